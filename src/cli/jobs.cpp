@@ -1,0 +1,151 @@
+// palin job, sheet, demo.
+#include <QGuiApplication>
+
+#include "base/text.hpp"
+#include "commands.hpp"
+#include "job/sheet.hpp"
+#include "ledger/archive.hpp"
+#include "ledger/demo.hpp"
+#include "ledger/workshop.hpp"
+#include "mesh/save.hpp"
+#include "sheet_pdf.hpp"
+
+namespace palinform::cli {
+namespace {
+
+struct Planned {
+  JobArchive archive;
+  std::unique_ptr<Planner> plan;
+};
+
+/// Reads a job and runs every analysis on it.
+Result<Planned> plan_job(const std::string& file, Progress& progress) {
+  const auto bytes = read_file(file);
+  if (!bytes) return bytes.error();
+  auto archive = read_archive(*bytes, base_name(file));
+  if (!archive) return archive.error();
+  Planned p{*std::move(archive), nullptr};
+  std::shared_ptr<const TriMesh> mesh;
+  if (p.archive.mesh) mesh = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
+  p.archive.mesh.reset();
+  auto nodes = slice_nodes(starting_catalogue(), [mesh](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+    if (!mesh) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
+    return mesh;
+  });
+  p.plan = std::make_unique<Planner>(std::move(nodes), 2);
+  p.plan->set_job(p.archive.job);
+  p.plan->wait();
+  if (progress.cancelled()) return Error::stopped();
+  return p;
+}
+
+const char* knot_word(Knot k) {
+  switch (k) {
+    case Knot::moving: return "moving";
+    case Knot::settled: return "settled";
+    case Knot::needs_answer: return "needs-answer";
+    case Knot::stopped: return "stopped";
+    default: return "untouched";
+  }
+}
+
+Json maybe(const std::optional<double>& v) { return v ? Json(*v) : Json(); }
+
+}  // namespace
+
+void add_job(CLI::App& app, Command& run) {
+  auto file = std::make_shared<std::string>();
+  auto* c = app.add_subcommand("job", "Summary of a job with all findings");
+  c->add_option("FILE", *file, ".palinform or job.json")->required();
+  c->callback([file, &run] {
+    run = [file](Progress& progress) -> Answer {
+      const auto p = plan_job(*file, progress);
+      if (!p) return p.error();
+      const Job& job = p->archive.job;
+      Json j{{"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}, {"mesh", job.mesh.file}};
+      j["stages"] = Json::array();
+      const auto stages = stage_states(job, *p->plan);
+      for (int i = 0; i < stage_count; ++i)
+        j["stages"].push_back({{"stage", name_of(static_cast<Stage>(i))}, {"state", knot_word(stages[static_cast<size_t>(i)].knot)}, {"figure", stages[static_cast<size_t>(i)].figure}});
+      const Tally t = tally_of(job, *p->plan);
+      j["tally"] = {{"rubber_g", maybe(t.rubber_g)}, {"resin_g", maybe(t.resin_g)}, {"cost", maybe(t.cost)}, {"tightest", t.tightest}};
+      j["sizes"] = Json::array();
+      const auto sizes = p->plan->fresh<SizeResult>("size");
+      for (size_t i = 0; i < job.sizes.size(); ++i) {
+        Json s{{"name", job.sizes[i].name}, {"limits", limits_text(job.sizes[i])}};
+        if (sizes && i < sizes->predictions.size()) {
+          s["predicted_mm"] = sizes->predictions[i].predicted_mm;
+          s["u_mm"] = sizes->predictions[i].u_mm;
+          s["p_in_limits"] = sizes->predictions[i].p_in_limits;
+          s["verdict"] = name_of(sizes->predictions[i].verdict);
+        }
+        j["sizes"].push_back(std::move(s));
+      }
+      j["findings"] = Json::array();
+      const auto findings = findings_of(job, *p->plan);
+      for (const OpenFinding& f : findings) {
+        Json e{{"stage", name_of(f.stage)}, {"code", f.finding.code}, {"severity", f.finding.severity == Severity::stop ? "stop" : f.finding.severity == Severity::caution ? "caution" : "note"},
+               {"what", f.finding.what}, {"why", f.finding.why}, {"answer", f.answer ? Json(f.answer->reason) : Json()}};
+        e["remedies"] = Json::array();
+        for (const Remedy& r : f.finding.remedies) e["remedies"].push_back({{"code", r.code}, {"label", r.label}});
+        j["findings"].push_back(std::move(e));
+      }
+      j["ready"] = ready(findings);
+      return j;
+    };
+  });
+}
+
+void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
+  struct Options {
+    std::string file, pdf, paper = "a4";
+  };
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("sheet", "The job sheet as PDF");
+  c->add_option("JOB", o->file, ".palinform or job.json")->required();
+  c->add_option("--pdf", o->pdf, "where to write it")->required();
+  c->add_option("--paper", o->paper)->check(CLI::IsMember({"a4", "letter"}));
+  c->callback([o, &run, &argc, argv] {
+    run = [o, &argc, argv](Progress& progress) -> Answer {
+      const auto p = plan_job(o->file, progress);
+      if (!p) return p.error();
+      qputenv("QT_QPA_PLATFORM", "offscreen");
+      QGuiApplication qt(argc, argv);
+      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_catalogue()), o->pdf, o->paper == "a4" ? Paper::a4 : Paper::letter); !ok) return ok.error();
+      return Json{{"pdf", o->pdf}, {"paper", o->paper}};
+    };
+  });
+}
+
+void add_demo(CLI::App& app, Command& run) {
+  auto dir = std::make_shared<std::string>();
+  auto* c = app.add_subcommand("demo", "Write the demo workshop");
+  c->add_option("DIR", *dir)->required();
+  c->callback([dir, &run] {
+    run = [dir](Progress&) -> Answer {
+      auto path = write_demo(*dir, find_demo_folder());
+      if (!path) return path.error();
+      auto workshop = Workshop::open(*path);
+      if (!workshop) return workshop.error();
+      Json jobs = Json::array();
+      auto rows = (*workshop)->jobs();
+      if (!rows) return rows.error();
+      for (const JobRow& r : *rows) {
+        auto job = (*workshop)->load_job(r.id);
+        if (!job) return job.error();
+        auto mesh = (*workshop)->mesh(job->mesh.hash);
+        if (!mesh) return mesh.error();
+        const auto bytes = archive_bytes(*job, mesh->get());
+        if (!bytes) return bytes.error();
+        std::string file = lower_ascii(job->name) + ".palinform";
+        for (char& ch : file)
+          if (ch == ' ') ch = '-';
+        if (auto ok = write_file(*dir + "/" + file, *bytes); !ok) return ok.error();
+        jobs.push_back({{"id", r.id}, {"name", r.name}, {"file", file}});
+      }
+      return Json{{"workshop", *path}, {"jobs", std::move(jobs)}};
+    };
+  });
+}
+
+}  // namespace palinform::cli

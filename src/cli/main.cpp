@@ -1,0 +1,50 @@
+// palin: the core without a screen. One JSON object on stdout, messages on stderr; exit 0 done, 1 refused, 2 wrong
+// usage, 130 stopped.
+#include <csignal>
+#include <cstdio>
+
+#include "commands.hpp"
+
+namespace {
+std::atomic<palinform::Progress*> running{nullptr};
+void stop(int) {
+  if (auto* p = running.load()) p->cancel();
+}
+}  // namespace
+
+int main(int argc, char** argv) {
+  using namespace palinform;
+  CLI::App app{"Palinform without a screen: moulds planned from the command line", "palin"};
+  app.require_subcommand(1);
+  bool show_progress = false;
+  app.add_flag("--progress", show_progress, "A progress line on stderr");
+  app.fallthrough();
+  cli::Command run;
+  cli::add_mesh(app, run);
+  cli::add_split(app, run);
+  cli::add_mould(app, run);
+  cli::add_mix(app, run);
+  cli::add_size(app, run);
+  cli::add_judge(app, run);
+  cli::add_job(app, run);
+  cli::add_sheet(app, run, argc, argv);
+  cli::add_demo(app, run);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    const int code = app.exit(e, std::cout, std::cerr);
+    return code == 0 ? 0 : 2;
+  }
+  Progress progress(show_progress ? std::function<void(double)>([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); }) : nullptr);
+  running = &progress;
+  std::signal(SIGINT, stop);
+  const cli::Answer answer = run(progress);
+  running = nullptr;
+  if (show_progress) std::fputc('\n', stderr);
+  if (!answer) {
+    std::fprintf(stderr, "palin: %s\n", answer.error().text().c_str());
+    return answer.error().cancelled ? 130 : 1;
+  }
+  std::puts(answer->dump(1, ' ', false, cli::Json::error_handler_t::replace).c_str());
+  return 0;
+}

@@ -1,0 +1,51 @@
+#pragma once
+/// A finding is a judgement call that an analysis puts before the person: what, where, why, and what would fix it.
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/vec.hpp"
+
+namespace palinform {
+
+enum class Severity { note, caution, stop };
+
+/// The place a finding speaks of. Empty members do not apply.
+struct Place {
+  std::optional<Vec3> point_mm;  ///< on the part, in the mesh's own frame
+  std::string size;              ///< id of a measured size
+  std::string material;          ///< id in the catalogue
+  std::string step;              ///< "pour-a", "mix", …
+  bool operator==(const Place&) const = default;
+};
+
+/// One way out. `code` names an edit that job/remedy.hpp knows, `args` its figures; an empty code is advice only.
+struct Remedy {
+  std::string code;
+  std::string label;  ///< on the button: "Bore 7.80 and ream"
+  std::map<std::string, std::string> args;
+  bool operator==(const Remedy&) const = default;
+};
+
+struct Finding {
+  std::string code;  ///< stable: "size-risk"
+  Severity severity = Severity::note;
+  Place where;
+  std::string what;  ///< one short line
+  std::string why;   ///< reason with figures
+  std::vector<Remedy> remedies;
+  bool answerable = true;       ///< may be accepted with a reason
+  bool needs_written = false;   ///< the acceptance must be written, not clicked
+  bool operator==(const Finding&) const = default;
+
+  /// Names this finding across re-runs: an answer given once holds while code and place stay.
+  std::string key() const {
+    std::string k = code;
+    for (const auto* part : {&where.size, &where.material, &where.step})
+      if (!part->empty()) k += "/" + *part;
+    return k;
+  }
+};
+
+}  // namespace palinform

@@ -1,0 +1,82 @@
+#include "base/text.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <cstdio>
+
+namespace palinform {
+
+std::string fixed(double value, int digits) {
+  char buffer[400];
+  const auto end = std::to_chars(buffer, buffer + sizeof buffer, value, std::chars_format::fixed, digits);
+  std::string s(buffer, end.ptr);
+  if (s.starts_with('-') && s.find_first_not_of("-0.") == std::string::npos) s.erase(0, 1);
+  return s;
+}
+
+std::string grouped(double value, int digits) {
+  std::string s = fixed(value, digits);
+  const size_t first = s.starts_with('-') ? 1 : 0;
+  size_t at = s.find('.');
+  if (at == std::string::npos) at = s.size();
+  while (at > first + 3) s.insert(at -= 3, ",");
+  return s;
+}
+
+std::string significant(double value, int figures) {
+  if (value == 0 || !std::isfinite(value)) return fixed(value, 0);
+  const int magnitude = static_cast<int>(std::floor(std::log10(std::abs(value))));
+  return fixed(value, std::clamp(figures - 1 - magnitude, 0, 6));
+}
+
+std::string trim(std::string_view text) {
+  const auto space = [](char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; };
+  while (!text.empty() && space(text.front())) text.remove_prefix(1);
+  while (!text.empty() && space(text.back())) text.remove_suffix(1);
+  return std::string(text);
+}
+
+std::optional<double> parse_number(std::string_view text) {
+  std::string s = trim(text);
+  if (s.starts_with('+')) s.erase(0, 1);
+  if (s.starts_with("\u2212")) s.replace(0, 3, "-");
+  std::replace(s.begin(), s.end(), ',', '.');
+  double v = 0;
+  const auto end = std::from_chars(s.data(), s.data() + s.size(), v);
+  if (s.empty() || end.ec != std::errc() || end.ptr != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
+  return v;
+}
+
+std::optional<std::vector<double>> parse_numbers(std::string_view text) {
+  std::vector<double> values;
+  size_t at = 0;
+  while (at < text.size()) {
+    const size_t start = text.find_first_not_of(" \t\r\n;", at);
+    if (start == std::string_view::npos) break;
+    const size_t end = std::min(text.find_first_of(" \t\r\n;", start), text.size());
+    const auto v = parse_number(text.substr(start, end - start));
+    if (!v) return std::nullopt;
+    values.push_back(*v);
+    at = end;
+  }
+  return values;
+}
+
+std::string lower_ascii(std::string_view text) {
+  std::string s(text);
+  for (char& c : s)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return s;
+}
+
+std::string base_name(std::string_view path) {
+  const size_t slash = path.find_last_of('/');
+  return std::string(slash == std::string_view::npos ? path : path.substr(slash + 1));
+}
+
+std::string counted(long long n, std::string_view one, std::string_view many) {
+  return grouped(static_cast<double>(n)) + " " + std::string(n == 1 ? one : many);
+}
+
+}  // namespace palinform

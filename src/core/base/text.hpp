@@ -1,0 +1,27 @@
+#pragma once
+/// Numbers and names as people read them. Always a full stop as decimal mark, whatever the locale.
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace palinform {
+
+/// `digits` decimals, with a real minus sign off: plain ASCII, as in files. "-0.00" becomes "0.00".
+std::string fixed(double value, int digits);
+/// As `fixed`, with thin grouping of thousands by commas: 12,400.
+std::string grouped(double value, int digits = 0);
+/// Enough decimals for `significant` figures, at most 6 decimals, no exponent: 84, 1.94, 0.0058.
+std::string significant(double value, int significant_figures);
+/// Full number text or nothing: no trailing rubbish, no NaN or infinity. Accepts a comma as decimal mark and spaces around.
+std::optional<double> parse_number(std::string_view text);
+/// Numbers separated by spaces or semicolons; nothing if any piece is no number.
+std::optional<std::vector<double>> parse_numbers(std::string_view text);
+std::string trim(std::string_view text);
+std::string lower_ascii(std::string_view text);
+/// The file's name without its folders.
+std::string base_name(std::string_view path);
+/// "1 copy", "3 copies": count with its noun.
+std::string counted(long long n, std::string_view one, std::string_view many);
+
+}  // namespace palinform

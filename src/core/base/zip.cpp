@@ -1,0 +1,81 @@
+#include "base/zip.hpp"
+
+#include <zip.h>
+
+#include <memory>
+
+namespace palinform {
+
+Result<ZipContent> unzip(std::string_view bytes, const std::string& name, size_t most_bytes) {
+  const auto damaged = [&](const char* why) {
+    return Error{std::string("this is no readable archive: ") + why, name, "Export it again from its source."};
+  };
+  zip_error_t fault;
+  zip_error_init(&fault);
+  zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &fault);
+  if (!source) return damaged("no memory");
+  zip_t* raw = zip_open_from_source(source, ZIP_RDONLY | ZIP_CHECKCONS, &fault);
+  if (!raw) {
+    zip_source_free(source);
+    const Error e = damaged(zip_error_strerror(&fault));
+    zip_error_fini(&fault);
+    return e;
+  }
+  std::unique_ptr<zip_t, void (*)(zip_t*)> archive(raw, zip_discard);
+  ZipContent content;
+  size_t total = 0;
+  for (zip_int64_t i = 0; i < zip_get_num_entries(raw, 0); ++i) {
+    zip_stat_t stat;
+    if (zip_stat_index(raw, static_cast<zip_uint64_t>(i), 0, &stat) != 0) return damaged(zip_strerror(raw));
+    const std::string path = stat.name;
+    if (path.ends_with('/')) continue;
+    total += stat.size;
+    if (total > most_bytes) return damaged("it unpacks to more than the limit");
+    std::unique_ptr<zip_file_t, int (*)(zip_file_t*)> file(zip_fopen_index(raw, static_cast<zip_uint64_t>(i), 0), zip_fclose);
+    std::string data(stat.size, '\0');
+    if (!file || zip_fread(file.get(), data.data(), stat.size) != static_cast<zip_int64_t>(stat.size))
+      return damaged("an entry is damaged");
+    content[path] = std::move(data);
+  }
+  return content;
+}
+
+Result<std::string> make_zip(const ZipContent& content) {
+  zip_error_t fault;
+  zip_error_init(&fault);
+  zip_source_t* sink = zip_source_buffer_create(nullptr, 0, 0, &fault);
+  if (!sink) return Error{"no memory for the archive", "", ""};
+  zip_source_keep(sink);
+  std::unique_ptr<zip_source_t, void (*)(zip_source_t*)> keep(sink, zip_source_free);
+  zip_t* archive = zip_open_from_source(sink, ZIP_TRUNCATE, &fault);
+  if (!archive) {
+    zip_source_free(sink);
+    return Error{std::string("the archive cannot be made: ") + zip_error_strerror(&fault), "", ""};
+  }
+  for (const auto& [path, data] : content) {
+    zip_source_t* entry = zip_source_buffer(archive, data.data(), data.size(), 0);
+    const zip_int64_t index = entry ? zip_file_add(archive, path.c_str(), entry, ZIP_FL_ENC_UTF_8) : -1;
+    if (index < 0) {
+      if (entry) zip_source_free(entry);
+      const Error e{std::string("the archive cannot be made: ") + zip_strerror(archive), path, ""};
+      zip_discard(archive);
+      return e;
+    }
+    // 1 January 1980 in DOS form: the earliest a zip can say, and the same each time.
+    zip_file_set_dostime(archive, static_cast<zip_uint64_t>(index), 0, 0x21, 0);
+  }
+  if (zip_close(archive) != 0) {
+    const Error e{std::string("the archive cannot be made: ") + zip_strerror(archive), "", ""};
+    zip_discard(archive);
+    return e;
+  }
+  zip_stat_t stat;
+  if (zip_source_stat(sink, &stat) != 0 || zip_source_open(sink) != 0) return Error{"the archive cannot be read back", "", ""};
+  std::string out(stat.size, '\0');
+  const zip_int64_t got = zip_source_read(sink, out.data(), out.size());
+  zip_source_close(sink);
+  if (got != static_cast<zip_int64_t>(out.size())) return Error{"the archive cannot be read back", "", ""};
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,110 @@
+#pragma once
+/// The slice's analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
+/// "size", "split", "mould", "mix", "check".
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/finding.hpp"
+#include "check/conformity.hpp"
+#include "job/job.hpp"
+#include "job/planner.hpp"
+#include "mesh/soundness.hpp"
+#include "mesh/topology.hpp"
+#include "mix/catalogue.hpp"
+#include "mix/proportion.hpp"
+#include "mould/box.hpp"
+#include "picture/shape.hpp"
+#include "size/chain.hpp"
+#include "split/axis_split.hpp"
+
+namespace palinform {
+
+/// Gives the mesh of a content hash; called from worker threads.
+using MeshSource = std::function<Result<std::shared_ptr<const TriMesh>>(const std::string& hash)>;
+
+struct OriginalResult {
+  std::shared_ptr<const TriMesh> mesh;
+  std::shared_ptr<const RayScene> rays;
+  std::shared_ptr<const EdgePairs> pairs;
+  std::shared_ptr<const Shape> shape;
+  MeshMeasure measure;
+};
+
+struct SoundnessResult {
+  Soundness soundness;
+};
+
+struct SizeResult {
+  ChainMaterials materials;           ///< at the guessed section; each size used its own
+  double scale = 1;
+  std::vector<Prediction> predictions;  ///< in the order of Job::sizes
+  double best_scale = 1;              ///< for a printed master
+  std::optional<size_t> tightest;     ///< index of the smallest P
+  std::vector<Finding> findings;
+};
+
+struct SplitResult {
+  Split split;
+  std::shared_ptr<const std::vector<uint8_t>> face_paint;  ///< per face: 0 a, 1 b, 2 locked
+  std::vector<Finding> findings;
+};
+
+struct MouldResult {
+  Mould mould;
+  double wall_rule_mm = 0;
+  bool wall_by_rule = true;
+  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
+  std::vector<Finding> findings;
+};
+
+struct PourMix {
+  std::string step;       ///< "pour a", "pour b", "casting"
+  std::string material;   ///< name
+  bool is_resin = false;
+  double volume_mm3 = 0;  ///< that must reach the mould
+  double need_g = 0;      ///< to be mixed, cup loss in
+  Batches batches;
+  Weighing weighing;      ///< of one batch
+  double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, pour_min = 0;
+  double foam_ratio = 1, cup_ml_needed = 0;
+  double ratio_tolerance_pct = 0;
+  double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
+  std::vector<std::string> cautions;  ///< in words
+};
+
+struct MixResult {
+  std::vector<PourMix> pours;
+  double rubber_g = 0, resin_g = 0;   ///< resin for all copies
+  double rubber_cost = 0, resin_cost = 0;
+  std::vector<Finding> findings;
+};
+
+struct CheckedSize {
+  std::string size_id;
+  Judgement judgement;
+};
+struct CheckedCasting {
+  int number = 1;
+  std::vector<CheckedSize> sizes;  ///< in the order of Job::sizes
+  Conformity overall = Conformity::undecided;
+  size_t measured = 0;
+};
+struct CheckResult {
+  std::vector<CheckedCasting> castings;
+  std::vector<Finding> findings;
+};
+
+/// All nodes over one catalogue and one source of meshes (both must outlive the Planner).
+std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes);
+
+/// Chain inputs for one size from the Job's materials; nothing where a material is not chosen.
+std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size);
+/// The size prediction by itself, for a scale that is being dragged.
+SizeResult predict_sizes(const Job& job, const Catalogue& catalogue);
+
+std::vector<Finding> original_findings(const Job& job, const Soundness* soundness);
+
+}  // namespace palinform

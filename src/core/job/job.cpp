@@ -1,0 +1,278 @@
+#include "job/job.hpp"
+
+#include <array>
+#include <cmath>
+#include <ctime>
+#include <nlohmann/json.hpp>
+#include <random>
+
+#include "base/text.hpp"
+
+namespace palinform {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr std::array<std::string_view, duty_count> duty_names{"load", "vehicle", "mains", "pressure", "food", "child", "medical"};
+
+Json to_json(const Vec3& v) { return Json::array({v.x, v.y, v.z}); }
+
+/// Thrown inside this file only: turned into an Error at its edge.
+struct Bad {
+  std::string what;
+};
+
+double number(const Json& j, const char* key, double otherwise) {
+  if (!j.contains(key) || j[key].is_null()) return otherwise;
+  if (!j[key].is_number()) throw Bad{std::string("\"") + key + "\" should be a number"};
+  return j[key].get<double>();
+}
+std::optional<double> maybe(const Json& j, const char* key) {
+  return j.contains(key) && !j[key].is_null() ? std::optional(number(j, key, 0)) : std::nullopt;
+}
+std::string text(const Json& j, const char* key, const std::string& otherwise = "") {
+  if (!j.contains(key) || j[key].is_null()) return otherwise;
+  if (!j[key].is_string()) throw Bad{std::string("\"") + key + "\" should be text"};
+  return j[key].get<std::string>();
+}
+std::vector<double> numbers(const Json& j, const char* key) {
+  std::vector<double> out;
+  if (!j.contains(key)) return out;
+  if (!j[key].is_array()) throw Bad{std::string("\"") + key + "\" should be a list of numbers"};
+  for (const auto& v : j[key]) {
+    if (!v.is_number()) throw Bad{std::string("\"") + key + "\" should be a list of numbers"};
+    out.push_back(v.get<double>());
+  }
+  return out;
+}
+Vec3 vector3(const Json& j, const char* key) {
+  const auto v = numbers(j, key);
+  if (v.empty()) return {};
+  if (v.size() != 3) throw Bad{std::string("\"") + key + "\" should be three numbers"};
+  return {v[0], v[1], v[2]};
+}
+const Json& list(const Json& j, const char* key) {
+  static const Json none = Json::array();
+  if (!j.contains(key)) return none;
+  if (!j[key].is_array()) throw Bad{std::string("\"") + key + "\" should be a list"};
+  return j[key];
+}
+
+Json size_json(const MeasuredSize& s) {
+  Json j{{"id", s.id}, {"name", s.name}, {"kind", name_of(s.kind)}, {"formed_by", name_of(s.formed)}, {"nominal_mm", s.nominal_mm},
+         {"lower_mm", s.lower_mm}, {"upper_mm", s.upper_mm}, {"readings_mm", s.readings_mm}, {"resolution_mm", s.resolution_mm},
+         {"instrument_u_mm", s.instrument_u_mm}, {"limits_guessed", s.limits_guessed}, {"from_mm", to_json(s.from_mm)}, {"to_mm", to_json(s.to_mm)}};
+  if (s.pin_mm) j["pin_mm"] = *s.pin_mm;
+  if (s.stock_mm) j["stock_mm"] = *s.stock_mm;
+  if (s.section_mm) j["section_mm"] = *s.section_mm;
+  return j;
+}
+
+MeasuredSize size_from(const Json& j) {
+  MeasuredSize s;
+  s.id = text(j, "id");
+  s.name = text(j, "name");
+  const auto kind = size_kind(text(j, "kind", "outer"));
+  const auto formed = formed_by(text(j, "formed_by", "rubber"));
+  if (!kind) throw Bad{"size \"" + s.name + "\" is of an unknown kind \"" + text(j, "kind") + "\""};
+  if (!formed) throw Bad{"size \"" + s.name + "\" is formed by an unknown thing \"" + text(j, "formed_by") + "\""};
+  s.kind = *kind;
+  s.formed = *formed;
+  s.nominal_mm = number(j, "nominal_mm", 0);
+  s.lower_mm = number(j, "lower_mm", s.nominal_mm);
+  s.upper_mm = number(j, "upper_mm", s.nominal_mm);
+  s.readings_mm = numbers(j, "readings_mm");
+  s.resolution_mm = number(j, "resolution_mm", 0.01);
+  s.instrument_u_mm = number(j, "instrument_u_mm", 0.01);
+  s.limits_guessed = j.value("limits_guessed", false);
+  s.from_mm = vector3(j, "from_mm");
+  s.to_mm = vector3(j, "to_mm");
+  s.pin_mm = maybe(j, "pin_mm");
+  s.stock_mm = maybe(j, "stock_mm");
+  s.section_mm = maybe(j, "section_mm");
+  return s;
+}
+
+}  // namespace
+
+std::string_view name_of(Duty d) { return duty_names[static_cast<size_t>(d)]; }
+std::string_view words_of(Duty d) {
+  constexpr std::array<std::string_view, duty_count> words{"carries a load", "steers or brakes a vehicle", "carries mains current",
+                                                           "holds gas or pressure", "touches food", "is in a child's reach", "is medical"};
+  return words[static_cast<size_t>(d)];
+}
+
+const MeasuredSize* Job::size(std::string_view wanted) const {
+  for (const MeasuredSize& s : sizes)
+    if (s.id == wanted) return &s;
+  return nullptr;
+}
+std::string Job::new_size_id() const {
+  for (int i = 1;; ++i)
+    if (std::string id_ = "s" + std::to_string(i); !size(id_)) return id_;
+}
+
+std::string job_to_json(const Job& job, bool with_castings) {
+  Json j{{"schema", job_schema}, {"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}};
+  j["mesh"] = {{"hash", job.mesh.hash}, {"file", job.mesh.file}, {"unit", name_of(job.mesh.unit)}, {"triangles", job.mesh.triangles}};
+  j["duties"] = Json::array();
+  for (const Duty d : job.duties) j["duties"].push_back(name_of(d));
+  j["sizes"] = Json::array();
+  for (const MeasuredSize& s : job.sizes) j["sizes"].push_back(size_json(s));
+  j["silicone"] = job.silicone_id;
+  j["resin"] = job.resin_id;
+  j["master"] = job.master == MasterKind::original ? "original" : "scaled";
+  j["scale"] = job.scale;
+  j["room_c"] = job.room_c;
+  j["gel_c"] = job.gel_c;
+  if (job.pull) j["pull"] = to_json(*job.pull);
+  if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
+  if (job.master_g) j["master_g"] = *job.master_g;
+  j["mix"] = {{"scale_division_g", job.scale_division_g}, {"waste_pct", job.waste_pct}, {"cup_tare_g", job.cup_tare_g}, {"cup_ml", job.cup_ml}, {"degas", job.degas}};
+  j["rule"] = job.rule == DecisionRule::guard ? "guard" : "plain";
+  if (with_castings) {
+    j["castings"] = Json::array();
+    for (const Casting& c : job.castings) {
+      Json readings = Json::array();
+      for (const CastReading& r : c.readings) readings.push_back({{"size", r.size_id}, {"values_mm", r.values_mm}});
+      j["castings"].push_back({{"number", c.number}, {"made_on", c.made_on}, {"note", c.note}, {"readings", std::move(readings)}});
+    }
+  }
+  j["answers"] = Json::array();
+  for (const Answer& a : job.answers) j["answers"].push_back({{"finding", a.finding_key}, {"reason", a.reason}, {"at", a.at}});
+  j["seed"] = job.seed;
+  return j.dump(1, ' ', false, Json::error_handler_t::replace);
+}
+
+Result<Job> job_from_json(std::string_view source, const std::string& name) {
+  const auto refuse = [&](std::string what, std::string remedy) { return Error{std::move(what), name, std::move(remedy)}; };
+  const Json j = Json::parse(source, nullptr, false);
+  if (j.is_discarded() || !j.is_object() || !j.contains("schema") || !j["schema"].is_number_integer())
+    return refuse("this does not read as a Palinform job", "Choose a .palinform file or its job.json.");
+  if (j["schema"].get<long long>() > job_schema)
+    return refuse("the job was written by a newer Palinform (schema " + std::to_string(j["schema"].get<long long>()) + ")", "Open it with that version; nothing was changed.");
+  try {
+    Job job;
+    job.id = text(j, "id");
+    if (job.id.empty()) job.id = new_id();
+    job.name = text(j, "name", "Unnamed job");
+    job.client = text(j, "client");
+    job.copies = static_cast<int>(number(j, "copies", 1));
+    if (j.contains("mesh") && j["mesh"].is_object()) {
+      const Json& m = j["mesh"];
+      job.mesh.hash = text(m, "hash");
+      job.mesh.file = text(m, "file");
+      const auto unit = length_unit(text(m, "unit", "mm"));
+      if (!unit) throw Bad{"the mesh's unit \"" + text(m, "unit") + "\" is unknown"};
+      job.mesh.unit = *unit;
+      job.mesh.triangles = static_cast<uint64_t>(std::max(0.0, number(m, "triangles", 0)));
+    }
+    for (const auto& d : list(j, "duties"))
+      for (int k = 0; k < duty_count; ++k)
+        if (d.is_string() && d.get<std::string>() == duty_names[static_cast<size_t>(k)]) job.duties.push_back(static_cast<Duty>(k));
+    for (const auto& s : list(j, "sizes")) {
+      if (!s.is_object()) throw Bad{"a size is no object"};
+      job.sizes.push_back(size_from(s));
+      if (job.sizes.back().id.empty()) job.sizes.back().id = "s" + std::to_string(job.sizes.size());
+    }
+    job.silicone_id = text(j, "silicone");
+    job.resin_id = text(j, "resin");
+    job.master = text(j, "master", "original") == "scaled" ? MasterKind::scaled : MasterKind::original;
+    job.scale = number(j, "scale", 1);
+    job.room_c = number(j, "room_c", 21);
+    job.gel_c = number(j, "gel_c", job.room_c);
+    if (j.contains("pull") && !j["pull"].is_null()) job.pull = vector3(j, "pull");
+    job.wall_mm = maybe(j, "wall_mm");
+    job.master_g = maybe(j, "master_g");
+    if (j.contains("mix") && j["mix"].is_object()) {
+      const Json& m = j["mix"];
+      job.scale_division_g = number(m, "scale_division_g", 0.1);
+      job.waste_pct = number(m, "waste_pct", 5);
+      job.cup_tare_g = number(m, "cup_tare_g", 0);
+      job.cup_ml = number(m, "cup_ml", 1000);
+      job.degas = m.value("degas", true);
+    }
+    job.rule = text(j, "rule", "guard") == "plain" ? DecisionRule::plain : DecisionRule::guard;
+    for (const auto& c : list(j, "castings")) {
+      Casting k;
+      k.number = static_cast<int>(number(c, "number", static_cast<double>(job.castings.size()) + 1));
+      k.made_on = text(c, "made_on");
+      k.note = text(c, "note");
+      for (const auto& r : list(c, "readings")) k.readings.push_back({text(r, "size"), numbers(r, "values_mm")});
+      job.castings.push_back(std::move(k));
+    }
+    for (const auto& a : list(j, "answers")) job.answers.push_back({text(a, "finding"), text(a, "reason"), text(a, "at")});
+    job.seed = static_cast<uint64_t>(std::max(0.0, number(j, "seed", 1)));
+    if (auto ok = check_job(job); !ok) return refuse(ok.error().text(), "Correct it in the file.");
+    return job;
+  } catch (const Bad& b) {
+    return refuse(b.what, "Correct it in the file.");
+  } catch (const nlohmann::json::exception&) {
+    return refuse("a field of the job has the wrong type", "Correct it in the file.");
+  }
+}
+
+Status check_job(const Job& job) {
+  const auto bad = [](std::string what) { return Error{std::move(what), "job", ""}; };
+  const auto outside = [](double v, double low, double high) { return !(v >= low && v <= high); };
+  if (job.copies < 1 || job.copies > 100'000) return bad("the number of copies must be from 1 to 100,000");
+  if (outside(job.scale, 0.2, 5)) return bad("the master's scale must be from 0.2 to 5");
+  if (outside(job.room_c, -20, 60) || outside(job.gel_c, -20, 120)) return bad("the temperatures are out of reason");
+  if (job.pull && (!finite(*job.pull) || length(*job.pull) < 1e-9)) return bad("the pull has no direction");
+  if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");
+  if (job.master_g && outside(*job.master_g, 0, 1e6)) return bad("the master's mass is out of reason");
+  if (outside(job.scale_division_g, 1e-4, 1000)) return bad("the scale division must be from 0.0001 to 1000 g");
+  if (outside(job.waste_pct, 0, 100)) return bad("the waste must be from 0 to 100 %");
+  if (outside(job.cup_tare_g, 0, 1e5) || outside(job.cup_ml, 0, 1e6)) return bad("the cup's figures are out of reason");
+  for (const MeasuredSize& s : job.sizes)
+    if (auto ok = check_size(s); !ok) return ok;
+  return {};
+}
+
+bool History::edit(Job job, std::string what, const std::string& merge) {
+  if (job == now_) return false;
+  const bool joined = !merge.empty() && merge == merge_ && !back_.empty();
+  if (!joined) {
+    back_.push_back({std::move(now_), std::move(what)});
+    if (back_.size() > 500) back_.erase(back_.begin());
+  }
+  merge_ = merge;
+  forward_.clear();
+  now_ = std::move(job);
+  return true;
+}
+bool History::undo() {
+  if (back_.empty()) return false;
+  Step s = std::move(back_.back());
+  back_.pop_back();
+  forward_.push_back({std::move(now_), s.what});
+  now_ = std::move(s.job);
+  merge_.clear();
+  return true;
+}
+bool History::redo() {
+  if (forward_.empty()) return false;
+  Step s = std::move(forward_.back());
+  forward_.pop_back();
+  back_.push_back({std::move(now_), s.what});
+  now_ = std::move(s.job);
+  merge_.clear();
+  return true;
+}
+
+std::string now_text() {
+  const std::time_t t = std::time(nullptr);
+  std::tm tm{};
+  localtime_r(&t, &tm);
+  char buffer[32];
+  std::strftime(buffer, sizeof buffer, "%Y-%m-%dT%H:%M:%S", &tm);
+  return buffer;
+}
+
+std::string new_id() {
+  std::random_device r;
+  const auto word = [&] { return uint64_t{r()} << 32 | r(); };
+  return Hash128{word(), word()}.hex();
+}
+
+}  // namespace palinform

@@ -1,0 +1,121 @@
+#pragma once
+/// The Job: one plain value that says everything about one part to be reproduced. An edit makes a new Job; undo puts
+/// the old one back; saving writes it.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "check/conformity.hpp"
+#include "mesh/load.hpp"
+#include "original/size.hpp"
+
+namespace palinform {
+
+constexpr int job_schema = 1;
+
+/// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
+enum class Duty { load, vehicle, mains, pressure, food, child, medical };
+constexpr int duty_count = 7;
+std::string_view name_of(Duty d);   ///< key: "load"
+std::string_view words_of(Duty d);  ///< "carries a load"
+
+/// Which mesh the job speaks of. The triangles themselves are kept by content hash beside the job.
+struct MeshRef {
+  std::string hash;  ///< hex of the mesh's 128-bit hash; empty: none yet
+  std::string file;  ///< where it came from, for people
+  LengthUnit unit = LengthUnit::mm;
+  uint64_t triangles = 0;
+  bool operator==(const MeshRef&) const = default;
+};
+
+enum class MasterKind { original, scaled };
+
+struct CastReading {
+  std::string size_id;
+  std::vector<double> values_mm;
+  bool operator==(const CastReading&) const = default;
+};
+
+struct Casting {
+  int number = 1;           ///< pull number, from 1
+  std::string made_on;      ///< ISO date
+  std::string note;
+  std::vector<CastReading> readings;
+  bool operator==(const Casting&) const = default;
+};
+
+/// A finding accepted, with the reason given.
+struct Answer {
+  std::string finding_key, reason, at;  ///< at: ISO date and time
+  bool operator==(const Answer&) const = default;
+};
+
+struct Job {
+  std::string id;
+  std::string name = "New job";
+  std::string client;
+  int copies = 1;
+  MeshRef mesh;
+  std::vector<Duty> duties;
+  std::vector<MeasuredSize> sizes;
+  std::string silicone_id, resin_id;
+  MasterKind master = MasterKind::original;
+  double scale = 1;                      ///< of a scaled master
+  double room_c = 21, gel_c = 21;
+  std::optional<Vec3> pull;              ///< none: searched
+  std::optional<double> wall_mm;         ///< none: by the rule
+  std::optional<double> master_g;        ///< weighed
+  double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;
+  double cup_ml = 1000;
+  bool degas = true;
+  DecisionRule rule = DecisionRule::guard;
+  std::vector<Casting> castings;
+  std::vector<Answer> answers;
+  uint64_t seed = 1;                     ///< for sampling
+  bool operator==(const Job&) const = default;
+
+  const MeasuredSize* size(std::string_view id) const;
+  std::string new_size_id() const;
+};
+
+/// Pretty JSON with `schema` and units in keys. `with_castings` false leaves them to the workshop's own tables.
+std::string job_to_json(const Job& job, bool with_castings = true);
+/// Reads any schema up to `job_schema`; a newer one, or anything that is no job, is refused in words. Unknown keys are
+/// ignored. `name` stands in messages.
+Result<Job> job_from_json(std::string_view text, const std::string& name);
+
+/// Every figure finite and in reason; sizes pass check_size.
+Status check_job(const Job& job);
+
+/// Old Jobs for undo and redo.
+class History {
+ public:
+  explicit History(Job job) : now_(std::move(job)) {}
+  const Job& now() const { return now_; }
+  /// Puts `job` in; false when nothing changed. Edits with the same non-empty `merge` key in a row become one step.
+  bool edit(Job job, std::string what, const std::string& merge = "");
+  bool undo();
+  bool redo();
+  bool can_undo() const { return !back_.empty(); }
+  bool can_redo() const { return !forward_.empty(); }
+  /// Ends a run of merged edits.
+  void settle() { merge_.clear(); }
+  std::string undo_text() const { return back_.empty() ? "" : back_.back().what; }
+  std::string redo_text() const { return forward_.empty() ? "" : forward_.back().what; }
+
+ private:
+  struct Step {
+    Job job;
+    std::string what;
+  };
+  Job now_;
+  std::vector<Step> back_, forward_;
+  std::string merge_;
+};
+
+/// "2026-11-25T14:02:31", local time.
+std::string now_text();
+/// A random id of 32 hex digits.
+std::string new_id();
+
+}  // namespace palinform

@@ -1,0 +1,162 @@
+#include "job/overview.hpp"
+
+#include <algorithm>
+
+#include "base/text.hpp"
+
+namespace palinform {
+
+std::string_view name_of(Stage s) {
+  constexpr std::array<std::string_view, stage_count> names{"Original", "Size", "Split", "Mould", "Mix", "Check"};
+  return names[static_cast<size_t>(s)];
+}
+
+std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
+  std::vector<OpenFinding> out;
+  const auto take = [&](Stage stage, const std::vector<Finding>& findings) {
+    for (const Finding& f : findings) {
+      OpenFinding o{stage, f, std::nullopt};
+      for (const Answer& a : job.answers)
+        if (a.finding_key == f.key()) o.answer = a;
+      out.push_back(std::move(o));
+    }
+  };
+  const auto sound = plan.fresh<SoundnessResult>("soundness");
+  take(Stage::original, original_findings(job, sound ? &sound->soundness : nullptr));
+  if (const auto r = plan.fresh<SizeResult>("size")) take(Stage::size, r->findings);
+  if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
+  if (const auto r = plan.fresh<CheckResult>("check")) take(Stage::check, r->findings);
+  std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
+    if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
+    return a.finding.severity > b.finding.severity;
+  });
+  return out;
+}
+
+std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan) {
+  std::array<StageState, stage_count> out;
+  const std::array<std::vector<std::string>, stage_count> nodes{
+      std::vector<std::string>{"original", "soundness"}, {"size"}, {"split"}, {"mould"}, {"mix"}, {"check"}};
+  const auto findings = findings_of(job, plan);
+  for (int i = 0; i < stage_count; ++i) {
+    StageState& s = out[static_cast<size_t>(i)];
+    s.figure = "–";
+    for (const std::string& node : nodes[static_cast<size_t>(i)]) {
+      const SlotView v = plan.slot(node);
+      if (v.state == Freshness::running) {
+        s.knot = Knot::moving;
+        s.progress = v.progress;
+        s.node = node;
+      } else if (v.state == Freshness::failed && s.knot != Knot::moving) {
+        s.knot = Knot::stopped;
+        s.node = node;
+        s.error = v.error.text();
+      } else if (v.state == Freshness::fresh && s.knot == Knot::untouched) {
+        s.knot = Knot::settled;
+      }
+    }
+    if (s.knot == Knot::settled)
+      for (const OpenFinding& f : findings) {
+        if (static_cast<int>(f.stage) != i || f.answer) continue;
+        if (f.finding.severity == Severity::stop) s.knot = Knot::stopped;
+        if (f.finding.severity == Severity::caution && s.knot == Knot::settled) s.knot = Knot::needs_answer;
+      }
+  }
+  // A job may begin with its sizes; Original counts as touched then too.
+  if (out[0].knot == Knot::untouched && !job.sizes.empty()) out[0].knot = Knot::settled;
+  const auto figure = [&](Stage s) -> std::string& { return out[static_cast<size_t>(s)].figure; };
+  if (!job.mesh.hash.empty() || !job.sizes.empty()) {
+    const auto guesses = std::count_if(job.sizes.begin(), job.sizes.end(), [](const auto& s) { return s.limits_guessed; });
+    figure(Stage::original) = counted(static_cast<long long>(job.sizes.size()), "size", "sizes") +
+                              (guesses ? " · " + counted(guesses, "guess", "guesses") : "");
+  }
+  if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
+    figure(Stage::size) = "tightest " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " %";
+  if (const auto r = plan.fresh<SplitResult>("split")) {
+    const auto locked = std::count_if(r->split.regions.begin(), r->split.regions.end(), [](const auto& g) { return g.area_mm2 >= 1; });
+    figure(Stage::split) = axis_name(r->split.pull) + " · " + (locked ? counted(locked, "lock", "locks") : "no locks");
+  }
+  if (const auto r = plan.fresh<MouldResult>("mould")) figure(Stage::mould) = "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+  if (const auto r = plan.fresh<MixResult>("mix")) figure(Stage::mix) = grouped(r->rubber_g) + " g + " + grouped(r->resin_g) + " g";
+  if (const auto r = plan.fresh<CheckResult>("check")) {
+    const CheckedCasting& c = r->castings.back();
+    figure(Stage::check) = "no. " + std::to_string(c.number) + " " + std::string(c.measured == 0 ? "not measured" : name_of(c.overall));
+    if (c.measured == 0 && out[static_cast<size_t>(Stage::check)].knot == Knot::settled) out[static_cast<size_t>(Stage::check)].knot = Knot::needs_answer;
+  }
+  for (StageState& s : out)
+    if (s.knot == Knot::moving) s.figure = "working, " + fixed(100 * s.progress, 0) + " %";
+  return out;
+}
+
+Tally tally_of(const Job& job, const Planner& plan) {
+  Tally t;
+  if (const auto r = plan.fresh<MixResult>("mix")) {
+    t.rubber_g = r->rubber_g;
+    t.resin_g = r->resin_g;
+    t.cost = r->rubber_cost + r->resin_cost;
+  }
+  if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
+    t.tightest = job.sizes[*r->tightest].name + ", " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " % likely";
+  return t;
+}
+
+Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
+  Job next = job;
+  const auto arg = [&](const char* key) -> std::string {
+    const auto it = remedy.args.find(key);
+    return it == remedy.args.end() ? "" : it->second;
+  };
+  const auto number = [&](const char* key) { return parse_number(arg(key)); };
+  const Error unknown{"this remedy cannot be applied by itself", remedy.label, ""};
+  const auto size = [&]() -> MeasuredSize* {
+    for (MeasuredSize& s : next.sizes)
+      if (s.id == arg("size")) return &s;
+    return nullptr;
+  };
+  if (remedy.code == "pin" && size() && number("mm")) {
+    size()->formed = FormedBy::pin;
+    size()->pin_mm = *number("mm");
+  } else if (remedy.code == "confirm-limits" && size()) {
+    size()->limits_guessed = false;
+  } else if (remedy.code == "resin") {
+    next.resin_id = arg("id");
+  } else if ((remedy.code == "scale" || remedy.code == "scaled-master") && number("scale")) {
+    next.master = MasterKind::scaled;
+    next.scale = *number("scale");
+  } else if (remedy.code == "pull" && number("x") && number("y") && number("z")) {
+    next.pull = Vec3{*number("x"), *number("y"), *number("z")};
+  } else if (remedy.code == "wall" && number("mm")) {
+    next.wall_mm = *number("mm");
+  } else if (remedy.code == "scale-division" && number("g")) {
+    next.scale_division_g = *number("g");
+  } else if (remedy.code == "waste" && number("pct")) {
+    next.waste_pct = *number("pct");
+  } else if (remedy.code == "cup" && number("ml")) {
+    next.cup_ml = *number("ml");
+  } else if (remedy.code == "degas") {
+    next.degas = arg("on") == "1";
+  } else {
+    return unknown;
+  }
+  if (auto ok = check_job(next); !ok) return ok.error();
+  return next;
+}
+
+Result<Job> accept_finding(const Job& job, const Finding& finding, const std::string& reason) {
+  if (!finding.answerable) return Error{"this cannot be accepted", finding.what, "Use one of its remedies."};
+  std::string words = trim(reason);
+  if (finding.needs_written && words.size() < 10)
+    return Error{"a written reason is needed, at least ten letters", finding.what, "Say who decided it and why the part is safe."};
+  Job next = job;
+  std::erase_if(next.answers, [&](const Answer& a) { return a.finding_key == finding.key(); });
+  next.answers.push_back({finding.key(), words.empty() ? "accepted" : words, now_text()});
+  return next;
+}
+
+bool ready(const std::vector<OpenFinding>& findings) {
+  return std::none_of(findings.begin(), findings.end(), [](const OpenFinding& f) { return f.finding.severity == Severity::stop && !f.answer; });
+}
+
+}  // namespace palinform

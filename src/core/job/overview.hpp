@@ -1,0 +1,49 @@
+#pragma once
+/// Where the job stands, for strand, findings and tally: read off Job and Planner, nothing computed anew.
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "job/analyses.hpp"
+
+namespace palinform {
+
+enum class Stage { original, size, split, mould, mix, check };
+constexpr int stage_count = 6;
+std::string_view name_of(Stage s);  ///< "Original", …
+
+enum class Knot { untouched, moving, settled, needs_answer, stopped };
+
+struct StageState {
+  Knot knot = Knot::untouched;
+  std::string figure;      ///< the one that matters there; "–" where there is none yet
+  double progress = 0;     ///< while moving
+  std::string node;        ///< what moves, for cancel
+  std::string error;       ///< why it stopped, in words
+};
+
+struct OpenFinding {
+  Stage stage = Stage::original;
+  Finding finding;
+  std::optional<Answer> answer;
+};
+
+/// All findings of the present Job, weightiest first, answered ones last.
+std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan);
+std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan);
+
+struct Tally {
+  std::optional<double> rubber_g, resin_g, cost;
+  std::string tightest;    ///< "Pen bore, 62 % likely"
+};
+Tally tally_of(const Job& job, const Planner& plan);
+
+/// Applies a remedy's edit. Refuses a code it does not know (such as "repair", which needs the mesh).
+Result<Job> apply_remedy(const Job& job, const Remedy& remedy);
+/// Records a reason for a finding. A finding that needs writing takes no reason under ten letters.
+Result<Job> accept_finding(const Job& job, const Finding& finding, const std::string& reason);
+/// Every stop finding has its answer.
+bool ready(const std::vector<OpenFinding>& findings);
+
+}  // namespace palinform

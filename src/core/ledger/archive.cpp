@@ -1,0 +1,63 @@
+#include "ledger/archive.hpp"
+
+#include <cstring>
+
+#include "base/text.hpp"
+#include "base/zip.hpp"
+#include "mesh/load.hpp"
+#include "mesh/readers.hpp"
+
+namespace palinform {
+
+std::string ply_bytes(const TriMesh& mesh) {
+  std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " + std::to_string(mesh.points.size()) +
+                    "\nproperty double x\nproperty double y\nproperty double z\nelement face " + std::to_string(mesh.triangles.size()) +
+                    "\nproperty list uchar uint vertex_indices\nend_header\n";
+  const size_t head = out.size();
+  out.resize(head + mesh.points.size() * 24 + mesh.triangles.size() * 13);
+  char* at = out.data() + head;
+  std::memcpy(at, mesh.points.data(), mesh.points.size() * 24);
+  at += mesh.points.size() * 24;
+  for (const Triangle& t : mesh.triangles) {
+    *at++ = 3;
+    std::memcpy(at, t.data(), 12);
+    at += 12;
+  }
+  return out;
+}
+
+Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh) {
+  ZipContent parts;
+  parts["job.json"] = job_to_json(job);
+  if (mesh) parts["meshes/" + job.mesh.hash + ".ply"] = ply_bytes(*mesh);
+  return make_zip(parts);
+}
+
+Result<JobArchive> read_archive(std::string_view bytes, const std::string& name) {
+  JobArchive out;
+  if (trim(bytes.substr(0, 64)).starts_with('{')) {
+    auto job = job_from_json(bytes, name);
+    if (!job) return job.error();
+    out.job = *std::move(job);
+    return out;
+  }
+  auto parts = unzip(bytes, name, 2'000'000'000);
+  if (!parts) return Error{"this is no Palinform job", name, "Choose a .palinform file or a job.json."};
+  if (!parts->contains("job.json")) return Error{"the archive holds no job.json", name, "Choose a .palinform file."};
+  auto job = job_from_json((*parts)["job.json"], name);
+  if (!job) return job.error();
+  out.job = *std::move(job);
+  const std::string& hash = out.job.mesh.hash;
+  if (hash.empty()) return out;
+  const auto found = parts->find("meshes/" + hash + ".ply");
+  if (found == parts->end()) return Error{"the archive lacks the job's mesh", name, "Export the job again."};
+  // Straight from the reader: welding or scaling would change the hash.
+  Progress& quiet = Progress::none();
+  auto raw = readers::ply(found->second, name, quiet);
+  if (!raw) return raw.error();
+  if (hash_of(raw->mesh).hex() != hash) return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
+  out.mesh = std::move(raw->mesh);
+  return out;
+}
+
+}  // namespace palinform

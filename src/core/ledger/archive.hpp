@@ -1,0 +1,26 @@
+#pragma once
+/// A job to hand on: a zip named .palinform with job.json and meshes/<hash>.ply (binary, full precision).
+#include <memory>
+#include <optional>
+#include <string>
+
+#include "base/result.hpp"
+#include "job/job.hpp"
+#include "mesh/tri_mesh.hpp"
+
+namespace palinform {
+
+struct JobArchive {
+  Job job;
+  std::optional<TriMesh> mesh;  ///< none where the job has no mesh
+};
+
+Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh);
+/// Reads a .palinform archive or a bare job.json (then without mesh). A mesh that does not match the job's hash is
+/// refused.
+Result<JobArchive> read_archive(std::string_view bytes, const std::string& name);
+
+/// PLY, binary, double precision: loses nothing.
+std::string ply_bytes(const TriMesh& mesh);
+
+}  // namespace palinform

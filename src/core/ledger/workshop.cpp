@@ -1,0 +1,328 @@
+#include "ledger/workshop.hpp"
+
+#include <fcntl.h>
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <sqlite3.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+#include <cstdlib>
+#include <cstring>
+#include <filesystem>
+#include <fstream>
+
+#include "base/text.hpp"
+#include "job/job.hpp"
+
+namespace palinform {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr const char* version_1 = R"(
+CREATE TABLE job (id TEXT PRIMARY KEY, name TEXT NOT NULL, client TEXT NOT NULL, changed_at TEXT NOT NULL, document TEXT NOT NULL);
+CREATE TABLE mesh (hash TEXT PRIMARY KEY, name TEXT NOT NULL, triangles INTEGER NOT NULL, data BLOB NOT NULL);
+CREATE TABLE casting (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL REFERENCES job(id) ON DELETE CASCADE, number INTEGER NOT NULL,
+                      made_on TEXT NOT NULL, note TEXT NOT NULL, place INTEGER NOT NULL);
+CREATE TABLE reading (casting_id INTEGER NOT NULL REFERENCES casting(id) ON DELETE CASCADE, size_id TEXT NOT NULL, place INTEGER NOT NULL,
+                      value_mm REAL NOT NULL, PRIMARY KEY (casting_id, size_id, place));
+CREATE INDEX casting_of_job ON casting(job_id);
+)";
+constexpr const char* version_2 = R"(
+CREATE TABLE edit (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, at TEXT NOT NULL, what TEXT NOT NULL);
+CREATE INDEX edit_of_job ON edit(job_id);
+)";
+
+Error storage_fault(const std::string& path, const std::exception& e) {
+  return {std::string("the workshop file could not be used: ") + e.what(), path, "Check the disk and its free space; the last saved state is kept."};
+}
+
+/// What can be told from the first hundred bytes without touching the file.
+struct Header {
+  bool missing = false, sqlite = false;
+  uint32_t version = 0;
+};
+Header look(const std::string& path) {
+  Header h;
+  std::error_code ec;
+  if (!fs::exists(path, ec) || fs::file_size(path, ec) == 0) {
+    h.missing = true;
+    return h;
+  }
+  char bytes[100] = {};
+  std::ifstream(path, std::ios::binary).read(bytes, sizeof bytes);
+  h.sqlite = std::memcmp(bytes, "SQLite format 3", 16) == 0;
+  const auto* b = reinterpret_cast<const unsigned char*>(bytes) + 60;
+  h.version = uint32_t{b[0]} << 24 | uint32_t{b[1]} << 16 | uint32_t{b[2]} << 8 | b[3];
+  return h;
+}
+
+void write_castings(SQLite::Database& db, const Job& job) {
+  SQLite::Statement wipe(db, "DELETE FROM casting WHERE job_id = ?");
+  wipe.bind(1, job.id);
+  wipe.exec();
+  SQLite::Statement casting(db, "INSERT INTO casting (job_id, number, made_on, note, place) VALUES (?, ?, ?, ?, ?)");
+  SQLite::Statement reading(db, "INSERT INTO reading (casting_id, size_id, place, value_mm) VALUES (?, ?, ?, ?)");
+  int place = 0;
+  for (const Casting& c : job.castings) {
+    casting.reset();
+    casting.bind(1, job.id);
+    casting.bind(2, c.number);
+    casting.bind(3, c.made_on);
+    casting.bind(4, c.note);
+    casting.bind(5, place++);
+    casting.exec();
+    const int64_t id = db.getLastInsertRowid();
+    for (const CastReading& r : c.readings)
+      for (size_t i = 0; i < r.values_mm.size(); ++i) {
+        reading.reset();
+        reading.bind(1, id);
+        reading.bind(2, r.size_id);
+        reading.bind(3, static_cast<int>(i));
+        reading.bind(4, r.values_mm[i]);
+        reading.exec();
+      }
+  }
+}
+
+}  // namespace
+
+Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
+  const Header header = look(path);
+  if (!header.missing && !header.sqlite)
+    return Error{"this is no workshop file", path, "Choose another file; this one was left as it is."};
+  if (!header.missing && header.version > workshop_version)
+    return Error{"this workshop was written by a newer Palinform (version " + std::to_string(header.version) + ")", path,
+                 "Open it with that version; it was left as it is."};
+  std::unique_ptr<Workshop> w(new Workshop);
+  w->path_ = path;
+  std::error_code ec;
+  if (const auto folder = fs::path(path).parent_path(); !folder.empty()) fs::create_directories(folder, ec);
+  // The kernel drops this lock however the program ends, so a kill never leaves the workshop shut.
+  const std::string lock_path = path + ".lock";
+  w->lock_ = ::open(lock_path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+  w->read_only_ = w->lock_ < 0 || ::flock(w->lock_, LOCK_EX | LOCK_NB) != 0;
+  if (w->read_only_ && header.missing)
+    return Error{"the workshop file cannot be made", path, "Check the folder and its permissions."};
+  try {
+    const int flags = w->read_only_ ? SQLite::OPEN_READONLY : SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE;
+    w->db_ = std::make_unique<SQLite::Database>(path, flags, 2000);
+    SQLite::Database& db = *w->db_;
+    if (!header.missing) {
+      // Every page of a large workshop would take seconds; above this size the jobs' own rows are read instead.
+      constexpr uintmax_t whole_check_bytes = 200'000'000;
+      const bool small = fs::file_size(path, ec) < whole_check_bytes;
+      std::string verdict;
+      try {
+        SQLite::Statement check(db, small ? "PRAGMA quick_check(1)" : "SELECT CASE WHEN count(document) >= 0 THEN 'ok' END FROM job");
+        verdict = check.executeStep() ? check.getColumn(0).getString() : "empty";
+      } catch (const SQLite::Exception& e) {
+        verdict = e.what();
+      }
+      if (verdict != "ok")
+        return Error{"the workshop file is damaged (" + verdict + ")", path, "It was left as it is. Put back a copy, or look for a .bak file beside it."};
+    }
+    if (!w->read_only_) {
+      db.exec("PRAGMA journal_mode = WAL");
+      db.exec("PRAGMA synchronous = NORMAL");
+      db.exec("PRAGMA foreign_keys = ON");
+      int version = db.execAndGet("PRAGMA user_version").getInt();
+      if (!header.missing && version < workshop_version) {
+        const std::string copy = path + ".v" + std::to_string(version) + ".bak";
+        db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
+        fs::copy_file(path, copy, fs::copy_options::overwrite_existing, ec);
+        if (ec) return Error{"no copy could be kept before bringing the workshop up to date", copy, "Make room on the disk; the workshop was left as it is."};
+      }
+      if (version < workshop_version) {
+        SQLite::Transaction all(db);
+        if (version < 1) db.exec(version_1);
+        if (version < 2) db.exec(version_2);
+        db.exec("PRAGMA user_version = " + std::to_string(workshop_version));
+        all.commit();
+      }
+    } else if (db.execAndGet("PRAGMA user_version").getInt() < workshop_version) {
+      return Error{"this workshop is of an older version and is in use elsewhere", path, "Close the other window first."};
+    }
+  } catch (const std::exception& e) {
+    return storage_fault(path, e);
+  }
+  return w;
+}
+
+Workshop::~Workshop() {
+  db_.reset();
+  if (lock_ >= 0) ::close(lock_);
+}
+
+Result<std::vector<JobRow>> Workshop::jobs() {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<JobRow> rows;
+    SQLite::Statement q(*db_, "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id) FROM job ORDER BY changed_at DESC, name");
+    while (q.executeStep())
+      rows.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(), q.getColumn(3).getString(), q.getColumn(4).getInt()});
+    return rows;
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Result<Job> Workshop::load_job(const std::string& id) {
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, "SELECT document FROM job WHERE id = ?");
+    q.bind(1, id);
+    if (!q.executeStep()) return Error{"there is no such job in this workshop", id, "Choose one from the list."};
+    auto job = job_from_json(q.getColumn(0).getString(), "job " + id);
+    if (!job) return job;
+    job->id = id;
+    SQLite::Statement c(*db_, "SELECT id, number, made_on, note FROM casting WHERE job_id = ? ORDER BY place");
+    SQLite::Statement r(*db_, "SELECT size_id, value_mm FROM reading WHERE casting_id = ? ORDER BY rowid");
+    c.bind(1, id);
+    while (c.executeStep()) {
+      Casting casting{c.getColumn(1).getInt(), c.getColumn(2).getString(), c.getColumn(3).getString(), {}};
+      r.reset();
+      r.bind(1, c.getColumn(0).getInt64());
+      while (r.executeStep()) {
+        const std::string size = r.getColumn(0).getString();
+        if (casting.readings.empty() || casting.readings.back().size_id != size) casting.readings.push_back({size, {}});
+        casting.readings.back().values_mm.push_back(r.getColumn(1).getDouble());
+      }
+      job->castings.push_back(std::move(casting));
+    }
+    return job;
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Status Workshop::save_job(const Job& job, const std::string& what) {
+  if (read_only_) return Error{"this window is reading only", path_, "Another window has the workshop; close it and open this job again."};
+  if (auto ok = check_job(job); !ok) return ok;
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Transaction all(*db_);
+    SQLite::Statement put(*db_, "INSERT INTO job (id, name, client, changed_at, document) VALUES (?, ?, ?, ?, ?) ON CONFLICT(id) DO UPDATE SET "
+                                "name = excluded.name, client = excluded.client, changed_at = excluded.changed_at, document = excluded.document");
+    const std::string at = now_text();
+    put.bind(1, job.id);
+    put.bind(2, job.name);
+    put.bind(3, job.client);
+    put.bind(4, at);
+    put.bind(5, job_to_json(job, false));
+    put.exec();
+    write_castings(*db_, job);
+    SQLite::Statement log(*db_, "INSERT INTO edit (job_id, at, what) VALUES (?, ?, ?)");
+    log.bind(1, job.id);
+    log.bind(2, at);
+    log.bind(3, what);
+    log.exec();
+    all.commit();
+    return {};
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Status Workshop::remove_job(const std::string& id) {
+  if (read_only_) return Error{"this window is reading only", path_, "Close the other window first."};
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, "DELETE FROM job WHERE id = ?");
+    q.bind(1, id);
+    q.exec();
+    return {};
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Result<std::vector<std::pair<std::string, std::string>>> Workshop::edits(const std::string& id) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<std::pair<std::string, std::string>> out;
+    SQLite::Statement q(*db_, "SELECT at, what FROM edit WHERE job_id = ? ORDER BY id");
+    q.bind(1, id);
+    while (q.executeStep()) out.emplace_back(q.getColumn(0).getString(), q.getColumn(1).getString());
+    return out;
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Result<std::string> Workshop::put_mesh(const TriMesh& mesh, const std::string& name) {
+  if (read_only_) return Error{"this window is reading only", path_, "Close the other window first."};
+  const std::string hash = hash_of(mesh).hex(), bytes = pack_mesh(mesh);
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, "INSERT OR IGNORE INTO mesh (hash, name, triangles, data) VALUES (?, ?, ?, ?)");
+    q.bind(1, hash);
+    q.bind(2, name);
+    q.bind(3, static_cast<int64_t>(mesh.triangles.size()));
+    q.bindNoCopy(4, bytes.data(), static_cast<int>(bytes.size()));
+    q.exec();
+    return hash;
+  } catch (const std::exception& e) {
+    return storage_fault(path_, e);
+  }
+}
+
+Result<std::shared_ptr<const TriMesh>> Workshop::mesh(const std::string& hash) {
+  std::string bytes;
+  {
+    std::lock_guard hold(mutex_);
+    if (cached_ && cached_hash_ == hash) return cached_;
+    try {
+      SQLite::Statement q(*db_, "SELECT data FROM mesh WHERE hash = ?");
+      q.bind(1, hash);
+      if (!q.executeStep()) return Error{"the job's mesh is not in this workshop", hash, "Open the mesh file again."};
+      const SQLite::Column data = q.getColumn(0);
+      bytes.assign(static_cast<const char*>(data.getBlob()), static_cast<size_t>(data.getBytes()));
+    } catch (const std::exception& e) {
+      return storage_fault(path_, e);
+    }
+  }
+  auto mesh = unpack_mesh(bytes);
+  if (!mesh || hash_of(*mesh).hex() != hash) return Error{"the job's mesh is damaged in the workshop", hash, "Open the mesh file again."};
+  auto shared = std::make_shared<const TriMesh>(*std::move(mesh));
+  std::lock_guard hold(mutex_);
+  cached_hash_ = hash;
+  cached_ = shared;
+  return shared;
+}
+
+std::string default_workshop_path() {
+  const char* data = std::getenv("XDG_DATA_HOME");
+  const char* home = std::getenv("HOME");
+  const std::string base = data && *data ? data : std::string(home ? home : ".") + "/.local/share";
+  return base + "/palinform/workshop.sqlite";
+}
+
+std::string pack_mesh(const TriMesh& mesh) {
+  const uint64_t head[3] = {0x3148534D4C4150ull /* "PALMSH1" */, mesh.points.size(), mesh.triangles.size()};
+  std::string out(sizeof head + mesh.points.size() * sizeof(Vec3) + mesh.triangles.size() * sizeof(Triangle), '\0');
+  std::memcpy(out.data(), head, sizeof head);
+  std::memcpy(out.data() + sizeof head, mesh.points.data(), mesh.points.size() * sizeof(Vec3));
+  std::memcpy(out.data() + sizeof head + mesh.points.size() * sizeof(Vec3), mesh.triangles.data(), mesh.triangles.size() * sizeof(Triangle));
+  return out;
+}
+
+Result<TriMesh> unpack_mesh(std::string_view bytes) {
+  const Error damaged{"the stored mesh is damaged", "", "Open the mesh file again."};
+  uint64_t head[3];
+  if (bytes.size() < sizeof head) return damaged;
+  std::memcpy(head, bytes.data(), sizeof head);
+  if (head[0] != 0x3148534D4C4150ull || head[1] > 100'000'000 || head[2] > 100'000'000) return damaged;
+  if (bytes.size() != sizeof head + head[1] * sizeof(Vec3) + head[2] * sizeof(Triangle)) return damaged;
+  TriMesh mesh;
+  mesh.points.resize(head[1]);
+  mesh.triangles.resize(head[2]);
+  std::memcpy(mesh.points.data(), bytes.data() + sizeof head, head[1] * sizeof(Vec3));
+  std::memcpy(mesh.triangles.data(), bytes.data() + sizeof head + head[1] * sizeof(Vec3), head[2] * sizeof(Triangle));
+  for (const Triangle& t : mesh.triangles)
+    for (const uint32_t v : t)
+      if (v >= mesh.points.size()) return damaged;
+  return mesh;
+}
+
+}  // namespace palinform

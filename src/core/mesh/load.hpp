@@ -1,0 +1,42 @@
+#pragma once
+/// Mesh files in: STL (binary and text), OBJ, PLY (binary and text), 3MF. Equal points are welded on the way in.
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "base/progress.hpp"
+#include "base/result.hpp"
+#include "mesh/tri_mesh.hpp"
+
+namespace palinform {
+
+enum class LengthUnit { mm, cm, inch, m };
+
+std::string_view name_of(LengthUnit unit);  ///< "mm", "cm", "in", "m"
+std::optional<LengthUnit> length_unit(std::string_view name);
+double mm_per(LengthUnit unit);
+
+constexpr size_t most_triangles = 5'000'000;
+
+struct LoadedMesh {
+  TriMesh mesh;                            ///< in millimetres
+  LengthUnit unit = LengthUnit::mm;        ///< the unit the file was read in
+  bool unit_from_file = false;             ///< the file said so itself (3MF)
+  std::optional<LengthUnit> unit_guess;    ///< set where the size suggests another unit than the one used
+  std::string format;                      ///< "STL, binary"
+};
+
+/// Reads a mesh. `unit` holds where the file does not name its own. Refuses, in words with the file's name and the
+/// fault: a missing, empty, cut-short or unknown file, coordinates that are no numbers, indices out of range, no
+/// faces, nothing but zero-area faces, more than `most_triangles`.
+Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> unit = std::nullopt,
+                             Progress& progress = Progress::none());
+
+/// The same from bytes in memory; `name` (with its ending) chooses the format and stands in messages.
+Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name,
+                             std::optional<LengthUnit> unit = std::nullopt, Progress& progress = Progress::none());
+
+/// Guess from the largest extent in file units: a part under 4 units is hardly millimetres (rule of thumb).
+std::optional<LengthUnit> guess_unit(double largest_extent, LengthUnit used);
+
+}  // namespace palinform

@@ -1,0 +1,114 @@
+#include <map>
+#include <pugixml.hpp>
+
+#include "base/text.hpp"
+#include "base/zip.hpp"
+#include "mesh/readers.hpp"
+
+namespace palinform::readers {
+namespace {
+
+/// 3MF transforms are twelve numbers, row vectors: p' = p·M.
+struct Affine {
+  double m[12] = {1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0};
+  Vec3 operator()(const Vec3& p) const {
+    return {p.x * m[0] + p.y * m[3] + p.z * m[6] + m[9], p.x * m[1] + p.y * m[4] + p.z * m[7] + m[10],
+            p.x * m[2] + p.y * m[5] + p.z * m[8] + m[11]};
+  }
+  double determinant() const {
+    return m[0] * (m[4] * m[8] - m[5] * m[7]) - m[1] * (m[3] * m[8] - m[5] * m[6]) + m[2] * (m[3] * m[7] - m[4] * m[6]);
+  }
+};
+
+bool parse_transform(const char* text, Affine& out) {
+  if (!*text) return true;
+  std::string_view rest(text);
+  for (double& v : out.m)
+    if (!Words::number(rest, v)) return false;
+  return true;
+}
+
+struct Reader {
+  const std::string& name;
+  Progress& progress;
+  std::map<std::string, pugi::xml_node> objects;
+  Raw raw;
+  size_t uses = 0;
+
+  Status place(const std::string& id, const std::vector<Affine>& chain, int depth) {
+    const auto found = objects.find(id);
+    if (found == objects.end()) return fault(name, "it refers to an object \"" + id + "\" that is not there");
+    if (depth > 16 || ++uses > 100'000) return fault(name, "its objects contain one another without end");
+    if (progress.cancelled()) return Error::stopped();
+    const pugi::xml_node object = found->second;
+    bool flip = false;
+    for (const Affine& a : chain) flip ^= a.determinant() < 0;
+    if (const auto mesh = object.child("mesh")) {
+      const size_t first = raw.mesh.points.size();
+      for (const auto v : mesh.child("vertices").children("vertex")) {
+        Vec3 p{v.attribute("x").as_double(NAN), v.attribute("y").as_double(NAN), v.attribute("z").as_double(NAN)};
+        for (auto a = chain.rbegin(); a != chain.rend(); ++a) p = (*a)(p);
+        raw.mesh.points.push_back(p);
+      }
+      const size_t count = raw.mesh.points.size() - first;
+      for (const auto t : mesh.child("triangles").children("triangle")) {
+        Triangle tri;
+        int k = 0;
+        for (const char* corner : {"v1", "v2", "v3"}) {
+          const unsigned long long v = t.attribute(corner).as_ullong(~0ull);
+          if (v >= count) return fault(name, "a triangle of object \"" + id + "\" names a point that is not there");
+          tri[k++] = static_cast<uint32_t>(first + v);
+        }
+        if (flip) std::swap(tri[1], tri[2]);
+        raw.mesh.triangles.push_back(tri);
+        if (raw.mesh.triangles.size() > most_triangles) return too_many(name, raw.mesh.triangles.size());
+      }
+    }
+    for (const auto part : object.child("components").children("component")) {
+      std::vector<Affine> longer = chain;
+      if (!parse_transform(part.attribute("transform").value(), longer.emplace_back()))
+        return fault(name, "a component's transform is not twelve numbers");
+      if (auto s = place(part.attribute("objectid").value(), longer, depth + 1); !s) return s;
+    }
+    return {};
+  }
+};
+
+}  // namespace
+
+Result<Raw> threemf(std::string_view bytes, const std::string& name, Progress& progress) {
+  auto zip = unzip(bytes, name);
+  if (!zip) return zip.error();
+  const std::string* model = nullptr;
+  for (const auto& [path, content] : *zip)
+    if (lower_ascii(path).ends_with(".model") && (!model || path == "3D/3dmodel.model")) model = &content;
+  if (!model) return fault(name, "it holds no 3D model part");
+  progress.report(0.3);
+  pugi::xml_document doc;
+  const auto parsed = doc.load_buffer(model->data(), model->size());
+  if (!parsed) return fault(name, std::string("its model part is damaged: ") + parsed.description());
+  const auto root = doc.child("model");
+  Reader reader{name, progress, {}, {}};
+  reader.raw.format = "3MF";
+  const std::string unit = root.attribute("unit").as_string("millimeter");
+  double factor = 1;
+  if (unit == "millimeter") reader.raw.unit = LengthUnit::mm;
+  else if (unit == "centimeter") reader.raw.unit = LengthUnit::cm;
+  else if (unit == "inch") reader.raw.unit = LengthUnit::inch;
+  else if (unit == "meter") reader.raw.unit = LengthUnit::m;
+  else if (unit == "micron") reader.raw.unit = LengthUnit::mm, factor = 1e-3;
+  else if (unit == "foot") reader.raw.unit = LengthUnit::inch, factor = 12;
+  else return fault(name, "its unit \"" + unit + "\" is unknown");
+  for (const auto object : root.child("resources").children("object"))
+    reader.objects[object.attribute("id").value()] = object;
+  for (const auto item : root.child("build").children("item")) {
+    std::vector<Affine> chain(1);
+    if (!parse_transform(item.attribute("transform").value(), chain[0]))
+      return fault(name, "an item's transform is not twelve numbers");
+    if (auto s = reader.place(item.attribute("objectid").value(), chain, 0); !s) return s.error();
+  }
+  for (Vec3& p : reader.raw.mesh.points) p *= factor;
+  return std::move(reader.raw);
+}
+
+}  // namespace palinform::readers

@@ -1,0 +1,98 @@
+#include <cstring>
+
+#include "base/text.hpp"
+#include "mesh/readers.hpp"
+
+namespace palinform::readers {
+namespace {
+
+constexpr size_t header_size = 84, facet_size = 50;
+
+Result<Raw> binary(std::string_view bytes, size_t count, const std::string& name, Progress& progress) {
+  if (count > most_triangles) return too_many(name, count);
+  Raw raw;
+  raw.format = "STL, binary";
+  raw.mesh.points.resize(count * 3);
+  raw.mesh.triangles.resize(count);
+  for (size_t t = 0; t < count; ++t) {
+    if (t % 65536 == 0) {
+      if (progress.cancelled()) return Error::stopped();
+      progress.report(0.1 + 0.5 * static_cast<double>(t) / static_cast<double>(count));
+    }
+    float xyz[9];
+    std::memcpy(xyz, bytes.data() + header_size + t * facet_size + 12, sizeof xyz);
+    for (int k = 0; k < 3; ++k) {
+      raw.mesh.points[3 * t + k] = {xyz[3 * k], xyz[3 * k + 1], xyz[3 * k + 2]};
+      raw.mesh.triangles[t][k] = static_cast<uint32_t>(3 * t + k);
+    }
+  }
+  return raw;
+}
+
+Result<Raw> text(std::string_view bytes, const std::string& name, Progress& progress) {
+  Raw raw;
+  raw.format = "STL, text";
+  Words words(bytes);
+  std::string_view line;
+  int corners = 0;
+  bool in_facet = false, ended = false;
+  while (words.next_line(line)) {
+    if (words.line_number() % 65536 == 0) {
+      if (progress.cancelled()) return Error::stopped();
+      progress.report(0.1 + 0.5 * static_cast<double>(words.position()) / static_cast<double>(bytes.size()));
+    }
+    const std::string_view word = Words::take(line);
+    const std::string at = "line " + grouped(static_cast<double>(words.line_number()));
+    if (word.empty()) continue;
+    if (word == "facet") {
+      in_facet = true;
+      corners = 0;
+    } else if (word == "vertex") {
+      Vec3 p;
+      if (!Words::number(line, p.x) || !Words::number(line, p.y) || !Words::number(line, p.z) || !finite(p))
+        return fault(name, at + " should give three coordinates and does not");
+      if (!in_facet || ++corners > 3) return fault(name, at + " is a corner outside a three-cornered facet");
+      raw.mesh.points.push_back(p);
+    } else if (word == "endfacet") {
+      if (corners != 3) return fault(name, at + " ends a facet of " + std::to_string(corners) + " corners");
+      in_facet = false;
+      const uint32_t n = static_cast<uint32_t>(raw.mesh.points.size());
+      raw.mesh.triangles.push_back({n - 3, n - 2, n - 1});
+      if (raw.mesh.triangles.size() > most_triangles) return too_many(name, raw.mesh.triangles.size());
+    } else if (word == "endsolid") {
+      ended = true;
+    } else if (word == "solid" || word == "outer" || word == "endloop") {
+      ended = ended && word != "solid";
+    } else {
+      return fault(name, at + " begins with a word an STL file does not have");
+    }
+  }
+  if (in_facet || !ended)
+    return fault(name, "the text stops before its end (after " +
+                           counted(static_cast<long long>(raw.mesh.triangles.size()), "facet", "facets") + ")");
+  return raw;
+}
+
+}  // namespace
+
+Result<Raw> stl(std::string_view bytes, const std::string& name, Progress& progress) {
+  uint32_t count = 0;
+  if (bytes.size() >= header_size) {
+    std::memcpy(&count, bytes.data() + 80, 4);
+    if (bytes.size() == header_size + size_t{count} * facet_size) return binary(bytes, count, name, progress);
+  }
+  const std::string_view head = bytes.substr(0, 2048);
+  if (trim(head).starts_with("solid") && head.find('\0') == std::string_view::npos) return text(bytes, name, progress);
+  if (bytes.size() < header_size)
+    return fault(name, "it is only " + std::to_string(bytes.size()) + " bytes long; an STL file has at least 84");
+  const size_t held = (bytes.size() - header_size) / facet_size;
+  // A little trailing matter is common and harmless; anything else means a cut or a different file altogether.
+  if (count > 0 && held >= count && bytes.size() - header_size - size_t{count} * facet_size < 1024)
+    return binary(bytes, count, name, progress);
+  if (count > 0 && held < count && held * 100 > count)
+    return fault(name, "the file is cut short: it announces " + grouped(count) + " triangles and holds " +
+                           grouped(static_cast<double>(held)));
+  return fault(name, "this does not read as an STL file: its length does not fit the number of triangles it announces");
+}
+
+}  // namespace palinform::readers

@@ -1,0 +1,340 @@
+#include "mould/box.hpp"
+
+#include <Eigen/SparseCholesky>
+#include <Eigen/SparseCore>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "base/text.hpp"
+
+namespace palinform {
+namespace {
+
+/// Height of the line at the point of it that is nearest in plan to (u, v).
+class LineHeights {
+ public:
+  LineHeights(const Split& split, const Transform& frame) {
+    for (const PartingLoop& loop : split.loops)
+      for (size_t i = 0; i < loop.points_mm.size(); ++i) {
+        points_.push_back(frame.direction(loop.points_mm[i]));
+        world_.push_back(loop.points_mm[i]);
+      }
+    Box3 box;
+    for (const Vec3& p : points_) box.add(p);
+    if (points_.empty()) return;
+    low_ = box.min;
+    cell_ = std::max({box.size().x, box.size().y, 1e-3}) / 64;
+    n_ = 66;
+    grid_.resize(static_cast<size_t>(n_ * n_));
+    for (uint32_t i = 0; i < points_.size(); ++i) grid_[index(points_[i].x, points_[i].y)].push_back(i);
+  }
+  bool empty() const { return points_.empty(); }
+  /// Index of the nearest point in plan.
+  size_t nearest(double u, double v) const {
+    const int ci = clampi((u - low_.x) / cell_), cj = clampi((v - low_.y) / cell_);
+    double best = 1e300;
+    size_t found = 0;
+    for (int ring = 0; ring <= n_; ++ring) {
+      if (best < 1e299 && (ring - 1) * cell_ > std::sqrt(best)) break;
+      for (int j = std::max(0, cj - ring); j <= std::min(n_ - 1, cj + ring); ++j)
+        for (int i = std::max(0, ci - ring); i <= std::min(n_ - 1, ci + ring); ++i) {
+          if (std::max(std::abs(i - ci), std::abs(j - cj)) != ring) continue;
+          for (const uint32_t k : grid_[static_cast<size_t>(j * n_ + i)]) {
+            const double du = points_[k].x - u, dv = points_[k].y - v, d = du * du + dv * dv;
+            if (d < best || (d == best && k < found)) best = d, found = k;
+          }
+        }
+    }
+    return found;
+  }
+  double height(double u, double v) const { return points_[nearest(u, v)].z; }
+  const Vec3& point(size_t i) const { return points_[i]; }
+  const Vec3& world(size_t i) const { return world_[i]; }
+
+ private:
+  int clampi(double x) const { return std::clamp(static_cast<int>(x) + 1, 0, n_ - 1); }
+  size_t index(double u, double v) const {
+    return static_cast<size_t>(clampi((v - low_.y) / cell_) * n_ + clampi((u - low_.x) / cell_));
+  }
+  std::vector<Vec3> points_, world_;
+  std::vector<std::vector<uint32_t>> grid_;
+  Vec3 low_;
+  double cell_ = 1;
+  int n_ = 0;
+};
+
+/// Harmonic over the columns the part leaves empty, held to the line's height in the part's outermost columns, free at
+/// the box walls. Columns inside the part carry the line's height too (used for the picture only).
+std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, double fallback) {
+  const size_t n = c.count();
+  std::vector<float> height(n, static_cast<float>(fallback));
+  if (line.empty()) return height;
+  std::vector<int> unknown(n, -1);
+  int count = 0;
+  for (size_t k = 0; k < n; ++k) {
+    if (c.empty_at(k)) {
+      unknown[k] = count++;
+    } else {
+      const double u = c.u0_mm + (static_cast<double>(k % static_cast<size_t>(c.nu)) + 0.5) * c.pitch_mm;
+      const double v = c.v0_mm + (static_cast<double>(k / static_cast<size_t>(c.nu)) + 0.5) * c.pitch_mm;
+      height[k] = static_cast<float>(line.height(u, v));
+    }
+  }
+  if (count == 0) return height;
+  std::vector<Eigen::Triplet<double>> entries;
+  Eigen::VectorXd rhs = Eigen::VectorXd::Zero(count);
+  for (int j = 0; j < c.nv; ++j)
+    for (int i = 0; i < c.nu; ++i) {
+      const size_t k = static_cast<size_t>(j) * static_cast<size_t>(c.nu) + static_cast<size_t>(i);
+      if (unknown[k] < 0) continue;
+      double diagonal = 1e-9;
+      const int step[4][2] = {{1, 0}, {-1, 0}, {0, 1}, {0, -1}};
+      for (const auto& s : step) {
+        const int x = i + s[0], y = j + s[1];
+        if (x < 0 || y < 0 || x >= c.nu || y >= c.nv) continue;
+        const size_t o = static_cast<size_t>(y) * static_cast<size_t>(c.nu) + static_cast<size_t>(x);
+        diagonal += 1;
+        if (unknown[o] >= 0) entries.emplace_back(unknown[k], unknown[o], -1.0);
+        else rhs[unknown[k]] += height[o];
+      }
+      rhs[unknown[k]] += 1e-9 * fallback;
+      entries.emplace_back(unknown[k], unknown[k], diagonal);
+    }
+  Eigen::SparseMatrix<double> a(count, count);
+  a.setFromTriplets(entries.begin(), entries.end());
+  Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(a);
+  const Eigen::VectorXd x = solver.solve(rhs);
+  for (size_t k = 0; k < n; ++k)
+    if (unknown[k] >= 0) height[k] = static_cast<float>(x[unknown[k]]);
+  return height;
+}
+
+}  // namespace
+
+double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule) {
+  return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) + (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
+}
+
+double Mould::height_for(const RubberPour& p, double volume) {
+  if (p.curve.empty() || volume <= 0) return 0;
+  for (size_t i = 1; i < p.curve.size(); ++i)
+    if (volume <= p.curve[i].volume_mm3) {
+      const HeightVolume &a = p.curve[i - 1], &b = p.curve[i];
+      const double t = b.volume_mm3 > a.volume_mm3 ? (volume - a.volume_mm3) / (b.volume_mm3 - a.volume_mm3) : 1;
+      return a.height_mm + t * (b.height_mm - a.height_mm);
+    }
+  return p.curve.back().height_mm;
+}
+
+Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options, Progress& progress) {
+  if (!(options.wall_mm > 0) || !std::isfinite(options.wall_mm)) return Error{"the wall must be thicker than nothing", "mould", "Give the wall in millimetres."};
+  Mould m;
+  m.frame = frame_along(split.pull);
+  m.wall_mm = options.wall_mm;
+  Box3 part;
+  for (const Triangle& t : mesh.triangles)
+    for (const uint32_t v : t) part.add(m.frame.direction(mesh.points[v]));
+  const Vec3 wall{options.wall_mm, options.wall_mm, options.wall_mm};
+  m.inner_mm = {part.min - wall, part.max + wall};
+  const Vec3 inner = m.inner_mm.size();
+  m.box_mm3 = inner.x * inner.y * inner.z;
+  m.part_mm3 = measure(mesh).volume_mm3;
+  m.pitch_mm = options.pitch_mm > 0 ? options.pitch_mm : std::max(0.2, std::max(part.size().x, part.size().y) / 240);
+
+  const auto columns = build_columns(mesh, m.frame, m.pitch_mm, options.wall_mm, progress);
+  if (!columns) return columns.error();
+  const Columns& c = *columns;
+  m.nu = c.nu, m.nv = c.nv, m.u0_mm = c.u0_mm, m.v0_mm = c.v0_mm;
+  m.volume_error_mm3 = c.volume_error_mm3();
+  m.shadow.resize(c.count());
+  for (size_t k = 0; k < c.count(); ++k) m.shadow[k] = !c.empty_at(k);
+  progress.report(0.4);
+  if (progress.cancelled()) return Error::stopped();
+  const LineHeights line(split, m.frame);
+  m.parting_mm = harmonic_surface(c, line, part.min.z);
+  progress.report(0.7);
+  if (progress.cancelled()) return Error::stopped();
+
+  double rise = 0;
+  for (int j = 0; j + 1 < c.nv; ++j)
+    for (int i = 0; i + 1 < c.nu; ++i) {
+      const size_t k = static_cast<size_t>(j) * static_cast<size_t>(c.nu) + static_cast<size_t>(i);
+      if (!c.empty_at(k) || !c.empty_at(k + 1) || !c.empty_at(k + static_cast<size_t>(c.nu))) continue;
+      rise = std::max<double>(rise, std::hypot(m.parting_mm[k + 1] - m.parting_mm[k], m.parting_mm[k + static_cast<size_t>(c.nu)] - m.parting_mm[k]));
+    }
+  m.steepest_deg = std::atan(rise / m.pitch_mm) * 180 / std::numbers::pi;
+
+  // Runs of rubber by pour. The grid overhangs the box by under a pitch; its edge columns count for what lies inside.
+  struct Run {
+    double low, high, area;
+  };
+  std::vector<Run> runs[2];
+  for (int j = 0; j < c.nv; ++j)
+    for (int i = 0; i < c.nu; ++i) {
+      const auto overlap = [&](double from, double low, double high) {
+        return std::max(0.0, std::min(from + m.pitch_mm, high) - std::max(from, low));
+      };
+      const double area = overlap(c.u0_mm + i * m.pitch_mm, m.inner_mm.min.x, m.inner_mm.max.x) *
+                          overlap(c.v0_mm + j * m.pitch_mm, m.inner_mm.min.y, m.inner_mm.max.y);
+      if (area <= 0) continue;
+      const size_t k = static_cast<size_t>(j) * static_cast<size_t>(c.nu) + static_cast<size_t>(i);
+      const double bottom = m.inner_mm.min.z, top = m.inner_mm.max.z;
+      if (c.empty_at(k)) {
+        const double at = std::clamp<double>(m.parting_mm[k], bottom, top);
+        runs[1].push_back({bottom, at, area});
+        runs[0].push_back({at, top, area});
+        continue;
+      }
+      runs[1].push_back({bottom, c.span[c.start[k]].low_mm, area});
+      runs[0].push_back({c.span[c.start[k + 1] - 1].high_mm, top, area});
+      for (uint32_t s = c.start[k]; s + 1 < c.start[k + 1]; ++s)  // a gap in the part: it goes with the face it lies on
+        runs[split.side[c.span[s].high_face]].push_back({c.span[s].high_mm, c.span[s + 1].low_mm, area});
+    }
+  for (int p = 0; p < 2; ++p) {
+    RubberPour pour;
+    pour.name = p == 0 ? "a" : "b";
+    // Side b is poured with the mould turned over: its heights run the other way.
+    double lowest = 1e300, highest = -1e300;
+    for (Run& r : runs[p]) {
+      if (p == 1) r = {-r.high, -r.low, r.area};
+      if (r.high <= r.low) continue;
+      lowest = std::min(lowest, r.low);
+      highest = std::max(highest, r.high);
+    }
+    if (highest > lowest) {
+      constexpr int bins = 96;
+      const double step = (highest - lowest) / bins;
+      std::vector<double> in_bin(bins, 0);
+      for (const Run& r : runs[p]) {
+        if (r.high <= r.low) continue;
+        pour.volume_mm3 += (r.high - r.low) * r.area;
+        const int b0 = std::clamp(static_cast<int>((r.low - lowest) / step), 0, bins - 1), b1 = std::clamp(static_cast<int>((r.high - lowest) / step), 0, bins - 1);
+        for (int b = b0; b <= b1; ++b)
+          in_bin[static_cast<size_t>(b)] += r.area * std::max(0.0, std::min(r.high, lowest + (b + 1) * step) - std::max(r.low, lowest + b * step));
+      }
+      double sum = 0;
+      pour.curve.push_back({0, 0});
+      for (int b = 0; b < bins; ++b) pour.curve.push_back({(b + 1) * step, sum += in_bin[static_cast<size_t>(b)]});
+      pour.fill_height_mm = highest - lowest;
+    }
+    m.rubber_mm3 += pour.volume_mm3;
+    m.pours.push_back(std::move(pour));
+  }
+  if (options.master_g)
+    m.hold_down_n = std::max(0.0, (options.rubber_density_g_cm3 * 1e-3 * m.part_mm3 - *options.master_g) * 1e-3 * 9.80665);
+  const double t = options.panel_mm;
+  m.panels = {{"long side", inner.x + 2 * t, inner.z, t}, {"long side", inner.x + 2 * t, inner.z, t},
+              {"short side", inner.y, inner.z, t}, {"short side", inner.y, inner.z, t}, {"base", inner.x + 2 * t, inner.y + 2 * t, t}};
+  progress.report(1);
+  return m;
+}
+
+std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
+  std::vector<Finding> out;
+  if (m.wall_mm < wall_rule - 0.05) {
+    Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
+    f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) + " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
+    f.remedies = {{"wall", "Make it " + fixed(wall_rule, 1) + " mm", {{"mm", fixed(wall_rule, 3)}}}};
+    out.push_back(std::move(f));
+  }
+  if (m.steepest_deg > 60) {
+    Finding f{"mould-steep", Severity::caution, {}, "The parting surface is steep", "", {}};
+    f.why = "It climbs at " + fixed(m.steepest_deg, 0) + "° beside the part; over 60° the halves wedge and rub as they close.";
+    out.push_back(std::move(f));
+  }
+  if (m.hold_down_n && *m.hold_down_n > 0.05) {
+    Finding f{"mould-floats", Severity::caution, {}, "The master will float in the rubber", "", {}};
+    f.why = "Hold it down with at least " + significant(*m.hold_down_n, 2) + " N (" + fixed(*m.hold_down_n / 9.80665 * 1000, 0) + " g).";
+    out.push_back(std::move(f));
+  }
+  return out;
+}
+
+TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, bool upper) {
+  TriMesh out;
+  const uint8_t side = upper ? 0 : 1;
+  std::vector<uint32_t> to(mesh.points.size(), 0xFFFFFFFFu);
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    if (split.side[t] != side) continue;
+    Triangle tri;
+    for (int k = 0; k < 3; ++k) {
+      uint32_t& v = to[mesh.triangles[t][k]];
+      if (v == 0xFFFFFFFFu) {
+        v = static_cast<uint32_t>(out.points.size());
+        out.points.push_back(mesh.points[mesh.triangles[t][k]]);
+      }
+      tri[2 - k] = v;
+    }
+    out.triangles.push_back(tri);
+  }
+  // The parting surface on the grid's corners; cells under the part are left out and the rim is drawn onto the line.
+  const LineHeights line(split, m.frame);
+  const int cu = m.nu + 1, cv = m.nv + 1;
+  const auto cell = [&](int i, int j) { return static_cast<size_t>(j) * static_cast<size_t>(m.nu) + static_cast<size_t>(i); };
+  std::vector<uint32_t> corner(static_cast<size_t>(cu) * static_cast<size_t>(cv), 0xFFFFFFFFu);
+  const auto corner_point = [&](int i, int j) {
+    uint32_t& id = corner[static_cast<size_t>(j) * static_cast<size_t>(cu) + static_cast<size_t>(i)];
+    if (id != 0xFFFFFFFFu) return id;
+    double u = std::clamp(m.u0_mm + i * m.pitch_mm, m.inner_mm.min.x, m.inner_mm.max.x);
+    double v = std::clamp(m.v0_mm + j * m.pitch_mm, m.inner_mm.min.y, m.inner_mm.max.y);
+    double sum = 0;
+    int n = 0;
+    bool rim = false;
+    for (int dj = -1; dj <= 0; ++dj)
+      for (int di = -1; di <= 0; ++di) {
+        const int x = i + di, y = j + dj;
+        if (x < 0 || y < 0 || x >= m.nu || y >= m.nv) continue;
+        if (m.shadow[cell(x, y)]) rim = true;
+        else sum += m.parting_mm[cell(x, y)], ++n;
+      }
+    Vec3 p{u, v, n ? sum / n : 0};
+    if (rim && !line.empty()) {
+      const Vec3& at = line.point(line.nearest(u, v));
+      if (std::hypot(at.x - u, at.y - v) < 2 * m.pitch_mm) p = at;
+    }
+    p.z = std::clamp(p.z, m.inner_mm.min.z, m.inner_mm.max.z);
+    id = static_cast<uint32_t>(out.points.size());
+    out.points.push_back(m.frame.direction_back(p));
+    return id;
+  };
+  const auto add = [&](uint32_t a, uint32_t b, uint32_t d, bool flip) {
+    if (a == b || b == d || d == a) return;
+    out.triangles.push_back(flip ? Triangle{a, d, b} : Triangle{a, b, d});
+  };
+  for (int j = 0; j < m.nv; ++j)
+    for (int i = 0; i < m.nu; ++i) {
+      if (m.shadow[cell(i, j)]) continue;
+      const uint32_t p00 = corner_point(i, j), p10 = corner_point(i + 1, j), p11 = corner_point(i + 1, j + 1), p01 = corner_point(i, j + 1);
+      add(p00, p10, p11, upper);
+      add(p00, p11, p01, upper);
+    }
+  // Walls from the surface's edge to the end of the box, then the lid.
+  const double end = upper ? m.inner_mm.max.z : m.inner_mm.min.z;
+  const auto above = [&](uint32_t id) {
+    Vec3 p = m.frame.direction(out.points[id]);
+    p.z = end;
+    out.points.push_back(m.frame.direction_back(p));
+    return static_cast<uint32_t>(out.points.size() - 1);
+  };
+  std::vector<uint32_t> rim;
+  for (int i = 0; i < cu - 1; ++i) rim.push_back(corner_point(i, 0));
+  for (int j = 0; j < cv - 1; ++j) rim.push_back(corner_point(cu - 1, j));
+  for (int i = cu - 1; i > 0; --i) rim.push_back(corner_point(i, cv - 1));
+  for (int j = cv - 1; j > 0; --j) rim.push_back(corner_point(0, j));
+  std::vector<uint32_t> far;
+  for (const uint32_t id : rim) far.push_back(above(id));
+  const Vec3 middle = m.inner_mm.centre();
+  const uint32_t hub = static_cast<uint32_t>(out.points.size());
+  out.points.push_back(m.frame.direction_back({middle.x, middle.y, end}));
+  for (size_t k = 0; k < rim.size(); ++k) {
+    const size_t n = (k + 1) % rim.size();
+    add(rim[k], rim[n], far[n], !upper);
+    add(rim[k], far[n], far[k], !upper);
+    add(far[k], far[n], hub, !upper);
+  }
+  return out;
+}
+
+}  // namespace palinform

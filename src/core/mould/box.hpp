@@ -1,0 +1,78 @@
+#pragma once
+/// The slice's mould: a rectangular box around the part, the parting surface through the line, the rubber of each pour
+/// by columns along the pull (M5).
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/finding.hpp"
+#include "base/progress.hpp"
+#include "base/result.hpp"
+#include "solid/columns.hpp"
+#include "split/axis_split.hpp"
+
+namespace palinform {
+
+struct WallRule {
+  double min_mm = 10, share = 0.12, extra_soft_mm = 3, soft_below_shore_a = 20;
+};
+/// max(min, share × largest size), more for soft rubber (rule of thumb).
+double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& rule);
+
+struct MouldOptions {
+  double wall_mm = 10;
+  double pitch_mm = 0;              ///< 0: largest extent / 240, at least 0.2 mm
+  double rubber_density_g_cm3 = 1.1;
+  std::optional<double> master_g;   ///< for the hold-down force
+  double panel_mm = 6;              ///< thickness of the box's sheet
+};
+
+struct HeightVolume {
+  double height_mm = 0, volume_mm3 = 0;
+};
+
+struct RubberPour {
+  std::string name;                 ///< "a", "b": the side it forms
+  double volume_mm3 = 0;
+  double fill_height_mm = 0;        ///< of the rubber over the lowest place of its space, the pour's own up
+  std::vector<HeightVolume> curve;  ///< rising; volume under that height
+};
+
+struct Panel {
+  std::string name;
+  double width_mm = 0, height_mm = 0, thickness_mm = 0;
+};
+
+struct Mould {
+  Transform frame;                  ///< rows u, v, pull
+  Box3 inner_mm;                    ///< of the box, in the frame
+  double wall_mm = 0, pitch_mm = 0;
+  double part_mm3 = 0, box_mm3 = 0;
+  std::vector<RubberPour> pours;
+  double rubber_mm3 = 0;
+  double volume_error_mm3 = 0;      ///< standard figure from the two halves of the column grid
+  std::optional<double> hold_down_n;
+  std::vector<Panel> panels;
+  double steepest_deg = 0;          ///< of the parting surface
+  int nu = 0, nv = 0;               ///< the surface's grid
+  double u0_mm = 0, v0_mm = 0;
+  std::vector<float> parting_mm;    ///< height of the parting surface at each column, in the frame
+  std::vector<uint8_t> shadow;      ///< 1 where the part stands in the column
+
+  /// Height of the rubber in pour `p` once `volume_mm3` is poured, linear between the curve's points.
+  static double height_for(const RubberPour& p, double volume_mm3);
+};
+
+/// Two-part block. The surface is harmonic outside the part (flat where the line is flat), fixed to the line's height
+/// at the part's outline and at shut-offs. Rubber above the surface or lying on a face of side a belongs to pour a.
+Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
+                             Progress& progress = Progress::none());
+
+std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
+
+/// The rubber of one side (upper: a) as a mesh in the part's own frame: that side's faces turned inside out, the parting
+/// surface drawn up to the line, the box around. For pictures: the seam along the line is closed to within the pitch
+/// only. The printable halves of a later issue are sound solids.
+TriMesh rubber_half(const Mould& mould, const TriMesh& mesh, const Split& split, bool upper);
+
+}  // namespace palinform

@@ -1,0 +1,63 @@
+#pragma once
+/// A size that matters on the original: what it is, its limits, what was read, where it sits on the mesh.
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/hash.hpp"
+#include "base/result.hpp"
+
+namespace palinform {
+
+enum class SizeKind { outer, bore, slot, centre, step, thickness };
+/// What shapes the size in the mould.
+enum class FormedBy { rubber, pin, across_line, open_face };
+
+std::string_view name_of(SizeKind k);  ///< "outer", "bore", "slot", "centre", "step", "thickness"
+std::string_view name_of(FormedBy f);  ///< "rubber", "pin", "across-line", "open-face"
+std::optional<SizeKind> size_kind(std::string_view name);
+std::optional<FormedBy> formed_by(std::string_view name);
+
+struct MeasuredSize {
+  std::string id;    ///< stays while the name changes: "s1"
+  std::string name;  ///< "Pen bore"
+  SizeKind kind = SizeKind::outer;
+  FormedBy formed = FormedBy::rubber;
+  double nominal_mm = 0;
+  double lower_mm = 0, upper_mm = 0;      ///< the limits themselves
+  std::vector<double> readings_mm;        ///< of the original
+  double resolution_mm = 0.01;            ///< of the instrument
+  double instrument_u_mm = 0.01;          ///< its standard uncertainty besides resolution
+  std::optional<double> pin_mm;           ///< size of the hard pin, where formed by one
+  std::optional<double> stock_mm;         ///< added on an open face
+  std::optional<double> section_mm;       ///< wall thickness there, for shrinkage and cure; guessed when absent
+  bool limits_guessed = false;            ///< proposed by the program, not yet confirmed
+  Vec3 from_mm, to_mm;                    ///< ends of the dimension line, on the mesh
+  bool operator==(const MeasuredSize&) const = default;
+  void hash_into(Hasher& h) const;
+};
+
+/// Mean of readings and its standard uncertainty (M12): u² = s²/n + res²/12 + u_inst², no type-A term for one reading.
+struct ReadingMean {
+  size_t n = 0;
+  double mean_mm = 0, spread_mm = 0;  ///< spread: sample standard deviation, 0 below two readings
+  double u_mm = 0;
+  bool type_a = false;                ///< the spread took part in u
+};
+ReadingMean mean_of_readings(const std::vector<double>& readings_mm, double resolution_mm, double instrument_u_mm);
+
+/// What the size measures on the master: the readings' mean where there are any, else the mesh's nominal.
+double master_value_mm(const MeasuredSize& s);
+double master_u_mm(const MeasuredSize& s);
+
+/// Limits the right way round and positive, nominal positive, readings finite and not a unit slip (a factor of 2 off).
+Status check_size(const MeasuredSize& s);
+
+/// Starting limits for a size nobody gave any: ± max(0.1 mm, 0.25 %), rounded to 0.01 mm (rule of thumb, shown as a guess).
+void guess_limits(MeasuredSize& s);
+
+/// "92.0 ±0.25", "6.0 +0.1 0", "Ø8 +0.015 0": nominal with limits, in mm.
+std::string limits_text(const MeasuredSize& s);
+
+}  // namespace palinform

@@ -1,0 +1,133 @@
+#include "solid/columns.hpp"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace palinform {
+namespace {
+
+struct Crossing {
+  double at;
+  uint32_t face;
+  int sign;  // +1 going in, −1 coming out
+};
+
+}  // namespace
+
+Transform frame_along(const Vec3& d) {
+  const Vec3 w = unit(d);
+  for (int k = 0; k < 3; ++k)
+    if (std::abs(w[k]) > 1 - 1e-12) {
+      Transform t;
+      const double s = w[k] > 0 ? 1 : -1;
+      Vec3 axis[3];
+      for (int i = 0; i < 3; ++i) axis[i][(k + 1 + i) % 3] = 1;
+      t.rows = {axis[0], axis[1] * s, axis[2] * s};
+      return t;
+    }
+  const Vec3 u = any_perpendicular(w);
+  return {{u, cross(w, u), w}, {}};
+}
+
+double Columns::volume_mm3() const {
+  double sum = 0;
+  for (const Span& s : span) sum += s.high_mm - s.low_mm;
+  return sum * pitch_mm * pitch_mm;
+}
+
+double Columns::volume_error_mm3() const {
+  double half[2] = {0, 0};
+  for (size_t c = 0; c < count(); ++c)
+    for (uint32_t s = start[c]; s < start[c + 1]; ++s)
+      half[(c % static_cast<size_t>(nu) + c / static_cast<size_t>(nu)) % 2] += span[s].high_mm - span[s].low_mm;
+  return std::abs(half[0] - half[1]) * pitch_mm * pitch_mm;
+}
+
+Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, double margin, Progress& progress) {
+  Columns out;
+  out.frame = frame;
+  out.frame.shift = {};
+  out.pitch_mm = pitch;
+  std::vector<Vec3> q(mesh.points.size());
+  Box3 box;
+  for (size_t i = 0; i < q.size(); ++i) box.add(q[i] = out.frame.direction(mesh.points[i]));
+  if (box.empty() || !(pitch > 0)) return Error{"there is nothing to fill columns with", "mesh", ""};
+  const Vec3 size = box.size();
+  out.nu = static_cast<int>(std::ceil((size.x + 2 * margin) / pitch - 1e-9));
+  out.nv = static_cast<int>(std::ceil((size.y + 2 * margin) / pitch - 1e-9));
+  out.nu = std::max(out.nu, 1), out.nv = std::max(out.nv, 1);
+  if (static_cast<double>(out.nu) * out.nv > 4e7)
+    return Error{"the columns would be too many", "mesh", "Use a coarser pitch."};
+  out.u0_mm = box.centre().x - 0.5 * out.nu * pitch;
+  out.v0_mm = box.centre().y - 0.5 * out.nv * pitch;
+
+  // Orientation of p against edge a→b, computed from the lower to the higher point index so that both faces of the
+  // edge see exactly opposite signs; a point exactly on the edge belongs to the face that runs it low to high.
+  const auto side = [&](uint32_t a, uint32_t b, double px, double py) {
+    const bool swap = a > b;
+    const Vec3 &s = q[swap ? b : a], &e = q[swap ? a : b];
+    const double v = (e.x - s.x) * (py - s.y) - (e.y - s.y) * (px - s.x);
+    const bool left = v >= 0;
+    return swap ? !left : left;
+  };
+  const auto each_crossing = [&](size_t t, auto&& use) {
+    const Triangle& v = mesh.triangles[t];
+    const Vec3 &a = q[v[0]], &b = q[v[1]], &c = q[v[2]];
+    const double area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+    if (area == 0) return;
+    const auto first = [&](double x, double o) { return static_cast<int>(std::ceil((x - o) / pitch - 0.5 - 1e-9)); };
+    const auto last = [&](double x, double o) { return static_cast<int>(std::floor((x - o) / pitch - 0.5 + 1e-9)); };
+    const int i0 = std::max(0, first(std::min({a.x, b.x, c.x}), out.u0_mm)), i1 = std::min(out.nu - 1, last(std::max({a.x, b.x, c.x}), out.u0_mm));
+    const int j0 = std::max(0, first(std::min({a.y, b.y, c.y}), out.v0_mm)), j1 = std::min(out.nv - 1, last(std::max({a.y, b.y, c.y}), out.v0_mm));
+    for (int j = j0; j <= j1; ++j)
+      for (int i = i0; i <= i1; ++i) {
+        const double x = out.u0_mm + (i + 0.5) * pitch, y = out.v0_mm + (j + 0.5) * pitch;
+        const bool l0 = side(v[0], v[1], x, y), l1 = side(v[1], v[2], x, y), l2 = side(v[2], v[0], x, y);
+        if (l0 != l1 || l1 != l2 || l0 != (area > 0)) continue;
+        const double wb = ((x - a.x) * (c.y - a.y) - (y - a.y) * (c.x - a.x)) / area;
+        const double wc = ((b.x - a.x) * (y - a.y) - (b.y - a.y) * (x - a.x)) / area;
+        use(static_cast<size_t>(j) * static_cast<size_t>(out.nu) + static_cast<size_t>(i), a.z + wb * (b.z - a.z) + wc * (c.z - a.z), area > 0 ? -1 : 1);
+      }
+  };
+  std::vector<uint32_t> at(out.count() + 1, 0);
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    if (t % 65536 == 0 && progress.cancelled()) return Error::stopped();
+    each_crossing(t, [&](size_t c, double, int) { ++at[c + 1]; });
+  }
+  for (size_t c = 0; c < out.count(); ++c) at[c + 1] += at[c];
+  std::vector<Crossing> crossing(at.back());
+  std::vector<uint32_t> fill(at.begin(), at.end() - 1);
+  progress.report(0.4);
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    if (t % 65536 == 0 && progress.cancelled()) return Error::stopped();
+    each_crossing(t, [&](size_t c, double z, int sign) { crossing[fill[c]++] = {z, static_cast<uint32_t>(t), sign}; });
+  }
+  progress.report(0.8);
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, out.count(), 512), [&](const auto& range) {
+    for (size_t c = range.begin(); c < range.end(); ++c)
+      std::sort(crossing.begin() + at[c], crossing.begin() + at[c + 1], [](const Crossing& a, const Crossing& b) {
+        return a.at != b.at ? a.at < b.at : a.sign != b.sign ? a.sign > b.sign : a.face < b.face;
+      });
+  });
+  out.start.assign(out.count() + 1, 0);
+  for (size_t c = 0; c < out.count(); ++c) {
+    int depth = 0;
+    Span s;
+    for (uint32_t k = at[c]; k < at[c + 1]; ++k) {
+      const int before = depth;
+      depth += crossing[k].sign;
+      if (before <= 0 && depth > 0) s.low_mm = crossing[k].at, s.low_face = crossing[k].face;
+      if (before > 0 && depth <= 0) {
+        s.high_mm = crossing[k].at, s.high_face = crossing[k].face;
+        if (s.high_mm > s.low_mm) out.span.push_back(s);
+      }
+    }
+    out.broken += depth != 0;
+    out.start[c + 1] = static_cast<uint32_t>(out.span.size());
+  }
+  return out;
+}
+
+}  // namespace palinform

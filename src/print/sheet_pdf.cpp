@@ -1,0 +1,225 @@
+#include "sheet_pdf.hpp"
+
+#include <QBuffer>
+#include <QFontDatabase>
+#include <QFontMetricsF>
+#include <QPainter>
+#include <QPdfWriter>
+#include <cstring>
+
+#include "mesh/save.hpp"
+#include "picture/render.hpp"
+
+static void load_resource() { Q_INIT_RESOURCE(fonts); }
+
+namespace palinform {
+namespace {
+
+const QColor ink(0x26, 0x28, 0x2B), quiet(0x6B, 0x67, 0x5E), rule(0xC9, 0xC2, 0xB2), madder(0xA6, 0x3D, 0x40);
+
+/// Walks down the pages; all lengths in points (1/72 inch).
+class Page {
+ public:
+  Page(QPdfWriter& writer, QPainter& painter, const Sheet& sheet) : writer_(writer), p_(painter), sheet_(sheet) {
+    const qreal scale = writer.resolution() / 72.0;
+    p_.scale(scale, scale);
+    width_ = writer.width() / scale;
+    height_ = writer.height() / scale;
+    head();
+  }
+  QFont font(qreal size, int weight = QFont::Normal) const {
+    QFont f(QStringLiteral("Palinform Text"));
+    f.setPointSizeF(size * 72.0 / writer_.resolution());  // the painter is scaled, so a point is a unit
+    f.setPixelSize(qMax(1, qRound(size)));
+    f.setWeight(static_cast<QFont::Weight>(weight));
+    return f;
+  }
+  void need(qreal h) {
+    if (y_ + h <= height_ - 22) return;
+    writer_.newPage();
+    ++page_;
+    y_ = 0;
+    head();
+  }
+  /// Text in a column; gives its height, draws unless `dry`.
+  qreal text(const QString& s, qreal x, qreal w, qreal size, const QColor& colour = ink, int weight = QFont::Normal, bool dry = false) {
+    p_.setFont(font(size, weight));
+    p_.setPen(colour);
+    const QRectF box(x, y_, w, 4000);
+    const QRectF used = p_.boundingRect(box, Qt::TextWordWrap | Qt::AlignLeft | Qt::AlignTop, s);
+    if (!dry) p_.drawText(QRectF(x, y_, w, used.height() + 1), Qt::TextWordWrap | Qt::AlignLeft | Qt::AlignTop, s);
+    return used.height();
+  }
+  void heading(const QString& s) {
+    need(40);
+    y_ += 8;
+    y_ += text(s, 0, width_, 11, ink, QFont::DemiBold) + 2;
+    line();
+    y_ += 3;
+  }
+  void line() {
+    p_.setPen(QPen(rule, 0.6));
+    p_.drawLine(QPointF(0, y_), QPointF(width_, y_));
+  }
+  void paragraph(const QString& s, const QColor& colour = ink, qreal size = 8.5) {
+    const qreal h = text(s, 0, width_, size, colour, QFont::Normal, true);
+    need(h + 4);
+    text(s, 0, width_, size, colour);
+    y_ += h + 3;
+  }
+  void table(const SheetTable& t) {
+    heading(QString::fromStdString(t.heading));
+    const size_t n = t.columns.size();
+    // Natural widths, then the room left over shared out; a column too wide for the page wraps.
+    std::vector<qreal> w(n, 20);
+    const QFontMetricsF metric(font(8.5)), bold(font(8, QFont::DemiBold));
+    for (size_t c = 0; c < n; ++c) {
+      w[c] = std::max(w[c], bold.horizontalAdvance(QString::fromStdString(t.columns[c])) + 8);
+      for (const auto& r : t.rows) w[c] = std::max(w[c], std::min(metric.horizontalAdvance(QString::fromStdString(r[c])) + 10, width_ * 0.55));
+    }
+    qreal total = 0;
+    for (const qreal v : w) total += v;
+    for (qreal& v : w) v *= width_ / total;
+    const auto row = [&](const std::vector<std::string>& cells, qreal size, const QColor& colour, int weight) {
+      qreal h = 0, x = 0;
+      for (size_t c = 0; c < n; x += w[c++]) h = std::max(h, text(QString::fromStdString(cells[c]), x, w[c] - 6, size, colour, weight, true));
+      need(h + 5);
+      x = 0;
+      for (size_t c = 0; c < n; x += w[c++]) text(QString::fromStdString(cells[c]), x, w[c] - 6, size, colour, weight);
+      y_ += h + 3;
+      line();
+      y_ += 2;
+    };
+    row(t.columns, 8, quiet, QFont::DemiBold);
+    for (const auto& r : t.rows) row(r, 8.5, ink, QFont::Normal);
+    if (!t.note.empty()) paragraph(QString::fromStdString(t.note), quiet, 8);
+  }
+  void tick(int number, const QString& s) {
+    const qreal h = std::max<qreal>(text(s, 30, width_ - 30, 9, ink, QFont::Normal, true), 11);
+    need(h + 5);
+    p_.setPen(QPen(ink, 0.8));
+    p_.drawRect(QRectF(0, y_ + 1, 9, 9));
+    text(QString::number(number), 14, 16, 9, quiet);
+    text(s, 30, width_ - 30, 9);
+    y_ += h + 5;
+  }
+  void boxes(const std::vector<std::string>& labels) {
+    heading(QStringLiteral("To fill in by hand"));
+    const qreal w = (width_ - 10) / 2, h = 46;
+    for (size_t i = 0; i < labels.size(); i += 2) {
+      need(h + 6);
+      for (size_t k = 0; k < 2 && i + k < labels.size(); ++k) {
+        const qreal x = static_cast<qreal>(k) * (w + 10);
+        p_.setPen(QPen(quiet, 0.7));
+        p_.drawRect(QRectF(x, y_, w, h));
+        p_.setFont(font(7.5));
+        p_.setPen(quiet);
+        p_.drawText(QPointF(x + 4, y_ + 10), QString::fromStdString(labels[i + k]));
+      }
+      y_ += h + 6;
+    }
+  }
+  void picture() {
+    if (sheet_.scene.bodies.empty()) return;
+    const qreal h = 200;
+    need(h + 4);
+    Camera c;
+    c.width_px = 1400;
+    c.height_px = static_cast<int>(1400 * h / width_);
+    c.look_from(-60, 35);
+    c.fit(sheet_.scene.box_mm(), 0.05);
+    const QImage image = to_image(render(sheet_.scene, c, 12));
+    p_.drawImage(QRectF(0, y_, width_, h), image);
+    y_ += h;
+    text(QStringLiteral("Plain: side a. Dotted: side b. Hatched: locks. Parallel projection."), 0, width_, 7.5, quiet);
+    y_ += 12;
+  }
+
+ private:
+  void head() {
+    if (page_ == 1) {
+      y_ += text(QString::fromStdString(sheet_.title), 0, width_ * 0.7, 18, ink, QFont::Bold) + 1;
+      y_ += text(QString::fromStdString(sheet_.subtitle), 0, width_, 9.5, quiet) + 4;
+    } else {
+      y_ += text(QString::fromStdString(sheet_.title) + QStringLiteral(" · page ") + QString::number(page_), 0, width_, 9, quiet) + 4;
+    }
+    line();
+    y_ += 5;
+    for (const std::string& s : sheet_.stops) {  // on every page, so that no loose sheet hides it
+      const QString stop = QStringLiteral("STOP  ") + QString::fromStdString(s);
+      const qreal h = text(stop, 12, width_ - 24, 9, madder, QFont::DemiBold, true) + 8;
+      p_.setPen(QPen(madder, 1.2));
+      p_.drawRect(QRectF(0, y_, width_, h));
+      y_ += 4;
+      text(stop, 12, width_ - 24, 9, madder, QFont::DemiBold);
+      y_ += h;
+    }
+  }
+  QPdfWriter& writer_;
+  QPainter& p_;
+  const Sheet& sheet_;
+  qreal width_ = 0, height_ = 0, y_ = 0;
+  int page_ = 1;
+};
+
+}  // namespace
+
+QString load_fonts() {
+  static const QString family = [] {
+    load_resource();
+    QString name;
+    for (const char* style : {"Regular", "SemiBold", "Bold"}) {
+      const int id = QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/PalinformText-%1.otf").arg(QLatin1String(style)));
+      if (id >= 0) name = QFontDatabase::applicationFontFamilies(id).value(0);
+    }
+    return name;
+  }();
+  return family;
+}
+
+QImage to_image(const Picture& p) {
+  QImage image(p.width_px, p.height_px, QImage::Format_RGB32);
+  for (int y = 0; y < p.height_px; ++y)
+    std::memcpy(image.scanLine(y), p.argb.data() + static_cast<size_t>(y) * static_cast<size_t>(p.width_px), static_cast<size_t>(p.width_px) * 4);
+  return image;
+}
+
+Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper) {
+  load_fonts();
+  QByteArray bytes;
+  {
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    QPdfWriter writer(&buffer);
+    writer.setPageSize(QPageSize(paper == Paper::a4 ? QPageSize::A4 : QPageSize::Letter));
+    writer.setPageMargins(QMarginsF(16, 14, 16, 14), QPageLayout::Millimeter);
+    writer.setResolution(300);
+    writer.setTitle(QString::fromStdString(sheet.title));
+    writer.setCreator(QStringLiteral("Palinform"));
+    QPainter painter(&writer);
+    Page page(writer, painter, sheet);
+    page.picture();
+    for (const SheetTable& t : sheet.tables) page.table(t);
+    if (!sheet.steps.empty()) {
+      page.heading(QStringLiteral("Steps"));
+      int n = 0;
+      for (const std::string& s : sheet.steps) page.tick(++n, QString::fromStdString(s));
+    }
+    if (!sheet.cautions.empty()) {
+      page.heading(QStringLiteral("Cautions"));
+      for (const std::string& c : sheet.cautions) page.paragraph(QString::fromStdString(c));
+      page.paragraph(QStringLiteral("Read the data sheets, follow local codes, and ask a licensed person where one is required."), quiet);
+    }
+    page.boxes(sheet.boxes);
+  }
+  // The writer stamps the time of day; a fixed stamp keeps equal sheets equal in bytes.
+  for (qsizetype at = bytes.indexOf("(D:"); at >= 0; at = bytes.indexOf("(D:", at + 3)) {
+    const qsizetype end = bytes.indexOf(')', at);
+    if (end < 0 || end - at > 40) continue;
+    for (qsizetype i = at + 3; i < end; ++i)
+      if (bytes[i] >= '0' && bytes[i] <= '9') bytes[i] = '0';
+  }
+  return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+}
+
+}  // namespace palinform

@@ -1,0 +1,22 @@
+#pragma once
+/// The job sheet on paper. Needs a QGuiApplication (any platform, offscreen too).
+#include <QImage>
+#include <string>
+
+#include "base/result.hpp"
+#include "job/sheet.hpp"
+
+namespace palinform {
+
+enum class Paper { a4, letter };
+
+/// Lays the sheet out and writes a PDF. The same sheet gives the same bytes.
+Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper = Paper::a4);
+
+/// Loads the program's own font family into the application; gives its name, or an empty string when it cannot.
+QString load_fonts();
+
+/// A picture's pixels as an image that owns them.
+QImage to_image(const Picture& picture);
+
+}  // namespace palinform

@@ -1,0 +1,124 @@
+// Makes the demo parts' meshes from implicit solids, so that they are ours: make_demo OUT_DIR [voxel_mm]
+// The results are kept in demo/meshes; run this again only when a part changes.
+#include <algorithm>
+#include <cstdio>
+#include <cstdlib>
+#include <numbers>
+#include <string>
+
+#include "mesh/save.hpp"
+#include "mesh/soundness.hpp"
+#include "solid/implicit.hpp"
+#include "solid/simplify.hpp"
+
+using namespace palinform;
+
+namespace {
+
+double box(const Vec3& p, const Vec3& half, double round) {
+  const Vec3 q{std::abs(p.x) - half.x + round, std::abs(p.y) - half.y + round, std::abs(p.z) - half.z + round};
+  const Vec3 o{std::max(q.x, 0.0), std::max(q.y, 0.0), std::max(q.z, 0.0)};
+  return length(o) + std::min(std::max({q.x, q.y, q.z}), 0.0) - round;
+}
+/// Upright cylinder about z between z0 and z1, edges rounded.
+double post(double x, double y, double z, double r, double z0, double z1, double round) {
+  const double a = std::hypot(x, y) - r + round, b = std::abs(z - 0.5 * (z0 + z1)) - 0.5 * (z1 - z0) + round;
+  return std::min(std::max(a, b), 0.0) + std::hypot(std::max(a, 0.0), std::max(b, 0.0)) - round;
+}
+/// Plan outline: capsule-like bar from (x0, 0) to (x1, 0) with half width w.
+double capsule2(double x, double y, double x0, double x1, double w) {
+  const double t = std::clamp((x - x0) / (x1 - x0), 0.0, 1.0);
+  return std::hypot(x - x0 - t * (x1 - x0), y) - w;
+}
+double extrude(double plan, double z, double z0, double z1, double round) {
+  const double a = plan + round, b = std::abs(z - 0.5 * (z0 + z1)) - 0.5 * (z1 - z0) + round;
+  return std::min(std::max(a, b), 0.0) + std::hypot(std::max(a, 0.0), std::max(b, 0.0)) - round;
+}
+double blend(double a, double b, double r) {  // union with a fillet of about r
+  const double h = std::clamp(0.5 + 0.5 * (b - a) / r, 0.0, 1.0);
+  return b + (a - b) * h - r * h * (1 - h);
+}
+double cut(double a, double b, double broken = 0.6) { return -blend(-a, b, broken); }  // b taken out of a, the edge broken
+
+/// The pen-arm bracket: foot with slot, boss with the pen bore Ø8, lug with a cross bore Ø4.2, two ribs. 92 mm long.
+double bracket(const Vec3& p) {
+  const double foot_plan = std::min(capsule2(p.x, p.y, 20, 33, 13), [&] {
+    const double qx = std::abs(p.x + 8) - 38 + 5, qy = std::abs(p.y) - 12 + 5;  // left part, corners of 5
+    return std::hypot(std::max(qx, 0.0), std::max(qy, 0.0)) + std::min(std::max(qx, qy), 0.0) - 5;
+  }());
+  double d = extrude(foot_plan, p.z, 0, 9, 0.8);
+  d = blend(d, post(p.x - 31, p.y, p.z, 11, 0, 23, 0.8), 1.9);
+  const double lug_plan = [&] {
+    const double qz = std::max(std::abs(p.x + 39) - 5, p.z - 29);
+    return std::max(std::min(qz, std::hypot(p.x + 39, p.z - 29) - 5), -p.z);
+  }();
+  d = blend(d, extrude(lug_plan, p.y, -10, 10, 0.8), 2.0);
+  for (const double side : {-1.0, 1.0}) {
+    const double top = (p.z - 9 - (p.x - 1) * (10.0 / 19.0)) / std::hypot(1, 10.0 / 19.0);
+    const double rib = cut(std::max({std::abs(p.y - side * 8) - 1.75, p.x - 25, 1 - p.x, -p.z}), -top, 1.0);
+    d = blend(d, rib, 1.2);
+  }
+  d = cut(d, p.z);  // the fillets must not hang below the foot
+  d = cut(d, std::hypot(p.x - 31, p.y) - 4);                      // pen bore
+  d = cut(d, capsule2(p.x, p.y, -26, -8, 3));                     // slot, centre at x = −17
+  d = cut(d, std::hypot(p.x + 39, p.z - 29) - 2.1);               // cross bore
+  // Broken edge at the bore's upper mouth: a cone of 45° that opens 0.6 mm.
+  d = cut(d, (std::hypot(p.x - 31, p.y) - 4.6 - (p.z - 23)) / std::numbers::sqrt2);
+  return d;
+}
+
+/// A case-corner ornament: three fluted leaves fanned over a quarter, a bead at the root, flat back. About 46 mm.
+double ornament(const Vec3& p) {
+  double d = 1e9;
+  for (const double deg : {12.0, 45.0, 78.0}) {
+    const double a = deg * std::numbers::pi / 180, reach = deg == 45.0 ? 41 : 33;
+    const double u = p.x * std::cos(a) + p.y * std::sin(a), v = -p.x * std::sin(a) + p.y * std::cos(a);
+    const double s = std::clamp(u / reach, 0.0, 1.0);
+    const double width = 8.4 * std::pow(std::sin(std::numbers::pi * (0.12 + 0.84 * s)), 0.8) + 0.4;
+    const double lobes = 1 + 0.10 * std::cos(u * 1.15);
+    const double height = 3.0 + 3.6 * std::sin(std::numbers::pi * (0.15 + 0.62 * s)) - 1.2 * s;
+    const double q = std::hypot(v / (width * lobes), p.z / height), along = std::max({-u - 1, u - reach, 0.0});
+    const double shell = (q - 1) * std::min(width * lobes, height) * 0.75;
+    double leaf = std::hypot(std::max(shell, 0.0), along) + std::min(shell, 0.0);
+    const double vein = std::hypot(v, p.z - height) - 0.9 * (1 - 0.6 * s);   // middle groove
+    leaf = cut(leaf, vein, 0.8);
+    d = blend(d, leaf, 1.2);
+  }
+  const double bead = length(p - Vec3{2.5, 2.5, 2.2}) - 6.2;
+  d = blend(d, bead, 0.8);
+  const double ring = std::hypot(std::hypot(p.x - 2.5, p.y - 2.5) - 8.3, p.z - 1.2) - 1.5;
+  d = blend(d, ring, 0.5);
+  const double foot = box(p - Vec3{6, 6, 0.8}, {11, 11, 0.8}, 0.5);
+  d = blend(d, foot, 1.0);
+  return cut(d, p.z, 0.5);
+}
+
+int make(const std::string& path, const Implicit& solid, const Box3& around, double voxel_mm, size_t faces) {
+  const TriMesh mesh = simplified(mesh_implicit(solid, around, voxel_mm), faces);
+  const auto sound = check_soundness(mesh);
+  const MeshMeasure m = measure(mesh);
+  const Vec3 s = m.box_mm.size();
+  std::printf("%s: %zu triangles, %.1f mm3, %.3f x %.3f x %.3f mm, %s\n", path.c_str(), mesh.triangles.size(), m.volume_mm3, s.x, s.y,
+              s.z, sound && sound->sound() ? "sound" : "NOT SOUND");
+  if (sound && !sound->sound())
+    std::printf("  open %zu, non-manifold %zu, intersections %zu, degenerate %zu, flipped %zu\n", sound->open_edges,
+                sound->non_manifold_edges, sound->self_intersections, sound->degenerate_faces, sound->flipped_components);
+  if (const auto saved = save_mesh(mesh, path); !saved) {
+    std::fprintf(stderr, "%s\n", saved.error().text().c_str());
+    return 1;
+  }
+  return sound && sound->sound() ? 0 : 1;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  if (argc < 2) {
+    std::fprintf(stderr, "make_demo OUT_DIR [voxel_mm]\n");
+    return 2;
+  }
+  const std::string dir = argv[1];
+  const double voxel = argc > 2 ? std::atof(argv[2]) : 0.25;
+  return make(dir + "/pen_arm_bracket.stl", bracket, {{-48, -15, -1}, {48, 15, 36}}, voxel, 44'000) |
+         make(dir + "/corner_ornament.stl", ornament, {{-9, -9, -1}, {44, 44, 12}}, voxel, 36'000);
+}
