@@ -1,1 +1,67 @@
-int main(){return 0;}
+// palinform [WORKSHOP.sqlite] [--job ID] [--stage N] [--shots DIR] [--time-start]
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QElapsedTimer>
+#include <QMessageBox>
+#include <QSettings>
+#include <QTimer>
+#include <cstdio>
+
+#include "ledger/workshop.hpp"
+#include "shell/desk.hpp"
+#include "shell/main_window.hpp"
+#include "shell/shots.hpp"
+
+int main(int argc, char** argv) {
+  using namespace palinform;
+  QElapsedTimer since_start;
+  since_start.start();
+  QApplication qt(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("palinform"));
+  QApplication::setOrganizationName(QStringLiteral("palinform"));
+  QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
+  QApplication::setDesktopFileName(QStringLiteral("org.palinform.Palinform"));
+  QCommandLineParser args;
+  args.setApplicationDescription(QStringLiteral("Plans silicone moulds and the parts cast from them."));
+  args.addHelpOption();
+  args.addVersionOption();
+  args.addPositionalArgument(QStringLiteral("workshop"), QStringLiteral("The workshop file; the usual one when left out."));
+  const QCommandLineOption job(QStringLiteral("job"), QStringLiteral("Open this job."), QStringLiteral("id"));
+  const QCommandLineOption stage(QStringLiteral("stage"), QStringLiteral("Begin at this stage, 1 to 6."), QStringLiteral("n"));
+  const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("Write a picture of each main view into DIR and end."), QStringLiteral("dir"));
+  const QCommandLineOption timing(QStringLiteral("time-start"), QStringLiteral("Print the milliseconds until the window is painted, and end."));
+  args.addOptions({job, stage, shots, timing});
+  args.process(qt);
+  const QString named = args.positionalArguments().value(0);
+  auto workshop = Workshop::open(named.isEmpty() ? default_workshop_path() : named.toStdString());
+  if (!workshop) {
+    std::fprintf(stderr, "palinform: %s\n", workshop.error().text().c_str());
+    if (!args.isSet(shots)) QMessageBox::critical(nullptr, QStringLiteral("Palinform"), QString::fromStdString(workshop.error().text()));
+    return 1;
+  }
+  app::MainWindow window(std::make_unique<app::Desk>(*std::move(workshop), starting_catalogue()));
+  app::Desk& desk = window.desk();
+  const auto rows = desk.workshop().jobs();
+  std::string id = args.value(job).toStdString();
+  if (id.empty() && rows && !rows->empty()) {
+    id = rows->front().id;
+    const std::string last = QSettings().value(QStringLiteral("last_job")).toString().toStdString();
+    for (const JobRow& r : *rows)
+      if (r.id == last) id = last;
+  }
+  if (!id.empty()) desk.open_job(id);
+  else if (!desk.read_only()) desk.new_job();
+  if (const int n = args.value(stage).toInt(); n >= 1 && n <= stage_count) window.go(static_cast<Stage>(n - 1));
+  window.show();
+  if (args.isSet(timing)) {
+    QTimer::singleShot(0, &window, [&] {
+      window.repaint();
+      std::printf("%lld\n", since_start.elapsed());
+      QApplication::quit();
+    });
+  }
+  if (args.isSet(shots)) {
+    QTimer::singleShot(0, &window, [&] { QApplication::exit(app::take_shots(window, args.value(shots))); });
+  }
+  return QApplication::exec();
+}

@@ -8,7 +8,6 @@
 #include <cstring>
 
 #include "mesh/save.hpp"
-#include "picture/render.hpp"
 
 static void load_resource() { Q_INIT_RESOURCE(fonts); }
 

@@ -5,6 +5,7 @@
 
 #include "base/result.hpp"
 #include "job/sheet.hpp"
+#include "picture/render.hpp"
 
 namespace palinform {
 

@@ -53,7 +53,7 @@ Job bracket() {
   j.silicone_id = "add-40-translucent";
   j.resin_id = "pu-tough-black";
   j.room_c = 21;
-  j.gel_c = 30;
+  j.gel_c = 32;
   j.cup_ml = 2500;
   j.cup_tare_g = 31;
   j.master_g = 29.8;

@@ -45,6 +45,33 @@ void give_patches(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint8
   }
 }
 
+/// Turns over patches too small to be moulded apart (specks of noise): they join what surrounds them.
+void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint8_t>& side, double smallest_mm2) {
+  const size_t n = mesh.triangles.size();
+  std::vector<bool> seen(n, false);
+  std::vector<uint32_t> stack, patch;
+  for (uint32_t seed = 0; seed < n; ++seed) {
+    if (seen[seed]) continue;
+    double area = 0;
+    patch.clear();
+    seen[seed] = true;
+    stack.push_back(seed);
+    while (!stack.empty()) {
+      const uint32_t t = stack.back();
+      stack.pop_back();
+      patch.push_back(t);
+      area += mesh.area_mm2(t);
+      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
+        if (pairs.paired(h) && !seen[pairs.twin[h] / 3] && side[pairs.twin[h] / 3] == side[t]) {
+          seen[pairs.twin[h] / 3] = true;
+          stack.push_back(pairs.twin[h] / 3);
+        }
+    }
+    if (area < smallest_mm2 && patch.size() < n)
+      for (const uint32_t t : patch) side[t] ^= 1;
+  }
+}
+
 std::vector<std::vector<uint32_t>> border_loops(const TriMesh& mesh, const EdgePairs& pairs, const std::vector<uint8_t>& side) {
   std::multimap<uint32_t, uint32_t> leaving;
   for (uint32_t h = 0; h < pairs.twin.size(); ++h)
@@ -110,7 +137,7 @@ std::string axis_name(const Vec3& d) {
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull, Progress& progress) {
   if (!finite(pull) || length(pull) < 1e-9) return Error{"the pull has no direction", "split", "Give a vector that is not nought."};
   Split s;
-  s.pull = unit(pull);
+  s.pull = unit(pull) + Vec3{};  // adding nought turns −0 into 0
   const auto up = releasable_share(mesh, rays, s.pull, {}, progress);
   if (!up) return up.error();
   progress.report(0.35);
@@ -158,7 +185,12 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
   give_patches(mesh, pairs, leaves, both);
   give_patches(mesh, pairs, leaves, neither);
   s.side.resize(n);
-  for (size_t t = 0; t < n; ++t) s.side[t] = leaves[t] == toward_b;
+  double surface = 0;
+  for (size_t t = 0; t < n; ++t) {
+    s.side[t] = leaves[t] == toward_b;
+    surface += mesh.area_mm2(t);
+  }
+  absorb_specks(mesh, pairs, s.side, 1e-4 * surface);
   if (progress.cancelled()) return Error::stopped();
 
   const Transform frame = frame_along(s.pull);
@@ -209,7 +241,7 @@ Result<Split> best_axis_split(const TriMesh& mesh, const EdgePairs& pairs, const
   std::vector<PullCandidate> candidates;
   for (const Split& s : tried) {
     candidates.push_back({s.pull, s.locked_area_mm2, s.line_mm, height(s)});
-    candidates.push_back({-s.pull, s.locked_area_mm2, s.line_mm, height(s)});
+    candidates.push_back({-s.pull + Vec3{}, s.locked_area_mm2, s.line_mm, height(s)});
   }
   double facing[2] = {0, 0};  // surface seen from either end; walls do not count
   const Vec3 d = tried[0].pull;

@@ -1,0 +1,58 @@
+#pragma once
+/// Check: each size of a casting as a strip: the reading with its uncertainty against the limits and the guard band.
+#include <map>
+
+#include "shell/stage_page.hpp"
+
+class QVBoxLayout;
+class QScrollArea;
+
+namespace palinform::app {
+
+class CheckStrip : public QWidget {
+  Q_OBJECT
+ public:
+  CheckStrip(Desk& desk, std::string size_id, QWidget* parent);
+  void show_judgement(const MeasuredSize& s, const Judgement& j, const std::vector<double>& values, bool guard, bool marked);
+  QLineEdit* readings() const { return readings_; }
+  const std::string& size_id() const { return size_id_; }
+
+ signals:
+  void entered(const std::vector<double>& values_mm);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+
+ private:
+  Desk& desk_;
+  std::string size_id_;
+  MeasuredSize size_;
+  Judgement judgement_;
+  bool guard_ = true, marked_ = false;
+  QLineEdit* readings_;
+};
+
+class CheckPage : public StagePage {
+  Q_OBJECT
+ public:
+  CheckPage(Desk& desk, QWidget* parent = nullptr);
+  void refresh() override;
+  void point_at(const Finding& f) override;
+  void begin_casting();
+  CheckStrip* strip(const std::string& size_id) const;
+
+ private:
+  void rebuild(const std::string& signature);
+  Chips *castings_, *rules_;
+  QPushButton *add_, *remove_;
+  QLabel *told_, *empty_;
+  QLineEdit* note_;
+  QScrollArea* scroll_;
+  QWidget* head_;
+  std::vector<CheckStrip*> strips_;
+  std::string shown_, marked_;
+  int casting_ = -1;
+};
+
+}  // namespace palinform::app

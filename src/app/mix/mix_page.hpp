@@ -1,0 +1,48 @@
+#pragma once
+/// Mix: the cup drawn to scale with its fill lines, the scale's three readings to be read from two metres, the pot-life
+/// bar with stirring, vacuum and pour laid into it.
+#include "shell/stage_page.hpp"
+
+class QCheckBox;
+
+namespace palinform::app {
+
+class CupView : public QWidget {
+  Q_OBJECT
+ public:
+  CupView(Desk& desk, QWidget* parent);
+  void show_pour(int i);
+  /// The three scale readings as shown, for tests and readers.
+  const QStringList& readings() const { return readings_; }
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  Desk& desk_;
+  int pour_ = 0;
+  QStringList readings_;
+};
+
+class MixPage : public StagePage {
+  Q_OBJECT
+ public:
+  MixPage(Desk& desk, QWidget* parent = nullptr);
+  void refresh() override;
+  void point_at(const Finding& f) override;
+  CupView* cup() const { return cup_; }
+  void choose_pour(int i);
+
+ private:
+  Chips* pours_;
+  CupView* cup_;
+  ChoiceField* division_;
+  FigureField *waste_, *tare_, *cup_ml_, *copies_;
+  QCheckBox* degas_;
+  QLabel *empty_, *cautions_;
+  QWidget* fields_;
+  int pour_ = 0;
+  QStringList shown_pours_;
+};
+
+}  // namespace palinform::app

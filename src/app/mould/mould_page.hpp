@@ -1,0 +1,53 @@
+#pragma once
+/// Mould: a cut-away of both rubber halves in their box, opened by one slider, with the fill lines of both pours.
+#include "shell/stage_page.hpp"
+#include "view3d/part_view.hpp"
+
+class QSlider;
+
+namespace palinform::app {
+
+/// Height against poured mass for one pour, with its fill line.
+class FillCurve : public QWidget {
+  Q_OBJECT
+ public:
+  explicit FillCurve(QWidget* parent = nullptr);
+  void show_pour(const RubberPour& pour, double density_g_cm3, const class Units& units, bool side_a);
+  QSize sizeHint() const override { return {190, 96}; }
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  RubberPour pour_;
+  QString head_, low_;
+  bool a_ = true;
+};
+
+class MouldPage : public StagePage {
+  Q_OBJECT
+ public:
+  MouldPage(Desk& desk, QWidget* parent = nullptr);
+  void refresh() override;
+  bool settled() const override { return view_->passes() >= PartView::settled_passes; }
+  PartView* view() const { return view_; }
+  QSlider* opening() const { return open_; }
+
+ protected:
+  void resizeEvent(QResizeEvent*) override;
+
+ private:
+  Scene make_scene() const;
+  void draw_over(QPainter& p);
+  void lay_out();
+  Vec3 lift(bool upper) const;
+  PartView* view_;
+  QSlider *open_, *cut_;
+  FigureField *wall_, *master_;
+  QLabel *told_, *empty_;
+  QWidget* controls_;
+  FillCurve *curve_a_, *curve_b_;
+  std::string shown_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,293 @@
+#include "shell/desk.hpp"
+
+#include <QSettings>
+#include <QTime>
+#include <QTimer>
+
+#include "base/text.hpp"
+#include "ledger/archive.hpp"
+#include "mesh/save.hpp"
+
+namespace palinform::app {
+
+Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObject* parent)
+    : QObject(parent), workshop_(std::move(workshop)), catalogue_(catalogue), history_(std::make_unique<History>(Job{})) {
+  QSettings settings;
+  units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(), settings.value("units/fahrenheit").toBool()};
+  planner_ = std::make_unique<Planner>(slice_nodes(catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2);
+  planner_->on_wake([this] {
+    QMetaObject::invokeMethod(this, [this] {
+      planner_->collect();
+      emit changed();
+    }, Qt::QueuedConnection);
+  });
+  settle_ = new QTimer(this);
+  settle_->setSingleShot(true);
+  settle_->setInterval(250);
+  connect(settle_, &QTimer::timeout, this, [this] {
+    history_->settle();
+    keep(pending_);
+    emit changed();
+  });
+  saved_ = workshop_->read_only() ? QStringLiteral("reading only") : QString();
+}
+
+Desk::~Desk() {
+  if (settle_->isActive()) keep(pending_);
+  if (errand_progress_) errand_progress_->cancel();
+  if (errand_thread_.joinable()) errand_thread_.join();
+  planner_.reset();  // its workers read the workshop
+}
+
+void Desk::set_units(const Units& u) {
+  if (u == units_) return;
+  units_ = u;
+  QSettings settings;
+  settings.setValue("units/inch", u.inch);
+  settings.setValue("units/ounce", u.ounce);
+  settings.setValue("units/fahrenheit", u.fahrenheit);
+  emit changed();
+}
+
+void Desk::keep(const QString& what) {
+  settle_->stop();
+  if (!has_job_) return;
+  if (workshop_->read_only()) {
+    saved_ = QStringLiteral("reading only");
+    return;
+  }
+  const auto ok = workshop_->save_job(job(), what.toStdString());
+  saved_ = ok ? QStringLiteral("kept ") + QTime::currentTime().toString(QStringLiteral("HH:mm")) : QStringLiteral("not kept");
+  if (!ok) emit message(qs(ok.error().text()), true);
+}
+
+bool Desk::edit(const Job& next, const QString& what, const QString& merge) {
+  if (read_only()) {
+    emit message(QStringLiteral("This window is reading only: another one has the workshop. Close that one and open the job again."), true);
+    emit changed();
+    return false;
+  }
+  if (const auto ok = check_job(next); !ok) {
+    emit message(qs(ok.error().text()), true);
+    emit changed();
+    return false;
+  }
+  if (!merge.isEmpty() && settle_->isActive() && pending_ != what) keep(pending_);
+  if (!history_->edit(next, what.toStdString(), merge.toStdString())) return true;
+  planner_->set_job(job());
+  if (merge.isEmpty()) {
+    keep(what);
+  } else {
+    pending_ = what;
+    settle_->start();
+  }
+  emit changed();
+  return true;
+}
+
+void Desk::undo() {
+  if (settle_->isActive()) keep(pending_);
+  const QString what = undo_text();
+  if (!history_->undo()) return;
+  planner_->set_job(job());
+  keep(QStringLiteral("undone: ") + what);
+  emit changed();
+}
+void Desk::redo() {
+  if (!history_->redo()) return;
+  planner_->set_job(job());
+  keep(QStringLiteral("done again: ") + undo_text());
+  emit changed();
+}
+
+void Desk::replace_job(Job job) {
+  if (settle_->isActive()) keep(pending_);
+  history_ = std::make_unique<History>(std::move(job));
+  has_job_ = true;
+  planner_->set_job(history_->now());
+  emit changed();
+}
+
+void Desk::open_job(const std::string& id) {
+  auto job = workshop_->load_job(id);
+  if (!job) {
+    emit message(qs(job.error().text()), true);
+    return;
+  }
+  QSettings().setValue(QStringLiteral("last_job"), qs(id));
+  replace_job(*std::move(job));
+}
+
+void Desk::new_job() {
+  Job job;
+  job.id = new_id();
+  replace_job(std::move(job));
+  keep(QStringLiteral("job begun"));
+  emit changed();
+}
+
+void Desk::import_job(const QString& path) {
+  run_errand(QStringLiteral("reading the job"), [this, path](Progress& progress) -> std::function<void()> {
+    const auto bytes = read_file(path.toStdString());
+    auto archive = bytes ? read_archive(*bytes, base_name(path.toStdString())) : Result<JobArchive>(bytes.error());
+    if (!archive) return [this, e = archive.error()] { emit message(qs(e.text()), true); };
+    if (archive->mesh)
+      if (auto hash = workshop_->put_mesh(*archive->mesh, archive->job.mesh.file); !hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    if (progress.cancelled()) return [] {};
+    return [this, job = archive->job]() mutable {
+      if (const auto rows = workshop_->jobs(); rows)
+        for (const JobRow& r : *rows)
+          if (r.id == job.id) job.id = new_id();  // a copy comes in beside the job it was made from, never over it
+      replace_job(std::move(job));
+      keep(QStringLiteral("job brought in"));
+      emit changed();
+    };
+  });
+}
+
+bool Desk::export_job(const QString& path) {
+  std::shared_ptr<const TriMesh> mesh;
+  if (!job().mesh.hash.empty()) {
+    auto got = workshop_->mesh(job().mesh.hash);
+    if (!got) {
+      emit message(qs(got.error().text()), true);
+      return false;
+    }
+    mesh = *got;
+  }
+  const auto bytes = archive_bytes(job(), mesh.get());
+  const Status ok = bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error());
+  emit message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+  return static_cast<bool>(ok);
+}
+
+void Desk::run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work) {
+  if (errand_.running) {
+    emit message(QStringLiteral("One thing at a time: ") + errand_.what + QStringLiteral(" is still going on."), true);
+    return;
+  }
+  if (errand_thread_.joinable()) errand_thread_.join();
+  errand_ = {true, what, 0};
+  errand_progress_ = std::make_shared<Progress>([this, last = 0.0](double f) mutable {
+    if (f - last < 0.02 && f < 1) return;
+    last = f;
+    QMetaObject::invokeMethod(this, [this, f] {
+      errand_.progress = f;
+      emit changed();
+    }, Qt::QueuedConnection);
+  });
+  errand_thread_ = std::thread([this, progress = errand_progress_, work = std::move(work)] {
+    auto then = work(*progress);
+    QMetaObject::invokeMethod(this, [this, then = std::move(then)] {
+      errand_.running = false;
+      then();
+      emit changed();
+    }, Qt::QueuedConnection);
+  });
+  emit changed();
+}
+
+void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
+  if (read_only()) {
+    emit message(QStringLiteral("This window is reading only."), true);
+    return;
+  }
+  const std::string file = path.toStdString();
+  run_errand(QStringLiteral("reading ") + qs(base_name(file)), [this, file, unit](Progress& progress) -> std::function<void()> {
+    auto loaded = load_mesh(file, unit, progress);
+    if (!loaded) return [this, e = loaded.error()] { if (!e.cancelled) emit message(qs(e.text()), true); };
+    const Vec3 size = measure(loaded->mesh).box_mm.size();
+    auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size()};
+    const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+    return [this, ref, extent, guess = loaded->unit_guess] {
+      if (!has_job_) new_job();
+      Job next = job();
+      if (next.mesh.hash.empty() && next.name == Job{}.name) next.name = ref.file.substr(0, ref.file.rfind('.'));
+      next.mesh = ref;
+      next.pull.reset();
+      edit(next, QStringLiteral("mesh opened"));
+      if (guess) emit unit_question(extent, ref.unit, *guess);
+    };
+  });
+}
+
+void Desk::rescale_mesh(LengthUnit unit) {
+  const MeshRef old = job().mesh;
+  run_errand(QStringLiteral("changing the unit"), [this, old, unit](Progress&) -> std::function<void()> {
+    auto mesh = workshop_->mesh(old.hash);
+    if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+    const TriMesh bigger = scaled(**mesh, mm_per(unit) / mm_per(old.unit));
+    auto hash = workshop_->put_mesh(bigger, old.file);
+    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    return [this, ref = MeshRef{*hash, old.file, unit, old.triangles}] {
+      Job next = job();
+      next.mesh = ref;
+      edit(next, QStringLiteral("unit changed"));
+    };
+  });
+}
+
+void Desk::repair_mesh() {
+  const MeshRef old = job().mesh;
+  run_errand(QStringLiteral("mending the mesh"), [this, old](Progress& progress) -> std::function<void()> {
+    auto mesh = workshop_->mesh(old.hash);
+    if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+    auto fixed_mesh = repair(**mesh, {}, progress);
+    if (!fixed_mesh) return [this, e = fixed_mesh.error()] { if (!e.cancelled) emit message(qs(e.text()), true); };
+    auto hash = workshop_->put_mesh(fixed_mesh->mesh, old.file);
+    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    const RepairCount& c = fixed_mesh->count;
+    const std::string told = "Mended: " + counted(static_cast<long long>(c.merged_points), "point", "points") + " merged, " +
+                             counted(static_cast<long long>(c.removed_faces), "face", "faces") + " dropped, " + counted(static_cast<long long>(c.stitched_edges), "edge", "edges") +
+                             " stitched, " + counted(static_cast<long long>(c.turned_faces), "face", "faces") + " turned, " +
+                             counted(static_cast<long long>(c.filled_holes), "hole", "holes") + " filled" + (c.holes_left ? ", " + std::to_string(c.holes_left) + " left" : "") +
+                             "; volume changed by " + significant(c.volume_change_mm3, 3) + " mm³.";
+    return [this, told, ref = MeshRef{*hash, old.file, old.unit, fixed_mesh->mesh.triangles.size()}] {
+      Job next = job();
+      next.mesh = ref;
+      edit(next, QStringLiteral("mesh mended"));
+      emit message(qs(told), false);
+    };
+  });
+}
+
+void Desk::apply(const Remedy& remedy, const QString& what) {
+  if (remedy.code == "repair") return repair_mesh();
+  const auto next = apply_remedy(job(), remedy);
+  if (!next) emit message(qs(next.error().text()), true);
+  else edit(*next, what);
+}
+
+void Desk::accept(const Finding& finding, const QString& reason) {
+  const auto next = accept_finding(job(), finding, reason.toStdString());
+  if (!next) emit message(qs(next.error().text()), true);
+  else edit(*next, QStringLiteral("accepted: ") + qs(finding.what));
+}
+
+std::array<StageState, stage_count> Desk::stages() const {
+  auto s = stage_states(job(), *planner_);
+  if (errand_.running) {
+    s[0].knot = Knot::moving;
+    s[0].progress = errand_.progress;
+    s[0].figure = errand_.what.toStdString() + ", " + fixed(100 * errand_.progress, 0) + " %";
+    s[0].node = "errand";
+  }
+  return s;
+}
+
+void Desk::cancel(Stage stage) {
+  const StageState s = stages()[static_cast<size_t>(stage)];
+  if (s.node == "errand") {
+    if (errand_progress_) errand_progress_->cancel();
+  } else {
+    planner_->cancel(s.node);
+  }
+}
+void Desk::retry(Stage stage) {
+  planner_->retry(stages()[static_cast<size_t>(stage)].node);
+  emit changed();
+}
+
+}  // namespace palinform::app

@@ -1,0 +1,91 @@
+#pragma once
+/// What the window works on: the workshop, the job in hand with its undo, the Planner. Widgets read it and ask it for
+/// edits; it saves each one and says when something changed.
+#include <QObject>
+#include <QString>
+#include <memory>
+
+#include "job/overview.hpp"
+#include "ledger/workshop.hpp"
+#include "mesh/load.hpp"
+#include "mesh/repair.hpp"
+#include "shell/units.hpp"
+
+class QTimer;
+
+namespace palinform::app {
+
+class Desk : public QObject {
+  Q_OBJECT
+ public:
+  Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObject* parent = nullptr);
+  ~Desk() override;
+
+  const Job& job() const { return history_->now(); }
+  bool has_job() const { return has_job_; }
+  const Planner& plan() const { return *planner_; }
+  const Catalogue& catalogue() const { return catalogue_; }
+  Workshop& workshop() { return *workshop_; }
+  bool read_only() const { return workshop_->read_only(); }
+  const Units& units() const { return units_; }
+  void set_units(const Units& u);
+
+  /// Takes `job` as the new present. Bad figures are refused with a message and change nothing. With `merge` a run of
+  /// edits (a drag) is one undo step, saved when it ends.
+  bool edit(const Job& job, const QString& what, const QString& merge = {});
+  void undo();
+  void redo();
+  bool can_undo() const { return history_->can_undo(); }
+  bool can_redo() const { return history_->can_redo(); }
+  QString undo_text() const { return QString::fromStdString(history_->undo_text()); }
+  /// "kept 14:02", "reading only", "not kept: …".
+  QString saved_state() const { return saved_; }
+
+  void open_job(const std::string& id);
+  void new_job();
+  void import_job(const QString& path);
+  bool export_job(const QString& path);
+  /// Reads a mesh in the background and makes it the job's master.
+  void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
+  void repair_mesh();
+  /// Reads the present mesh as if its file had been in `unit`.
+  void rescale_mesh(LengthUnit unit);
+
+  void apply(const Remedy& remedy, const QString& what);
+  void accept(const Finding& finding, const QString& reason);
+  void cancel(Stage stage);
+  void retry(Stage stage);
+
+  /// Background work that is no analysis: reading or mending a mesh.
+  struct Errand {
+    bool running = false;
+    QString what;
+    double progress = 0;
+  };
+  const Errand& errand() const { return errand_; }
+  std::array<StageState, stage_count> stages() const;
+
+ signals:
+  void changed();                    ///< job, results or state: read everything again
+  void message(const QString& text, bool fault);
+  void unit_question(double extent, LengthUnit used, LengthUnit guess);
+
+ private:
+  void keep(const QString& what);
+  void replace_job(Job job);
+  void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work);
+
+  std::unique_ptr<Workshop> workshop_;
+  const Catalogue& catalogue_;
+  std::unique_ptr<History> history_;
+  std::unique_ptr<Planner> planner_;
+  Units units_;
+  QString saved_, pending_;
+  bool has_job_ = false;
+  QTimer* settle_ = nullptr;
+  Errand errand_;
+  std::shared_ptr<Progress> errand_progress_;
+  std::thread errand_thread_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,373 @@
+#include "shell/main_window.hpp"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QPainter>
+#include <QPushButton>
+#include <QRegularExpression>
+#include <QSettings>
+#include <QShortcut>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "base/text.hpp"
+#include "check/check_page.hpp"
+#include "mesh/save.hpp"
+#include "mix/mix_page.hpp"
+#include "mould/mould_page.hpp"
+#include "original/original_page.hpp"
+#include "sheet_pdf.hpp"
+#include "shell/desk.hpp"
+#include "shell/findings_panel.hpp"
+#include "shell/strand.hpp"
+#include "size/size_page.hpp"
+#include "split/split_page.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+namespace {
+
+class Mark : public QWidget {
+ public:
+  Mark() { setFixedSize(30, 30); }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    draw_mark(p, QRectF(2, 2, 26, 26));
+  }
+};
+
+QPushButton* bare(const QString& words, const QString& name) {
+  auto* b = new QPushButton(words);
+  b->setProperty("kind", "bare");
+  b->setObjectName(name);
+  return b;
+}
+
+}  // namespace
+
+MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
+  setWindowTitle(QStringLiteral("Palinform"));
+  setWindowIcon(program_icon());
+  setMinimumSize(1080, 700);
+  resize(1280, 800);
+
+  auto* all = new QWidget;
+  auto* rows = new QVBoxLayout(all);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(0);
+
+  auto* top = new QWidget;
+  top->setFixedHeight(46);
+  top->setObjectName(QStringLiteral("topline"));
+  auto* tl = new QHBoxLayout(top);
+  tl->setContentsMargins(14, 0, 10, 0);
+  tl->setSpacing(6);
+  name_ = bare({}, QStringLiteral("job-name"));
+  name_->setToolTip(QStringLiteral("Other jobs, a new job, rename"));
+  name_->setAccessibleName(QStringLiteral("Job"));
+  client_ = new QLabel;
+  client_->setProperty("role", "quiet");
+  units_ = bare({}, QStringLiteral("units"));
+  undo_ = bare(QStringLiteral("Undo"), QStringLiteral("undo"));
+  redo_ = bare(QStringLiteral("Redo"), QStringLiteral("redo"));
+  saved_ = new QLabel;
+  saved_->setProperty("role", "quiet");
+  saved_->setObjectName(QStringLiteral("saved"));
+  fold_ = bare(QStringLiteral("Findings ▸"), QStringLiteral("fold"));
+  tl->addWidget(new Mark);
+  tl->addWidget(name_);
+  tl->addWidget(client_);
+  tl->addStretch(1);
+  tl->addWidget(units_);
+  tl->addWidget(undo_);
+  tl->addWidget(redo_);
+  tl->addWidget(saved_);
+  tl->addSpacing(8);
+  tl->addWidget(fold_);
+  rows->addWidget(top);
+  auto* line = new QFrame;
+  line->setObjectName(QStringLiteral("hair"));
+  line->setFixedHeight(1);
+  rows->addWidget(line);
+
+  message_bar_ = new QWidget;
+  message_bar_->setObjectName(QStringLiteral("message-bar"));
+  auto* ml = new QHBoxLayout(message_bar_);
+  ml->setContentsMargins(16, 6, 10, 6);
+  message_ = new QLabel;
+  message_->setWordWrap(true);
+  message_->setObjectName(QStringLiteral("message"));
+  auto* close = bare(QStringLiteral("Close"), QStringLiteral("close-message"));
+  connect(close, &QPushButton::clicked, message_bar_, &QWidget::hide);
+  ml->addWidget(message_, 1);
+  ml->addWidget(close);
+  message_bar_->hide();
+  rows->addWidget(message_bar_);
+
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(0);
+  strand_ = new Strand(*desk_);
+  stack_ = new QStackedWidget;
+  findings_ = new FindingsPanel(*desk_);
+  pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_), split_ = new SplitPage(*desk_),
+            mould_ = new MouldPage(*desk_), mix_ = new MixPage(*desk_), check_ = new CheckPage(*desk_)};
+  for (StagePage* p : pages_) stack_->addWidget(p);
+  middle->addWidget(strand_);
+  middle->addWidget(stack_, 1);
+  middle->addWidget(findings_);
+  rows->addLayout(middle, 1);
+
+  auto* line2 = new QFrame;
+  line2->setObjectName(QStringLiteral("hair"));
+  line2->setFixedHeight(1);
+  rows->addWidget(line2);
+  tally_ = new QWidget;
+  tally_->setFixedHeight(40);
+  tally_->setAccessibleName(QStringLiteral("Tally"));
+  auto* bl = new QHBoxLayout(tally_);
+  bl->setContentsMargins(18, 0, 18, 0);
+  bl->setSpacing(28);
+  for (size_t i = 0; i < tally_items_.size(); ++i) {
+    tally_items_[i] = new QLabel;
+    tally_items_[i]->setTextFormat(Qt::RichText);
+    if (i + 1 == tally_items_.size()) bl->addStretch(1);
+    bl->addWidget(tally_items_[i]);
+  }
+  rows->addWidget(tally_);
+  setCentralWidget(all);
+  build_menus();
+
+  connect(strand_, &Strand::stage_chosen, this, &MainWindow::go);
+  connect(findings_, &FindingsPanel::pointed, this, [this](const OpenFinding& f) {
+    go(f.stage);
+    page(f.stage)->point_at(f.finding);
+  });
+  connect(desk_.get(), &Desk::changed, this, &MainWindow::refresh);
+  connect(desk_.get(), &Desk::message, this, &MainWindow::show_message);
+  connect(desk_.get(), &Desk::unit_question, this, [this](double extent, LengthUnit used, LengthUnit guess) {
+    auto* box = new QMessageBox(this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setObjectName(QStringLiteral("unit-question"));
+    box->setWindowTitle(QStringLiteral("Which unit?"));
+    const auto word = [](LengthUnit u) { return u == LengthUnit::inch ? QStringLiteral("inches") : u == LengthUnit::m ? QStringLiteral("metres") : QStringLiteral("millimetres"); };
+    box->setText(QStringLiteral("Read in %1, this is %2 mm long. Is the file in %3?").arg(word(used), qs(significant(extent * mm_per(used), 3)), word(guess)));
+    auto* yes = box->addButton(QStringLiteral("Yes, %1").arg(word(guess)), QMessageBox::AcceptRole);
+    box->addButton(QStringLiteral("No, %1").arg(word(used)), QMessageBox::RejectRole);
+    connect(box, &QMessageBox::buttonClicked, this, [this, yes, guess](QAbstractButton* b) {
+      if (b == yes) desk_->rescale_mesh(guess);
+    });
+    box->open();
+  });
+  connect(undo_, &QPushButton::clicked, desk_.get(), &Desk::undo);
+  connect(redo_, &QPushButton::clicked, desk_.get(), &Desk::redo);
+  connect(fold_, &QPushButton::clicked, this, [this] { fold_findings(findings_->isVisible()); });
+  for (int i = 0; i < stage_count; ++i) {
+    auto* s = new QShortcut(QKeySequence(QString::number(i + 1)), this);
+    connect(s, &QShortcut::activated, this, [this, i] { go(static_cast<Stage>(i)); });
+  }
+  auto* escape = new QShortcut(QKeySequence(Qt::Key_Escape), this);
+  connect(escape, &QShortcut::activated, this, [this] {
+    original_->begin_adding(false);
+    message_bar_->hide();
+  });
+  set_dusk_theme(QSettings().value(QStringLiteral("dusk")).toBool());
+  refresh();
+}
+
+MainWindow::~MainWindow() {
+  // Pages read the desk while they go: it must outlive them.
+  delete takeCentralWidget();
+}
+
+void MainWindow::closeEvent(QCloseEvent* e) {
+  if (auto* w = QApplication::focusWidget()) w->clearFocus();  // what is being typed counts
+  QMainWindow::closeEvent(e);
+}
+
+void MainWindow::build_menus() {
+  auto* file = menuBar()->addMenu(QStringLiteral("&File"));
+  file->addAction(QStringLiteral("New job"), QKeySequence::New, desk_.get(), &Desk::new_job);
+  file->addAction(QStringLiteral("Open mesh…"), QKeySequence::Open, this, [this] {
+    go(Stage::original);
+    findChild<QPushButton*>(QStringLiteral("open-mesh"))->click();
+  });
+  file->addAction(QStringLiteral("Bring in a job…"), this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Bring in a job"), {}, QStringLiteral("Jobs (*.palinform *.json)"));
+    if (!path.isEmpty()) desk_->import_job(path);
+  });
+  file->addAction(QStringLiteral("Hand on this job…"), QKeySequence::SaveAs, this, [this] {
+    if (!desk_->has_job()) return;
+    QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Hand on this job"), qs(desk_->job().name) + QStringLiteral(".palinform"), QStringLiteral("Jobs (*.palinform)"));
+    if (path.isEmpty()) return;
+    if (!path.endsWith(QStringLiteral(".palinform"))) path += QStringLiteral(".palinform");
+    desk_->export_job(path);
+  });
+  file->addSeparator();
+  file->addAction(QStringLiteral("Job sheet as PDF…"), QKeySequence::Print, this, &MainWindow::export_sheet);
+  file->addSeparator();
+  file->addAction(QStringLiteral("Quit"), QKeySequence::Quit, this, &QWidget::close);
+  auto* edit = menuBar()->addMenu(QStringLiteral("&Edit"));
+  undo_action_ = edit->addAction(QStringLiteral("Undo"), QKeySequence::Undo, desk_.get(), &Desk::undo);
+  redo_action_ = edit->addAction(QStringLiteral("Redo"), QKeySequence::Redo, desk_.get(), &Desk::redo);
+  auto* view = menuBar()->addMenu(QStringLiteral("&View"));
+  dusk_action_ = view->addAction(QStringLiteral("Dusk (dark)"), this, [this] {
+    QSettings().setValue(QStringLiteral("dusk"), dusk_action_->isChecked());
+    set_dusk_theme(dusk_action_->isChecked());
+  });
+  dusk_action_->setCheckable(true);
+  view->addAction(QStringLiteral("Fold the findings away"), QKeySequence(Qt::Key_F9), this, [this] { fold_findings(findings_->isVisible()); });
+  view->addSeparator();
+  const auto look = [this, view](const QString& words, double azimuth, double elevation) {
+    view->addAction(words, this, [this, azimuth, elevation] {
+      for (PartView* v : stack_->currentWidget()->findChildren<PartView*>()) v->look(azimuth, elevation);
+    });
+  };
+  look(QStringLiteral("From a corner"), -60, 35);
+  look(QStringLiteral("From the front"), -90, 0);
+  look(QStringLiteral("From the right"), 0, 0);
+  look(QStringLiteral("From behind"), 90, 0);
+  look(QStringLiteral("From the left"), 180, 0);
+  look(QStringLiteral("From above"), -90, 90);
+  look(QStringLiteral("From below"), -90, -90);
+  view->addAction(QStringLiteral("Show all"), this, [this] {
+    for (PartView* v : stack_->currentWidget()->findChildren<PartView*>()) v->fit();
+  });
+  auto* stage = menuBar()->addMenu(QStringLiteral("&Stage"));
+  for (int i = 0; i < stage_count; ++i)
+    stage->addAction(QStringLiteral("%1\t%2").arg(QString::fromUtf8(name_of(static_cast<Stage>(i)).data())).arg(i + 1), this, [this, i] { go(static_cast<Stage>(i)); });
+
+  jobs_menu_ = new QMenu(name_);
+  name_->setMenu(jobs_menu_);
+  connect(jobs_menu_, &QMenu::aboutToShow, this, &MainWindow::fill_jobs_menu);
+  units_menu_ = new QMenu(units_);
+  units_->setMenu(units_menu_);
+  const auto unit = [this](const QString& words, bool Units::*member) {
+    auto* a = units_menu_->addAction(words);
+    a->setCheckable(true);
+    connect(units_menu_, &QMenu::aboutToShow, a, [this, a, member] { a->setChecked(desk_->units().*member); });
+    connect(a, &QAction::triggered, this, [this, member](bool on) {
+      Units u = desk_->units();
+      u.*member = on;
+      desk_->set_units(u);
+    });
+  };
+  unit(QStringLiteral("inches instead of millimetres"), &Units::inch);
+  unit(QStringLiteral("ounces instead of grams"), &Units::ounce);
+  unit(QStringLiteral("°F instead of °C"), &Units::fahrenheit);
+}
+
+void MainWindow::fill_jobs_menu() {
+  jobs_menu_->clear();
+  const auto rows = desk_->workshop().jobs();
+  if (rows) {
+    for (const JobRow& r : *rows) {
+      QString words = qs(r.name);
+      if (!r.client.empty()) words += QStringLiteral(" · ") + qs(r.client);
+      if (r.castings) words += QStringLiteral(" · ") + qs(counted(r.castings, "casting", "castings"));
+      auto* a = jobs_menu_->addAction(words, this, [this, id = r.id] { desk_->open_job(id); });
+      a->setCheckable(true);
+      a->setChecked(desk_->has_job() && r.id == desk_->job().id);
+    }
+  }
+  jobs_menu_->addSeparator();
+  jobs_menu_->addAction(QStringLiteral("New job"), desk_.get(), &Desk::new_job);
+  if (!desk_->has_job()) return;
+  jobs_menu_->addAction(QStringLiteral("Rename this job…"), this, [this] {
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, QStringLiteral("Rename"), QStringLiteral("Name of the job"), QLineEdit::Normal, qs(desk_->job().name), &ok).trimmed();
+    if (!ok || name.isEmpty()) return;
+    Job next = desk_->job();
+    next.name = name.toStdString();
+    desk_->edit(next, QStringLiteral("job renamed"));
+  });
+  jobs_menu_->addAction(QStringLiteral("For whom…"), this, [this] {
+    bool ok = false;
+    const QString name = QInputDialog::getText(this, QStringLiteral("For whom"), QStringLiteral("Who the job is for"), QLineEdit::Normal, qs(desk_->job().client), &ok).trimmed();
+    if (!ok) return;
+    Job next = desk_->job();
+    next.client = name.toStdString();
+    desk_->edit(next, QStringLiteral("client named"));
+  });
+}
+
+void MainWindow::export_sheet() {
+  if (!desk_->has_job()) return;
+  QString filter;
+  QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Job sheet as PDF"), qs(desk_->job().name) + QStringLiteral(".pdf"), QStringLiteral("A4 (*.pdf);;Letter (*.pdf)"), &filter);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QStringLiteral(".pdf"))) path += QStringLiteral(".pdf");
+  const auto ok = write_sheet_pdf(make_sheet(desk_->job(), desk_->plan(), desk_->catalogue()), path.toStdString(), filter.startsWith(QStringLiteral("Letter")) ? Paper::letter : Paper::a4);
+  show_message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+}
+
+void MainWindow::go(Stage s) {
+  stage_ = s;
+  strand_->choose(s);
+  stack_->setCurrentWidget(page(s));
+  page(s)->refresh();
+}
+
+void MainWindow::fold_findings(bool fold) {
+  findings_->setVisible(!fold);
+  refresh();
+}
+
+void MainWindow::set_dusk_theme(bool on) {
+  set_dusk(on);
+  dusk_action_->setChecked(on);
+  qApp->setStyleSheet(style_sheet());
+  const Palette& c = pal();
+  setStyleSheet(QStringLiteral("QFrame#hair { background: %1; border: 0; } QWidget#topline { background: %2; } QPushButton#job-name { font-size: 16px; font-weight: 700; color: %3; } QWidget#message-bar { background: %4; }")
+                    .arg(c.rule.name(), c.ground.name(), c.ink.name(), c.panel.name()));
+  for (StagePage* p : pages_)
+    if (p->isVisible()) p->refresh();
+  strand_->refresh();
+  update();
+}
+
+void MainWindow::show_message(const QString& text, bool fault) {
+  message_->setText(text);
+  message_->setStyleSheet(QStringLiteral("color: %1; font-weight: %2;").arg(fault ? pal().stop.darker(pal().dark ? 85 : 115).name() : pal().ink.name(), fault ? QStringLiteral("600") : QStringLiteral("400")));
+  message_bar_->show();
+}
+QString MainWindow::message_text() const { return message_bar_->isVisible() ? message_->text() : QString(); }
+
+void MainWindow::refresh() {
+  const bool has = desk_->has_job();
+  const Job& job = desk_->job();
+  name_->setText((has ? qs(job.name) : QStringLiteral("Choose a job")) + QStringLiteral(" ▾"));
+  client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) + qs(counted(job.copies, "copy", "copies")) : QString());
+  units_->setText(desk_->units().summary());
+  undo_->setEnabled(desk_->can_undo() && !desk_->read_only());
+  redo_->setEnabled(desk_->can_redo() && !desk_->read_only());
+  undo_->setToolTip(desk_->can_undo() ? QStringLiteral("Undo: ") + desk_->undo_text() : QString());
+  undo_action_->setEnabled(undo_->isEnabled());
+  redo_action_->setEnabled(redo_->isEnabled());
+  saved_->setText(desk_->saved_state());
+  fold_->setText(findings_->isHidden() ? QStringLiteral("Findings ◂") : QStringLiteral("Findings ▸"));
+  const Tally t = tally_of(job, desk_->plan());
+  const Units& u = desk_->units();
+  const auto item = [&](size_t i, const QString& what, const QString& value) {
+    tally_items_[i]->setText(QStringLiteral("<font color='%1'>%2</font>&nbsp; <b>%3</b>").arg(pal().quiet.name(), what, value.isEmpty() ? QStringLiteral("–") : value.toHtmlEscaped()));
+  };
+  item(0, QStringLiteral("Rubber"), t.rubber_g ? u.mass_text(*t.rubber_g, 0) : QString());
+  item(1, QStringLiteral("Resin"), t.resin_g ? u.mass_text(*t.resin_g, 0) : QString());
+  item(2, QStringLiteral("Materials"), t.cost ? qs(fixed(*t.cost, 2)) : QString());
+  item(3, QStringLiteral("Tightest"), qs(t.tightest));
+}
+
+QString MainWindow::tally_text() const {
+  QStringList out;
+  for (const QLabel* l : tally_items_) out << l->text().remove(QRegularExpression(QStringLiteral("<[^>]*>"))).replace(QStringLiteral("&nbsp;"), QString());
+  return out.join(QStringLiteral(" · "));
+}
+
+}  // namespace palinform::app

@@ -1,0 +1,82 @@
+#pragma once
+/// The frame: top line, strand, canvas, findings, tally.
+#include <QMainWindow>
+#include <array>
+#include <memory>
+
+#include "job/overview.hpp"
+
+class QStackedWidget;
+class QLabel;
+class QPushButton;
+class QMenu;
+
+namespace palinform::app {
+
+class Desk;
+class Strand;
+class FindingsPanel;
+class StagePage;
+class OriginalPage;
+class SizePage;
+class SplitPage;
+class MouldPage;
+class MixPage;
+class CheckPage;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  explicit MainWindow(std::unique_ptr<Desk> desk);
+  ~MainWindow() override;
+
+  Desk& desk() const { return *desk_; }
+  void go(Stage s);
+  Stage stage() const { return stage_; }
+  StagePage* page(Stage s) const { return pages_[static_cast<size_t>(s)]; }
+  OriginalPage* original() const { return original_; }
+  CheckPage* check() const { return check_; }
+  MixPage* mix() const { return mix_; }
+  MouldPage* mould() const { return mould_; }
+  SplitPage* split() const { return split_; }
+  FindingsPanel* findings() const { return findings_; }
+  Strand* strand() const { return strand_; }
+  void fold_findings(bool fold);
+  void set_dusk_theme(bool on);
+  /// The tally as one line of text, as it stands on the screen.
+  QString tally_text() const;
+  QString message_text() const;
+
+ protected:
+  void closeEvent(QCloseEvent*) override;
+
+ private:
+  void build_menus();
+  void refresh();
+  void show_message(const QString& text, bool fault);
+  void fill_jobs_menu();
+  void export_sheet();
+
+  std::unique_ptr<Desk> desk_;
+  Strand* strand_;
+  FindingsPanel* findings_;
+  QStackedWidget* stack_;
+  std::array<StagePage*, stage_count> pages_{};
+  OriginalPage* original_;
+  SizePage* size_;
+  SplitPage* split_;
+  MouldPage* mould_;
+  MixPage* mix_;
+  CheckPage* check_;
+  QPushButton *name_, *units_, *undo_, *redo_, *fold_;
+  QLabel *client_, *saved_;
+  QWidget* message_bar_;
+  QLabel* message_;
+  QWidget* tally_;
+  std::array<QLabel*, 4> tally_items_{};
+  QMenu *jobs_menu_, *units_menu_;
+  QAction *undo_action_, *redo_action_, *dusk_action_;
+  Stage stage_ = Stage::original;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,159 @@
+#include "shell/stage_page.hpp"
+
+#include <QHBoxLayout>
+#include <QStyle>
+#include <QToolTip>
+#include <QVBoxLayout>
+
+#include "base/text.hpp"
+#include "shell/desk.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+
+StagePage::StagePage(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setObjectName(QStringLiteral("page"));
+  connect(&desk_, &Desk::changed, this, [this] {
+    if (isVisible()) refresh();
+  });
+}
+void StagePage::showEvent(QShowEvent* e) {
+  QWidget::showEvent(e);
+  refresh();
+}
+
+QPushButton* chip(const QString& words, const QString& name, bool checkable) {
+  auto* b = new QPushButton(words);
+  b->setProperty("kind", "chip");
+  b->setObjectName(name);
+  b->setCheckable(checkable);
+  b->setCursor(Qt::PointingHandCursor);
+  return b;
+}
+
+QLabel* remark(const QString& words) {
+  auto* l = new QLabel(words);
+  l->setProperty("role", "quiet");
+  l->setWordWrap(true);
+  return l;
+}
+
+Chips::Chips(QWidget* parent) : QWidget(parent), row_(new QHBoxLayout(this)) {
+  row_->setContentsMargins(0, 0, 0, 0);
+  row_->setSpacing(8);
+}
+QPushButton* Chips::add(const QString& words, const QString& name) {
+  auto* b = chip(words, name, true);
+  const int i = count();
+  connect(b, &QPushButton::clicked, this, [this, i] {
+    set_current(i);
+    emit chosen(i);
+  });
+  row_->addWidget(b);
+  buttons_.push_back(b);
+  return b;
+}
+void Chips::clear() {
+  for (QPushButton* b : buttons_) {
+    row_->removeWidget(b);
+    b->hide();
+    b->deleteLater();
+  }
+  buttons_.clear();
+}
+void Chips::set_current(int i) {
+  for (int k = 0; k < count(); ++k) at(k)->setChecked(k == i);
+}
+int Chips::current() const {
+  for (int k = 0; k < count(); ++k)
+    if (at(k)->isChecked()) return k;
+  return -1;
+}
+
+void mark_fault(QLineEdit* edit, const QString& why) {
+  edit->setProperty("fault", true);
+  edit->setToolTip(why);
+  edit->setAccessibleDescription(why);
+  edit->style()->unpolish(edit);
+  edit->style()->polish(edit);
+  if (edit->isVisible()) QToolTip::showText(edit->mapToGlobal(QPoint(0, edit->height())), why, edit);
+}
+void clear_fault(QLineEdit* edit) {
+  if (!edit->property("fault").toBool()) return;
+  edit->setProperty("fault", false);
+  edit->setToolTip({});
+  edit->setAccessibleDescription({});
+  edit->style()->unpolish(edit);
+  edit->style()->polish(edit);
+}
+
+FigureField::FigureField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), label_(new QLabel(label)), edit_(new QLineEdit), words_(label) {
+  auto* col = new QVBoxLayout(this);
+  col->setContentsMargins(0, 0, 0, 0);
+  col->setSpacing(2);
+  label_->setProperty("role", "small");
+  label_->setBuddy(edit_);
+  edit_->setObjectName(name);
+  edit_->setFixedWidth(width);
+  edit_->setAccessibleName(label);
+  col->addWidget(label_);
+  col->addWidget(edit_);
+  connect(edit_, &QLineEdit::editingFinished, this, &FigureField::commit);
+  connect(edit_, &QLineEdit::textEdited, this, [this] { clear_fault(edit_); });
+}
+void FigureField::allow_empty(const QString& placeholder) {
+  empty_ok_ = true;
+  edit_->setPlaceholderText(placeholder);
+}
+void FigureField::show_value(std::optional<double> v, int digits, const QString& unit) {
+  label_->setText(unit.isEmpty() ? words_ : words_ + QStringLiteral(", ") + unit);
+  const QString s = v ? qs(fixed(*v, digits)) : QString();
+  if (edit_->hasFocus() && edit_->isModified()) return;  // not while it is being typed
+  shown_ = s;
+  if (edit_->text() != s) edit_->setText(s);
+  edit_->setModified(false);
+  clear_fault(edit_);
+}
+void FigureField::commit() {
+  if (edit_->text() == shown_) return;
+  edit_->setModified(false);
+  if (edit_->text().trimmed().isEmpty() && empty_ok_) {
+    shown_.clear();
+    emit emptied();
+    return;
+  }
+  const auto v = parse_number(edit_->text().toStdString());
+  if (!v) return mark_fault(edit_, QStringLiteral("This is no number. Type digits, such as 12.5."));
+  if (*v < low_ || *v > high_)
+    return mark_fault(edit_, QStringLiteral("It must be from %1 to %2.").arg(qs(significant(low_, 4)), qs(significant(high_, 4))));
+  clear_fault(edit_);
+  shown_ = edit_->text();
+  emit entered(*v);
+}
+
+ChoiceField::ChoiceField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), box_(new QComboBox) {
+  auto* col = new QVBoxLayout(this);
+  col->setContentsMargins(0, 0, 0, 0);
+  col->setSpacing(2);
+  auto* l = new QLabel(label);
+  l->setProperty("role", "small");
+  l->setBuddy(box_);
+  box_->setObjectName(name);
+  box_->setFixedWidth(width);
+  box_->setAccessibleName(label);
+  box_->setFocusPolicy(Qt::StrongFocus);
+  box_->setMaxVisibleItems(14);
+  col->addWidget(l);
+  col->addWidget(box_);
+  connect(box_, &QComboBox::activated, this, [this](int) { emit chosen(box_->currentData().toString().toStdString()); });
+}
+void ChoiceField::set_items(const std::vector<std::pair<std::string, QString>>& items) {
+  box_->clear();
+  for (const auto& [id, words] : items) box_->addItem(words, qs(id));
+}
+void ChoiceField::show_current(const std::string& id) {
+  const int i = box_->findData(qs(id));
+  if (i != box_->currentIndex()) box_->setCurrentIndex(i);
+}
+
+}  // namespace palinform::app

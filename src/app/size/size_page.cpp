@@ -1,0 +1,296 @@
+#include "size/size_page.hpp"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QPainterPath>
+#include <QScrollArea>
+#include <QSlider>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "shell/desk.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+namespace {
+
+constexpr double scale_step = 1e-4, scale_low = 0.98, scale_high = 1.04;
+
+/// Colour and pattern of a step, so that neither speaks alone.
+std::pair<QColor, Qt::BrushStyle> step_look(ChainStep::Kind k) {
+  switch (k) {
+    case ChainStep::Kind::rubber: return {pal().note, Qt::SolidPattern};
+    case ChainStep::Kind::heat: return {pal().stop, Qt::BDiagPattern};
+    case ChainStep::Kind::resin: return {pal().caution, Qt::VerPattern};
+    case ChainStep::Kind::flash:
+    case ChainStep::Kind::stock: return {pal().act, Qt::Dense4Pattern};
+    case ChainStep::Kind::scale: return {pal().quiet, Qt::HorPattern};
+    default: return {pal().ink, Qt::SolidPattern};
+  }
+}
+QString step_word(ChainStep::Kind k) {
+  switch (k) {
+    case ChainStep::Kind::rubber: return QStringLiteral("rubber");
+    case ChainStep::Kind::heat: return QStringLiteral("heat");
+    case ChainStep::Kind::resin: return QStringLiteral("resin");
+    case ChainStep::Kind::flash: return QStringLiteral("flash");
+    case ChainStep::Kind::stock: return QStringLiteral("stock");
+    case ChainStep::Kind::scale: return QStringLiteral("scale");
+    case ChainStep::Kind::pin: return QStringLiteral("pin");
+    default: return QStringLiteral("original");
+  }
+}
+
+}  // namespace
+
+ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) { setAccessibleName(QStringLiteral("Chain of sizes from master to casting")); }
+
+void ChainView::mark(const std::string& id) {
+  marked_ = id;
+  update();
+}
+
+void ChainView::paintEvent(QPaintEvent*) {
+  const Job& job = desk_.job();
+  const auto r = desk_.plan().fresh<SizeResult>("size");
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  if (!r || r->predictions.size() != job.sizes.size() || job.sizes.empty()) return;
+  const Units& u = desk_.units();
+  const int n = static_cast<int>(job.sizes.size());
+  row_ = std::clamp(height() / n, 58, 96);
+  const qreal left = 178, right = width() - 118, mid = (left + right) / 2, gap = (right - left) * 0.30;  // half the gap between the walls
+  for (int i = 0; i < n; ++i) {
+    const MeasuredSize& s = job.sizes[static_cast<size_t>(i)];
+    const Prediction& q = r->predictions[static_cast<size_t>(i)];
+    const qreal top = i * row_, base = top + row_ - 12;
+    if (s.id == marked_) {
+      p.fillRect(QRectF(0, top + 2, width(), row_ - 4), pal().panel);
+      p.fillRect(QRectF(0, top + 2, 3, row_ - 4), pal().act);
+    }
+    p.setPen(pal().ink);
+    p.setFont(type_face(14, 600));
+    p.drawText(QRectF(14, top + 8, left - 24, 20), Qt::AlignVCenter, qs(s.name));
+    p.setFont(type_face(13));
+    p.setPen(pal().quiet);
+    p.drawText(QRectF(14, top + 28, left - 24, 18), Qt::AlignVCenter, u.inch ? u.length_text(s.lower_mm, 3) + QStringLiteral("–") + u.length_text(s.upper_mm, 3) + QStringLiteral(" in") : qs(limits_text(s)) + QStringLiteral(" mm"));
+
+    const double centre = 0.5 * (s.lower_mm + s.upper_mm), half = std::max(0.5 * (s.upper_mm - s.lower_mm), 1e-6);
+    const auto x = [&](double mm) { return mid + std::clamp((mm - centre) / half, -3.0, 3.0) * gap; };
+    const qreal wall_l = x(s.lower_mm), wall_r = x(s.upper_mm);
+    p.fillRect(QRectF(left, top + 8, wall_l - left, row_ - 18), pal().slip);
+    p.fillRect(QRectF(wall_r, top + 8, right - wall_r, row_ - 18), pal().slip);
+    p.setPen(QPen(pal().rule, 1, Qt::DotLine));
+    p.drawLine(QPointF(mid, top + 6), QPointF(mid, base));
+    p.save();
+    p.setClipRect(QRectF(left, top, right - left, row_));
+    // The predicted spread, on the floor of the row.
+    const QColor curve = q.verdict == Verdict::holds ? pal().act : q.verdict == Verdict::risk ? pal().caution : pal().stop;
+    const double sigma = std::max(q.u_mm, 1e-6);
+    QPainterPath bell;
+    bell.moveTo(mid + (q.predicted_mm - 4 * sigma - centre) / half * gap, base);
+    for (int k = -40; k <= 40; ++k) {
+      const double z = k / 10.0;
+      bell.lineTo(mid + (q.predicted_mm + z * sigma - centre) / half * gap, base - (row_ - 34) * std::exp(-0.5 * z * z));
+    }
+    bell.closeSubpath();
+    QColor fill = curve;
+    fill.setAlphaF(0.32f);
+    p.setBrush(fill);
+    p.setPen(QPen(curve, 1.6));
+    p.drawPath(bell);
+    if (q.verdict != Verdict::holds) {  // hatched too: not by colour alone
+      QColor line = curve;
+      line.setAlphaF(0.5f);
+      p.setPen(Qt::NoPen);
+      p.setBrush(QBrush(line, q.verdict == Verdict::misses ? Qt::DiagCrossPattern : Qt::BDiagPattern));
+      p.drawPath(bell);
+    }
+    // The ladder: each step a bar from where it starts to where it ends.
+    qreal y = top + 9;
+    double at = 0;
+    for (const ChainStep& step : q.steps) {
+      const double before = at;
+      at = step.after_mm;
+      if (step.kind == ChainStep::Kind::master || step.kind == ChainStep::Kind::pin) {
+        p.setPen(QPen(pal().ink, 2));
+        p.drawLine(QPointF(x(at), y - 1), QPointF(x(at), y + 5));
+        continue;
+      }
+      const auto [colour, pattern] = step_look(step.kind);
+      const QRectF bar = QRectF(QPointF(x(before), y), QPointF(x(at), y + 5)).normalized().adjusted(-0.5, 0, 0.5, 0);
+      p.fillRect(bar, pattern == Qt::SolidPattern ? colour : QColor(colour.lighter(pal().dark ? 90 : 135)));
+      p.fillRect(bar, QBrush(colour, pattern));
+      p.setPen(QPen(colour, 1));
+      p.setBrush(Qt::NoBrush);
+      p.drawRect(bar);
+      p.setPen(QPen(pal().quiet, 0.8));
+      p.drawLine(QPointF(x(at), y + 5), QPointF(x(at), y + 8));
+      y += 7;
+    }
+    p.restore();
+    p.setPen(QPen(pal().ink, 3));
+    p.drawLine(QPointF(wall_l, top + 4), QPointF(wall_l, base + 4));
+    p.drawLine(QPointF(wall_r, top + 4), QPointF(wall_r, base + 4));
+    p.setPen(QPen(curve, 1.2));
+    p.drawLine(QPointF(left, base), QPointF(right, base));
+
+    p.setPen(pal().ink);
+    p.setFont(type_face(14, 600));
+    p.drawText(QRectF(right + 8, top + 8, 106, 20), Qt::AlignVCenter | Qt::AlignRight, u.length_unit_text(q.predicted_mm, 3));
+    p.setFont(type_face(13));
+    p.setPen(q.verdict == Verdict::holds ? pal().quiet : curve.darker(pal().dark ? 90 : 125));
+    p.drawText(QRectF(right + 8, top + 28, 106, 18), Qt::AlignVCenter | Qt::AlignRight,
+               QStringLiteral("±%1 · %2 %").arg(u.length_text(2 * q.u_mm, 3), qs(fixed(100 * q.p_in_limits, 0))));
+  }
+}
+
+SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
+  auto* col = new QVBoxLayout(this);
+  col->setContentsMargins(16, 14, 16, 10);
+  col->setSpacing(10);
+  master_ = new Chips;
+  master_->add(QStringLiteral("Original as master"), QStringLiteral("master-original"));
+  master_->add(QStringLiteral("Printed master, one scale"), QStringLiteral("master-scaled"));
+  auto* top = new QHBoxLayout;
+  top->addWidget(master_);
+  top->addStretch(1);
+  col->addLayout(top);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(12);
+  rubber_ = new ChoiceField(QStringLiteral("Silicone"), QStringLiteral("silicone"), 268);
+  resin_ = new ChoiceField(QStringLiteral("Casting resin"), QStringLiteral("resin"), 268);
+  room_ = new FigureField(QStringLiteral("Room"), QStringLiteral("room-c"), 76);
+  gel_ = new FigureField(QStringLiteral("Resin gels at"), QStringLiteral("gel-c"), 92);
+  std::vector<std::pair<std::string, QString>> items{{"", QStringLiteral("choose a silicone")}};
+  for (const Silicone& s : desk_.catalogue().silicones)
+    items.emplace_back(s.id, QStringLiteral("%1 · %2 %").arg(qs(s.name), qs(fixed(s.shrink_pct, 2))));
+  rubber_->set_items(items);
+  items = {{"", QStringLiteral("choose a resin")}};
+  for (const Resin& r : desk_.catalogue().resins)
+    items.emplace_back(r.id, QStringLiteral("%1 · %2–%3 %").arg(qs(r.name), qs(fixed(r.shrink_thin_pct, 2)), qs(fixed(r.shrink_thick_pct, 2))));
+  resin_->set_items(items);
+  row->addWidget(rubber_);
+  row->addWidget(resin_);
+  row->addWidget(room_);
+  row->addWidget(gel_);
+  row->addStretch(1);
+  col->addLayout(row);
+  scale_row_ = new QWidget;
+  auto* sr = new QHBoxLayout(scale_row_);
+  sr->setContentsMargins(0, 0, 0, 0);
+  sr->setSpacing(12);
+  scale_ = new FigureField(QStringLiteral("Scale of the master"), QStringLiteral("scale"), 110);
+  scale_->set_range(0.2, 5);
+  slider_ = new QSlider(Qt::Horizontal);
+  slider_->setObjectName(QStringLiteral("scale-slider"));
+  slider_->setAccessibleName(QStringLiteral("Scale of the master"));
+  slider_->setRange(static_cast<int>(std::lround(scale_low / scale_step)), static_cast<int>(std::lround(scale_high / scale_step)));
+  slider_->setPageStep(10);
+  slider_->setMinimumHeight(32);
+  best_ = new QPushButton;
+  best_->setObjectName(QStringLiteral("best-scale"));
+  sr->addWidget(scale_);
+  sr->addWidget(slider_, 1);
+  sr->addWidget(best_);
+  col->addWidget(scale_row_);
+  chain_ = new ChainView(desk_, this);
+  auto* scroll = new QScrollArea;
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setWidgetResizable(true);
+  scroll->setWidget(chain_);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  col->addWidget(scroll, 1);
+  empty_ = remark(QStringLiteral("No sizes yet. Add them in Original: click two faces or a bore, type what the calipers read and what limits it must hold."));
+  col->addWidget(empty_);
+  key_ = remark();
+  key_->setStyleSheet(QStringLiteral("font-size: 13px;"));
+  col->addWidget(key_);
+
+  connect(master_, &Chips::chosen, this, [this](int i) {
+    Job next = desk_.job();
+    next.master = i == 0 ? MasterKind::original : MasterKind::scaled;
+    if (i == 1 && next.scale == 1)
+      if (const auto r = desk_.plan().fresh<SizeResult>("size")) next.scale = std::round(r->best_scale * 1e5) / 1e5;
+    desk_.edit(next, i == 0 ? QStringLiteral("original as master") : QStringLiteral("printed master"));
+  });
+  connect(rubber_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    Job next = desk_.job();
+    next.silicone_id = id;
+    desk_.edit(next, QStringLiteral("silicone chosen"));
+  });
+  connect(resin_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    Job next = desk_.job();
+    next.resin_id = id;
+    desk_.edit(next, QStringLiteral("resin chosen"));
+  });
+  connect(room_, &FigureField::entered, this, [this](double v) {
+    Job next = desk_.job();
+    next.room_c = desk_.units().celsius(v);
+    desk_.edit(next, QStringLiteral("room temperature"));
+  });
+  connect(gel_, &FigureField::entered, this, [this](double v) {
+    Job next = desk_.job();
+    next.gel_c = desk_.units().celsius(v);
+    desk_.edit(next, QStringLiteral("gel temperature"));
+  });
+  connect(scale_, &FigureField::entered, this, [this](double v) {
+    Job next = desk_.job();
+    next.scale = v;
+    desk_.edit(next, QStringLiteral("scale"));
+  });
+  connect(slider_, &QSlider::valueChanged, this, [this](int v) {
+    Job next = desk_.job();
+    if (std::lround(next.scale / scale_step) == v) return;
+    next.scale = v * scale_step;
+    desk_.edit(next, QStringLiteral("scale"), QStringLiteral("scale-drag"));
+  });
+  connect(best_, &QPushButton::clicked, this, [this] {
+    const auto r = desk_.plan().fresh<SizeResult>("size");
+    if (!r) return;
+    Job next = desk_.job();
+    next.scale = std::round(r->best_scale * 1e5) / 1e5;
+    desk_.edit(next, QStringLiteral("best scale"));
+  });
+}
+
+void SizePage::refresh() {
+  const Job& job = desk_.job();
+  const Units& u = desk_.units();
+  master_->set_current(job.master == MasterKind::original ? 0 : 1);
+  rubber_->show_current(job.silicone_id);
+  resin_->show_current(job.resin_id);
+  room_->show_value(u.temperature(job.room_c), 0, u.temperature_name());
+  gel_->show_value(u.temperature(job.gel_c), 0, u.temperature_name());
+  scale_row_->setVisible(job.master == MasterKind::scaled);
+  scale_->show_value(job.scale, 4, {});
+  {
+    const QSignalBlocker quiet(slider_);
+    slider_->setValue(static_cast<int>(std::lround(job.scale / scale_step)));
+  }
+  const auto r = desk_.plan().fresh<SizeResult>("size");
+  const bool ladders = r && r->predictions.size() == job.sizes.size();
+  best_->setVisible(ladders);
+  if (ladders) best_->setText(QStringLiteral("Best: %1").arg(qs(fixed(r->best_scale, 4))));
+  empty_->setVisible(job.sizes.empty());
+  chain_->setMinimumHeight(ladders ? static_cast<int>(job.sizes.size()) * 58 : 0);
+  QString steps;
+  if (ladders) {
+    std::vector<ChainStep::Kind> used;
+    for (const Prediction& q : r->predictions)
+      for (const ChainStep& s : q.steps)
+        if (s.kind != ChainStep::Kind::master && std::find(used.begin(), used.end(), s.kind) == used.end()) used.push_back(s.kind);
+    for (const auto k : used)
+      steps += QStringLiteral("%1<b><font color='%2'>%3</font></b>").arg(steps.isEmpty() ? QString() : QStringLiteral(" · "), step_look(k).first.darker(pal().dark ? 100 : 115).name(), step_word(k));
+    key_->setText(QStringLiteral("Walls are the limits, the gap is what the part may measure, each row to its own scale. Steps: %1, then the predicted spread. "
+                                 "Section 6 mm where not given (a guess).").arg(steps));
+  } else {
+    key_->setText(job.sizes.empty() ? QString() : QStringLiteral("Choose rubber and resin: the sizes of the casting follow from how both shrink."));
+  }
+  chain_->update();
+}
+
+void SizePage::point_at(const Finding& f) { chain_->mark(f.where.size); }
+
+}  // namespace palinform::app

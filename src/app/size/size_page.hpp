@@ -1,0 +1,44 @@
+#pragma once
+/// Size: the chain. For each size a ladder from the master to the casting, against the gap its limits leave.
+#include "shell/stage_page.hpp"
+
+class QSlider;
+
+namespace palinform::app {
+
+class ChainView : public QWidget {
+  Q_OBJECT
+ public:
+  ChainView(Desk& desk, QWidget* parent);
+  QSize sizeHint() const override { return {700, 480}; }
+  int row_height() const { return row_; }
+  void mark(const std::string& size_id);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  Desk& desk_;
+  std::string marked_;
+  int row_ = 70;
+};
+
+class SizePage : public StagePage {
+  Q_OBJECT
+ public:
+  SizePage(Desk& desk, QWidget* parent = nullptr);
+  void refresh() override;
+  void point_at(const Finding& f) override;
+
+ private:
+  Chips* master_;
+  ChoiceField *rubber_, *resin_;
+  FigureField *room_, *gel_, *scale_;
+  QSlider* slider_;
+  QPushButton* best_;
+  QWidget* scale_row_;
+  ChainView* chain_;
+  QLabel *key_, *empty_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,193 @@
+#include "split/split_page.hpp"
+
+#include <QPainter>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "shell/desk.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+namespace {
+const Vec3 axes[6] = {{0, 0, 1}, {0, 0, -1}, {0, 1, 0}, {0, -1, 0}, {1, 0, 0}, {-1, 0, 0}};
+}
+
+LineProfile::LineProfile(QWidget* parent) : QWidget(parent) {
+  setAttribute(Qt::WA_TransparentForMouseEvents);
+  setAccessibleName(QStringLiteral("Height along the parting line"));
+}
+void LineProfile::show_line(const std::vector<Vec3>& loop, const Vec3& pull, const Units& units) {
+  points_.clear();
+  double along = 0, low = 1e300, high = -1e300;
+  for (size_t i = 0; i <= loop.size() && !loop.empty(); ++i) {
+    const Vec3& p = loop[i % loop.size()];
+    if (i > 0) along += length(p - loop[i - 1]);
+    const double h = dot(p, pull);
+    points_.emplace_back(along, h);
+    low = std::min(low, h);
+    high = std::max(high, h);
+  }
+  words_ = points_.empty() ? QString() : QStringLiteral("height along the line, climbs %1").arg(units.length_unit_text(high - low, 1));
+  update();
+}
+void LineProfile::paintEvent(QPaintEvent*) {
+  if (points_.size() < 2) return;
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  double low = 1e300, high = -1e300;
+  for (const auto& [s, h] : points_) low = std::min(low, h), high = std::max(high, h);
+  const double scale_x = (width() - 8) / points_.back().first, room = height() - 34.0;
+  // Same scale up as along, unless the line would leave the strip: a flat line must look flat.
+  const double scale_y = std::min(scale_x, room / std::max(high - low, 1e-9));
+  p.setPen(QPen(pal().rule.darker(115), 2));
+  p.drawLine(QPointF(4, height() - 20), QPointF(width() - 4, height() - 20));
+  QPolygonF line;
+  for (const auto& [s, h] : points_) line << QPointF(4 + s * scale_x, height() - 26 - (h - low) * scale_y);
+  p.setPen(QPen(pal().act, 2.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.drawPolyline(line);
+  p.setFont(type_face(12));
+  p.setPen(pal().quiet);
+  p.drawText(QRectF(4, height() - 18, width() - 8, 16), Qt::AlignLeft | Qt::AlignVCenter, words_);
+}
+
+SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
+  view_ = new PartView(this);
+  view_->set_margins(QMargins(30, 70, 30, 120));
+  view_->set_overlay([this](QPainter& p) { draw_over(p); });
+  pulls_ = new Chips(this);
+  pulls_->add(QStringLiteral("Best axis"), QStringLiteral("pull-search"));
+  for (const Vec3& a : axes) pulls_->add(QStringLiteral("Pull %1").arg(qs(axis_name(a))), QStringLiteral("pull-%1").arg(qs(axis_name(a))));
+  told_ = new QLabel(this);
+  told_->setTextFormat(Qt::RichText);
+  told_->setAttribute(Qt::WA_TransparentForMouseEvents);
+  profile_ = new LineProfile(this);
+  empty_ = remark();
+  empty_->setParent(this);
+  empty_->setAlignment(Qt::AlignCenter);
+  connect(pulls_, &Chips::chosen, this, [this](int i) {
+    Job next = desk_.job();
+    if (i == 0) next.pull.reset();
+    else next.pull = axes[i - 1];
+    desk_.edit(next, i == 0 ? QStringLiteral("pull searched") : QStringLiteral("pull ") + qs(axis_name(axes[i - 1])));
+  });
+}
+
+void SplitPage::refresh() {
+  const Job& job = desk_.job();
+  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto split = desk_.plan().value<SplitResult>("split");
+  const SlotView slot = desk_.plan().slot("split");
+  int now = 0;
+  for (int i = 0; i < 6; ++i)
+    if (job.pull && length(*job.pull - axes[i]) < 1e-9) now = i + 1;
+  pulls_->set_current(now);
+  const bool fits = original && split && split->face_paint->size() == original->mesh->triangles.size();
+  view_->setVisible(fits);
+  profile_->setVisible(fits);
+  told_->setVisible(fits);
+  empty_->setVisible(!fits);
+  empty_->setText(slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
+                  : slot.state == Freshness::failed ? qs(slot.error.text())
+                                                    : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
+  if (fits) {
+    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
+    if (key != shown_) {
+      const bool other = shown_.substr(0, 32) != job.mesh.hash;
+      shown_ = key;
+      Scene scene;
+      Body b;
+      b.shape = original->shape;
+      b.face_paint = split->face_paint;
+      b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain}, {rgb(pal().side_b), rgb(pal().caution), Pattern::dots}, {rgb(pal().locked), rgb(pal().stop), Pattern::hatch}};
+      scene.bodies.push_back(std::move(b));
+      scene.ground = rgb(pal().ground);
+      view_->set_scene(std::move(scene), other);
+    }
+    const Units& u = desk_.units();
+    const Split& s = split->split;
+    const QString locks = s.locked_area_mm2 < 1 ? QStringLiteral("nothing locks") : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
+    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4").arg(u.length_unit_text(s.line_mm, 0), qs(counted(static_cast<long long>(s.loops.size()), "loop", "loops")), qs(axis_name(s.pull)), locks));
+    profile_->show_line(s.loops.empty() ? std::vector<Vec3>{} : s.loops.front().points_mm, s.pull, u);
+  } else {
+    shown_.clear();
+  }
+  lay_out();
+  view_->update();
+}
+
+void SplitPage::point_at(const Finding& f) {
+  pointed_ = f.where.point_mm;
+  view_->update();
+}
+
+void SplitPage::lay_out() {
+  view_->setGeometry(rect());
+  pulls_->adjustSize();
+  pulls_->move(16, 14);
+  told_->setGeometry(20, height() - 112, width() - 40, 22);
+  profile_->setGeometry(16, height() - 90, width() - 32, 80);
+  empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
+}
+void SplitPage::resizeEvent(QResizeEvent*) { lay_out(); }
+
+void SplitPage::draw_over(QPainter& p) {
+  const auto split = desk_.plan().value<SplitResult>("split");
+  if (!split) return;
+  const Split& s = split->split;
+  for (const PartingLoop& l : s.loops) draw_polyline(p, *view_, l.points_mm, QPen(pal().act, l.outer ? 3.6 : 2.6), true);
+  std::vector<LabelWish> wishes;
+  std::vector<QString> words;
+  std::vector<Vec3> at;
+  const QFont f = type_face(13);
+  const Units& u = desk_.units();
+  // Side names stand at the ends of the pull, over the part's middle.
+  const Box3 box = view_->scene().box_mm();
+  const auto middle = view_->camera().project(box.centre());
+  for (const bool a : {true, false}) {
+    const Vec3 d = a ? s.pull : -s.pull;
+    const Vec3 tip = box.centre() + d * (0.5 * std::abs(dot(box.size(), s.pull)));
+    at.push_back(tip);
+    words.push_back(a ? QStringLiteral("Side a · lifts this way") : QStringLiteral("Side b · dotted"));
+  }
+  int told = 0;
+  for (const LockedRegion& r : s.regions) {
+    if (r.area_mm2 < 1 || ++told > 3) break;
+    at.push_back(r.centroid_mm);
+    words.push_back(QStringLiteral("Locks · %1 mm²").arg(qs(significant(r.area_mm2, 3))));
+  }
+  for (const PartingLoop& l : s.loops) {
+    if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
+    at.push_back(l.points_mm.front());
+    words.push_back(QStringLiteral("Shut-off · %1").arg(u.length_unit_text(l.length_mm, 0)));
+  }
+  for (size_t i = 0; i < at.size(); ++i) {
+    const auto q = view_->camera().project(at[i]);
+    wishes.push_back({{q.x, q.y}, text_width(f, words[i]) + 14.0, 24.0});
+  }
+  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0}, {}, {middle.x, middle.y});
+  p.setFont(f);
+  for (size_t i = 0; i < at.size(); ++i) {
+    const QRectF r(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
+    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y), near(std::clamp(anchor.x(), r.left(), r.right()), std::clamp(anchor.y(), r.top(), r.bottom()));
+    const bool hidden = !point_visible(at[i], view_->camera(), view_->picture(), view_->slack_mm());
+    const bool lock = words[i].startsWith(QStringLiteral("Locks"));
+    p.setPen(QPen(lock ? pal().stop : pal().ink, 1.2, hidden ? Qt::DashLine : Qt::SolidLine));
+    p.drawLine(near, anchor);
+    QColor back = pal().panel;
+    back.setAlphaF(0.92f);
+    p.setBrush(back);
+    p.setPen(QPen(lock ? pal().stop : i == 0 ? pal().note : i == 1 ? pal().caution : pal().rule, 1.4));
+    p.drawRoundedRect(r, 6, 6);
+    p.setPen(pal().ink);
+    p.drawText(r, Qt::AlignCenter, words[i]);
+  }
+  if (pointed_) {
+    const auto q = view_->camera().project(*pointed_);
+    p.setPen(QPen(pal().stop, 2.5));
+    p.setBrush(Qt::NoBrush);
+    p.drawEllipse(QPointF(q.x, q.y), 16, 16);
+    p.drawEllipse(QPointF(q.x, q.y), 20, 20);
+  }
+}
+
+}  // namespace palinform::app
