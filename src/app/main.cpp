@@ -3,7 +3,6 @@
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QMessageBox>
-#include <QSettings>
 #include <QTimer>
 #include <cstdio>
 
@@ -43,12 +42,7 @@ int main(int argc, char** argv) {
   app::Desk& desk = window.desk();
   const auto rows = desk.workshop().jobs();
   std::string id = args.value(job).toStdString();
-  if (id.empty() && rows && !rows->empty()) {
-    id = rows->front().id;
-    const std::string last = QSettings().value(QStringLiteral("last_job")).toString().toStdString();
-    for (const JobRow& r : *rows)
-      if (r.id == last) id = last;
-  }
+  if (id.empty() && rows && !rows->empty()) id = rows->front().id;  // the one last worked on
   if (!id.empty()) desk.open_job(id);
   else if (!desk.read_only()) desk.new_job();
   if (const int n = args.value(stage).toInt(); n >= 1 && n <= stage_count) window.go(static_cast<Stage>(n - 1));

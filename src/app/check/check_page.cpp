@@ -238,6 +238,7 @@ void CheckPage::refresh() {
   }
   for (int i = 0; i < n; ++i) castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.castings[static_cast<size_t>(i)].number));
   castings_->set_current(casting_);
+  castings_->setVisible(n > 0);
   rules_->set_current(job.rule == DecisionRule::guard ? 0 : 1);
   add_->setEnabled(!job.sizes.empty() && !desk_.read_only());
   const auto r = desk_.plan().fresh<CheckResult>("check");

@@ -1,6 +1,5 @@
 #include "mix/mix_page.hpp"
 
-#include <QCheckBox>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
@@ -208,8 +207,7 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   cup_ml_->set_range(1, 1e6);
   copies_ = new FigureField(QStringLiteral("Castings"), QStringLiteral("copies"), 80);
   copies_->set_range(1, 100'000);
-  degas_ = new QCheckBox(QStringLiteral("vacuum chamber"));
-  degas_->setObjectName(QStringLiteral("degas"));
+  degas_ = chip(QStringLiteral("Vacuum chamber"), QStringLiteral("degas"), true);
   row->addWidget(division_);
   row->addWidget(waste_);
   row->addWidget(tare_);
@@ -245,7 +243,7 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   figure(tare_, QStringLiteral("empty cup"), [this](Job& j, double v) { j.cup_tare_g = desk_.units().grams(v); });
   figure(cup_ml_, QStringLiteral("cup size"), [](Job& j, double v) { j.cup_ml = v; });
   figure(copies_, QStringLiteral("castings"), [](Job& j, double v) { j.copies = static_cast<int>(v); });
-  connect(degas_, &QCheckBox::clicked, this, [this](bool on) {
+  connect(degas_, &QPushButton::clicked, this, [this](bool on) {
     Job next = desk_.job();
     next.degas = on;
     desk_.edit(next, QStringLiteral("vacuum"));
@@ -289,6 +287,7 @@ void MixPage::refresh() {
   cup_ml_->show_value(job.cup_ml, 0, QStringLiteral("ml"));
   copies_->show_value(job.copies, 0, {});
   degas_->setChecked(job.degas);
+  degas_->setText(job.degas ? QStringLiteral("With vacuum ✓") : QStringLiteral("No vacuum"));
   cup_->show_pour(pour_);
   const PourMix& p = r->pours[static_cast<size_t>(pour_)];
   QString words = QStringLiteral("<b>%1</b>, stir the bottles first, part A before part B, scrape, second cup, stir again.").arg(qs(p.material).toHtmlEscaped());

@@ -3,8 +3,6 @@
 /// bar with stirring, vacuum and pour laid into it.
 #include "shell/stage_page.hpp"
 
-class QCheckBox;
-
 namespace palinform::app {
 
 class CupView : public QWidget {
@@ -38,7 +36,7 @@ class MixPage : public StagePage {
   CupView* cup_;
   ChoiceField* division_;
   FigureField *waste_, *tare_, *cup_ml_, *copies_;
-  QCheckBox* degas_;
+  QPushButton* degas_;
   QLabel *empty_, *cautions_;
   QWidget* fields_;
   int pour_ = 0;

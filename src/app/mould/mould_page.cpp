@@ -93,7 +93,7 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   wall_->allow_empty(QStringLiteral("by the rule"));
   master_ = new FigureField(QStringLiteral("Master weighs"), QStringLiteral("master-mass"), 100);
   master_->set_range(0, 1e6);
-  master_->allow_empty(QStringLiteral("not weighed"));
+  master_->allow_empty(QStringLiteral("unknown"));
   row->addWidget(wall_);
   row->addWidget(master_);
   const auto slider = [&](const QString& words, const QString& name, QSlider*& into) {
@@ -276,7 +276,7 @@ void MouldPage::draw_over(QPainter& p) {
     wishes.push_back({{q.x, q.y}, text_width(type_face(13), t.words) + 14.0, 24});
   }
   const auto mid = view_->camera().project(view_->scene().box_mm().centre());
-  const auto placed = place_labels(wishes, {12, 74, width() - 232.0, height() - 118.0}, {}, {mid.x, mid.y});
+  const auto placed = place_labels(wishes, {12, 74, width() - 232.0, height() - 118.0}, covered_cells(view_->picture(), view_->camera()), {mid.x, mid.y});
   for (size_t i = 0; i < tags.size(); ++i) {
     const QRectF rect(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
     const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y), near(std::clamp(anchor.x(), rect.left(), rect.right()), std::clamp(anchor.y(), rect.top(), rect.bottom()));

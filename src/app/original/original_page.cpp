@@ -443,7 +443,8 @@ void OriginalPage::draw_callouts(QPainter& p) {
     p.drawEllipse(QPointF(q.x, q.y), 6, 6);
   }
   std::vector<LabelWish> wishes;
-  std::vector<RectPx> keep_out;
+  // Labels keep off the part itself, so that it stays in sight.
+  std::vector<RectPx> keep_out = covered_cells(view_->picture(), view_->camera());
   const QFont strong = type_face(13, 600), plain = type_face(12);
   std::vector<QString> heads, seconds;
   for (const MeasuredSize& s : job.sizes) {
@@ -451,9 +452,11 @@ void OriginalPage::draw_callouts(QPainter& p) {
     seconds.push_back(limits_in(s, u) + QLatin1Char(' ') + u.length_name() + (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
     const auto a = view_->camera().project(s.from_mm), b = view_->camera().project(s.to_mm);
     wishes.push_back({{(a.x + b.x) / 2, (a.y + b.y) / 2}, std::max(text_width(strong, heads.back()), text_width(plain, seconds.back())) + 16.0, 38.0});
-    for (const double t : {0.2, 0.5, 0.8}) keep_out.push_back({a.x + (b.x - a.x) * t - 4, a.y + (b.y - a.y) * t - 4, 8, 8});
+    for (int k = 0; k <= 10; ++k) {
+      const double t = k / 10.0;
+      keep_out.push_back({a.x + (b.x - a.x) * t - 4, a.y + (b.y - a.y) * t - 4, 8, 8});
+    }
   }
-  // Labels keep off the part itself, where that is possible, so that it stays in sight.
   const Box3 box = view_->scene().box_mm();
   const auto mid = view_->camera().project(box.centre());
   const double bottom = card_->isVisible() ? card_->y() - 10 : height() - 10;

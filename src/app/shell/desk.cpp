@@ -114,7 +114,6 @@ void Desk::open_job(const std::string& id) {
     emit message(qs(job.error().text()), true);
     return;
   }
-  QSettings().setValue(QStringLiteral("last_job"), qs(id));
   replace_job(*std::move(job));
 }
 

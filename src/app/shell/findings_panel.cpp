@@ -21,7 +21,8 @@ FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent
   setAccessibleName(weight + QStringLiteral(": ") + qs(f.what));
   setAccessibleDescription(qs(f.why));
   column_ = new QVBoxLayout(this);
-  column_->setContentsMargins(18, 6, 6, 8);
+  column_->setContentsMargins(18, 6, 4, 8);
+  setStyleSheet(QStringLiteral("QPushButton { font-size: 13px; padding: 0 10px; } QPushButton:focus { padding: 0 9px; }"));
   column_->setSpacing(4);
   auto* what = new QLabel(qs(f.what));
   what->setProperty("role", "head");
@@ -43,6 +44,7 @@ FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent
   bool first = true;
   for (const Remedy& r : f.remedies) {
     auto* b = new QPushButton(qs(r.label));
+    b->setToolTip(qs(r.label));
     b->setObjectName(QStringLiteral("remedy-") + qs(r.code));
     if (first) b->setProperty("kind", "main");
     first = false;
@@ -113,7 +115,7 @@ void FindingCard::keyPressEvent(QKeyEvent* e) {
 }
 
 FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
-  setFixedWidth(290);
+  setFixedWidth(300);
   setAccessibleName(QStringLiteral("Findings"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(10, 12, 0, 0);
@@ -134,7 +136,7 @@ FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), des
 
 void FindingsPanel::refresh() {
   const auto findings = desk_.has_job() ? findings_of(desk_.job(), desk_.plan()) : std::vector<OpenFinding>{};
-  std::vector<std::pair<std::string, std::string>> now;
+  std::vector<std::pair<std::string, std::string>> now{{desk_.has_job() ? desk_.job().id : "", ""}};
   for (const OpenFinding& f : findings) {
     std::string labels = f.finding.why + (f.answer ? f.answer->reason : "");
     for (const Remedy& r : f.finding.remedies) labels += r.label;

@@ -19,9 +19,9 @@ class FlowLayout : public QLayout {
   int heightForWidth(int w) const override { return place(QRect(0, 0, w, 0), false); }
   QSize sizeHint() const override { return minimumSize(); }
   QSize minimumSize() const override {
-    QSize s;
-    for (const QLayoutItem* i : items_) s = s.expandedTo(i->minimumSize());
-    return s;
+    int h = 0;  // any width will do: a button wider than the row is squeezed, never pushes the row out
+    for (const QLayoutItem* i : items_) h = qMax(h, i->sizeHint().height());
+    return {60, h};
   }
   void setGeometry(const QRect& r) override {
     QLayout::setGeometry(r);

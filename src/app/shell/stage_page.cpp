@@ -1,6 +1,8 @@
 #include "shell/stage_page.hpp"
 
 #include <QHBoxLayout>
+#include <QPainter>
+#include <QWheelEvent>
 #include <QStyle>
 #include <QToolTip>
 #include <QVBoxLayout>
@@ -131,7 +133,23 @@ void FigureField::commit() {
   emit entered(*v);
 }
 
-ChoiceField::ChoiceField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), box_(new QComboBox) {
+namespace {
+/// A list box whose arrow is drawn, since a style sheet can only put an image there.
+class ArrowBox : public QComboBox {
+ protected:
+  void paintEvent(QPaintEvent* e) override {
+    QComboBox::paintEvent(e);
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(pal().quiet, 1.8, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    const QPointF c(width() - 14, height() / 2.0 + 1);
+    p.drawPolyline(QPolygonF() << c + QPointF(-4, -2) << c + QPointF(0, 2) << c + QPointF(4, -2));
+  }
+  void wheelEvent(QWheelEvent* e) override { e->ignore(); }  // scrolling a page must not change a material
+};
+}  // namespace
+
+ChoiceField::ChoiceField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), box_(new ArrowBox) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(2);

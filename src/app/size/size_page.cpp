@@ -59,7 +59,7 @@ void ChainView::paintEvent(QPaintEvent*) {
   if (!r || r->predictions.size() != job.sizes.size() || job.sizes.empty()) return;
   const Units& u = desk_.units();
   const int n = static_cast<int>(job.sizes.size());
-  row_ = std::clamp(height() / n, 58, 96);
+  row_ = std::clamp(height() / n, 58, 120);
   const qreal left = 178, right = width() - 118, mid = (left + right) / 2, gap = (right - left) * 0.30;  // half the gap between the walls
   for (int i = 0; i < n; ++i) {
     const MeasuredSize& s = job.sizes[static_cast<size_t>(i)];
@@ -165,11 +165,11 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   gel_ = new FigureField(QStringLiteral("Resin gels at"), QStringLiteral("gel-c"), 92);
   std::vector<std::pair<std::string, QString>> items{{"", QStringLiteral("choose a silicone")}};
   for (const Silicone& s : desk_.catalogue().silicones)
-    items.emplace_back(s.id, QStringLiteral("%1 · %2 %").arg(qs(s.name), qs(fixed(s.shrink_pct, 2))));
+    items.emplace_back(s.id, qs(s.name));
   rubber_->set_items(items);
   items = {{"", QStringLiteral("choose a resin")}};
   for (const Resin& r : desk_.catalogue().resins)
-    items.emplace_back(r.id, QStringLiteral("%1 · %2–%3 %").arg(qs(r.name), qs(fixed(r.shrink_thin_pct, 2)), qs(fixed(r.shrink_thick_pct, 2))));
+    items.emplace_back(r.id, qs(r.name));
   resin_->set_items(items);
   row->addWidget(rubber_);
   row->addWidget(resin_);
@@ -177,6 +177,8 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   row->addWidget(gel_);
   row->addStretch(1);
   col->addLayout(row);
+  told_ = remark();
+  col->addWidget(told_);
   scale_row_ = new QWidget;
   auto* sr = new QHBoxLayout(scale_row_);
   sr->setContentsMargins(0, 0, 0, 0);
@@ -263,6 +265,14 @@ void SizePage::refresh() {
   resin_->show_current(job.resin_id);
   room_->show_value(u.temperature(job.room_c), 0, u.temperature_name());
   gel_->show_value(u.temperature(job.gel_c), 0, u.temperature_name());
+  const Silicone* sil = desk_.catalogue().silicone(job.silicone_id);
+  const Resin* res = desk_.catalogue().resin(job.resin_id);
+  QStringList facts;
+  if (sil) facts << QStringLiteral("Silicone: %1 A, shrinks %2 ±%3 %, grows %4 % per 10 °C").arg(qs(fixed(sil->shore_a, 0)), qs(fixed(sil->shrink_pct, 2)), qs(fixed(sil->shrink_u_pct, 2)), qs(fixed(sil->expansion_per_k * 1000, 2)));
+  if (res) facts << QStringLiteral("resin: %1, shrinks %2 % (%3 mm) to %4 % (%5 mm)").arg(res->shore_d ? qs(fixed(*res->shore_d, 0)) + QStringLiteral(" D") : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
+                                qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)), qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
+  told_->setText(facts.join(QStringLiteral(" · ")));
+  told_->setVisible(!facts.isEmpty());
   scale_row_->setVisible(job.master == MasterKind::scaled);
   scale_->show_value(job.scale, 4, {});
   {

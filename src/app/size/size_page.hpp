@@ -38,7 +38,7 @@ class SizePage : public StagePage {
   QPushButton* best_;
   QWidget* scale_row_;
   ChainView* chain_;
-  QLabel *key_, *empty_;
+  QLabel *key_, *empty_, *told_;
 };
 
 }  // namespace palinform::app

@@ -164,7 +164,7 @@ void SplitPage::draw_over(QPainter& p) {
     const auto q = view_->camera().project(at[i]);
     wishes.push_back({{q.x, q.y}, text_width(f, words[i]) + 14.0, 24.0});
   }
-  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0}, {}, {middle.x, middle.y});
+  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0}, covered_cells(view_->picture(), view_->camera()), {middle.x, middle.y});
   p.setFont(f);
   for (size_t i = 0; i < at.size(); ++i) {
     const QRectF r(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);

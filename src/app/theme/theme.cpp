@@ -44,6 +44,7 @@ QFont type_face(int px, int weight) {
 int text_width(const QFont& f, const QString& s) { return QFontMetrics(f).horizontalAdvance(s); }
 
 QString style_sheet() {
+  load_fonts();  // before the first widget is polished, or it would keep a stand-in
   const Palette& c = pal();
   QString s = QStringLiteral(R"(
 * { font-family: "Palinform Text"; font-size: 14px; color: @ink; }
@@ -56,6 +57,7 @@ QMenu::separator { height: 1px; background: @rule; margin: 4px 8px; } QMenu::ite
 QPushButton { background: transparent; border: 1px solid @act; border-radius: 16px; padding: 0 13px; min-height: 30px; color: @act; }
 QPushButton:hover { background: @slip; } QPushButton:focus { border: 2px solid @act; padding: 0 12px; }
 QPushButton:disabled { color: @quiet; border-color: @rule; }
+QPushButton::menu-indicator { image: none; width: 0; height: 0; }
 QPushButton[kind="main"] { background: @act; color: @on_act; font-weight: 600; } QPushButton[kind="main"]:focus { border: 2px solid @ink; }
 QPushButton[kind="chip"] { border-color: @rule; background: @panel; color: @ink; } QPushButton[kind="chip"]:checked { border: 2px solid @ink; font-weight: 600; padding: 0 12px; }
 QPushButton[kind="chip"]:focus { border: 2px solid @act; padding: 0 12px; }
@@ -64,7 +66,7 @@ QPushButton[kind="bare"]:focus { border: 2px solid @act; padding: 0 6px; } QPush
 QLineEdit, QComboBox, QDoubleSpinBox, QSpinBox, QPlainTextEdit { background: @panel; border: 1px solid @rule; border-radius: 6px; padding: 0 8px; min-height: 30px; selection-background-color: @act; selection-color: @on_act; }
 QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QSpinBox:focus, QPlainTextEdit:focus { border: 2px solid @act; padding: 0 7px; }
 QLineEdit[fault="true"] { border: 2px solid @stop; padding: 0 7px; }
-QComboBox::drop-down { border: 0; width: 22px; } QComboBox::down-arrow { image: none; width: 0; border-left: 4px solid transparent; border-right: 4px solid transparent; border-top: 6px solid @quiet; margin-right: 8px; }
+QComboBox::drop-down { border: 0; width: 22px; } QComboBox::down-arrow { image: none; width: 0; height: 0; }
 QComboBox QAbstractItemView { background: @panel; border: 1px solid @rule; selection-background-color: @slip; selection-color: @ink; padding: 2px; outline: 0; }
 QComboBox QAbstractItemView::item { min-height: 30px; }
 QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; }

@@ -83,7 +83,10 @@ void PartView::request(bool moving) {
   if (width() <= 0 || height() <= 0) return;
   camera_.width_px = width();
   camera_.height_px = height();
-  Wanted w{scene_, camera_, moving};
+  shown_passes_ = 0;
+  ++serial_;
+  if (!isVisible() || scene_.bodies.empty()) return;  // showEvent asks again
+  Wanted w{scene_, camera_, moving, serial_};
   // Device pixels: a picture as sharp as the screen; in motion as fine as the time for a frame allows.
   double scale = devicePixelRatioF();
   if (moving) {
@@ -132,17 +135,17 @@ void PartView::draw_thread() {
       QImage image = to_image(picture);
       if (progress->cancelled()) break;
       const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-      QMetaObject::invokeMethod(this, [this, picture = std::move(picture), image = std::move(image), n, moving = w.moving, rate = ms / pixels]() mutable {
-        arrived(std::move(picture), std::move(image), n, moving, rate);
+      QMetaObject::invokeMethod(this, [this, picture = std::move(picture), image = std::move(image), n, serial = w.serial, moving = w.moving, rate = ms / pixels]() mutable {
+        arrived(std::move(picture), std::move(image), n, serial, moving, rate);
       }, Qt::QueuedConnection);
     }
   }
 }
 
-void PartView::arrived(Picture picture, QImage image, int passes, bool moving, double ms_per_px) {
+void PartView::arrived(Picture picture, QImage image, int passes, uint64_t serial, bool moving, double ms_per_px) {
   picture_ = std::move(picture);
   image_ = std::move(image);
-  shown_passes_ = moving ? 0 : passes;
+  shown_passes_ = moving || serial != serial_ ? 0 : passes;
   if (moving || passes == 1) ms_per_px_ = 0.5 * ms_per_px_ + 0.5 * ms_per_px;
   update();
   if (shown_passes_ >= settled_passes) emit settled();
@@ -160,6 +163,12 @@ void PartView::paintEvent(QPaintEvent*) {
     p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(QRectF(rect()).adjusted(2, 2, -2, -2), 6, 6);
   }
+}
+
+void PartView::showEvent(QShowEvent* e) {
+  QWidget::showEvent(e);
+  if (fitted_) request(false);
+  else if (!scene_.bodies.empty()) fit();
 }
 
 void PartView::resizeEvent(QResizeEvent*) {

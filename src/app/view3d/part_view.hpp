@@ -51,6 +51,7 @@ class PartView : public QWidget {
  protected:
   void paintEvent(QPaintEvent*) override;
   void resizeEvent(QResizeEvent*) override;
+  void showEvent(QShowEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
@@ -63,11 +64,12 @@ class PartView : public QWidget {
     Scene scene;
     Camera camera;
     bool moving = false;
+    uint64_t serial = 0;
   };
   void request(bool moving);
   void moved();
   void draw_thread();
-  void arrived(Picture picture, QImage image, int passes, bool moving, double ms_per_px);
+  void arrived(Picture picture, QImage image, int passes, uint64_t serial, bool moving, double ms_per_px);
 
   Scene scene_;
   Camera camera_;
@@ -78,6 +80,7 @@ class PartView : public QWidget {
   QImage image_;
   Camera image_camera_;
   int shown_passes_ = 0;
+  uint64_t serial_ = 0;  ///< of the newest request: an older picture is shown, but does not count as settled
   QPointF press_, last_;
   bool dragging_ = false;
   Qt::MouseButton button_ = Qt::NoButton;

@@ -20,7 +20,8 @@ Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredS
   f.where.size = s.id;
   f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
   const double middle = 0.5 * (s.lower_mm + s.upper_mm), off = p.predicted_mm - middle;
-  f.what = misses ? s.name + " will come out too " + (off < 0 ? "small" : "large") : s.name + " is not safe";
+  const bool outside = p.predicted_mm < s.lower_mm || p.predicted_mm > s.upper_mm;
+  f.what = outside ? s.name + " will come out too " + (off < 0 ? "small" : "large") : misses ? s.name + " scatters wider than its limits" : s.name + " is not safe";
   f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " mm; the limits are " + fixed(s.lower_mm, 3) + " to " +
           fixed(s.upper_mm, 3) + " mm. It lands inside " + fixed(100 * p.p_in_limits, 0) + " times in 100.";
   if (s.formed != FormedBy::pin && (s.kind == SizeKind::bore || s.kind == SizeKind::slot))

@@ -158,7 +158,7 @@ Result<std::vector<JobRow>> Workshop::jobs() {
   std::lock_guard hold(mutex_);
   try {
     std::vector<JobRow> rows;
-    SQLite::Statement q(*db_, "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id) FROM job ORDER BY changed_at DESC, name");
+    SQLite::Statement q(*db_, "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id) FROM job ORDER BY changed_at DESC, rowid DESC");
     while (q.executeStep())
       rows.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(), q.getColumn(3).getString(), q.getColumn(4).getInt()});
     return rows;

@@ -86,6 +86,19 @@ std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, cons
   return out;
 }
 
+std::vector<RectPx> covered_cells(const Picture& picture, const Camera& camera, int cell_px) {
+  std::vector<RectPx> out;
+  if (picture.width_px == 0 || camera.width_px == 0) return out;
+  for (int y = 0; y < camera.height_px; y += cell_px)
+    for (int x = 0; x < camera.width_px; x += cell_px) {
+      const int px = std::min(picture.width_px - 1, (x + cell_px / 2) * picture.width_px / camera.width_px);
+      const int py = std::min(picture.height_px - 1, (y + cell_px / 2) * picture.height_px / camera.height_px);
+      if (picture.body[static_cast<size_t>(py) * static_cast<size_t>(picture.width_px) + static_cast<size_t>(px)] >= 0)
+        out.push_back({static_cast<double>(x), static_cast<double>(y), static_cast<double>(cell_px), static_cast<double>(cell_px)});
+    }
+  return out;
+}
+
 std::optional<Picked> pick(const Picture& picture, const Camera& camera, const TriMesh* mesh, double x, double y, double snap_px) {
   if (picture.width_px == 0 || camera.width_px == 0) return std::nullopt;
   const int px = static_cast<int>(std::floor(x * picture.width_px / camera.width_px));

@@ -46,6 +46,9 @@ struct PlacedLabel {
 std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, const RectPx& area,
                                       const std::vector<RectPx>& keep_out, const Px& middle);
 
+/// Squares of `cell_px` that the picture's bodies cover, as keep-outs for labels, in the camera's pixels.
+std::vector<RectPx> covered_cells(const Picture& picture, const Camera& camera, int cell_px = 24);
+
 /// What the pointer is on. Point and edge are of the face under the pointer, where one is within `snap_px`.
 struct Picked {
   int body = -1;
