@@ -1,0 +1,19 @@
+// The real window, offscreen unless a display is named; settings and data in a folder of their own.
+#define CATCH_CONFIG_RUNNER
+#include <QApplication>
+#include <QStandardPaths>
+#include <catch2/catch.hpp>
+
+#include "shapes.hpp"
+
+int main(int argc, char** argv) {
+  shapes::TempDir home;
+  qputenv("HOME", home.str().c_str());
+  qputenv("XDG_CONFIG_HOME", (home / "config").c_str());
+  qputenv("XDG_DATA_HOME", (home / "data").c_str());
+  if (qEnvironmentVariableIsEmpty("DISPLAY")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  QApplication app(argc, argv);
+  QApplication::setOrganizationName("palinform");
+  QApplication::setApplicationName("palinform-test");
+  return Catch::Session().run(argc, argv);
+}

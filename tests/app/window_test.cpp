@@ -1,0 +1,562 @@
+// Drives the real window by clicks and keys and asserts what a user would see.
+#include <QAbstractButton>
+#include <QApplication>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QSlider>
+#include <QTest>
+#include <QTimer>
+#include <catch2/catch.hpp>
+#include <filesystem>
+
+#include "check/check_page.hpp"
+#include "job/sheet.hpp"
+#include "ledger/demo.hpp"
+#include "mesh/save.hpp"
+#include "mix/mix_page.hpp"
+#include "mould/mould_page.hpp"
+#include "original/original_page.hpp"
+#include "shapes.hpp"
+#include "shell/desk.hpp"
+#include "shell/findings_panel.hpp"
+#include "shell/main_window.hpp"
+#include "shell/strand.hpp"
+#include "split/split_page.hpp"
+#include "theme/theme.hpp"
+
+using namespace palinform;
+using namespace palinform::app;
+
+namespace {
+
+/// A window on a demo workshop of its own.
+struct Open {
+  shapes::TempDir dir;
+  std::string path;
+  std::unique_ptr<MainWindow> window;
+
+  explicit Open(bool demo = true, const char* job = "5a17e0d4b2c94f6e8a1bb2c3d4e5f601") {
+    path = dir / "workshop.sqlite";
+    if (demo) REQUIRE(write_demo(dir.str(), std::filesystem::path(PALINFORM_DEMO_MESHES).parent_path().string()));
+    start(demo ? job : "");
+  }
+  void start(const std::string& job) {
+    window.reset();
+    window = std::make_unique<MainWindow>(std::make_unique<Desk>(*Workshop::open(path), starting_catalogue()));
+    if (!job.empty()) window->desk().open_job(job);
+    window->show();
+    REQUIRE(QTest::qWaitForWindowExposed(window.get()));
+    settle();
+  }
+  void settle(int limit_ms = 15'000) {
+    QElapsedTimer t;
+    t.start();
+    do QTest::qWait(10);
+    while ((window->desk().plan().busy() || window->desk().errand().running) && t.elapsed() < limit_ms);
+    QTest::qWait(20);
+  }
+  void settle_picture() {
+    settle();
+    REQUIRE(QTest::qWaitFor([&] { return window->page(window->stage())->settled(); }, 20'000));
+  }
+  Desk& desk() { return window->desk(); }
+  template <class W>
+  W* find(const QString& name) {
+    W* w = window->findChild<W*>(name);
+    INFO("looking for " << name.toStdString());
+    REQUIRE(w);
+    return w;
+  }
+  void click(QWidget* w) { QTest::mouseClick(w, Qt::LeftButton); }
+  void type_into(QLineEdit* e, const QString& s) {
+    e->setFocus();
+    e->selectAll();
+    QTest::keyClicks(e, s);
+    QTest::keyClick(e, Qt::Key_Return);
+  }
+  FindingCard* card(const QString& code) {
+    for (FindingCard* c : window->findings()->findChildren<FindingCard*>())
+      if (c->isVisible() && QString::fromStdString(c->finding().finding.key()).startsWith(code)) return c;
+    return nullptr;
+  }
+  QString card_texts() {
+    QString all;
+    for (QLabel* l : window->findings()->findChildren<QLabel*>()) all += l->text() + "\n";
+    return all;
+  }
+};
+
+}  // namespace
+
+TEST_CASE("the demo opens with its strand, figures, findings and tally", "[app]") {
+  Open o;
+  const auto state = [&](Stage s) { return o.window->strand()->button(s)->state(); };
+  CHECK(state(Stage::original).figure == "8 sizes · 1 guess");
+  CHECK(state(Stage::size).knot == Knot::stopped);
+  CHECK(state(Stage::split).knot == Knot::needs_answer);
+  CHECK(state(Stage::mould).knot == Knot::settled);
+  CHECK(state(Stage::check).figure == "no. 1 fails");
+  CHECK(o.window->tally_text().contains("322 g"));
+  CHECK(o.window->tally_text().contains("Pen bore"));
+  CHECK(o.card("size-misses"));
+  CHECK(o.card("check-fails"));
+  CHECK(o.find<QPushButton>("job-name")->text().contains("Pen-arm bracket"));
+}
+
+TEST_CASE("digits go to the stages, but not while typing", "[app]") {
+  Open o;
+  for (int i = 0; i < stage_count; ++i) {
+    QTest::keyClick(o.window.get(), static_cast<Qt::Key>(Qt::Key_1 + i));
+    CHECK(o.window->stage() == static_cast<Stage>(i));
+    CHECK(o.window->page(static_cast<Stage>(i))->isVisible());
+  }
+  o.window->go(Stage::original);
+  auto* name = o.find<QLineEdit>("size-name");
+  o.type_into(name, "Arm 3 long");
+  CHECK(o.window->stage() == Stage::original);
+  CHECK(o.desk().job().sizes[0].name == "Arm 3 long");
+  o.click(o.window->strand()->button(Stage::mix));
+  CHECK(o.window->stage() == Stage::mix);
+}
+
+TEST_CASE("the remedy of the missing bore is one click, undo takes it back, and it is kept", "[app]") {
+  Open o;
+  auto* card = o.card("size-misses");
+  REQUIRE(card);
+  o.click(card->findChild<QPushButton*>("remedy-pin"));
+  o.settle();
+  CHECK_FALSE(o.card("size-misses"));
+  CHECK(o.desk().job().sizes[1].formed == FormedBy::pin);
+  CHECK(o.window->desk().saved_state().startsWith("kept"));
+  CHECK((*o.desk().workshop().load_job(o.desk().job().id)).sizes[1].formed == FormedBy::pin);
+  o.click(o.find<QPushButton>("undo"));
+  o.settle();
+  CHECK(o.card("size-misses"));
+  CHECK(o.desk().job().sizes[1].formed == FormedBy::rubber);
+  QTest::keyClick(o.window.get(), Qt::Key_Y, Qt::ControlModifier);
+  QTest::keyClick(o.window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+  o.settle();
+  CHECK(o.desk().job().sizes[1].formed == FormedBy::pin);
+}
+
+TEST_CASE("from an empty workshop to a judged casting", "[app]") {
+  Open o(false);
+  o.desk().new_job();
+  shapes::TempDir files;
+  REQUIRE(save_mesh(shapes::bored_box({30, 20, 6}, 4, 2, 96), files / "plate.stl"));
+  o.window->go(Stage::original);
+  o.desk().open_mesh(QString::fromStdString(files / "plate.stl"));
+  o.settle_picture();
+  CHECK(o.desk().job().name == "plate");
+  CHECK(o.window->strand()->button(Stage::original)->state().knot == Knot::settled);
+
+  // A bore by one click into it, seen from above.
+  PartView* view = o.window->original()->view();
+  view->look(-90, 90);
+  o.settle_picture();
+  o.click(o.find<QPushButton>("add-size"));
+  const auto wall = view->camera().project({0, 3.9, 5.9});
+  view->look(-90, 60);
+  o.settle_picture();
+  bool added = false;
+  for (double z = 5.5; z > -5 && !added; z -= 0.5) {
+    const auto q = view->camera().project({0, 4, z});
+    QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(qRound(q.x), qRound(q.y)));
+    o.settle();
+    added = !o.desk().job().sizes.empty() && o.desk().job().sizes[0].kind == SizeKind::bore;
+    if (!added && !o.desk().job().sizes.empty()) {
+      o.desk().undo();
+      o.window->original()->begin_adding(true);
+    }
+  }
+  (void)wall;
+  REQUIRE(added);
+  CHECK(o.desk().job().sizes[0].nominal_mm == Approx(8).margin(0.02));
+  CHECK(o.desk().job().sizes[0].limits_guessed);
+
+  // Two faces: the plate's length, from a corner view both ways round.
+  o.window->original()->begin_adding(true);
+  view->look(-60, 35);
+  o.settle_picture();
+  const auto click_at = [&](const Vec3& p) {
+    const auto q = view->camera().project(p);
+    QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(qRound(q.x), qRound(q.y)));
+    QTest::qWait(20);
+  };
+  click_at({10, -20, 0});
+  view->look(60, 35);
+  o.settle_picture();
+  click_at({10, 20, 0});
+  o.settle();
+  REQUIRE(o.desk().job().sizes.size() == 2);
+  CHECK(o.desk().job().sizes[1].nominal_mm == Approx(40).margin(1e-3));
+  CHECK(o.desk().job().sizes[1].kind == SizeKind::outer);
+
+  // Readings typed, one slip refused and nothing lost.
+  auto* readings = o.find<QLineEdit>("size-readings");
+  o.type_into(readings, "40.02 40.01");
+  CHECK(o.desk().job().sizes[1].readings_mm == std::vector<double>{40.02, 40.01});
+  o.type_into(readings, "1.575");
+  CHECK(readings->property("fault").toBool());
+  CHECK(o.desk().job().sizes[1].readings_mm.size() == 2);
+  o.type_into(readings, "forty");
+  CHECK(readings->property("fault").toBool());
+  o.type_into(readings, "40.02 40.01");
+
+  // Materials.
+  o.window->go(Stage::size);
+  auto* silicone = o.find<QComboBox>("silicone");
+  silicone->setFocus();
+  QTest::keyClicks(silicone, "Addition 30");
+  emit silicone->activated(silicone->currentIndex());
+  auto* resin = o.find<QComboBox>("resin");
+  QTest::keyClicks(resin, "Rigid polyurethane, slow");
+  emit resin->activated(resin->currentIndex());
+  o.settle();
+  CHECK(o.desk().job().silicone_id == "add-30-blue");
+  CHECK(o.desk().job().resin_id == "pu-rigid-slow");
+  CHECK(o.desk().plan().fresh<SizeResult>("size")->predictions.size() == 2);
+  CHECK(o.window->tally_text().contains("Rubber"));
+  CHECK_FALSE(o.window->tally_text().startsWith(QString::fromUtf8("Rubber –")));
+
+  o.window->go(Stage::split);
+  o.settle_picture();
+  CHECK(std::abs(o.desk().plan().fresh<SplitResult>("split")->split.pull.z) == 1);
+  o.window->go(Stage::mould);
+  o.settle_picture();
+  o.window->go(Stage::mix);
+  o.settle();
+  CHECK(o.window->mix()->cup()->readings().size() == 3);
+
+  // The casting: new, measured, judged.
+  o.window->go(Stage::check);
+  o.click(o.find<QPushButton>("new-casting"));
+  o.settle();
+  CHECK(o.window->strand()->button(Stage::check)->state().figure == "no. 1 not measured");
+  o.type_into(o.window->check()->strip("s2")->readings(), "39.98 39.99");
+  o.type_into(o.window->check()->strip("s1")->readings(), "8.01");
+  o.settle();
+  CHECK(o.window->strand()->button(Stage::check)->state().figure == "no. 1 conforms");
+  o.type_into(o.window->check()->strip("s1")->readings(), "7.80");
+  o.settle();
+  CHECK(o.window->strand()->button(Stage::check)->state().figure == "no. 1 fails");
+  CHECK(o.card_texts().contains("out of its limits"));
+
+  // Closed and opened again: all of it is there.
+  const Job before = o.desk().job();
+  o.start(before.id);
+  CHECK(o.desk().job() == before);
+  CHECK(o.window->strand()->button(Stage::check)->state().figure == "no. 1 fails");
+}
+
+TEST_CASE("dragging the scale moves every ladder and is one undo step", "[app]") {
+  Open o;
+  o.window->go(Stage::size);
+  o.click(o.find<QPushButton>("master-scaled"));
+  o.settle();
+  CHECK(o.desk().job().master == MasterKind::scaled);
+  auto* slider = o.find<QSlider>("scale-slider");
+  REQUIRE(slider->isVisible());
+  const Job start = o.desk().job();
+  const double p0 = o.desk().plan().fresh<SizeResult>("size")->predictions[0].predicted_mm;
+  QElapsedTimer t;
+  t.start();
+  for (int i = 0; i < 30; ++i) QTest::keyClick(slider, Qt::Key_Right);
+  const double each_ms = static_cast<double>(t.elapsed()) / 30;
+  INFO(each_ms << " ms a step");
+  CHECK(each_ms < 50);
+  CHECK(o.desk().job().scale > start.scale);
+  CHECK(o.desk().plan().fresh<SizeResult>("size")->predictions[0].predicted_mm > p0);
+  QTest::qWait(400);
+  CHECK(o.desk().workshop().load_job(start.id)->scale == o.desk().job().scale);
+  o.desk().undo();
+  CHECK(o.desk().job().scale == start.scale);
+}
+
+TEST_CASE("wrong figures are marked and change nothing", "[app]") {
+  Open o;
+  o.window->original()->select("s1");
+  const Job before = o.desk().job();
+  auto* lower = o.find<QLineEdit>("size-lower");
+  o.type_into(lower, "93");  // above the upper limit
+  CHECK(o.desk().job() == before);
+  CHECK(o.window->message_text().contains("above the upper"));
+  auto* nominal = o.find<QLineEdit>("size-nominal");
+  o.type_into(nominal, "abc");
+  CHECK(nominal->property("fault").toBool());
+  CHECK(o.desk().job() == before);
+  o.window->go(Stage::mix);
+  auto* cup = o.find<QLineEdit>("cup");
+  o.type_into(cup, "-5");
+  CHECK(cup->property("fault").toBool());
+  CHECK(o.desk().job() == before);
+  QTest::keyClick(o.window.get(), Qt::Key_Escape);
+  CHECK(o.window->message_text().isEmpty());
+}
+
+TEST_CASE("a bad mesh file is refused in words and the job keeps its own", "[app]") {
+  Open o;
+  const Job before = o.desk().job();
+  shapes::TempDir files;
+  shapes::write_text(files / "broken.stl", "this is no mesh");
+  o.desk().open_mesh(QString::fromStdString(files / "broken.stl"));
+  o.settle();
+  CHECK(o.window->message_text().contains("broken.stl"));
+  CHECK(o.desk().job() == before);
+}
+
+TEST_CASE("a small mesh asks whether it is inches", "[app]") {
+  Open o(false);
+  o.desk().new_job();
+  shapes::TempDir files;
+  REQUIRE(save_mesh(shapes::box({0, 0, 0}, {2.4, 1, 1}, 2), files / "tiny.stl"));
+  o.desk().open_mesh(QString::fromStdString(files / "tiny.stl"));
+  o.settle();
+  auto* box = o.window->findChild<QMessageBox*>("unit-question");
+  REQUIRE(box);
+  CHECK(box->text().contains("2.40 mm"));
+  for (QAbstractButton* b : box->buttons())
+    if (b->text().startsWith("Yes")) o.click(b);
+  o.settle();
+  CHECK(o.desk().job().mesh.unit == LengthUnit::inch);
+  CHECK(o.desk().plan().fresh<OriginalResult>("original")->measure.box_mm.size().x == Approx(60.96));
+}
+
+TEST_CASE("an unsound mesh is a stop with the mending as a button", "[app]") {
+  Open o(false);
+  o.desk().new_job();
+  shapes::TempDir files;
+  TriMesh open = shapes::box({0, 0, 0}, {40, 20, 10}, 3);
+  open.triangles.erase(open.triangles.begin(), open.triangles.begin() + 2);
+  REQUIRE(save_mesh(open, files / "holed.stl"));
+  o.desk().open_mesh(QString::fromStdString(files / "holed.stl"));
+  o.settle();
+  auto* card = o.card("mesh-unsound");
+  REQUIRE(card);
+  CHECK(o.window->strand()->button(Stage::split)->state().knot == Knot::stopped);
+  o.click(card->findChild<QPushButton*>("remedy-repair"));
+  o.settle();
+  CHECK_FALSE(o.card("mesh-unsound"));
+  CHECK(o.window->message_text().contains("1 hole filled"));
+  CHECK(o.desk().plan().fresh<SplitResult>("split"));
+}
+
+TEST_CASE("safety: a duty is a stop that wants writing", "[app]") {
+  Open o;
+  auto* button = o.find<QPushButton>("duties");
+  button->menu()->popup(QPoint(0, 0));
+  QTest::qWait(20);
+  button->menu()->actions()[1]->trigger();
+  button->menu()->close();
+  o.settle();
+  REQUIRE(o.desk().job().duties.size() == 1);
+  auto* card = o.card("duty");
+  REQUIRE(card);
+  o.click(card->findChild<QPushButton*>("accept"));
+  auto* reason = card->findChild<QLineEdit*>("reason");
+  REQUIRE(reason);
+  o.type_into(reason, "ok");
+  CHECK(o.window->message_text().contains("ten letters"));
+  o.type_into(reason, "display only, never driven; agreed with the curator");
+  o.settle();
+  CHECK(o.desk().job().answers.size() == 1);
+  CHECK(o.card_texts().contains("agreed with the curator"));
+  const Sheet sheet = make_sheet(o.desk().job(), o.desk().plan(), starting_catalogue());
+  CHECK(sheet.stops[0].find("curator") != std::string::npos);
+}
+
+TEST_CASE("choosing a finding points at its place", "[app]") {
+  Open o;
+  o.window->go(Stage::mix);
+  auto* card = o.card("size-misses");
+  REQUIRE(card);
+  QTest::mouseClick(card, Qt::LeftButton, {}, QPoint(40, 8));
+  CHECK(o.window->stage() == Stage::size);
+  card = o.card("split-locked");
+  REQUIRE(card);
+  card->setFocus();
+  QTest::keyClick(card, Qt::Key_Return);
+  CHECK(o.window->stage() == Stage::split);
+}
+
+TEST_CASE("pull chips, wall and units follow through to what is shown", "[app]") {
+  Open o;
+  o.window->go(Stage::split);
+  o.click(o.find<QPushButton>(QString::fromUtf8("pull-+y")));
+  o.settle();
+  CHECK(o.desk().job().pull == Vec3{0, 1, 0});
+  CHECK(o.desk().plan().fresh<SplitResult>("split")->split.locked_area_mm2 > 1000);
+  o.click(o.find<QPushButton>("pull-search"));
+  o.settle();
+  CHECK_FALSE(o.desk().job().pull);
+  o.window->go(Stage::mould);
+  const double before = *tally_of(o.desk().job(), o.desk().plan()).rubber_g;
+  o.type_into(o.find<QLineEdit>("wall"), "20");
+  o.settle();
+  CHECK(*tally_of(o.desk().job(), o.desk().plan()).rubber_g > 1.5 * before);
+  o.type_into(o.find<QLineEdit>("wall"), "");
+  o.settle();
+  CHECK_FALSE(o.desk().job().wall_mm);
+  o.desk().set_units({true, true, true});
+  QTest::qWait(20);
+  CHECK(o.window->tally_text().contains("oz"));
+  o.type_into(o.find<QLineEdit>("wall"), "0.5");
+  o.settle();
+  CHECK(*o.desk().job().wall_mm == Approx(12.7));
+  o.desk().set_units({});
+}
+
+TEST_CASE("the mould opens by its slider, and the canvas answers mouse and keys", "[app]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle_picture();
+  const QImage shut = o.window->mould()->view()->grab().toImage();
+  o.window->mould()->opening()->setFocus();
+  for (int i = 0; i < 6; ++i) QTest::keyClick(o.window->mould()->opening(), Qt::Key_PageUp);
+  QTest::qWait(150);
+  o.settle_picture();
+  CHECK(o.window->mould()->view()->grab().toImage() != shut);
+  PartView* view = o.window->mould()->view();
+  const Camera before = view->camera();
+  QTest::mousePress(view, Qt::LeftButton, {}, QPoint(300, 300));
+  QTest::mouseMove(view, QPoint(340, 320));
+  QTest::mouseMove(view, QPoint(380, 330));
+  QTest::mouseRelease(view, Qt::LeftButton, {}, QPoint(380, 330));
+  CHECK_FALSE(view->camera() == before);
+  view->setFocus();
+  const Camera turned = view->camera();
+  QTest::keyClick(view, Qt::Key_Left);
+  CHECK_FALSE(view->camera() == turned);
+  QTest::keyClick(view, Qt::Key_Home);
+  CHECK(view->camera().mm_per_px > 0);
+}
+
+TEST_CASE("every control has a name for those who cannot see it, and is large enough to hit", "[app]") {
+  Open o;
+  for (int i = 0; i < stage_count; ++i) {
+    o.window->go(static_cast<Stage>(i));
+    o.settle();
+    for (QWidget* w : o.window->findChildren<QWidget*>()) {
+      if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus) continue;
+      const bool control = qobject_cast<QAbstractButton*>(w) || qobject_cast<QLineEdit*>(w) || qobject_cast<QComboBox*>(w) || qobject_cast<QSlider*>(w);
+      if (!control) continue;
+      auto* b = qobject_cast<QAbstractButton*>(w);
+      INFO(w->metaObject()->className() << " " << w->objectName().toStdString() << " in stage " << i + 1);
+      CHECK((!w->accessibleName().isEmpty() || (b && !b->text().isEmpty())));
+      CHECK(w->height() >= 30);
+      // Nothing sticks out of the window.
+      const QRect in_window(w->mapTo(o.window.get(), QPoint()), w->size());
+      if (!qobject_cast<FindingCard*>(w->parentWidget()) && !w->parentWidget()->inherits("QWidget")) CHECK(o.window->rect().contains(in_window));
+    }
+  }
+}
+
+TEST_CASE("nothing is cut off at 1280×800 or 1920×1080: labels have the room their words need", "[app]") {
+  Open o;
+  for (const QSize size : {QSize(1280, 800), QSize(1920, 1080)}) {
+    o.window->resize(size);
+    for (int i = 0; i < stage_count; ++i) {
+      o.window->go(static_cast<Stage>(i));
+      o.settle();
+      for (QLabel* l : o.window->findChildren<QLabel*>()) {
+        if (!l->isVisible() || l->text().isEmpty() || l->wordWrap()) continue;
+        INFO(l->text().toStdString() << " at stage " << i + 1);
+        CHECK(l->width() + 1 >= l->sizeHint().width() - 2 * l->margin());
+      }
+      for (QPushButton* b : o.window->findChildren<QPushButton*>()) {
+        if (!b->isVisible() || b->text().isEmpty()) continue;
+        INFO(b->text().toStdString() << " at stage " << i + 1);
+        CHECK(b->width() + 1 >= QFontMetrics(b->font()).horizontalAdvance(b->text()) + 8);
+      }
+    }
+  }
+}
+
+TEST_CASE("two windows on one workshop: the second reads only and says so", "[app]") {
+  Open o;
+  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_catalogue()));
+  second.desk().open_job(o.desk().job().id);
+  second.show();
+  QTest::qWait(50);
+  CHECK(second.desk().read_only());
+  CHECK(second.findChild<QLabel*>("saved")->text() == "reading only");
+  Job next = second.desk().job();
+  next.copies = 99;
+  CHECK_FALSE(second.desk().edit(next, "x"));
+  CHECK(second.message_text().contains("reading only"));
+  CHECK(o.desk().workshop().load_job(next.id)->copies == 2);
+}
+
+TEST_CASE("a job is handed on and brought in again beside the first", "[app]") {
+  Open o;
+  shapes::TempDir files;
+  const QString file = QString::fromStdString(files / "bracket.palinform");
+  REQUIRE(o.desk().export_job(file));
+  const Job before = o.desk().job();
+  o.desk().import_job(file);
+  o.settle();
+  Job copy = o.desk().job();
+  CHECK(copy.id != before.id);
+  copy.id = before.id;
+  CHECK(copy == before);
+  CHECK(o.desk().workshop().jobs()->size() == 3);
+  CHECK(o.desk().plan().fresh<MouldResult>("mould"));
+}
+
+TEST_CASE("dusk turns the whole window", "[app]") {
+  Open o;
+  o.window->go(Stage::mix);
+  o.settle();
+  const QColor day = o.window->grab().toImage().pixelColor(600, 60);
+  o.window->set_dusk_theme(true);
+  QTest::qWait(30);
+  const QColor night = o.window->grab().toImage().pixelColor(600, 60);
+  CHECK(night.lightness() + 100 < day.lightness());
+  o.window->set_dusk_theme(false);
+}
+
+TEST_CASE("the window does not block: a million triangles open while it breathes", "[app]") {
+  Open o(false);
+  o.desk().new_job();
+  shapes::TempDir files;
+  REQUIRE(save_mesh(shapes::torus(40, 12, 1000, 500), files / "big.stl"));
+  double longest = 0;
+  QElapsedTimer since;
+  since.start();
+  QTimer pulse;
+  QObject::connect(&pulse, &QTimer::timeout, [&] {
+    longest = std::max(longest, static_cast<double>(since.restart()));
+  });
+  pulse.start(5);
+  QTest::qWait(30);
+  longest = 0;
+  o.desk().open_mesh(QString::fromStdString(files / "big.stl"));
+  o.settle(60'000);
+  pulse.stop();
+  INFO("longest gap between beats " << longest << " ms");
+  CHECK(longest < 500);  // measured with figures in bench/ and by hand; here only a freeze would fail, tests share two cores
+  CHECK(o.desk().job().mesh.triangles == 1'000'000);
+  CHECK(o.desk().plan().fresh<OriginalResult>("original"));
+}
+
+TEST_CASE("idle means idle: no picture work once the view has settled", "[app]") {
+  Open o;
+  o.window->go(Stage::split);
+  o.settle_picture();
+  QTest::qWait(200);
+  const auto cpu = [] {
+    timespec t;
+    clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &t);
+    return t.tv_sec * 1e3 + t.tv_nsec * 1e-6;
+  };
+  const double before = cpu();
+  QTest::qWait(1000);
+  const double used = cpu() - before;
+  INFO(used << " ms of CPU in one second");
+  CHECK(used < 60);
+}

@@ -1,0 +1,210 @@
+// `palin` as a process: exit codes, stdout as one JSON object, keys of cli.md, same bytes for same input.
+#include <catch2/catch.hpp>
+#include <csignal>
+#include <cstdio>
+#include <nlohmann/json.hpp>
+#include <regex>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
+
+#include "mesh/save.hpp"
+#include "shapes.hpp"
+
+using Json = nlohmann::json;
+
+namespace {
+
+struct Ran {
+  int code = -1;
+  std::string out, err;
+  Json json() const { return Json::parse(out); }
+};
+
+Ran palin(const std::string& args) {
+  shapes::TempDir dir;
+  Ran r;
+  const std::string command = std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err");
+  const int status = std::system(command.c_str());
+  r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
+  r.out = *palinform::read_file(dir / "out");
+  r.err = *palinform::read_file(dir / "err");
+  return r;
+}
+
+const std::string bracket = std::string(PALINFORM_DEMO_MESHES) + "/pen_arm_bracket.stl";
+
+std::string without_times(const std::string& s) { return std::regex_replace(s, std::regex("\"elapsed_ms\": [0-9.e+-]+"), ""); }
+
+}  // namespace
+
+TEST_CASE("palin mesh: the keys, the figures, the repair", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {10, 20, 30}, 2), dir / "box.stl"));
+  const Ran r = palin("mesh " + (dir / "box.stl"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["volume_mm3"].get<double>() == Approx(6000));
+  CHECK(j["area_mm2"].get<double>() == Approx(2200));
+  CHECK(j["triangles"] == 48);
+  CHECK(j["components"] == 1);
+  CHECK(j["sound"] == true);
+  CHECK(j["unit"] == "mm");
+  CHECK(j["bbox_mm"]["max"][2].get<double>() == Approx(30));
+  CHECK(j["repaired"].is_null());
+  for (const char* key : {"open_edges", "non_manifold_edges", "self_intersections", "degenerate_faces", "flipped_components"}) CHECK(j["defects"][key] == 0);
+  CHECK(palin("mesh " + (dir / "box.stl") + " --unit in").json()["volume_mm3"].get<double>() == Approx(6000 * 16387.064).epsilon(1e-6));
+
+  auto open = shapes::turned_over(shapes::box({0, 0, 0}, {10, 20, 30}, 2));
+  open.triangles.erase(open.triangles.begin() + 5);
+  REQUIRE(palinform::save_mesh(open, dir / "open.stl"));
+  CHECK(palin("mesh " + (dir / "open.stl")).json()["sound"] == false);
+  const Json fixed = palin("mesh " + (dir / "open.stl") + " --repair --out " + (dir / "fixed.3mf")).json();
+  CHECK(fixed["sound"] == true);
+  CHECK(fixed["repaired"]["filled_holes"] == 1);
+  CHECK(fixed["repaired"].contains("volume_change_mm3"));
+  CHECK(palin("mesh " + (dir / "fixed.3mf")).json()["volume_mm3"].get<double>() == Approx(6000));
+}
+
+TEST_CASE("palin refuses in words: exit 1, stdout empty; wrong usage: exit 2", "[cli]") {
+  shapes::TempDir dir;
+  shapes::write_text(dir / "junk.stl", "junk");
+  const auto refused = [](const std::string& args, const std::string& word) {
+    const Ran r = palin(args);
+    INFO(args << " -> " << r.err);
+    CHECK(r.code == 1);
+    CHECK(r.out.empty());
+    CHECK(r.err.find(word) != std::string::npos);
+  };
+  refused("mesh " + (dir / "junk.stl"), "junk.stl");
+  refused("mesh /no/such/file.stl", "no such file");
+  refused("split " + bracket + " --pull 0,0", "no vector");
+  refused("split " + bracket + " --pull 0,0,0", "no direction");
+  refused("mix --need-g 100 --ratio 5", "no ratio");
+  refused("mix --need-g -5 --ratio 1:1", "above zero");
+  refused("mix --need-g 100 --ratio 1:1 --by volume", "densities");
+  refused("size /no/such.json", "cannot be read");
+  shapes::write_text(dir / "bad.json", "{\"sizes\":[{\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}],\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4}}");
+  refused("size " + (dir / "bad.json"), "above the upper");
+  shapes::write_text(dir / "text.json", "{\"sizes\":[{\"nominal_mm\":\"five\"}]}");
+  refused("size " + (dir / "text.json"), "should be a number");
+  refused("judge " + (dir / "text.json"), "values_mm");
+  refused("job " + (dir / "junk.stl"), "no Palinform job");
+  for (const char* wrong : {"", "nonsense", "mesh", "mould x.stl --form three-part", "mix --need-g ten --ratio 1:1"}) {
+    const Ran r = palin(wrong);
+    INFO(wrong);
+    CHECK(r.code == 2);
+    CHECK(r.out.empty());
+    CHECK_FALSE(r.err.empty());
+  }
+}
+
+TEST_CASE("palin split on the demo bracket", "[cli]") {
+  const Ran r = palin("split " + bracket + " --pull 0,0,1");
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["pull"] == Json::array({0.0, 0.0, 1.0}));
+  CHECK(j["parting"]["loops"].size() == 3);  // outline, slot and pen bore
+  CHECK(j["parting"]["loops"][0]["kind"] == "outer");
+  CHECK(j["parting"]["loops"][1]["kind"] == "inner");
+  CHECK(j["undercut_area_mm2"].get<double>() == Approx(3.14159 * 4.2 * 20).epsilon(0.06));  // the cross bore
+  CHECK_FALSE(j.contains("candidates"));
+  const Json searched = palin("split " + bracket).json();
+  CHECK(searched["candidates"].size() == 6);
+  CHECK(searched["pull"] == j["pull"]);
+  CHECK(without_times(palin("split " + bracket).out) == without_times(palin("split " + bracket + " --search").out));
+}
+
+TEST_CASE("palin mould: the volumes add up", "[cli]") {
+  const Ran r = palin("mould " + bracket + " --form two-part --wall 12 --master-g 29.8");
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  const double box = j["box_mm"]["inner"][0].get<double>() * j["box_mm"]["inner"][1].get<double>() * j["box_mm"]["inner"][2].get<double>();
+  CHECK(j["part_mm3"].get<double>() + j["rubber_mm3"]["total"].get<double>() == Approx(box).epsilon(1e-3));
+  CHECK(j["rubber_mm3"]["pours"].size() == 2);
+  CHECK(j["box_mm"]["inner"][0].get<double>() == Approx(92 + 24).margin(0.05));
+  CHECK(j["panels"].size() == 5);
+  CHECK(j["hold_down_N"].is_number());
+}
+
+TEST_CASE("palin mix: M9's case to the gram", "[cli]") {
+  const Json j = palin("mix --need-g 200 --ratio 100:10 --by weight --scale 1 --waste-pct 2 --tare 31").json();
+  CHECK(j["a_g"] == 182.0);
+  CHECK(j["b_g"] == 18.0);
+  CHECK(j["ratio_error_pct"].get<double>() == Approx(-1.0989).margin(1e-3));
+  CHECK(j["readings_g"] == Json::array({31.0, 213.0, 231.0}));
+  const Json cups = palin("mix --need-g 600 --ratio 1:1 --by volume --density-a 1.02 --density-b 1.1 --cup-ml 1000 --foam 4").json();
+  CHECK(cups["batches"].size() == 3);
+}
+
+TEST_CASE("palin size and judge: the methods' cases", "[cli]") {
+  shapes::TempDir dir;
+  shapes::write_text(dir / "size.json", R"({"master":"original","silicone":{"shrink_pct":0.1,"u_pct":0.02,"alpha_per_k":0.00025},"resin":{"shrink_pct":0.4,"u_pct":0.05},
+    "gel_c":21,"room_c":21,"flash_mm":{"mean":0.08,"u":0.05},"sizes":[{"name":"Length","kind":"outer","formed_by":"rubber","nominal_mm":50,"lower_mm":49.7,"upper_mm":50.3,"u_mm":0.01},
+    {"name":"Bore","kind":"bore","formed_by":"rubber","nominal_mm":8,"lower_mm":8,"upper_mm":8.015,"u_mm":0.005}]})");
+  const Json s = palin("size " + (dir / "size.json")).json();
+  CHECK(s["sizes"][0]["predicted_mm"].get<double>() == Approx(49.7502).margin(5e-5));
+  CHECK(s["sizes"][1]["verdict"] == "misses");
+  CHECK(s["tightest"] == "Bore");
+  CHECK(s["scale"]["x"] == 1.0);
+  CHECK_FALSE(s["sizes"][1]["remedies"].empty());
+  shapes::write_text(dir / "judge.json", R"({"rule":"guard","sizes":[{"name":"A","values_mm":[10.02,10.02,10.02],"resolution_mm":0.01,"instrument_u_mm":0.005,"lower_mm":9.95,"upper_mm":10.05},
+    {"name":"B","values_mm":[10.2],"resolution_mm":0.01,"instrument_u_mm":0.005,"lower_mm":9.95,"upper_mm":10.05}]})");
+  const Json v = palin("judge " + (dir / "judge.json")).json();
+  CHECK(v["sizes"][0]["u_mm"].get<double>() == Approx(0.0058).margin(5e-5));
+  CHECK(v["sizes"][0]["verdict"] == "conforms");
+  CHECK(v["sizes"][1]["verdict"] == "fails");
+  CHECK(v["overall"] == "fails");
+}
+
+TEST_CASE("palin demo, job and sheet", "[cli]") {
+  shapes::TempDir dir;
+  const Ran made = palin("demo " + (dir / "demo"));
+  REQUIRE(made.code == 0);
+  CHECK(made.json()["jobs"].size() == 2);
+  const std::string file = dir / "demo/pen-arm-bracket.palinform";
+  const Ran job = palin("job " + file);
+  REQUIRE(job.code == 0);
+  const Json j = job.json();
+  CHECK(j["stages"].size() == 6);
+  CHECK(j["ready"] == false);
+  CHECK(j["tally"]["rubber_g"].get<double>() > 250);
+  bool misses = false;
+  for (const Json& s : j["sizes"]) misses |= s["verdict"] == "misses";
+  CHECK(misses);
+  CHECK(palin("job " + file).out == job.out);
+  for (const char* paper : {"a4", "letter"}) {
+    const std::string one = dir / "one.pdf", two = dir / "two.pdf";
+    REQUIRE(palin("sheet " + file + " --pdf " + one + " --paper " + paper).code == 0);
+    std::this_thread::sleep_for(std::chrono::milliseconds(1100));  // into another second: the date must not show
+    REQUIRE(palin("sheet " + file + " --pdf " + two + " --paper " + paper).code == 0);
+    const std::string a = *palinform::read_file(one);
+    CHECK(a.starts_with("%PDF"));
+    CHECK(a == *palinform::read_file(two));
+    if (std::system("command -v pdftotext >/dev/null 2>&1") == 0) {
+      REQUIRE(std::system(("pdftotext -layout " + one + " " + (dir / "t.txt")).c_str()) == 0);
+      const std::string text = *palinform::read_file(dir / "t.txt");
+      for (const char* word : {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "Side a", "Steps"})
+        CHECK((std::string(word) == "Side a" || text.find(word) != std::string::npos));
+    }
+  }
+}
+
+TEST_CASE("Ctrl+C stops a long run with 130", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::torus(40, 12, 1200, 500), dir / "big.stl"));
+  const std::string file = dir / "big.stl";
+  const pid_t child = ::fork();
+  if (child == 0) {
+    if (!std::freopen((dir / "out").c_str(), "w", stdout) || !std::freopen("/dev/null", "w", stderr)) ::_exit(9);
+    ::execl(PALIN, PALIN, "mesh", file.c_str(), static_cast<char*>(nullptr));
+    ::_exit(127);
+  }
+  std::this_thread::sleep_for(std::chrono::milliseconds(700));
+  ::kill(child, SIGINT);
+  int status = 0;
+  ::waitpid(child, &status, 0);
+  CHECK(WIFEXITED(status));
+  CHECK(WEXITSTATUS(status) == 130);
+  CHECK(palinform::read_file(dir / "out")->empty());
+}

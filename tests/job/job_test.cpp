@@ -1,0 +1,353 @@
+#include <atomic>
+#include <catch2/catch.hpp>
+#include <chrono>
+#include <nlohmann/json.hpp>
+#include <random>
+#include <thread>
+
+#include "job/analyses.hpp"
+#include "job/overview.hpp"
+#include "job/sheet.hpp"
+#include "shapes.hpp"
+
+using namespace palinform;
+
+namespace {
+
+Job full_job() {
+  Job j;
+  j.id = "0123456789abcdef0123456789abcdef";
+  j.name = "Latch \"left\" – Ø";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 7;
+  j.mesh = {std::string(32, 'a'), "latch.stl", LengthUnit::inch, 1234};
+  j.duties = {Duty::load, Duty::mains};
+  MeasuredSize s;
+  s.id = "s1", s.name = "Bore", s.kind = SizeKind::bore, s.formed = FormedBy::pin;
+  s.nominal_mm = 8, s.lower_mm = 8, s.upper_mm = 8.015;
+  s.readings_mm = {8.01, 8.0000001};
+  s.pin_mm = 8.007, s.stock_mm = 0.5, s.section_mm = 4.25;
+  s.from_mm = {1, 2, 3}, s.to_mm = {1.0 / 3, -2, 0};
+  s.limits_guessed = true;
+  j.sizes = {s};
+  j.silicone_id = "add-40-translucent", j.resin_id = "pu-tough-black";
+  j.master = MasterKind::scaled, j.scale = 1.00412;
+  j.room_c = 19.5, j.gel_c = 31;
+  j.pull = Vec3{0, 0, -1};
+  j.wall_mm = 12.5, j.master_g = 29.8;
+  j.scale_division_g = 0.01, j.waste_pct = 7, j.cup_tare_g = 31, j.cup_ml = 750, j.degas = false;
+  j.rule = DecisionRule::plain;
+  j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};
+  j.answers = {{"duty/load", "checked by a licensed engineer", "2026-11-22T10:00:00"}};
+  j.seed = 99;
+  return j;
+}
+
+TriMesh demo_part() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
+
+struct Plan {
+  std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(demo_part());
+  std::atomic<int> loads{0};
+  Planner planner{slice_nodes(starting_catalogue(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
+                    ++loads;
+                    return mesh;
+                  }), 2};
+  Job job() const {
+    Job j;
+    j.id = new_id();
+    j.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
+    j.silicone_id = "add-40-translucent";
+    j.resin_id = "pu-rigid-ivory";
+    MeasuredSize s;
+    s.id = "s1", s.name = "Length", s.nominal_mm = 40, s.lower_mm = 39.9, s.upper_mm = 40.1;
+    j.sizes.push_back(s);
+    s.id = "s2", s.name = "Bore", s.kind = SizeKind::bore, s.nominal_mm = 8, s.lower_mm = 8, s.upper_mm = 8.015;
+    j.sizes.push_back(s);
+    return j;
+  }
+};
+
+}  // namespace
+
+TEST_CASE("a job goes through JSON and back unchanged", "[job]") {
+  const Job j = full_job();
+  const auto back = job_from_json(job_to_json(j), "test");
+  REQUIRE(back);
+  CHECK(*back == j);
+  CHECK(*job_from_json(job_to_json(Job{}), "test") != j);
+  Job bare = j;
+  bare.castings.clear();
+  CHECK(*job_from_json(job_to_json(j, false), "test") == bare);
+  const std::string text = job_to_json(j);
+  CHECK(text.find("\"schema\": 1") != std::string::npos);
+  CHECK(text == job_to_json(*back));
+}
+
+TEST_CASE("what is no job, a newer job or a broken one is refused in words", "[job]") {
+  const auto refused = [](const std::string& text, const char* word) {
+    const auto r = job_from_json(text, "latch.json");
+    REQUIRE_FALSE(r);
+    INFO(r.error().text());
+    CHECK(r.error().where == "latch.json");
+    CHECK(r.error().text().find(word) != std::string::npos);
+  };
+  refused("", "does not read");
+  refused("[1,2]", "does not read");
+  refused("{\"name\":\"x\"}", "does not read");
+  refused("{\"schema\":2}", "newer");
+  refused("{\"schema\":1,\"copies\":\"three\"}", "copies");
+  refused("{\"schema\":1,\"copies\":-2}", "copies");
+  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}]}", "above the upper");
+  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"kind\":\"round\"}]}", "unknown kind");
+  refused("{\"schema\":1,\"sizes\":5}", "list");
+  refused("{\"schema\":1,\"pull\":[0,0,0]}", "pull");
+  refused("{\"schema\":1,\"mesh\":{\"unit\":\"furlong\"}}", "unit");
+  refused("{\"schema\":1,\"mix\":{\"degas\":\"yes\"}}", "type");
+  CHECK(job_from_json("{\"schema\":1,\"future\":true}", "x"));  // unknown keys pass
+}
+
+TEST_CASE("mutated job files never crash and never pass unchecked", "[job]") {
+  const std::string good = job_to_json(full_job());
+  std::mt19937 rnd(11);
+  for (int i = 0; i < 1500; ++i) {
+    std::string b = good;
+    for (int k = 0; k < 3; ++k) {
+      const size_t at = rnd() % b.size();
+      switch (rnd() % 3) {
+        case 0: b[at] = static_cast<char>(rnd()); break;
+        case 1: b.erase(at, 1 + rnd() % 8); break;
+        default: b.insert(at, b.substr(rnd() % b.size(), rnd() % 12));
+      }
+    }
+    const auto r = job_from_json(b, "mutant");
+    if (r) CHECK(check_job(*r));
+  }
+}
+
+TEST_CASE("undo and redo are old jobs", "[job]") {
+  Job a = full_job(), b = a, c = a;
+  b.copies = 8;
+  c.copies = 9;
+  History h(a);
+  CHECK_FALSE(h.edit(a, "nothing"));
+  CHECK(h.edit(b, "eight"));
+  CHECK(h.edit(c, "nine"));
+  CHECK(h.undo());
+  CHECK(h.now() == b);
+  CHECK(h.redo_text() == "nine");
+  CHECK(h.undo());
+  CHECK(h.now() == a);
+  CHECK_FALSE(h.undo());
+  CHECK(h.redo());
+  CHECK(h.redo());
+  CHECK(h.now() == c);
+  CHECK_FALSE(h.redo());
+  h.undo();
+  Job d = a;
+  d.copies = 10;
+  h.edit(d, "ten");
+  CHECK_FALSE(h.can_redo());
+  for (int i = 0; i < 20; ++i) {
+    d.scale = 1 + 0.001 * (i + 1);
+    h.edit(d, "drag", "scale");
+  }
+  CHECK(h.undo());
+  CHECK(h.now().scale == a.scale);  // a drag is one step
+}
+
+TEST_CASE("the planner runs what is missing and remembers the rest", "[job]") {
+  Plan p;
+  Job job = p.job();
+  p.planner.set_job(job);
+  CHECK(p.planner.busy());
+  p.planner.wait();
+  for (const char* node : {"original", "soundness", "size", "split", "mould", "mix"}) {
+    INFO(node << ": " << p.planner.slot(node).error.text());
+    CHECK(p.planner.slot(node).state == Freshness::fresh);
+  }
+  CHECK(p.planner.slot("check").state == Freshness::absent);
+  CHECK(p.loads == 1);
+  const auto mould = p.planner.fresh<MouldResult>("mould");
+  const auto split = p.planner.fresh<SplitResult>("split");
+  // A change that the mould does not read leaves it alone, to the very object.
+  job.room_c = 25;
+  p.planner.set_job(job);
+  p.planner.wait();
+  CHECK(p.planner.fresh<MouldResult>("mould") == mould);
+  CHECK(p.loads == 1);
+  // One that it reads makes a new one; going back finds the old at once.
+  job.wall_mm = 15;
+  p.planner.set_job(job);
+  CHECK(p.planner.slot("mould").state == Freshness::running);
+  CHECK(p.planner.slot("mould").stale);
+  CHECK(p.planner.value<MouldResult>("mould") == mould);
+  CHECK(p.planner.fresh<MouldResult>("mould") == nullptr);
+  p.planner.wait();
+  CHECK(p.planner.fresh<MouldResult>("mould")->mould.wall_mm == 15);
+  job.wall_mm.reset();
+  p.planner.set_job(job);
+  CHECK_FALSE(p.planner.busy());
+  CHECK(p.planner.fresh<MouldResult>("mould") == mould);
+  CHECK(p.planner.fresh<SplitResult>("split") == split);
+  job.mesh = {};
+  p.planner.set_job(job);
+  CHECK(p.planner.slot("original").state == Freshness::absent);
+  CHECK(p.planner.slot("mould").state == Freshness::absent);
+}
+
+TEST_CASE("a cancelled analysis says so and can be asked again; a fault is caught", "[job]") {
+  std::atomic<int> runs{0};
+  std::atomic<bool> hold{true};
+  std::vector<Node> nodes;
+  nodes.push_back({"slow", [&](const Job& job, const Planner&) -> std::optional<Task> {
+    return Task{hash_of(job.copies), false, [&](Progress& p) -> Result<AnyValue> {
+      ++runs;
+      for (int i = 0; hold && i < 5000; ++i) {
+        if (p.cancelled()) return Error::stopped();
+        std::this_thread::sleep_for(std::chrono::milliseconds(1));
+      }
+      return AnyValue(std::make_shared<const int>(7));
+    }};
+  }});
+  nodes.push_back({"thrower", [](const Job&, const Planner&) -> std::optional<Task> {
+    return Task{hash_of(1), false, [](Progress&) -> Result<AnyValue> { throw std::runtime_error("boom"); }};
+  }});
+  nodes.push_back({"after", [](const Job&, const Planner& plan) -> std::optional<Task> {
+    if (!plan.fresh<int>("slow")) return std::nullopt;
+    return Task{hash_of(2), true, [](Progress&) -> Result<AnyValue> { return AnyValue(std::make_shared<const int>(8)); }};
+  }});
+  Planner plan(std::move(nodes), 2);
+  std::atomic<int> woken{0};
+  plan.on_wake([&] { ++woken; });
+  Job job;
+  plan.set_job(job);
+  const auto asked = std::chrono::steady_clock::now();
+  plan.cancel("slow");
+  plan.wait();
+  CHECK(std::chrono::steady_clock::now() - asked < std::chrono::milliseconds(100));
+  CHECK(plan.slot("slow").state == Freshness::failed);
+  CHECK(plan.slot("slow").error.cancelled);
+  CHECK(plan.slot("thrower").error.what.find("boom") != std::string::npos);
+  CHECK(plan.slot("after").state == Freshness::absent);
+  plan.set_job(job);  // the same job does not start it again by itself
+  CHECK_FALSE(plan.busy());
+  hold = false;
+  plan.retry("slow");
+  plan.wait();
+  CHECK(*plan.fresh<int>("slow") == 7);
+  CHECK(*plan.fresh<int>("after") == 8);
+  CHECK(runs <= 2);
+  CHECK(woken > 0);
+  // A newer job supersedes a running one.
+  hold = true;
+  for (int i = 2; i < 8; ++i) {
+    job.copies = i;
+    plan.set_job(job);
+  }
+  hold = false;
+  plan.wait();
+  CHECK(plan.slot("slow").key == hash_of(7));
+}
+
+TEST_CASE("findings, states and tally are read off the results", "[job]") {
+  Plan p;
+  Job job = p.job();
+  job.duties = {Duty::load};
+  p.planner.set_job(job);
+  p.planner.wait();
+  auto findings = findings_of(job, p.planner);
+  REQUIRE_FALSE(findings.empty());
+  CHECK(findings.front().finding.severity == Severity::stop);
+  for (size_t i = 1; i < findings.size(); ++i) CHECK(findings[i - 1].finding.severity >= findings[i].finding.severity);
+  CHECK_FALSE(ready(findings));
+  auto states = stage_states(job, p.planner);
+  CHECK(states[0].knot == Knot::stopped);
+  CHECK(states[static_cast<size_t>(Stage::check)].knot == Knot::untouched);
+  CHECK(states[static_cast<size_t>(Stage::split)].figure.find("no locks") != std::string::npos);
+  const Tally t = tally_of(job, p.planner);
+  REQUIRE(t.rubber_g);
+  const auto mix = p.planner.fresh<MixResult>("mix");
+  const auto mould = p.planner.fresh<MouldResult>("mould");
+  CHECK(*t.rubber_g >= mould->mould.rubber_mm3 * 1e-3 * 1.10);  // the losses come on top
+  CHECK(*t.cost == Approx(mix->rubber_cost + mix->resin_cost));
+  CHECK(t.tightest.find("Bore") == 0);
+
+  // A safety stop wants writing; then it is answered, stays answered, and prints on the sheet.
+  const Finding duty = findings.front().finding.code == "duty" ? findings.front().finding : findings[1].finding;
+  CHECK_FALSE(accept_finding(job, duty, "ok"));
+  const auto accepted = accept_finding(job, duty, "only a display piece, agreed with the curator");
+  REQUIRE(accepted);
+  p.planner.set_job(*accepted);
+  p.planner.wait();
+  bool answered = false;
+  for (const OpenFinding& f : findings_of(*accepted, p.planner))
+    if (f.finding.code == "duty") answered = f.answer.has_value();
+  CHECK(answered);
+  const Sheet sheet = make_sheet(*accepted, p.planner, starting_catalogue());
+  REQUIRE_FALSE(sheet.stops.empty());
+  CHECK(sheet.stops[0].find("curator") != std::string::npos);
+  CHECK(sheet.tables.size() >= 4);
+  CHECK(sheet.cautions.size() >= 2);
+  CHECK(sheet.steps.size() >= 8);
+}
+
+TEST_CASE("remedies are edits, and they help", "[job]") {
+  Plan p;
+  Job job = p.job();
+  p.planner.set_job(job);
+  p.planner.wait();
+  const auto sizes = p.planner.fresh<SizeResult>("size");
+  REQUIRE(sizes);
+  const double before = sizes->predictions[1].p_in_limits;
+  CHECK(before < 0.5);
+  int tried = 0;
+  for (const Finding& f : sizes->findings)
+    for (const Remedy& r : f.remedies) {
+      INFO(r.code);
+      const auto next = apply_remedy(job, r);
+      REQUIRE(next);
+      CHECK_FALSE(*next == job);
+      const SizeResult after = predict_sizes(*next, starting_catalogue());
+      for (size_t i = 0; i < job.sizes.size(); ++i)
+        if (job.sizes[i].id == f.where.size) CHECK(after.predictions[i].p_in_limits > sizes->predictions[i].p_in_limits);
+      ++tried;
+    }
+  CHECK(tried >= 3);
+  CHECK_FALSE(apply_remedy(job, {"no-such", "?", {}}));
+  CHECK_FALSE(apply_remedy(job, {"pin", "?", {{"size", "nope"}, {"mm", "3"}}}));
+  CHECK_FALSE(apply_remedy(job, {"wall", "?", {{"mm", "-3"}}}));
+  CHECK(apply_remedy(job, {"pull", "?", {{"x", "0"}, {"y", "1"}, {"z", "0"}}})->pull == Vec3{0, 1, 0});
+}
+
+TEST_CASE("an open mesh stops the split and offers the mending", "[job]") {
+  Plan p;
+  auto open = std::make_shared<TriMesh>(demo_part());
+  open->triangles.pop_back();
+  p.mesh = open;
+  Job job = p.job();
+  p.planner.set_job(job);
+  p.planner.wait();
+  CHECK(p.planner.slot("split").state == Freshness::failed);
+  CHECK(p.planner.slot("mould").state == Freshness::absent);
+  const auto f = findings_of(job, p.planner);
+  REQUIRE(f.front().finding.code == "mesh-unsound");
+  CHECK(f.front().finding.remedies[0].code == "repair");
+  CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::split)].knot == Knot::stopped);
+}
+
+TEST_CASE("the same job gives the same results, whatever ran before", "[job]") {
+  Plan a, b;
+  Job job = a.job();
+  a.planner.set_job(job);
+  a.planner.wait();
+  Job other = job;
+  other.pull = Vec3{1, 0, 0};
+  b.planner.set_job(other);
+  b.planner.wait();
+  b.planner.set_job(job);
+  b.planner.wait();
+  const auto ma = a.planner.fresh<MouldResult>("mould"), mb = b.planner.fresh<MouldResult>("mould");
+  CHECK(ma->mould.rubber_mm3 == mb->mould.rubber_mm3);
+  CHECK(ma->mould.parting_mm == mb->mould.parting_mm);
+  CHECK(a.planner.fresh<SplitResult>("split")->split.loops[0].points_mm == b.planner.fresh<SplitResult>("split")->split.loops[0].points_mm);
+}

@@ -1,0 +1,41 @@
+#pragma once
+/// Solids whose answers are known, and small helpers for tests.
+#include <filesystem>
+#include <string>
+
+#include "mesh/tri_mesh.hpp"
+
+namespace shapes {
+
+using palinform::Transform;
+using palinform::TriMesh;
+using palinform::Vec3;
+
+TriMesh box(const Vec3& low, const Vec3& high, int cells = 1);
+TriMesh icosphere(double radius, int subdivisions);
+/// Axis z.
+TriMesh torus(double ring_radius, double tube_radius, int around, int across);
+/// Plate of half-size `half` with a through bore of radius r along `axis` (0 x, 1 y, 2 z).
+TriMesh bored_box(const Vec3& half, double r, int axis, int segments);
+/// Upright cylinder about z from 0 to h.
+TriMesh cylinder(double radius, double height, int segments);
+TriMesh joined(const TriMesh& a, const TriMesh& b);
+TriMesh turned_over(TriMesh m);
+/// An arbitrary rotation used by the "turning changes nothing" tests.
+Transform odd_turn();
+
+/// A fresh folder, removed at the end.
+class TempDir {
+ public:
+  TempDir();
+  ~TempDir();
+  std::string operator/(const std::string& name) const { return (path_ / name).string(); }
+  std::string str() const { return path_.string(); }
+
+ private:
+  std::filesystem::path path_;
+};
+
+void write_text(const std::string& path, const std::string& text);
+
+}  // namespace shapes
