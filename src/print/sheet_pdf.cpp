@@ -3,6 +3,7 @@
 #include <QBuffer>
 #include <QFontDatabase>
 #include <QFontMetricsF>
+#include <QHash>
 #include <QPainter>
 #include <QPdfWriter>
 #include <cstring>
@@ -184,6 +185,7 @@ QImage to_image(const Picture& p) {
 }
 
 Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper) {
+  QHashSeed::setDeterministicGlobalSeed();  // the writer orders its fonts by hash
   load_fonts();
   QByteArray bytes;
   {

@@ -86,7 +86,7 @@ TEST_CASE("palin refuses in words: exit 1, stdout empty; wrong usage: exit 2", "
   refused("size /no/such.json", "cannot be read");
   shapes::write_text(dir / "bad.json", "{\"sizes\":[{\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}],\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4}}");
   refused("size " + (dir / "bad.json"), "above the upper");
-  shapes::write_text(dir / "text.json", "{\"sizes\":[{\"nominal_mm\":\"five\"}]}");
+  shapes::write_text(dir / "text.json", "{\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4},\"sizes\":[{\"nominal_mm\":\"five\"}]}");
   refused("size " + (dir / "text.json"), "should be a number");
   refused("judge " + (dir / "text.json"), "values_mm");
   refused("job " + (dir / "junk.stl"), "no Palinform job");
@@ -184,8 +184,8 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
     if (std::system("command -v pdftotext >/dev/null 2>&1") == 0) {
       REQUIRE(std::system(("pdftotext -layout " + one + " " + (dir / "t.txt")).c_str()) == 0);
       const std::string text = *palinform::read_file(dir / "t.txt");
-      for (const char* word : {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "Side a", "Steps"})
-        CHECK((std::string(word) == "Side a" || text.find(word) != std::string::npos));
+      for (const char* word : {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "side a", "Steps"})
+        CHECK(text.find(word) != std::string::npos);
     }
   }
 }

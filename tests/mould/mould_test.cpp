@@ -89,7 +89,8 @@ TEST_CASE("volumes add up: box = part + rubber, on six shapes", "[mould]") {
 TEST_CASE("a ball splits its rubber in halves, flat across", "[mould]") {
   const auto m = mould_of(shapes::icosphere(12, 5), {0, 0, 1});
   REQUIRE(m);
-  CHECK(m->pours[0].volume_mm3 == Approx(m->pours[1].volume_mm3).epsilon(5e-3));
+  // Walls that lean in by half a degree still count as side a: the line sits that much (0.12 mm) below the middle.
+  CHECK(m->pours[0].volume_mm3 == Approx(m->pours[1].volume_mm3).epsilon(1e-2));
   CHECK(m->inner_mm.size().x == Approx(44).epsilon(1e-3));
   CHECK(m->pours[0].fill_height_mm == Approx(22).margin(0.4));
   CHECK(m->steepest_deg < 10);

@@ -11,9 +11,10 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
   s.title = job.name;
   s.subtitle = job.client.empty() ? counted(job.copies, "copy", "copies") : job.client + " · " + counted(job.copies, "copy", "copies");
   const auto findings = findings_of(job, plan);
-  for (const OpenFinding& f : findings) {
+  for (const OpenFinding& f : findings)  // safety first, whatever else stops the job
     if (f.finding.code == "duty") s.stops.push_back(f.finding.what + ". " + f.finding.why + (f.answer ? " Answer: " + f.answer->reason : " NOT ANSWERED."));
-    else if (f.finding.severity == Severity::stop && !f.answer) s.stops.push_back("Not answered: " + f.finding.what + ". " + f.finding.why);
+  for (const OpenFinding& f : findings) {
+    if (f.finding.code != "duty" && f.finding.severity == Severity::stop && !f.answer) s.stops.push_back("Not answered: " + f.finding.what + ". " + f.finding.why);
   }
   const auto original = plan.fresh<OriginalResult>("original");
   const auto split = plan.fresh<SplitResult>("split");
@@ -57,7 +58,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     SheetTable box{"Box, mm", {"panel", "width", "height", "thickness"}, {}, ""};
     for (const Panel& p : m.panels) box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
     box.note = "Inside " + fixed(in.x, 1) + " × " + fixed(in.y, 1) + " × " + fixed(in.z, 1) + ", wall of rubber " + fixed(m.wall_mm, 1) + ", pull " + axis_name(split->split.pull) + ".";
-    if (m.hold_down_n) box.note += " Hold the master down with " + significant(*m.hold_down_n, 2) + " N.";
+    if (m.hold_down_n && *m.hold_down_n > 0.05) box.note += " Hold the master down with " + significant(*m.hold_down_n, 2) + " N.";
     s.tables.push_back(std::move(box));
   }
   const auto mix = plan.fresh<MixResult>("mix");

@@ -120,17 +120,25 @@ FaceFit fit_face(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, dou
     return out;
   }
   if (auto c = cylinder(smooth)) return *c;
-  // The smooth patch ran on into a fillet: keep only faces square to the axis the neighbourhood suggests.
-  const auto near = grow([&](uint32_t a, uint32_t b) {
-    return dot(mesh.normal(a), mesh.normal(b)) > bend && length(mesh.centre(b) - mesh.centre(seed)) < 4 * std::sqrt(smooth_area / 12);
-  });
-  const auto eigen = covariance(near, [&](uint32_t t) { return to(mesh.normal(t)); });
-  const Vec3 axis = from(eigen.eigenvectors().col(0));
-  const auto belt = grow([&](uint32_t a, uint32_t b) {
-    return std::abs(dot(mesh.normal(b), axis)) < 0.05 && dot(mesh.normal(a), mesh.normal(b)) > bend;
-  });
-  if (belt.size() >= 8)
-    if (auto c = cylinder(belt)) return *c;
+  // The smooth patch ran on over a broken edge. A neighbourhood just large enough to show the bend gives the axis; the
+  // belt of faces square to that axis is then tried as the cylinder.
+  const double seed_size = std::sqrt(mesh.area_mm2(seed));
+  for (double reach = 1.5 * seed_size; reach < 60 * seed_size + 1; reach *= 1.6) {
+    const auto near = grow([&](uint32_t a, uint32_t b) {
+      return dot(mesh.normal(a), mesh.normal(b)) > bend && length(mesh.centre(b) - mesh.centre(seed)) < reach;
+    });
+    if (near.size() < 4) continue;
+    const auto eigen = covariance(near, [&](uint32_t t) { return to(mesh.normal(t)); });
+    const Eigen::Vector3d w = eigen.eigenvalues();
+    if (w[1] < 0.015 * w.sum()) continue;
+    if (w[0] > 0.1 * w[1]) break;  // bent both ways: no cylinder here
+    const Vec3 axis = from(eigen.eigenvectors().col(0));
+    const auto belt = grow([&](uint32_t a, uint32_t b) {
+      return std::abs(dot(mesh.normal(b), axis)) < 0.06 && dot(mesh.normal(a), mesh.normal(b)) > bend;
+    });
+    if (belt.size() >= 8)
+      if (auto c = cylinder(belt)) return *c;
+  }
   if (flat.size() > 1 || flat_area > 0) fit_plane();
   if (flat_area < 0.2 * smooth_area) out.kind = FaceKind::free;
   return out;

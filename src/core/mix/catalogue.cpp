@@ -16,7 +16,8 @@ double Mixable::weight_ratio() const {
   return ratio_by_volume ? weight_ratio_from_volume(ratio_b / ratio_a, density_a_g_cm3, density_b_g_cm3) : ratio_b / ratio_a;
 }
 std::string Mixable::ratio_text() const {
-  return significant(ratio_a, 3) + " : " + (ratio_b < 2 && ratio_b != 1 ? fixed(ratio_b, 1) : significant(ratio_b, 3)) +
+  const auto plain = [](double v) { return fixed(v, v == std::round(v) ? 0 : 1); };
+  return plain(ratio_a) + " : " + plain(ratio_b) +
          (ratio_by_volume ? " by volume" : " by weight");
 }
 

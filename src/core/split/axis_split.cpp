@@ -72,32 +72,40 @@ void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint
   }
 }
 
-std::vector<std::vector<uint32_t>> border_loops(const TriMesh& mesh, const EdgePairs& pairs, const std::vector<uint8_t>& side) {
+struct BorderLoop {
+  std::vector<uint32_t> points;
+  std::vector<bool> sharp;  ///< the edge that leaves the point is a true edge of the part, bent by over 30°
+};
+
+std::vector<BorderLoop> border_loops(const TriMesh& mesh, const EdgePairs& pairs, const std::vector<uint8_t>& side) {
   std::multimap<uint32_t, uint32_t> leaving;
   for (uint32_t h = 0; h < pairs.twin.size(); ++h)
     if (side[h / 3] == 0 && pairs.paired(h) && side[pairs.twin[h] / 3] == 1) leaving.emplace(edge_from(mesh, h), h);
-  std::vector<std::vector<uint32_t>> loops;
+  const auto is_sharp = [&](uint32_t h) { return dot(mesh.normal(h / 3), mesh.normal(pairs.twin[h] / 3)) < 0.866; };
+  std::vector<BorderLoop> loops;
   while (!leaving.empty()) {
     auto at = leaving.begin();
     const uint32_t first = at->first;
-    std::vector<uint32_t> points{first};
     uint32_t h = at->second;
+    BorderLoop loop{{first}, {is_sharp(h)}};
     leaving.erase(at);
     while (edge_to(mesh, h) != first) {
-      points.push_back(edge_to(mesh, h));
+      loop.points.push_back(edge_to(mesh, h));
       at = leaving.find(edge_to(mesh, h));
       if (at == leaving.end()) break;  // cannot happen on a closed mesh: as many border edges enter a point as leave it
       h = at->second;
+      loop.sharp.push_back(is_sharp(h));
       leaving.erase(at);
     }
-    loops.push_back(std::move(points));
+    loop.sharp.resize(loop.points.size(), false);
+    loops.push_back(std::move(loop));
   }
   return loops;
 }
 
 /// Averages the zigzag of mesh edges away and drops the points back onto the surface. No point moves further than its
-/// neighbouring edges are long.
-std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const RayScene& rays) {
+/// neighbouring edges are long; points on true edges of the part stay, since the line is where it should be there.
+std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const std::vector<bool>& sharp, const RayScene& rays) {
   const size_t n = path.size();
   if (n < 4) return path;
   std::vector<double> reach(n);
@@ -105,6 +113,10 @@ std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const RayScene& rays) 
   std::vector<Vec3> p = path, next(n);
   for (int round = 0; round < 12; ++round) {
     for (size_t i = 0; i < n; ++i) {
+      if (sharp[i] || sharp[(i + n - 1) % n]) {
+        next[i] = p[i];
+        continue;
+      }
       next[i] = p[i] * 0.5 + (p[(i + n - 1) % n] + p[(i + 1) % n]) * 0.25;
       const Vec3 off = next[i] - path[i];
       const double far = length(off);
@@ -198,9 +210,9 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
   std::vector<double> areas;
   for (const auto& loop : border_loops(mesh, pairs, s.side)) {
     std::vector<Vec3> path;
-    for (const uint32_t v : loop) path.push_back(mesh.points[v]);
+    for (const uint32_t v : loop.points) path.push_back(mesh.points[v]);
     PartingLoop out;
-    out.points_mm = smoothed(path, rays);
+    out.points_mm = smoothed(path, loop.sharp, rays);
     for (size_t i = 0; i < out.points_mm.size(); ++i) {
       out.length_mm += length(out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i]);
       low = std::min(low, dot(out.points_mm[i], s.pull));

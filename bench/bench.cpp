@@ -1,0 +1,170 @@
+// First benchmarks: loading, rays, columns, pictures. A million triangles: a torus with a ripple, so that nothing is
+// axis-aligned by luck.
+#include <benchmark/benchmark.h>
+#include <tbb/parallel_for.h>
+
+#include <cmath>
+#include <map>
+
+#include "mesh/load.hpp"
+#include "mesh/repair.hpp"
+#include "mesh/save.hpp"
+#include "mesh/soundness.hpp"
+#include "mesh/topology.hpp"
+#include "mould/box.hpp"
+#include "picture/render.hpp"
+#include "shapes.hpp"
+#include "size/chain.hpp"
+#include "solid/columns.hpp"
+#include "split/accessibility.hpp"
+#include "split/axis_split.hpp"
+
+using namespace palinform;
+
+namespace {
+
+const TriMesh& part(int64_t triangles) {
+  static std::map<int64_t, TriMesh> made;
+  TriMesh& m = made[triangles];
+  if (m.triangles.empty()) {
+    const int across = static_cast<int>(std::sqrt(static_cast<double>(triangles) / 4)), around = static_cast<int>(triangles / 2 / across);
+    m = shapes::torus(40, 12, around, across);
+    for (Vec3& p : m.points) p = p * (1 + 0.02 * std::sin(9 * std::atan2(p.y, p.x)) * std::cos(0.4 * p.z));
+  }
+  return m;
+}
+
+void load_stl(benchmark::State& state) {
+  const std::string bytes = stl_bytes(part(state.range(0)));
+  for (auto _ : state) benchmark::DoNotOptimize(read_mesh(bytes, "part.stl"));
+}
+void pairing(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(pair_edges(part(state.range(0))));
+}
+void intersections(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(self_intersections(part(state.range(0)), 0));
+}
+void mend(benchmark::State& state) {
+  TriMesh holed = part(state.range(0));
+  holed.triangles.resize(holed.triangles.size() - 30);
+  for (auto _ : state) benchmark::DoNotOptimize(repair(holed));
+}
+void ray_tree(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(RayScene::build(part(state.range(0))));
+}
+void shading_normals(benchmark::State& state) {
+  const auto rays = *RayScene::build(part(state.range(0)));
+  for (auto _ : state) benchmark::DoNotOptimize(make_shape(part(state.range(0)), rays));
+}
+/// Labelling by rays for one direction; rays/s beside the engine's raw throughput on the same rays below.
+void accessibility(benchmark::State& state) {
+  const TriMesh& m = part(state.range(0));
+  const auto rays = *RayScene::build(m);
+  for (auto _ : state) benchmark::DoNotOptimize(releasable_share(m, *rays, {0, 0, 1}));
+}
+void raw_rays(benchmark::State& state) {
+  const TriMesh& m = part(state.range(0));
+  const auto scene = *RayScene::build(m);
+  std::vector<RayScene::Ray> rays;
+  for (size_t t = 0; t < m.triangles.size(); ++t) {
+    const Vec3 n = m.normal(t);
+    if (n.z < -0.01) continue;
+    const Vec3 p = m.centre(t) + n * 0.02 - scene->centre();
+    rays.push_back({{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)}, {0, 0, 1}, 0, INFINITY});
+  }
+  std::vector<uint8_t> blocked(rays.size());
+  for (auto _ : state)
+    tbb::parallel_for(tbb::blocked_range<size_t>(0, rays.size(), 4096), [&](const auto& r) {
+      scene->occluded(std::span(rays).subspan(r.begin(), r.size()), blocked.data() + r.begin());
+    });
+  state.counters["rays/s"] = benchmark::Counter(static_cast<double>(rays.size()), benchmark::Counter::kIsIterationInvariantRate);
+}
+void whole_split(benchmark::State& state) {
+  const TriMesh& m = part(state.range(0));
+  const auto pairs = pair_edges(m);
+  const auto rays = *RayScene::build(m);
+  for (auto _ : state) benchmark::DoNotOptimize(best_axis_split(m, pairs, *rays));
+}
+void columns(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(build_columns(part(state.range(0)), frame_along({0, 0, 1}), 0.4, 10));
+}
+void mould(benchmark::State& state) {
+  const TriMesh& m = part(state.range(0));
+  const auto split = *split_along(m, pair_edges(m), **RayScene::build(m), {0, 0, 1});
+  for (auto _ : state) benchmark::DoNotOptimize(two_part_mould(m, split, {}));
+}
+/// 820×716, the design's own figure: primary rays with shading, no occlusion.
+void picture_moving(benchmark::State& state) {
+  Scene s;
+  s.bodies.push_back({});
+  s.bodies[0].shape = *make_shape(part(state.range(0)));
+  Camera c;
+  c.width_px = 820;
+  c.height_px = 716;
+  c.look_from(-60, 35);
+  c.fit(s.box_mm());
+  for (auto _ : state) {
+    PictureWork w(s, c);
+    w.add_pass(Progress::none(), false);
+    benchmark::DoNotOptimize(w.passes());
+  }
+}
+void picture_pass_with_occlusion(benchmark::State& state) {
+  Scene s;
+  s.bodies.push_back({});
+  s.bodies[0].shape = *make_shape(part(state.range(0)));
+  Camera c;
+  c.width_px = 820;
+  c.height_px = 716;
+  c.look_from(-60, 35);
+  c.fit(s.box_mm());
+  PictureWork w(s, c);
+  for (auto _ : state) w.add_pass(Progress::none());
+}
+void picture_resolve(benchmark::State& state) {
+  Scene s;
+  s.bodies.push_back({});
+  s.bodies[0].shape = *make_shape(part(state.range(0)));
+  Camera c;
+  c.width_px = 820;
+  c.height_px = 716;
+  c.look_from(-60, 35);
+  c.fit(s.box_mm());
+  PictureWork w(s, c);
+  w.add_pass(Progress::none());
+  for (auto _ : state) benchmark::DoNotOptimize(w.resolve());
+}
+void chain_of_twenty(benchmark::State& state) {
+  std::vector<MeasuredSize> sizes(20);
+  for (size_t i = 0; i < sizes.size(); ++i) {
+    sizes[i].nominal_mm = 10 + static_cast<double>(i);
+    sizes[i].lower_mm = sizes[i].nominal_mm - 0.1;
+    sizes[i].upper_mm = sizes[i].nominal_mm + 0.1;
+  }
+  ChainMaterials m;
+  m.sil_shrink_pct = 0.1, m.sil_shrink_u_pct = 0.03, m.res_shrink_pct = 0.4, m.res_shrink_u_pct = 0.06;
+  for (auto _ : state) {
+    for (const MeasuredSize& s : sizes) benchmark::DoNotOptimize(predict(s, m, 1.003));
+    benchmark::DoNotOptimize(best_scale(sizes, m));
+  }
+}
+
+constexpr int64_t k100 = 100'000, M = 1'000'000;
+
+}  // namespace
+
+BENCHMARK(load_stl)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(pairing)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(intersections)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(mend)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(ray_tree)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(shading_normals)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(raw_rays)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(accessibility)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(whole_split)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(columns)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(mould)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(picture_moving)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(picture_pass_with_occlusion)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(picture_resolve)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(chain_of_twenty)->Unit(benchmark::kMillisecond)->UseRealTime();
