@@ -27,7 +27,8 @@ const TriMesh& part(int64_t triangles) {
   static std::map<int64_t, TriMesh> made;
   TriMesh& m = made[triangles];
   if (m.triangles.empty()) {
-    const int across = static_cast<int>(std::sqrt(static_cast<double>(triangles) / 4)), around = static_cast<int>(triangles / 2 / across);
+    const int across = static_cast<int>(std::sqrt(static_cast<double>(triangles) / 4)),
+              around = static_cast<int>(triangles / 2 / across);
     m = shapes::torus(40, 12, around, across);
     for (Vec3& p : m.points) p = p * (1 + 0.02 * std::sin(9 * std::atan2(p.y, p.x)) * std::cos(0.4 * p.z));
   }
@@ -70,14 +71,16 @@ void raw_rays(benchmark::State& state) {
     const Vec3 n = m.normal(t);
     if (n.z < -0.01) continue;
     const Vec3 p = m.centre(t) + n * 0.02 - scene->centre();
-    rays.push_back({{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)}, {0, 0, 1}, 0, INFINITY});
+    rays.push_back(
+        {{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)}, {0, 0, 1}, 0, INFINITY});
   }
   std::vector<uint8_t> blocked(rays.size());
   for (auto _ : state)
     tbb::parallel_for(tbb::blocked_range<size_t>(0, rays.size(), 4096), [&](const auto& r) {
       scene->occluded(std::span(rays).subspan(r.begin(), r.size()), blocked.data() + r.begin());
     });
-  state.counters["rays/s"] = benchmark::Counter(static_cast<double>(rays.size()), benchmark::Counter::kIsIterationInvariantRate);
+  state.counters["rays/s"] =
+      benchmark::Counter(static_cast<double>(rays.size()), benchmark::Counter::kIsIterationInvariantRate);
 }
 void whole_split(benchmark::State& state) {
   const TriMesh& m = part(state.range(0));

@@ -39,9 +39,11 @@ TriMesh box(const Vec3& low, const Vec3& high, int n) {
 TriMesh icosphere(double radius, int subdivisions) {
   const double t = (1 + std::sqrt(5.0)) / 2;
   TriMesh m;
-  m.points = {{-1, t, 0}, {1, t, 0}, {-1, -t, 0}, {1, -t, 0}, {0, -1, t}, {0, 1, t}, {0, -1, -t}, {0, 1, -t}, {t, 0, -1}, {t, 0, 1}, {-t, 0, -1}, {-t, 0, 1}};
-  m.triangles = {{0, 11, 5}, {0, 5, 1}, {0, 1, 7}, {0, 7, 10}, {0, 10, 11}, {1, 5, 9}, {5, 11, 4}, {11, 10, 2}, {10, 7, 6}, {7, 1, 8},
-                 {3, 9, 4}, {3, 4, 2}, {3, 2, 6}, {3, 6, 8}, {3, 8, 9}, {4, 9, 5}, {2, 4, 11}, {6, 2, 10}, {8, 6, 7}, {9, 8, 1}};
+  m.points = {{-1, t, 0},  {1, t, 0},  {-1, -t, 0}, {1, -t, 0}, {0, -1, t},  {0, 1, t},
+              {0, -1, -t}, {0, 1, -t}, {t, 0, -1},  {t, 0, 1},  {-t, 0, -1}, {-t, 0, 1}};
+  m.triangles = {{0, 11, 5},  {0, 5, 1},  {0, 1, 7},  {0, 7, 10}, {0, 10, 11}, {1, 5, 9}, {5, 11, 4},
+                 {11, 10, 2}, {10, 7, 6}, {7, 1, 8},  {3, 9, 4},  {3, 4, 2},   {3, 2, 6}, {3, 6, 8},
+                 {3, 8, 9},   {4, 9, 5},  {2, 4, 11}, {6, 2, 10}, {8, 6, 7},   {9, 8, 1}};
   for (int s = 0; s < subdivisions; ++s) {
     std::map<std::pair<uint32_t, uint32_t>, uint32_t> middle;
     std::vector<Triangle> finer;
@@ -67,7 +69,8 @@ TriMesh torus(double ring, double tube, int around, int across) {
   for (int i = 0; i < around; ++i)
     for (int j = 0; j < across; ++j) {
       const double a = 2 * std::numbers::pi * i / around, b = 2 * std::numbers::pi * j / across;
-      m.points.push_back({(ring + tube * std::cos(b)) * std::cos(a), (ring + tube * std::cos(b)) * std::sin(a), tube * std::sin(b)});
+      m.points.push_back(
+          {(ring + tube * std::cos(b)) * std::cos(a), (ring + tube * std::cos(b)) * std::sin(a), tube * std::sin(b)});
     }
   const auto id = [&](int i, int j) { return static_cast<uint32_t>((i % around) * across + j % across); };
   for (int i = 0; i < around; ++i)
@@ -103,7 +106,9 @@ TriMesh bored_box(const Vec3& half, double r, int axis, int n) {
     return static_cast<uint32_t>(m.points.size() - 1);
   };
   std::vector<uint32_t> ib, it, ob, ot;
-  for (int i = 0; i < n; ++i) ib.push_back(put(in[i], -h.z)), it.push_back(put(in[i], h.z)), ob.push_back(put(out[i], -h.z)), ot.push_back(put(out[i], h.z));
+  for (int i = 0; i < n; ++i)
+    ib.push_back(put(in[i], -h.z)), it.push_back(put(in[i], h.z)), ob.push_back(put(out[i], -h.z)),
+        ot.push_back(put(out[i], h.z));
   for (int i = 0; i < n; ++i) {
     const int j = (i + 1) % n;
     const auto quad = [&](uint32_t a, uint32_t b, uint32_t c, uint32_t d) {

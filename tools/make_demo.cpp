@@ -38,7 +38,9 @@ double blend(double a, double b, double r) {  // union with a fillet of about r
   const double h = std::clamp(0.5 + 0.5 * (b - a) / r, 0.0, 1.0);
   return b + (a - b) * h - r * h * (1 - h);
 }
-double cut(double a, double b, double broken = 0.6) { return -blend(-a, b, broken); }  // b taken out of a, the edge broken
+double cut(double a, double b, double broken = 0.6) {
+  return -blend(-a, b, broken);
+}  // b taken out of a, the edge broken
 
 /// The pen-arm bracket: foot with slot, boss with the pen bore Ø8, lug with a cross bore Ø4.2, two ribs. 92 mm long.
 double bracket(const Vec3& p) {
@@ -58,10 +60,10 @@ double bracket(const Vec3& p) {
     const double rib = cut(std::max({std::abs(p.y - side * 8) - 1.75, p.x - 25, 1 - p.x, -p.z}), -top, 1.0);
     d = blend(d, rib, 1.2);
   }
-  d = cut(d, p.z);  // the fillets must not hang below the foot
-  d = cut(d, std::hypot(p.x - 31, p.y) - 4);                      // pen bore
-  d = cut(d, capsule2(p.x, p.y, -26, -8, 3));                     // slot, centre at x = −17
-  d = cut(d, std::hypot(p.x + 39, p.z - 29) - 2.1);               // cross bore
+  d = cut(d, p.z);                                   // the fillets must not hang below the foot
+  d = cut(d, std::hypot(p.x - 31, p.y) - 4);         // pen bore
+  d = cut(d, capsule2(p.x, p.y, -26, -8, 3));        // slot, centre at x = −17
+  d = cut(d, std::hypot(p.x + 39, p.z - 29) - 2.1);  // cross bore
   // Broken edge at the bore's upper mouth: a cone of 45° that opens 0.6 mm.
   d = cut(d, (std::hypot(p.x - 31, p.y) - 4.6 - (p.z - 23)) / std::numbers::sqrt2);
   return d;
@@ -80,7 +82,7 @@ double ornament(const Vec3& p) {
     const double q = std::hypot(v / (width * lobes), p.z / height), along = std::max({-u - 1, u - reach, 0.0});
     const double shell = (q - 1) * std::min(width * lobes, height) * 0.75;
     double leaf = std::hypot(std::max(shell, 0.0), along) + std::min(shell, 0.0);
-    const double vein = std::hypot(v, p.z - height) - 0.9 * (1 - 0.6 * s);   // middle groove
+    const double vein = std::hypot(v, p.z - height) - 0.9 * (1 - 0.6 * s);  // middle groove
     leaf = cut(leaf, vein, 0.8);
     d = blend(d, leaf, 1.2);
   }
@@ -98,11 +100,12 @@ int make(const std::string& path, const Implicit& solid, const Box3& around, dou
   const auto sound = check_soundness(mesh);
   const MeshMeasure m = measure(mesh);
   const Vec3 s = m.box_mm.size();
-  std::printf("%s: %zu triangles, %.1f mm3, %.3f x %.3f x %.3f mm, %s\n", path.c_str(), mesh.triangles.size(), m.volume_mm3, s.x, s.y,
-              s.z, sound && sound->sound() ? "sound" : "NOT SOUND");
+  std::printf("%s: %zu triangles, %.1f mm3, %.3f x %.3f x %.3f mm, %s\n", path.c_str(), mesh.triangles.size(),
+              m.volume_mm3, s.x, s.y, s.z, sound && sound->sound() ? "sound" : "NOT SOUND");
   if (sound && !sound->sound())
     std::printf("  open %zu, non-manifold %zu, intersections %zu, degenerate %zu, flipped %zu\n", sound->open_edges,
-                sound->non_manifold_edges, sound->self_intersections, sound->degenerate_faces, sound->flipped_components);
+                sound->non_manifold_edges, sound->self_intersections, sound->degenerate_faces,
+                sound->flipped_components);
   if (const auto saved = save_mesh(mesh, path); !saved) {
     std::fprintf(stderr, "%s\n", saved.error().text().c_str());
     return 1;

@@ -1,10 +1,10 @@
 // palinform [WORKSHOP.sqlite] [--job ID] [--stage N] [--shots DIR] [--time-start]
+#include <cstdio>
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QMessageBox>
 #include <QTimer>
-#include <cstdio>
 
 #include "ledger/workshop.hpp"
 #include "shell/desk.hpp"
@@ -24,18 +24,24 @@ int main(int argc, char** argv) {
   args.setApplicationDescription(QStringLiteral("Plans silicone moulds and the parts cast from them."));
   args.addHelpOption();
   args.addVersionOption();
-  args.addPositionalArgument(QStringLiteral("workshop"), QStringLiteral("The workshop file; the usual one when left out."));
+  args.addPositionalArgument(QStringLiteral("workshop"),
+                             QStringLiteral("The workshop file; the usual one when left out."));
   const QCommandLineOption job(QStringLiteral("job"), QStringLiteral("Open this job."), QStringLiteral("id"));
-  const QCommandLineOption stage(QStringLiteral("stage"), QStringLiteral("Begin at this stage, 1 to 6."), QStringLiteral("n"));
-  const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("Write a picture of each main view into DIR and end."), QStringLiteral("dir"));
-  const QCommandLineOption timing(QStringLiteral("time-start"), QStringLiteral("Print the milliseconds until the window is painted, and end."));
+  const QCommandLineOption stage(QStringLiteral("stage"), QStringLiteral("Begin at this stage, 1 to 6."),
+                                 QStringLiteral("n"));
+  const QCommandLineOption shots(QStringLiteral("shots"),
+                                 QStringLiteral("Write a picture of each main view into DIR and end."),
+                                 QStringLiteral("dir"));
+  const QCommandLineOption timing(QStringLiteral("time-start"),
+                                  QStringLiteral("Print the milliseconds until the window is painted, and end."));
   args.addOptions({job, stage, shots, timing});
   args.process(qt);
   const QString named = args.positionalArguments().value(0);
   auto workshop = Workshop::open(named.isEmpty() ? default_workshop_path() : named.toStdString());
   if (!workshop) {
     std::fprintf(stderr, "palinform: %s\n", workshop.error().text().c_str());
-    if (!args.isSet(shots)) QMessageBox::critical(nullptr, QStringLiteral("Palinform"), QString::fromStdString(workshop.error().text()));
+    if (!args.isSet(shots))
+      QMessageBox::critical(nullptr, QStringLiteral("Palinform"), QString::fromStdString(workshop.error().text()));
     return 1;
   }
   app::MainWindow window(std::make_unique<app::Desk>(*std::move(workshop), starting_catalogue()));
@@ -43,8 +49,10 @@ int main(int argc, char** argv) {
   const auto rows = desk.workshop().jobs();
   std::string id = args.value(job).toStdString();
   if (id.empty() && rows && !rows->empty()) id = rows->front().id;  // the one last worked on
-  if (!id.empty()) desk.open_job(id);
-  else if (!desk.read_only()) desk.new_job();
+  if (!id.empty())
+    desk.open_job(id);
+  else if (!desk.read_only())
+    desk.new_job();
   if (const int n = args.value(stage).toInt(); n >= 1 && n <= stage_count) window.go(static_cast<Stage>(n - 1));
   window.show();
   if (args.isSet(timing)) {

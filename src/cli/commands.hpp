@@ -33,7 +33,9 @@ void add_demo(CLI::App& app, Command& run);
 /// Milliseconds since construction, for `elapsed_ms`.
 class Stopwatch {
  public:
-  double ms() const { return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start_).count(); }
+  double ms() const {
+    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start_).count();
+  }
 
  private:
   std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();

@@ -43,7 +43,8 @@ Result<Json> read_json(const std::string& file) {
   const auto bytes = read_file(file);
   if (!bytes) return bytes.error();
   Json j = Json::parse(*bytes, nullptr, false);
-  if (j.is_discarded() || !j.is_object()) return Error{"it does not read as a JSON object", base_name(file), "Check brackets and commas."};
+  if (j.is_discarded() || !j.is_object())
+    return Error{"it does not read as a JSON object", base_name(file), "Check brackets and commas."};
   return j;
 }
 
@@ -54,7 +55,8 @@ Answer run_size(const std::string& file) {
   Error fault;
   Fields top(j, base_name(file), fault);
   const std::string master = top.text("master", "original");
-  if (master != "original" && master != "scaled" && master != "scaled-per-axis") top.note("\"master\" should be original, scaled or scaled-per-axis");
+  if (master != "original" && master != "scaled" && master != "scaled-per-axis")
+    top.note("\"master\" should be original, scaled or scaled-per-axis");
   if (master == "scaled-per-axis") top.note("a scale per axis is not offered by this version");
   const Json none = Json::object();
   const Json& sil = j.contains("silicone") ? j["silicone"] : none;
@@ -73,7 +75,8 @@ Answer run_size(const std::string& file) {
   m.flash_mm = f.number("mean", 0);
   m.flash_u_mm = f.number("u", 0);
   std::vector<MeasuredSize> sizes;
-  if (!j.contains("sizes") || !j["sizes"].is_array() || j["sizes"].empty()) top.note("\"sizes\" should be a list with at least one size");
+  if (!j.contains("sizes") || !j["sizes"].is_array() || j["sizes"].empty())
+    top.note("\"sizes\" should be a list with at least one size");
   else
     for (const Json& e : j["sizes"]) {
       Fields z(e, "size " + std::to_string(sizes.size() + 1), fault);
@@ -101,7 +104,8 @@ Answer run_size(const std::string& file) {
   if (!fault.what.empty()) return fault;
 
   double scale = 1;
-  if (master == "scaled") scale = j.contains("scale") && j["scale"].is_number() ? j["scale"].get<double>() : best_scale(sizes, m);
+  if (master == "scaled")
+    scale = j.contains("scale") && j["scale"].is_number() ? j["scale"].get<double>() : best_scale(sizes, m);
   Json out{{"scale", {{"x", scale}, {"y", scale}, {"z", scale}}}, {"sizes", Json::array()}};
   double worst = 2;
   std::string tightest;
@@ -112,14 +116,22 @@ Answer run_size(const std::string& file) {
     if (p.p_in_limits < worst) worst = p.p_in_limits, tightest = q.name;
     Json remedies = Json::array();
     if (p.verdict != Verdict::holds) {
-      if (q.formed != FormedBy::pin && (q.kind == SizeKind::bore || q.kind == SizeKind::slot)) remedies.push_back("pin");
+      if (q.formed != FormedBy::pin && (q.kind == SizeKind::bore || q.kind == SizeKind::slot))
+        remedies.push_back("pin");
       if (q.formed != FormedBy::pin && master == "original") remedies.push_back("scaled-master");
       if (q.formed != FormedBy::pin) remedies.push_back("resin");
     }
     Json steps = Json::array();
-    for (const ChainStep& c : p.steps) steps.push_back({{"step", name_of(c.kind)}, {"change_mm", c.change_mm}, {"u_mm", c.u_mm}, {"after_mm", c.after_mm}});
-    out["sizes"].push_back({{"name", q.name}, {"predicted_mm", p.predicted_mm}, {"u_mm", p.u_mm}, {"p_in_limits", p.p_in_limits},
-                            {"verdict", name_of(p.verdict)}, {"remedies", std::move(remedies)}, {"steps", std::move(steps)}});
+    for (const ChainStep& c : p.steps)
+      steps.push_back(
+          {{"step", name_of(c.kind)}, {"change_mm", c.change_mm}, {"u_mm", c.u_mm}, {"after_mm", c.after_mm}});
+    out["sizes"].push_back({{"name", q.name},
+                            {"predicted_mm", p.predicted_mm},
+                            {"u_mm", p.u_mm},
+                            {"p_in_limits", p.p_in_limits},
+                            {"verdict", name_of(p.verdict)},
+                            {"remedies", std::move(remedies)},
+                            {"steps", std::move(steps)}});
   }
   out["tightest"] = tightest;
   return out;
@@ -135,25 +147,35 @@ Answer run_judge(const std::string& file) {
   if (rule != "guard" && rule != "plain") top.note("\"rule\" should be guard or plain");
   Json out{{"sizes", Json::array()}};
   std::vector<Conformity> verdicts;
-  if (!j.contains("sizes") || !j["sizes"].is_array() || j["sizes"].empty()) top.note("\"sizes\" should be a list with at least one size");
+  if (!j.contains("sizes") || !j["sizes"].is_array() || j["sizes"].empty())
+    top.note("\"sizes\" should be a list with at least one size");
   else
     for (const Json& e : j["sizes"]) {
       Fields z(e, "size " + std::to_string(verdicts.size() + 1), fault);
       const std::string name = z.text("name", "size " + std::to_string(verdicts.size() + 1));
       std::vector<double> values;
-      if (!e.is_object() || !e.contains("values_mm") || !e["values_mm"].is_array()) z.note("\"values_mm\" should be a list of numbers");
+      if (!e.is_object() || !e.contains("values_mm") || !e["values_mm"].is_array())
+        z.note("\"values_mm\" should be a list of numbers");
       else
         for (const Json& v : e["values_mm"]) {
-          if (v.is_number()) values.push_back(v.get<double>());
-          else z.note("\"values_mm\" should be a list of numbers");
+          if (v.is_number())
+            values.push_back(v.get<double>());
+          else
+            z.note("\"values_mm\" should be a list of numbers");
         }
-      const double res = z.number("resolution_mm", 0), u = z.number("instrument_u_mm", 0), low = z.number("lower_mm"), high = z.number("upper_mm");
+      const double res = z.number("resolution_mm", 0), u = z.number("instrument_u_mm", 0), low = z.number("lower_mm"),
+                   high = z.number("upper_mm");
       if (low > high) z.note("the lower limit lies above the upper limit");
       if (res < 0 || u < 0) z.note("an instrument cannot have a negative uncertainty");
       const Judgement k = judge(values, res, u, low, high, rule == "guard" ? DecisionRule::guard : DecisionRule::plain);
       verdicts.push_back(k.verdict);
-      out["sizes"].push_back({{"name", name}, {"n", k.reading.n}, {"mean_mm", k.reading.n ? Json(k.reading.mean_mm) : Json()}, {"u_mm", k.reading.n ? Json(k.reading.u_mm) : Json()},
-                              {"expanded_mm", k.reading.n ? Json(k.expanded_mm) : Json()}, {"type_a", k.reading.type_a}, {"verdict", name_of(k.verdict)}});
+      out["sizes"].push_back({{"name", name},
+                              {"n", k.reading.n},
+                              {"mean_mm", k.reading.n ? Json(k.reading.mean_mm) : Json()},
+                              {"u_mm", k.reading.n ? Json(k.reading.u_mm) : Json()},
+                              {"expanded_mm", k.reading.n ? Json(k.expanded_mm) : Json()},
+                              {"type_a", k.reading.type_a},
+                              {"verdict", name_of(k.verdict)}});
     }
   if (!fault.what.empty()) return fault;
   out["overall"] = name_of(overall(verdicts));
@@ -164,7 +186,8 @@ Answer run_judge(const std::string& file) {
 
 void add_mix(CLI::App& app, Command& run) {
   struct Options {
-    double need = 0, density_a = 0, density_b = 0, scale = 0.1, waste = 5, tare = 0, cup_ml = 0, foam = 4, pot_life = 0, room = 23, tolerance = 3;
+    double need = 0, density_a = 0, density_b = 0, scale = 0.1, waste = 5, tare = 0, cup_ml = 0, foam = 4, pot_life = 0,
+           room = 23, tolerance = 3;
     std::string ratio, by = "weight";
   };
   auto o = std::make_shared<Options>();
@@ -187,10 +210,12 @@ void add_mix(CLI::App& app, Command& run) {
       const size_t colon = o->ratio.find(':');
       const auto a = parse_number(o->ratio.substr(0, colon));
       const auto b = colon == std::string::npos ? std::nullopt : parse_number(o->ratio.substr(colon + 1));
-      if (!a || !b || *a <= 0 || *b <= 0) return Error{"\"" + o->ratio + "\" is no ratio", "--ratio", "Write two numbers above zero, as in 100:10."};
+      if (!a || !b || *a <= 0 || *b <= 0)
+        return Error{"\"" + o->ratio + "\" is no ratio", "--ratio", "Write two numbers above zero, as in 100:10."};
       double r = *b / *a;
       if (o->by == "volume") {
-        if (o->density_a <= 0 || o->density_b <= 0) return Error{"a ratio by volume needs both densities", "--by volume", "Give --density-a and --density-b."};
+        if (o->density_a <= 0 || o->density_b <= 0)
+          return Error{"a ratio by volume needs both densities", "--by volume", "Give --density-a and --density-b."};
         r = weight_ratio_from_volume(r, o->density_a, o->density_b);
       }
       double density = 1.1;
@@ -210,12 +235,26 @@ void add_mix(CLI::App& app, Command& run) {
       if (!each) return each.error();
       Json list = Json::array();
       for (int i = 0; i < batches.count; ++i)
-        list.push_back({{"a_g", each->a_g}, {"b_g", each->b_g}, {"total_g", each->total_g}, {"readings_g", Json::array({each->readings_g[0], each->readings_g[1], each->readings_g[2]})}});
+        list.push_back({{"a_g", each->a_g},
+                        {"b_g", each->b_g},
+                        {"total_g", each->total_g},
+                        {"readings_g", Json::array({each->readings_g[0], each->readings_g[1], each->readings_g[2]})}});
       Json findings = Json::array();
-      for (const Finding& f : weighing_findings(*each, o->scale, o->tolerance, "mix")) findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
-      if (batches.too_slow) findings.push_back({{"code", "mix-pot-life"}, {"what", "It would gel in the cup"}, {"why", "Stirring alone takes the pot life."}});
-      return Json{{"a_g", w->a_g}, {"b_g", w->b_g}, {"total_g", w->total_g}, {"ratio_by_weight", r}, {"ratio_error_pct", w->ratio_error_pct}, {"ratio_u_pct", w->ratio_u_pct},
-                  {"readings_g", Json::array({w->readings_g[0], w->readings_g[1], w->readings_g[2]})}, {"batches", std::move(list)}, {"findings", std::move(findings)}};
+      for (const Finding& f : weighing_findings(*each, o->scale, o->tolerance, "mix"))
+        findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
+      if (batches.too_slow)
+        findings.push_back({{"code", "mix-pot-life"},
+                            {"what", "It would gel in the cup"},
+                            {"why", "Stirring alone takes the pot life."}});
+      return Json{{"a_g", w->a_g},
+                  {"b_g", w->b_g},
+                  {"total_g", w->total_g},
+                  {"ratio_by_weight", r},
+                  {"ratio_error_pct", w->ratio_error_pct},
+                  {"ratio_u_pct", w->ratio_u_pct},
+                  {"readings_g", Json::array({w->readings_g[0], w->readings_g[1], w->readings_g[2]})},
+                  {"batches", std::move(list)},
+                  {"findings", std::move(findings)}};
     };
   });
 }

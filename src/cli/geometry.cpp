@@ -25,9 +25,11 @@ Result<Solid> load_solid(const std::string& file, const std::string& unit, Progr
   s.mesh = std::move(loaded->mesh);
   s.pairs = pair_edges(s.mesh);
   if (s.pairs.open_edges + s.pairs.non_manifold_edges > 0)
-    return Error{"the mesh is not closed: " + counted(static_cast<long long>(s.pairs.open_edges), "open edge", "open edges") + ", " +
-                     counted(static_cast<long long>(s.pairs.non_manifold_edges), "non-manifold edge", "non-manifold edges"),
-                 base_name(file), "Mend it first: palin mesh FILE --repair --out FILE."};
+    return Error{
+        "the mesh is not closed: " + counted(static_cast<long long>(s.pairs.open_edges), "open edge", "open edges") +
+            ", " +
+            counted(static_cast<long long>(s.pairs.non_manifold_edges), "non-manifold edge", "non-manifold edges"),
+        base_name(file), "Mend it first: palin mesh FILE --repair --out FILE."};
   auto rays = RayScene::build(s.mesh);
   if (!rays) return rays.error();
   s.rays = *rays;
@@ -35,14 +37,22 @@ Result<Solid> load_solid(const std::string& file, const std::string& unit, Progr
 }
 
 Json defects_json(const Soundness& s) {
-  return {{"open_edges", s.open_edges}, {"non_manifold_edges", s.non_manifold_edges}, {"self_intersections", s.self_intersections},
-          {"degenerate_faces", s.degenerate_faces}, {"flipped_components", s.flipped_components}};
+  return {{"open_edges", s.open_edges},
+          {"non_manifold_edges", s.non_manifold_edges},
+          {"self_intersections", s.self_intersections},
+          {"degenerate_faces", s.degenerate_faces},
+          {"flipped_components", s.flipped_components}};
 }
 
 Json findings_json(const std::vector<Finding>& findings) {
   Json out = Json::array();
   for (const Finding& f : findings) {
-    Json j{{"code", f.code}, {"severity", f.severity == Severity::stop ? "stop" : f.severity == Severity::caution ? "caution" : "note"}, {"what", f.what}, {"why", f.why}};
+    Json j{{"code", f.code},
+           {"severity", f.severity == Severity::stop      ? "stop"
+                        : f.severity == Severity::caution ? "caution"
+                                                          : "note"},
+           {"what", f.what},
+           {"why", f.why}};
     j["remedies"] = Json::array();
     for (const Remedy& r : f.remedies) j["remedies"].push_back(r.code);
     out.push_back(std::move(j));
@@ -90,19 +100,28 @@ void add_mesh(CLI::App& app, Command& run) {
         auto r = repair(mesh, {}, progress);
         if (!r) return r.error();
         mesh = std::move(r->mesh);
-        repaired = {{"merged_points", r->count.merged_points}, {"removed_faces", r->count.removed_faces}, {"stitched_edges", r->count.stitched_edges},
-                    {"turned_faces", r->count.turned_faces}, {"filled_holes", r->count.filled_holes}, {"added_faces", r->count.added_faces},
-                    {"holes_left", r->count.holes_left}, {"volume_change_mm3", r->count.volume_change_mm3}};
+        repaired = {{"merged_points", r->count.merged_points},   {"removed_faces", r->count.removed_faces},
+                    {"stitched_edges", r->count.stitched_edges}, {"turned_faces", r->count.turned_faces},
+                    {"filled_holes", r->count.filled_holes},     {"added_faces", r->count.added_faces},
+                    {"holes_left", r->count.holes_left},         {"volume_change_mm3", r->count.volume_change_mm3}};
       }
       const auto s = check_soundness(mesh, true, progress);
       if (!s) return s.error();
       const MeshMeasure m = measure(mesh);
       if (!o->out.empty())
         if (auto saved = save_mesh(mesh, o->out); !saved) return saved.error();
-      Json j{{"file", o->file}, {"unit", name_of(loaded->unit)}, {"format", loaded->format}, {"triangles", mesh.triangles.size()},
-             {"vertices", mesh.points.size()}, {"components", s->components}, {"sound", s->sound()}, {"volume_mm3", m.volume_mm3},
-             {"area_mm2", m.area_mm2}, {"bbox_mm", {{"min", json_of(m.box_mm.min)}, {"max", json_of(m.box_mm.max)}}},
-             {"defects", defects_json(*s)}, {"repaired", repaired}};
+      Json j{{"file", o->file},
+             {"unit", name_of(loaded->unit)},
+             {"format", loaded->format},
+             {"triangles", mesh.triangles.size()},
+             {"vertices", mesh.points.size()},
+             {"components", s->components},
+             {"sound", s->sound()},
+             {"volume_mm3", m.volume_mm3},
+             {"area_mm2", m.area_mm2},
+             {"bbox_mm", {{"min", json_of(m.box_mm.min)}, {"max", json_of(m.box_mm.max)}}},
+             {"defects", defects_json(*s)},
+             {"repaired", repaired}};
       j["unit_guess"] = loaded->unit_guess ? Json(name_of(*loaded->unit_guess)) : Json();
       j["elapsed_ms"] = clock.ms();
       return j;
@@ -132,19 +151,33 @@ void add_split(CLI::App& app, Command& run) {
       for (const PartingLoop& l : s->loops) {
         Json points = Json::array();
         for (const Vec3& p : l.points_mm) points.push_back(json_of(p));
-        loops.push_back({{"kind", l.outer ? "outer" : "inner"}, {"length_mm", l.length_mm}, {"closed", l.closed}, {"points", std::move(points)}});
+        loops.push_back({{"kind", l.outer ? "outer" : "inner"},
+                         {"length_mm", l.length_mm},
+                         {"closed", l.closed},
+                         {"points", std::move(points)}});
       }
       // Volume, reach, mouth and verdict need the undercut analysis of a later version: null, not invented.
       Json undercuts = Json::array();
       for (const LockedRegion& r : s->regions)
-        undercuts.push_back({{"area_mm2", r.area_mm2}, {"volume_mm3", nullptr}, {"reach_mm", nullptr}, {"mouth_mm", nullptr},
-                             {"centroid", json_of(r.centroid_mm)}, {"verdict", nullptr}, {"remedies", Json::array()}});
-      Json j{{"pull", json_of(s->pull)}, {"parting", {{"length_mm", s->line_mm}, {"height_range_mm", s->height_range_mm}, {"loops", std::move(loops)}}},
-             {"undercut_area_mm2", s->locked_area_mm2}, {"undercuts", std::move(undercuts)}};
+        undercuts.push_back({{"area_mm2", r.area_mm2},
+                             {"volume_mm3", nullptr},
+                             {"reach_mm", nullptr},
+                             {"mouth_mm", nullptr},
+                             {"centroid", json_of(r.centroid_mm)},
+                             {"verdict", nullptr},
+                             {"remedies", Json::array()}});
+      Json j{{"pull", json_of(s->pull)},
+             {"parting",
+              {{"length_mm", s->line_mm}, {"height_range_mm", s->height_range_mm}, {"loops", std::move(loops)}}},
+             {"undercut_area_mm2", s->locked_area_mm2},
+             {"undercuts", std::move(undercuts)}};
       if (o->pull.empty()) {
         j["candidates"] = Json::array();
         for (const PullCandidate& k : s->candidates)
-          j["candidates"].push_back({{"pull", json_of(k.pull)}, {"score", k.locked_area_mm2}, {"undercut_area_mm2", k.locked_area_mm2}, {"parting_length_mm", k.line_mm}});
+          j["candidates"].push_back({{"pull", json_of(k.pull)},
+                                     {"score", k.locked_area_mm2},
+                                     {"undercut_area_mm2", k.locked_area_mm2},
+                                     {"parting_length_mm", k.line_mm}});
       }
       j["elapsed_ms"] = clock.ms();
       return j;
@@ -162,10 +195,12 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("FILE", o->file)->required();
   c->add_option("--pull", o->pull, "x,y,z; searched when left out");
   c->add_option("--form", o->form, "two-part")->required()->check(CLI::IsMember({"two-part"}));
-  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")->check(CLI::PositiveNumber);
+  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")
+      ->check(CLI::PositiveNumber);
   c->add_option("--pitch", o->pitch, "mm between columns")->check(CLI::PositiveNumber);
   c->add_option("--rubber-density", o->density, "g/cm3")->check(CLI::PositiveNumber);
-  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")->check(CLI::NonNegativeNumber);
+  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")
+      ->check(CLI::NonNegativeNumber);
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {
     run = [o](Progress& progress) -> Answer {
@@ -186,13 +221,26 @@ void add_mould(CLI::App& app, Command& run) {
       for (const RubberPour& p : m->pours) {
         Json curve = Json::array();
         for (const HeightVolume& h : p.curve) curve.push_back({h.height_mm, h.volume_mm3});
-        pours.push_back({{"name", p.name}, {"volume_mm3", p.volume_mm3}, {"fill_height_mm", p.fill_height_mm}, {"curve_mm_mm3", std::move(curve)}});
+        pours.push_back({{"name", p.name},
+                         {"volume_mm3", p.volume_mm3},
+                         {"fill_height_mm", p.fill_height_mm},
+                         {"curve_mm_mm3", std::move(curve)}});
       }
-      for (const Panel& p : m->panels) panels.push_back({{"name", p.name}, {"width_mm", p.width_mm}, {"height_mm", p.height_mm}, {"thickness_mm", p.thickness_mm}});
-      Json j{{"form", "two-part"}, {"pull", json_of(s->pull)}, {"wall_mm", m->wall_mm}, {"box_mm", {{"inner", json_of(m->inner_mm.size())}}}, {"part_mm3", m->part_mm3},
+      for (const Panel& p : m->panels)
+        panels.push_back(
+            {{"name", p.name}, {"width_mm", p.width_mm}, {"height_mm", p.height_mm}, {"thickness_mm", p.thickness_mm}});
+      Json j{{"form", "two-part"},
+             {"pull", json_of(s->pull)},
+             {"wall_mm", m->wall_mm},
+             {"box_mm", {{"inner", json_of(m->inner_mm.size())}}},
+             {"part_mm3", m->part_mm3},
              {"rubber_mm3", {{"total", m->rubber_mm3}, {"error", m->volume_error_mm3}, {"pours", std::move(pours)}}},
-             {"keys", Json::array()}, {"assembly_unique", nullptr}, {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
-             {"panels", std::move(panels)}, {"files", Json::array()}, {"findings", findings_json(mould_findings(*m, rule))}};
+             {"keys", Json::array()},
+             {"assembly_unique", nullptr},
+             {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
+             {"panels", std::move(panels)},
+             {"files", Json::array()},
+             {"findings", findings_json(mould_findings(*m, rule))}};
       j["elapsed_ms"] = clock.ms();
       return j;
     };

@@ -28,10 +28,11 @@ Result<Planned> plan_job(const std::string& file, Progress& progress) {
   std::shared_ptr<const TriMesh> mesh;
   if (p.archive.mesh) mesh = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
   p.archive.mesh.reset();
-  auto nodes = slice_nodes(starting_catalogue(), [mesh](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
-    if (!mesh) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
-    return mesh;
-  });
+  auto nodes =
+      slice_nodes(starting_catalogue(), [mesh](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+        if (!mesh) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
+        return mesh;
+      });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
   p.plan->set_job(p.archive.job);
   p.plan->wait();
@@ -41,11 +42,16 @@ Result<Planned> plan_job(const std::string& file, Progress& progress) {
 
 const char* knot_word(Knot k) {
   switch (k) {
-    case Knot::moving: return "moving";
-    case Knot::settled: return "settled";
-    case Knot::needs_answer: return "needs-answer";
-    case Knot::stopped: return "stopped";
-    default: return "untouched";
+    case Knot::moving:
+      return "moving";
+    case Knot::settled:
+      return "settled";
+    case Knot::needs_answer:
+      return "needs-answer";
+    case Knot::stopped:
+      return "stopped";
+    default:
+      return "untouched";
   }
 }
 
@@ -62,13 +68,19 @@ void add_job(CLI::App& app, Command& run) {
       const auto p = plan_job(*file, progress);
       if (!p) return p.error();
       const Job& job = p->archive.job;
-      Json j{{"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}, {"mesh", job.mesh.file}};
+      Json j{
+          {"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}, {"mesh", job.mesh.file}};
       j["stages"] = Json::array();
       const auto stages = stage_states(job, *p->plan);
       for (int i = 0; i < stage_count; ++i)
-        j["stages"].push_back({{"stage", name_of(static_cast<Stage>(i))}, {"state", knot_word(stages[static_cast<size_t>(i)].knot)}, {"figure", stages[static_cast<size_t>(i)].figure}});
+        j["stages"].push_back({{"stage", name_of(static_cast<Stage>(i))},
+                               {"state", knot_word(stages[static_cast<size_t>(i)].knot)},
+                               {"figure", stages[static_cast<size_t>(i)].figure}});
       const Tally t = tally_of(job, *p->plan);
-      j["tally"] = {{"rubber_g", maybe(t.rubber_g)}, {"resin_g", maybe(t.resin_g)}, {"cost", maybe(t.cost)}, {"tightest", t.tightest}};
+      j["tally"] = {{"rubber_g", maybe(t.rubber_g)},
+                    {"resin_g", maybe(t.resin_g)},
+                    {"cost", maybe(t.cost)},
+                    {"tightest", t.tightest}};
       j["sizes"] = Json::array();
       const auto sizes = p->plan->fresh<SizeResult>("size");
       for (size_t i = 0; i < job.sizes.size(); ++i) {
@@ -84,8 +96,14 @@ void add_job(CLI::App& app, Command& run) {
       j["findings"] = Json::array();
       const auto findings = findings_of(job, *p->plan);
       for (const OpenFinding& f : findings) {
-        Json e{{"stage", name_of(f.stage)}, {"code", f.finding.code}, {"severity", f.finding.severity == Severity::stop ? "stop" : f.finding.severity == Severity::caution ? "caution" : "note"},
-               {"what", f.finding.what}, {"why", f.finding.why}, {"answer", f.answer ? Json(f.answer->reason) : Json()}};
+        Json e{{"stage", name_of(f.stage)},
+               {"code", f.finding.code},
+               {"severity", f.finding.severity == Severity::stop      ? "stop"
+                            : f.finding.severity == Severity::caution ? "caution"
+                                                                      : "note"},
+               {"what", f.finding.what},
+               {"why", f.finding.why},
+               {"answer", f.answer ? Json(f.answer->reason) : Json()}};
         e["remedies"] = Json::array();
         for (const Remedy& r : f.finding.remedies) e["remedies"].push_back({{"code", r.code}, {"label", r.label}});
         j["findings"].push_back(std::move(e));
@@ -111,7 +129,10 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
       if (!p) return p.error();
       qputenv("QT_QPA_PLATFORM", "offscreen");
       QGuiApplication qt(argc, argv);
-      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_catalogue()), o->pdf, o->paper == "a4" ? Paper::a4 : Paper::letter); !ok) return ok.error();
+      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_catalogue()), o->pdf,
+                                    o->paper == "a4" ? Paper::a4 : Paper::letter);
+          !ok)
+        return ok.error();
       return Json{{"pdf", o->pdf}, {"paper", o->paper}};
     };
   });

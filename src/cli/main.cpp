@@ -35,7 +35,9 @@ int main(int argc, char** argv) {
     const int code = app.exit(e, std::cout, std::cerr);
     return code == 0 ? 0 : 2;
   }
-  Progress progress(show_progress ? std::function<void(double)>([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); }) : nullptr);
+  Progress progress(show_progress
+                        ? std::function<void(double)>([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); })
+                        : nullptr);
   running = &progress;
   std::signal(SIGINT, stop);
   const cli::Answer answer = run(progress);

@@ -1,12 +1,12 @@
 #include "sheet_pdf.hpp"
 
+#include <cstring>
 #include <QBuffer>
 #include <QFontDatabase>
 #include <QFontMetricsF>
 #include <QHash>
 #include <QPainter>
 #include <QPdfWriter>
-#include <cstring>
 
 #include "mesh/save.hpp"
 
@@ -42,7 +42,8 @@ class Page {
     head();
   }
   /// Text in a column; gives its height, draws unless `dry`.
-  qreal text(const QString& s, qreal x, qreal w, qreal size, const QColor& colour = ink, int weight = QFont::Normal, bool dry = false) {
+  qreal text(const QString& s, qreal x, qreal w, qreal size, const QColor& colour = ink, int weight = QFont::Normal,
+             bool dry = false) {
     p_.setFont(font(size, weight));
     p_.setPen(colour);
     const QRectF box(x, y_, w, 4000);
@@ -75,14 +76,16 @@ class Page {
     const QFontMetricsF metric(font(8.5)), bold(font(8, QFont::DemiBold));
     for (size_t c = 0; c < n; ++c) {
       w[c] = std::max(w[c], bold.horizontalAdvance(QString::fromStdString(t.columns[c])) + 8);
-      for (const auto& r : t.rows) w[c] = std::max(w[c], std::min(metric.horizontalAdvance(QString::fromStdString(r[c])) + 10, width_ * 0.55));
+      for (const auto& r : t.rows)
+        w[c] = std::max(w[c], std::min(metric.horizontalAdvance(QString::fromStdString(r[c])) + 10, width_ * 0.55));
     }
     qreal total = 0;
     for (const qreal v : w) total += v;
     for (qreal& v : w) v *= width_ / total;
     const auto row = [&](const std::vector<std::string>& cells, qreal size, const QColor& colour, int weight) {
       qreal h = 0, x = 0;
-      for (size_t c = 0; c < n; x += w[c++]) h = std::max(h, text(QString::fromStdString(cells[c]), x, w[c] - 6, size, colour, weight, true));
+      for (size_t c = 0; c < n; x += w[c++])
+        h = std::max(h, text(QString::fromStdString(cells[c]), x, w[c] - 6, size, colour, weight, true));
       need(h + 5);
       x = 0;
       for (size_t c = 0; c < n; x += w[c++]) text(QString::fromStdString(cells[c]), x, w[c] - 6, size, colour, weight);
@@ -141,7 +144,9 @@ class Page {
       y_ += text(QString::fromStdString(sheet_.title), 0, width_ * 0.7, 18, ink, QFont::Bold) + 1;
       y_ += text(QString::fromStdString(sheet_.subtitle), 0, width_, 9.5, quiet) + 4;
     } else {
-      y_ += text(QString::fromStdString(sheet_.title) + QStringLiteral(" · page ") + QString::number(page_), 0, width_, 9, quiet) + 4;
+      y_ += text(QString::fromStdString(sheet_.title) + QStringLiteral(" · page ") + QString::number(page_), 0, width_,
+                 9, quiet) +
+            4;
     }
     line();
     y_ += 5;
@@ -169,7 +174,8 @@ QString load_fonts() {
     load_resource();
     QString name;
     for (const char* style : {"Regular", "SemiBold", "Bold"}) {
-      const int id = QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/PalinformText-%1.otf").arg(QLatin1String(style)));
+      const int id =
+          QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/PalinformText-%1.otf").arg(QLatin1String(style)));
       if (id >= 0) name = QFontDatabase::applicationFontFamilies(id).value(0);
     }
     return name;
@@ -180,7 +186,8 @@ QString load_fonts() {
 QImage to_image(const Picture& p) {
   QImage image(p.width_px, p.height_px, QImage::Format_RGB32);
   for (int y = 0; y < p.height_px; ++y)
-    std::memcpy(image.scanLine(y), p.argb.data() + static_cast<size_t>(y) * static_cast<size_t>(p.width_px), static_cast<size_t>(p.width_px) * 4);
+    std::memcpy(image.scanLine(y), p.argb.data() + static_cast<size_t>(y) * static_cast<size_t>(p.width_px),
+                static_cast<size_t>(p.width_px) * 4);
   return image;
 }
 
@@ -209,7 +216,9 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper)
     if (!sheet.cautions.empty()) {
       page.heading(QStringLiteral("Cautions"));
       for (const std::string& c : sheet.cautions) page.paragraph(QString::fromStdString(c));
-      page.paragraph(QStringLiteral("Read the data sheets, follow local codes, and ask a licensed person where one is required."), quiet);
+      page.paragraph(
+          QStringLiteral("Read the data sheets, follow local codes, and ask a licensed person where one is required."),
+          quiet);
     }
     page.boxes(sheet.boxes);
   }

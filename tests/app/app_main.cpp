@@ -1,8 +1,8 @@
 // The real window, offscreen unless a display is named; settings and data in a folder of their own.
 #define CATCH_CONFIG_RUNNER
+#include <catch2/catch.hpp>
 #include <QApplication>
 #include <QStandardPaths>
-#include <catch2/catch.hpp>
 
 #include "shapes.hpp"
 

@@ -1,4 +1,6 @@
 // Drives the real window by clicks and keys and asserts what a user would see.
+#include <catch2/catch.hpp>
+#include <filesystem>
 #include <QAbstractButton>
 #include <QApplication>
 #include <QComboBox>
@@ -11,8 +13,6 @@
 #include <QSlider>
 #include <QTest>
 #include <QTimer>
-#include <catch2/catch.hpp>
-#include <filesystem>
 
 #include "check/check_page.hpp"
 #include "job/sheet.hpp"
@@ -212,7 +212,8 @@ TEST_CASE("from an empty workshop to a judged casting", "[app]") {
   // Materials.
   o.window->go(Stage::size);
   auto* silicone = o.find<QComboBox>("silicone");
-  const auto choose = [](QComboBox* box, const QString& words) {  // down the list by keys, as the popup's rows are named
+  const auto choose = [](QComboBox* box,
+                         const QString& words) {  // down the list by keys, as the popup's rows are named
     box->setFocus();
     const int want = box->findText(words);
     REQUIRE(want > 0);
@@ -447,7 +448,8 @@ TEST_CASE("every control has a name for those who cannot see it, and is large en
     o.settle();
     for (QWidget* w : o.window->findChildren<QWidget*>()) {
       if (!w->isVisible() || w->focusPolicy() == Qt::NoFocus) continue;
-      const bool control = qobject_cast<QAbstractButton*>(w) || qobject_cast<QLineEdit*>(w) || qobject_cast<QComboBox*>(w) || qobject_cast<QSlider*>(w);
+      const bool control = qobject_cast<QAbstractButton*>(w) || qobject_cast<QLineEdit*>(w) ||
+                           qobject_cast<QComboBox*>(w) || qobject_cast<QSlider*>(w);
       if (!control) continue;
       auto* b = qobject_cast<QAbstractButton*>(w);
       INFO(w->metaObject()->className() << " " << w->objectName().toStdString() << " in stage " << i + 1);
@@ -455,7 +457,8 @@ TEST_CASE("every control has a name for those who cannot see it, and is large en
       CHECK(w->height() >= 30);
       // Nothing sticks out of the window.
       const QRect in_window(w->mapTo(o.window.get(), QPoint()), w->size());
-      if (!qobject_cast<FindingCard*>(w->parentWidget()) && !w->parentWidget()->inherits("QWidget")) CHECK(o.window->rect().contains(in_window));
+      if (!qobject_cast<FindingCard*>(w->parentWidget()) && !w->parentWidget()->inherits("QWidget"))
+        CHECK(o.window->rect().contains(in_window));
     }
   }
 }
@@ -500,7 +503,12 @@ TEST_CASE("a job is handed on and brought in again beside the first", "[app]") {
   Open o;
   shapes::TempDir files;
   const QString file = QString::fromStdString(files / "bracket.palinform");
-  REQUIRE(o.desk().export_job(file));
+  o.desk().export_job(file);
+  o.settle();
+  CHECK(o.window->message_text().contains("Written"));
+  o.desk().write_sheet(QString::fromStdString(files / "bracket.pdf"), true);
+  o.settle();
+  CHECK(read_file(files / "bracket.pdf")->starts_with("%PDF"));
   const Job before = o.desk().job();
   o.desk().import_job(file);
   o.settle();
@@ -533,9 +541,8 @@ TEST_CASE("the window does not block: a million triangles open while it breathes
   QElapsedTimer since;
   since.start();
   QTimer pulse;
-  QObject::connect(&pulse, &QTimer::timeout, [&] {
-    longest = std::max(longest, static_cast<double>(since.restart()));
-  });
+  QObject::connect(&pulse, &QTimer::timeout,
+                   [&] { longest = std::max(longest, static_cast<double>(since.restart())); });
   pulse.start(5);
   QTest::qWait(30);
   longest = 0;
@@ -543,7 +550,8 @@ TEST_CASE("the window does not block: a million triangles open while it breathes
   o.settle(60'000);
   pulse.stop();
   INFO("longest gap between beats " << longest << " ms");
-  CHECK(longest < 500);  // measured with figures in bench/ and by hand; here only a freeze would fail, tests share two cores
+  CHECK(longest <
+        500);  // measured with figures in bench/ and by hand; here only a freeze would fail, tests share two cores
   CHECK(o.desk().job().mesh.triangles == 1'000'000);
   CHECK(o.desk().plan().fresh<OriginalResult>("original"));
 }

@@ -14,7 +14,8 @@ TEST_CASE("numbers read as people write them", "[base]") {
   CHECK(parse_number("12,5") == 12.5);
   CHECK(parse_number("−3") == -3.0);
   CHECK(parse_number("+0.25") == 0.25);
-  for (const char* bad : {"", "  ", "abc", "1.2.3", "12 mm", "nan", "inf", "1e999", "--1", "0x10"}) CHECK_FALSE(parse_number(bad));
+  for (const char* bad : {"", "  ", "abc", "1.2.3", "12 mm", "nan", "inf", "1e999", "--1", "0x10"})
+    CHECK_FALSE(parse_number(bad));
   CHECK(parse_numbers("25.02 25.01;25.03\n") == std::vector<double>{25.02, 25.01, 25.03});
   CHECK(parse_numbers("   ")->empty());
   CHECK_FALSE(parse_numbers("25.02 x"));
@@ -37,7 +38,8 @@ TEST_CASE("a hash is stable, and field borders count", "[base]") {
   // Frozen value: results kept by hash must be found again by later versions.
   CHECK(hash_of("palinform", 1, 2.5).hex() == hash_of(std::string("palinform"), int64_t{1}, 2.5).hex());
   CHECK(hash_of("ab", "c") != hash_of("a", "bc"));
-  CHECK(hash_of(std::vector<double>{1}, std::vector<double>{2}) != hash_of(std::vector<double>{1, 2}, std::vector<double>{}));
+  CHECK(hash_of(std::vector<double>{1}, std::vector<double>{2}) !=
+        hash_of(std::vector<double>{1, 2}, std::vector<double>{}));
   CHECK(hash_of(0.0) == hash_of(-0.0));
   CHECK(hash_of(std::optional<double>{}) != hash_of(std::optional<double>{0.0}));
   const Hash128 h = hash_of(42);

@@ -12,7 +12,9 @@ TEST_CASE("the case of M12", "[check]") {
 }
 
 TEST_CASE("guard band: sure inside, sure outside, and what the calipers cannot tell", "[check]") {
-  const auto at = [](double y, DecisionRule rule) { return judge({y}, 0, 0.005, 9.95, 10.05, rule).verdict; };  // U = 0.010
+  const auto at = [](double y, DecisionRule rule) {
+    return judge({y}, 0, 0.005, 9.95, 10.05, rule).verdict;
+  };  // U = 0.010
   CHECK(at(10.0399, DecisionRule::guard) == Conformity::conforms);
   CHECK(at(10.0401, DecisionRule::guard) == Conformity::undecided);
   CHECK(at(10.0599, DecisionRule::guard) == Conformity::undecided);
@@ -23,7 +25,8 @@ TEST_CASE("guard band: sure inside, sure outside, and what the calipers cannot t
   CHECK(at(10.0499, DecisionRule::plain) == Conformity::conforms);
   CHECK(at(10.0501, DecisionRule::plain) == Conformity::fails);
   // Limits closer together than the uncertainty: nothing can conform.
-  for (const double y : {9.99, 10.0, 10.01}) CHECK(judge({y}, 0, 0.02, 9.99, 10.01, DecisionRule::guard).verdict == Conformity::undecided);
+  for (const double y : {9.99, 10.0, 10.01})
+    CHECK(judge({y}, 0, 0.02, 9.99, 10.01, DecisionRule::guard).verdict == Conformity::undecided);
 }
 
 TEST_CASE("a verdict does not depend on where nought lies or which way is up", "[check]") {

@@ -1,12 +1,12 @@
 // `palin` as a process: exit codes, stdout as one JSON object, keys of cli.md, same bytes for same input.
+#include <sys/wait.h>
+#include <unistd.h>
 #include <catch2/catch.hpp>
 #include <csignal>
 #include <cstdio>
 #include <nlohmann/json.hpp>
 #include <regex>
-#include <sys/wait.h>
 #include <thread>
-#include <unistd.h>
 
 #include "mesh/save.hpp"
 #include "shapes.hpp"
@@ -34,7 +34,9 @@ Ran palin(const std::string& args) {
 
 const std::string bracket = std::string(PALINFORM_DEMO_MESHES) + "/pen_arm_bracket.stl";
 
-std::string without_times(const std::string& s) { return std::regex_replace(s, std::regex("\"elapsed_ms\": [0-9.e+-]+"), ""); }
+std::string without_times(const std::string& s) {
+  return std::regex_replace(s, std::regex("\"elapsed_ms\": [0-9.e+-]+"), "");
+}
 
 }  // namespace
 
@@ -52,8 +54,11 @@ TEST_CASE("palin mesh: the keys, the figures, the repair", "[cli]") {
   CHECK(j["unit"] == "mm");
   CHECK(j["bbox_mm"]["max"][2].get<double>() == Approx(30));
   CHECK(j["repaired"].is_null());
-  for (const char* key : {"open_edges", "non_manifold_edges", "self_intersections", "degenerate_faces", "flipped_components"}) CHECK(j["defects"][key] == 0);
-  CHECK(palin("mesh " + (dir / "box.stl") + " --unit in").json()["volume_mm3"].get<double>() == Approx(6000 * 16387.064).epsilon(1e-6));
+  for (const char* key :
+       {"open_edges", "non_manifold_edges", "self_intersections", "degenerate_faces", "flipped_components"})
+    CHECK(j["defects"][key] == 0);
+  CHECK(palin("mesh " + (dir / "box.stl") + " --unit in").json()["volume_mm3"].get<double>() ==
+        Approx(6000 * 16387.064).epsilon(1e-6));
 
   auto open = shapes::turned_over(shapes::box({0, 0, 0}, {10, 20, 30}, 2));
   open.triangles.erase(open.triangles.begin() + 5);
@@ -84,9 +89,13 @@ TEST_CASE("palin refuses in words: exit 1, stdout empty; wrong usage: exit 2", "
   refused("mix --need-g -5 --ratio 1:1", "above zero");
   refused("mix --need-g 100 --ratio 1:1 --by volume", "densities");
   refused("size /no/such.json", "cannot be read");
-  shapes::write_text(dir / "bad.json", "{\"sizes\":[{\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}],\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4}}");
+  shapes::write_text(dir / "bad.json",
+                     "{\"sizes\":[{\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}],\"silicone\":{\"shrink_pct\":0.1},"
+                     "\"resin\":{\"shrink_pct\":0.4}}");
   refused("size " + (dir / "bad.json"), "above the upper");
-  shapes::write_text(dir / "text.json", "{\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4},\"sizes\":[{\"nominal_mm\":\"five\"}]}");
+  shapes::write_text(
+      dir / "text.json",
+      "{\"silicone\":{\"shrink_pct\":0.1},\"resin\":{\"shrink_pct\":0.4},\"sizes\":[{\"nominal_mm\":\"five\"}]}");
   refused("size " + (dir / "text.json"), "should be a number");
   refused("judge " + (dir / "text.json"), "values_mm");
   refused("job " + (dir / "junk.stl"), "no Palinform job");
@@ -119,7 +128,8 @@ TEST_CASE("palin mould: the volumes add up", "[cli]") {
   const Ran r = palin("mould " + bracket + " --form two-part --wall 12 --master-g 29.8");
   REQUIRE(r.code == 0);
   const Json j = r.json();
-  const double box = j["box_mm"]["inner"][0].get<double>() * j["box_mm"]["inner"][1].get<double>() * j["box_mm"]["inner"][2].get<double>();
+  const double box = j["box_mm"]["inner"][0].get<double>() * j["box_mm"]["inner"][1].get<double>() *
+                     j["box_mm"]["inner"][2].get<double>();
   CHECK(j["part_mm3"].get<double>() + j["rubber_mm3"]["total"].get<double>() == Approx(box).epsilon(1e-3));
   CHECK(j["rubber_mm3"]["pours"].size() == 2);
   CHECK(j["box_mm"]["inner"][0].get<double>() == Approx(92 + 24).margin(0.05));
@@ -133,13 +143,16 @@ TEST_CASE("palin mix: M9's case to the gram", "[cli]") {
   CHECK(j["b_g"] == 18.0);
   CHECK(j["ratio_error_pct"].get<double>() == Approx(-1.0989).margin(1e-3));
   CHECK(j["readings_g"] == Json::array({31.0, 213.0, 231.0}));
-  const Json cups = palin("mix --need-g 600 --ratio 1:1 --by volume --density-a 1.02 --density-b 1.1 --cup-ml 1000 --foam 4").json();
+  const Json cups =
+      palin("mix --need-g 600 --ratio 1:1 --by volume --density-a 1.02 --density-b 1.1 --cup-ml 1000 --foam 4").json();
   CHECK(cups["batches"].size() == 3);
 }
 
 TEST_CASE("palin size and judge: the methods' cases", "[cli]") {
   shapes::TempDir dir;
-  shapes::write_text(dir / "size.json", R"({"master":"original","silicone":{"shrink_pct":0.1,"u_pct":0.02,"alpha_per_k":0.00025},"resin":{"shrink_pct":0.4,"u_pct":0.05},
+  shapes::write_text(
+      dir / "size.json",
+      R"({"master":"original","silicone":{"shrink_pct":0.1,"u_pct":0.02,"alpha_per_k":0.00025},"resin":{"shrink_pct":0.4,"u_pct":0.05},
     "gel_c":21,"room_c":21,"flash_mm":{"mean":0.08,"u":0.05},"sizes":[{"name":"Length","kind":"outer","formed_by":"rubber","nominal_mm":50,"lower_mm":49.7,"upper_mm":50.3,"u_mm":0.01},
     {"name":"Bore","kind":"bore","formed_by":"rubber","nominal_mm":8,"lower_mm":8,"upper_mm":8.015,"u_mm":0.005}]})");
   const Json s = palin("size " + (dir / "size.json")).json();
@@ -148,7 +161,9 @@ TEST_CASE("palin size and judge: the methods' cases", "[cli]") {
   CHECK(s["tightest"] == "Bore");
   CHECK(s["scale"]["x"] == 1.0);
   CHECK_FALSE(s["sizes"][1]["remedies"].empty());
-  shapes::write_text(dir / "judge.json", R"({"rule":"guard","sizes":[{"name":"A","values_mm":[10.02,10.02,10.02],"resolution_mm":0.01,"instrument_u_mm":0.005,"lower_mm":9.95,"upper_mm":10.05},
+  shapes::write_text(
+      dir / "judge.json",
+      R"({"rule":"guard","sizes":[{"name":"A","values_mm":[10.02,10.02,10.02],"resolution_mm":0.01,"instrument_u_mm":0.005,"lower_mm":9.95,"upper_mm":10.05},
     {"name":"B","values_mm":[10.2],"resolution_mm":0.01,"instrument_u_mm":0.005,"lower_mm":9.95,"upper_mm":10.05}]})");
   const Json v = palin("judge " + (dir / "judge.json")).json();
   CHECK(v["sizes"][0]["u_mm"].get<double>() == Approx(0.0058).margin(5e-5));
@@ -184,7 +199,8 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
     if (std::system("command -v pdftotext >/dev/null 2>&1") == 0) {
       REQUIRE(std::system(("pdftotext -layout " + one + " " + (dir / "t.txt")).c_str()) == 0);
       const std::string text = *palinform::read_file(dir / "t.txt");
-      for (const char* word : {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "side a", "Steps"})
+      for (const char* word :
+           {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "side a", "Steps"})
         CHECK(text.find(word) != std::string::npos);
     }
   }

@@ -48,10 +48,12 @@ TriMesh demo_part() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
 struct Plan {
   std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(demo_part());
   std::atomic<int> loads{0};
-  Planner planner{slice_nodes(starting_catalogue(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
-                    ++loads;
-                    return mesh;
-                  }), 2};
+  Planner planner{slice_nodes(starting_catalogue(),
+                              [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
+                                ++loads;
+                                return mesh;
+                              }),
+                  2};
   Job job() const {
     Job j;
     j.id = new_id();
@@ -97,7 +99,8 @@ TEST_CASE("what is no job, a newer job or a broken one is refused in words", "[j
   refused("{\"schema\":2}", "newer");
   refused("{\"schema\":1,\"copies\":\"three\"}", "copies");
   refused("{\"schema\":1,\"copies\":-2}", "copies");
-  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}]}", "above the upper");
+  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}]}",
+          "above the upper");
   refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"kind\":\"round\"}]}", "unknown kind");
   refused("{\"schema\":1,\"sizes\":5}", "list");
   refused("{\"schema\":1,\"pull\":[0,0,0]}", "pull");
@@ -114,9 +117,14 @@ TEST_CASE("mutated job files never crash and never pass unchecked", "[job]") {
     for (int k = 0; k < 3; ++k) {
       const size_t at = rnd() % b.size();
       switch (rnd() % 3) {
-        case 0: b[at] = static_cast<char>(rnd()); break;
-        case 1: b.erase(at, 1 + rnd() % 8); break;
-        default: b.insert(at, b.substr(rnd() % b.size(), rnd() % 12));
+        case 0:
+          b[at] = static_cast<char>(rnd());
+          break;
+        case 1:
+          b.erase(at, 1 + rnd() % 8);
+          break;
+        default:
+          b.insert(at, b.substr(rnd() % b.size(), rnd() % 12));
       }
     }
     const auto r = job_from_json(b, "mutant");
@@ -200,22 +208,25 @@ TEST_CASE("a cancelled analysis says so and can be asked again; a fault is caugh
   std::atomic<bool> hold{true};
   std::vector<Node> nodes;
   nodes.push_back({"slow", [&](const Job& job, const Planner&) -> std::optional<Task> {
-    return Task{hash_of(job.copies), false, [&](Progress& p) -> Result<AnyValue> {
-      ++runs;
-      for (int i = 0; hold && i < 5000; ++i) {
-        if (p.cancelled()) return Error::stopped();
-        std::this_thread::sleep_for(std::chrono::milliseconds(1));
-      }
-      return AnyValue(std::make_shared<const int>(7));
-    }};
-  }});
-  nodes.push_back({"thrower", [](const Job&, const Planner&) -> std::optional<Task> {
-    return Task{hash_of(1), false, [](Progress&) -> Result<AnyValue> { throw std::runtime_error("boom"); }};
-  }});
+                     return Task{hash_of(job.copies), false, [&](Progress& p) -> Result<AnyValue> {
+                                   ++runs;
+                                   for (int i = 0; hold && i < 5000; ++i) {
+                                     if (p.cancelled()) return Error::stopped();
+                                     std::this_thread::sleep_for(std::chrono::milliseconds(1));
+                                   }
+                                   return AnyValue(std::make_shared<const int>(7));
+                                 }};
+                   }});
+  nodes.push_back(
+      {"thrower", [](const Job&, const Planner&) -> std::optional<Task> {
+         return Task{hash_of(1), false, [](Progress&) -> Result<AnyValue> { throw std::runtime_error("boom"); }};
+       }});
   nodes.push_back({"after", [](const Job&, const Planner& plan) -> std::optional<Task> {
-    if (!plan.fresh<int>("slow")) return std::nullopt;
-    return Task{hash_of(2), true, [](Progress&) -> Result<AnyValue> { return AnyValue(std::make_shared<const int>(8)); }};
-  }});
+                     if (!plan.fresh<int>("slow")) return std::nullopt;
+                     return Task{hash_of(2), true, [](Progress&) -> Result<AnyValue> {
+                                   return AnyValue(std::make_shared<const int>(8));
+                                 }};
+                   }});
   Planner plan(std::move(nodes), 2);
   std::atomic<int> woken{0};
   plan.on_wake([&] { ++woken; });
@@ -309,7 +320,8 @@ TEST_CASE("remedies are edits, and they help", "[job]") {
       CHECK_FALSE(*next == job);
       const SizeResult after = predict_sizes(*next, starting_catalogue());
       for (size_t i = 0; i < job.sizes.size(); ++i)
-        if (job.sizes[i].id == f.where.size) CHECK(after.predictions[i].p_in_limits > sizes->predictions[i].p_in_limits);
+        if (job.sizes[i].id == f.where.size)
+          CHECK(after.predictions[i].p_in_limits > sizes->predictions[i].p_in_limits);
       ++tried;
     }
   CHECK(tried >= 3);
@@ -349,5 +361,6 @@ TEST_CASE("the same job gives the same results, whatever ran before", "[job]") {
   const auto ma = a.planner.fresh<MouldResult>("mould"), mb = b.planner.fresh<MouldResult>("mould");
   CHECK(ma->mould.rubber_mm3 == mb->mould.rubber_mm3);
   CHECK(ma->mould.parting_mm == mb->mould.parting_mm);
-  CHECK(a.planner.fresh<SplitResult>("split")->split.loops[0].points_mm == b.planner.fresh<SplitResult>("split")->split.loops[0].points_mm);
+  CHECK(a.planner.fresh<SplitResult>("split")->split.loops[0].points_mm ==
+        b.planner.fresh<SplitResult>("split")->split.loops[0].points_mm);
 }

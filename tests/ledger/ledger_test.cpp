@@ -1,12 +1,12 @@
+#include <SQLiteCpp/SQLiteCpp.h>
+#include <sys/wait.h>
+#include <unistd.h>
 #include <catch2/catch.hpp>
 #include <csignal>
 #include <cstdio>
 #include <filesystem>
 #include <random>
-#include <SQLiteCpp/SQLiteCpp.h>
-#include <sys/wait.h>
 #include <thread>
-#include <unistd.h>
 
 #include "ledger/archive.hpp"
 #include "ledger/demo.hpp"

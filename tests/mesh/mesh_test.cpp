@@ -46,8 +46,10 @@ TEST_CASE("every format gives the same solid back", "[mesh]") {
   REQUIRE(save_mesh(m, dir / "t.stl"));
   REQUIRE(save_mesh(m, dir / "t.3mf"));
   REQUIRE(write_file(dir / "t.ply", ply_bytes(m)));
-  std::string obj = "# comment\no torus\n", ascii = "solid t\n", ply = "ply\nformat ascii 1.0\nelement vertex " + std::to_string(m.points.size()) +
-                    "\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nelement face " + std::to_string(m.triangles.size()) + "\nproperty list uchar int vertex_index\nend_header\n";
+  std::string obj = "# comment\no torus\n", ascii = "solid t\n",
+              ply = "ply\nformat ascii 1.0\nelement vertex " + std::to_string(m.points.size()) +
+                    "\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nelement face " +
+                    std::to_string(m.triangles.size()) + "\nproperty list uchar int vertex_index\nend_header\n";
   char line[256];
   for (const Vec3& p : m.points) {
     std::snprintf(line, sizeof line, "v %.9f %.9f %.9f\n", p.x, p.y, p.z), obj += line;
@@ -58,7 +60,10 @@ TEST_CASE("every format gives the same solid back", "[mesh]") {
     std::snprintf(line, sizeof line, "f %u/1/1 %u//2 %u\n", v[0] + 1, v[1] + 1, v[2] + 1), obj += line;
     std::snprintf(line, sizeof line, "3 %u %u %u\n", v[0], v[1], v[2]), ply += line;
     ascii += "facet normal 0 0 0\n outer loop\n";
-    for (int k = 0; k < 3; ++k) std::snprintf(line, sizeof line, "  vertex %.9e %.9e %.9e\n", m.corner(t, k).x, m.corner(t, k).y, m.corner(t, k).z), ascii += line;
+    for (int k = 0; k < 3; ++k)
+      std::snprintf(line, sizeof line, "  vertex %.9e %.9e %.9e\n", m.corner(t, k).x, m.corner(t, k).y,
+                    m.corner(t, k).z),
+          ascii += line;
     ascii += " endloop\nendfacet\n";
   }
   ascii += "endsolid t\n";
@@ -99,18 +104,26 @@ TEST_CASE("units: asked for, named by the file, guessed", "[mesh]") {
 }
 
 TEST_CASE("3MF: items, components and mirrored transforms are placed", "[mesh]") {
-  const auto wrap = [](const std::string& model) {
-    return *make_zip({{"3D/3dmodel.model", model}});
-  };
-  const std::string tetra = "<mesh><vertices><vertex x=\"0\" y=\"0\" z=\"0\"/><vertex x=\"1\" y=\"0\" z=\"0\"/><vertex x=\"0\" y=\"1\" z=\"0\"/><vertex x=\"0\" y=\"0\" z=\"1\"/></vertices>"
-                            "<triangles><triangle v1=\"0\" v2=\"2\" v3=\"1\"/><triangle v1=\"0\" v2=\"1\" v3=\"3\"/><triangle v1=\"1\" v2=\"2\" v3=\"3\"/><triangle v1=\"0\" v2=\"3\" v3=\"2\"/></triangles></mesh>";
-  const auto two = read_mesh(wrap("<model unit=\"inch\"><resources><object id=\"1\">" + tetra + "</object><object id=\"2\"><components><component objectid=\"1\"/>"
-                                  "<component objectid=\"1\" transform=\"-1 0 0 0 1 0 0 0 1 -5 0 0\"/></components></object></resources><build><item objectid=\"2\"/></build></model>"), "two.3mf");
+  const auto wrap = [](const std::string& model) { return *make_zip({{"3D/3dmodel.model", model}}); };
+  const std::string tetra =
+      "<mesh><vertices><vertex x=\"0\" y=\"0\" z=\"0\"/><vertex x=\"1\" y=\"0\" z=\"0\"/><vertex x=\"0\" y=\"1\" "
+      "z=\"0\"/><vertex x=\"0\" y=\"0\" z=\"1\"/></vertices>"
+      "<triangles><triangle v1=\"0\" v2=\"2\" v3=\"1\"/><triangle v1=\"0\" v2=\"1\" v3=\"3\"/><triangle v1=\"1\" "
+      "v2=\"2\" v3=\"3\"/><triangle v1=\"0\" v2=\"3\" v3=\"2\"/></triangles></mesh>";
+  const auto two =
+      read_mesh(wrap("<model unit=\"inch\"><resources><object id=\"1\">" + tetra +
+                     "</object><object id=\"2\"><components><component objectid=\"1\"/>"
+                     "<component objectid=\"1\" transform=\"-1 0 0 0 1 0 0 0 1 -5 0 "
+                     "0\"/></components></object></resources><build><item objectid=\"2\"/></build></model>"),
+                "two.3mf");
   REQUIRE(two);
   CHECK(two->unit == LengthUnit::inch);
   CHECK(two->mesh.triangles.size() == 8);
   CHECK(measure(two->mesh).volume_mm3 == Approx(2.0 / 6 * std::pow(25.4, 3)));  // the mirror image counts positive too
-  const auto loop = read_mesh(wrap("<model><resources><object id=\"1\"><components><component objectid=\"1\"/></components></object></resources><build><item objectid=\"1\"/></build></model>"), "loop.3mf");
+  const auto loop =
+      read_mesh(wrap("<model><resources><object id=\"1\"><components><component "
+                     "objectid=\"1\"/></components></object></resources><build><item objectid=\"1\"/></build></model>"),
+                "loop.3mf");
   REQUIRE_FALSE(loop);
   CHECK(loop.error().text().find("without end") != std::string::npos);
 }
@@ -140,7 +153,8 @@ TEST_CASE("bad files are refused in words with the file's name", "[mesh]") {
   refused("flat.obj", "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n", "zero area");
   refused("nan.obj", "v 0 0 nan\nv 1 0 0\nv 2 0 0\nf 1 2 3\n", "coordinates");
   refused("head.ply", "ply\nformat ascii 1.0\nelement vertex 3\n", "header");
-  refused("count.ply", "ply\nformat ascii 1.0\nelement vertex 999999999999\nproperty float x\nend_header\n1\n", "cut short");
+  refused("count.ply", "ply\nformat ascii 1.0\nelement vertex 999999999999\nproperty float x\nend_header\n1\n",
+          "cut short");
   refused("cut.ply", ply_bytes(cube).substr(0, 300), "cut short");
   refused("no.3mf", "PK nothing", "archive");
   refused("drawing.dwg", "x", "no mesh file");
@@ -161,8 +175,13 @@ TEST_CASE("random and damaged bytes never crash a reader", "[mesh]") {
   std::mt19937 rnd(20261125);
   const TriMesh m = shapes::icosphere(5, 1);
   const std::vector<std::pair<std::string, std::string>> good = {
-      {"a.stl", stl_bytes(m)}, {"b.ply", ply_bytes(m)}, {"c.3mf", *threemf_bytes(m)}, {"d.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 3 4\nf 1 4 2\nf 2 4 3\n"},
-      {"e.stl", "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid a\n"}};
+      {"a.stl", stl_bytes(m)},
+      {"b.ply", ply_bytes(m)},
+      {"c.3mf", *threemf_bytes(m)},
+      {"d.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 3 4\nf 1 4 2\nf 2 4 3\n"},
+      {"e.stl",
+       "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid "
+       "a\n"}};
   int refused = 0;
   for (const auto& [name, bytes] : good) {
     REQUIRE(read_mesh(bytes, name));
@@ -204,7 +223,8 @@ TEST_CASE("soundness tells each kind of fault", "[mesh]") {
   const TriMesh inner = shapes::box({3, 3, 3}, {6, 6, 6});
   CHECK(check_soundness(shapes::joined(cube, shapes::turned_over(inner)))->sound());
   CHECK(check_soundness(shapes::joined(cube, inner))->flipped_components == 1);
-  // Overlapping cubes cut one another; cubes that only share a face plane from outside do not count as sound neighbours.
+  // Overlapping cubes cut one another; cubes that only share a face plane from outside do not count as sound
+  // neighbours.
   const auto cut = check_soundness(shapes::joined(cube, transformed(cube, Transform::move({5.3, 4.1, 3.7}))));
   CHECK(cut->self_intersections > 0);
   CHECK_FALSE(cut->sound());
@@ -237,7 +257,8 @@ TEST_CASE("repair: soup, holes, turned faces and stray matter become a sound sol
   TriMesh bad;
   for (const Triangle& t : good.triangles) {  // every face its own points, jittered below the merge reach
     const uint32_t n = static_cast<uint32_t>(bad.points.size());
-    for (int k = 0; k < 3; ++k) bad.points.push_back(good.points[t[k]] + Vec3{1e-6, -1e-6, 1e-6} * static_cast<double>((n + k) % 3));
+    for (int k = 0; k < 3; ++k)
+      bad.points.push_back(good.points[t[k]] + Vec3{1e-6, -1e-6, 1e-6} * static_cast<double>((n + k) % 3));
     bad.triangles.push_back({n, n + 1, n + 2});
   }
   for (size_t t = 0; t < bad.triangles.size(); t += 5) std::swap(bad.triangles[t][0], bad.triangles[t][1]);
@@ -314,7 +335,9 @@ TEST_CASE("the face under the finger: plane, bore, boss", "[mesh]") {
     m = transformed(m, t);
     const EdgePairs pairs = pair_edges(m);
     const auto rays = *RayScene::build(m);
-    const auto face_at = [&](const Vec3& from, const Vec3& dir) { return fit_face(m, pairs, rays->first_hit(t.point(from), t.direction(dir))->triangle); };
+    const auto face_at = [&](const Vec3& from, const Vec3& dir) {
+      return fit_face(m, pairs, rays->first_hit(t.point(from), t.direction(dir))->triangle);
+    };
     const FaceFit top = face_at({20, 10, 50}, {0, 0, -1});
     CHECK(top.kind == FaceKind::plane);
     CHECK(dot(top.direction, t.direction({0, 0, 1})) == Approx(1).epsilon(1e-9));

@@ -32,13 +32,18 @@ TEST_CASE("no pair of whole divisions does better: brute force on random needs",
     const Proportion p{5 + 300 * u(rnd), std::pow(10, 2 * u(rnd) - 1.5), u(rnd) < 0.5 ? 1.0 : 0.5, 1 + 15 * u(rnd), 0};
     const auto w = weigh(p);
     REQUIRE(w);
-    const int64_t first = static_cast<int64_t>(std::ceil(p.need_g / p.scale_division_g - 1e-9)), last = std::max(first, static_cast<int64_t>(std::floor(p.need_g * (1 + p.waste_pct / 100) / p.scale_division_g + 1e-9)));
+    const int64_t first = static_cast<int64_t>(std::ceil(p.need_g / p.scale_division_g - 1e-9)),
+                  last = std::max(
+                      first,
+                      static_cast<int64_t>(std::floor(p.need_g * (1 + p.waste_pct / 100) / p.scale_division_g + 1e-9)));
     double best = 1e300;
     for (int64_t n = first; n <= last; ++n)
-      for (int64_t a = 1; a < n; ++a) best = std::min(best, std::abs(static_cast<double>(n - a) / (static_cast<double>(a) * p.ratio_b_per_a) - 1));
+      for (int64_t a = 1; a < n; ++a)
+        best = std::min(best, std::abs(static_cast<double>(n - a) / (static_cast<double>(a) * p.ratio_b_per_a) - 1));
     CHECK(std::abs(w->ratio_error_pct) == Approx(100 * best).margin(1e-6));
     CHECK(w->total_g >= p.need_g - 1e-6);
-    CHECK(w->total_g <= std::max(p.need_g * (1 + p.waste_pct / 100), static_cast<double>(first) * p.scale_division_g) + 1e-6);
+    CHECK(w->total_g <=
+          std::max(p.need_g * (1 + p.waste_pct / 100), static_cast<double>(first) * p.scale_division_g) + 1e-6);
     CHECK(std::abs(std::remainder(w->a_g, p.scale_division_g)) < 1e-6);
   }
 }
@@ -70,7 +75,8 @@ TEST_CASE("batches: cup, foam, pot life", "[mix]") {
   CHECK(cups.each_g == 250);
   CHECK(cups.limited_by == Batches::By::cup);
   l = {};
-  l.pot_life_min = 10, l.pot_life_ref_c = 23, l.room_c = 23, l.mix_min = 3, l.degas_min = 2, l.pour_min_per_100g = 2;  // 5 min to pour: 250 g
+  l.pot_life_min = 10, l.pot_life_ref_c = 23, l.room_c = 23, l.mix_min = 3, l.degas_min = 2,
+  l.pour_min_per_100g = 2;  // 5 min to pour: 250 g
   const Batches time = plan_batches(600, l);
   CHECK(time.count == 3);
   CHECK(time.limited_by == Batches::By::time);
@@ -108,7 +114,9 @@ TEST_CASE("the starting catalogue is whole and plausible", "[mix]") {
     CHECK_FALSE(r.hazards.empty());
     CHECK(c.resin(r.id) == &r);
   }
-  for (const char* f : {"rigid polyurethane", "tough polyurethane", "clear polyurethane", "flexible polyurethane", "epoxy", "polyester"}) CHECK(families.count(f) == 1);
+  for (const char* f : {"rigid polyurethane", "tough polyurethane", "clear polyurethane", "flexible polyurethane",
+                        "epoxy", "polyester"})
+    CHECK(families.count(f) == 1);
   int addition = 0, condensation = 0;
   for (const Silicone& s : c.silicones) (s.addition_cure ? addition : condensation)++;
   CHECK(addition >= 1);

@@ -60,7 +60,8 @@ TEST_CASE("columns keep runs apart and in order", "[mould]") {
 }
 
 TEST_CASE("frames are right-handed and unit for any direction", "[mould]") {
-  for (const Vec3 d : {Vec3{0, 0, 1}, Vec3{0, -1, 0}, Vec3{1, 0, 0}, unit(Vec3{1, 2, 3}), unit(Vec3{-0.9, 0.01, 0.3})}) {
+  for (const Vec3 d :
+       {Vec3{0, 0, 1}, Vec3{0, -1, 0}, Vec3{1, 0, 0}, unit(Vec3{1, 2, 3}), unit(Vec3{-0.9, 0.01, 0.3})}) {
     const Transform f = frame_along(d);
     CHECK(length(f.rows[2] - d) < 1e-12);
     CHECK(length(cross(f.rows[0], f.rows[1]) - f.rows[2]) < 1e-12);
@@ -69,8 +70,12 @@ TEST_CASE("frames are right-handed and unit for any direction", "[mould]") {
 
 TEST_CASE("volumes add up: box = part + rubber, on six shapes", "[mould]") {
   const std::vector<std::pair<TriMesh, Vec3>> shapes_and_pulls = {
-      {shapes::icosphere(12, 4), {0, 0, 1}},          {shapes::torus(20, 6, 96, 48), {0, 0, 1}},       {shapes::box({0, 0, 0}, {40, 20, 10}, 3), {0, 0, 1}},
-      {shapes::bored_box({20, 15, 10}, 4, 1, 48), {0, 0, 1}}, {shapes::bored_box({20, 15, 10}, 4, 2, 48), {0, 0, 1}}, {shapes::cylinder(8, 30, 64), {1, 0, 0}}};
+      {shapes::icosphere(12, 4), {0, 0, 1}},
+      {shapes::torus(20, 6, 96, 48), {0, 0, 1}},
+      {shapes::box({0, 0, 0}, {40, 20, 10}, 3), {0, 0, 1}},
+      {shapes::bored_box({20, 15, 10}, 4, 1, 48), {0, 0, 1}},
+      {shapes::bored_box({20, 15, 10}, 4, 2, 48), {0, 0, 1}},
+      {shapes::cylinder(8, 30, 64), {1, 0, 0}}};
   for (const auto& [mesh, pull] : shapes_and_pulls) {
     const auto m = mould_of(mesh, pull);
     REQUIRE(m);

@@ -1,8 +1,8 @@
+#include <tbb/global_control.h>
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <cmath>
 #include <numbers>
-#include <tbb/global_control.h>
 #include <thread>
 
 #include "picture/overlay.hpp"
@@ -67,7 +67,7 @@ TEST_CASE("the same bytes with one thread and with many", "[picture]") {
 
 TEST_CASE("a section takes away one side and fills the cut", "[picture]") {
   Scene s = scene_of(shapes::bored_box({20, 10, 10}, 4, 0, 64));  // bore along x
-  s.section = SectionPlane{{1, 0, 0}, 0};                          // keep x ≤ 0
+  s.section = SectionPlane{{1, 0, 0}, 0};                         // keep x ≤ 0
   Camera c;
   c.width_px = c.height_px = 200;
   c.look_from(0, 0);  // from +x, straight onto the cut
@@ -157,13 +157,17 @@ TEST_CASE("smooth where the mesh is smooth, sharp at creases", "[picture]") {
   const auto s = *make_shape(ball);
   double worst = 1;
   for (size_t t = 0; t < ball.triangles.size(); ++t)
-    for (int k = 0; k < 3; ++k) worst = std::min(worst, dot(unpack_normal(s->corner_normals[3 * t + static_cast<size_t>(k)]), unit(ball.corner(t, k))));
+    for (int k = 0; k < 3; ++k)
+      worst = std::min(worst,
+                       dot(unpack_normal(s->corner_normals[3 * t + static_cast<size_t>(k)]), unit(ball.corner(t, k))));
   CHECK(worst > std::cos(1.5 * std::numbers::pi / 180));
   const TriMesh cube = shapes::box({0, 0, 0}, {1, 1, 1}, 2);
   const auto c = *make_shape(cube);
   for (size_t t = 0; t < cube.triangles.size(); ++t)
-    for (int k = 0; k < 3; ++k) CHECK(dot(unpack_normal(c->corner_normals[3 * t + static_cast<size_t>(k)]), cube.normal(t)) > 0.9999);
-  for (const Vec3 n : {Vec3{1, 0, 0}, unit(Vec3{1, -2, 3}), unit(Vec3{-1, -1, -1})}) CHECK(dot(unpack_normal(pack_normal(n)), n) > 0.999998);
+    for (int k = 0; k < 3; ++k)
+      CHECK(dot(unpack_normal(c->corner_normals[3 * t + static_cast<size_t>(k)]), cube.normal(t)) > 0.9999);
+  for (const Vec3 n : {Vec3{1, 0, 0}, unit(Vec3{1, -2, 3}), unit(Vec3{-1, -1, -1})})
+    CHECK(dot(unpack_normal(pack_normal(n)), n) > 0.999998);
 }
 
 TEST_CASE("scalars shade in steps, marks in patterns", "[picture]") {
@@ -199,8 +203,7 @@ TEST_CASE("a picture is given up within 20 ms of a cancel", "[picture]") {
       asked = std::chrono::steady_clock::now();
       progress.cancel();
     });
-    while (work.add_pass(progress)) {
-    }
+    while (work.add_pass(progress)) {}
     const auto stopped = std::chrono::steady_clock::now();
     other.join();
     worst = std::max(worst, std::chrono::duration<double, std::milli>(stopped - asked).count());

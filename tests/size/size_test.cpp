@@ -98,7 +98,9 @@ TEST_CASE("the best scale undoes the shrinkage and compromises between sizes", "
   // Two sizes that pull apart: the worse of both must be no worse than at either one's own best.
   const std::vector<MeasuredSize> both = {sized(50, 50.00, 50.08), sized(20, 19.95, 20.01)};
   const double s = best_scale(both, m);
-  const auto worst = [&](double scale) { return std::min(predict(both[0], m, scale).p_in_limits, predict(both[1], m, scale).p_in_limits); };
+  const auto worst = [&](double scale) {
+    return std::min(predict(both[0], m, scale).p_in_limits, predict(both[1], m, scale).p_in_limits);
+  };
   for (int i = 0; i <= 800; ++i) CHECK(worst(0.97 + i * 1e-4) <= worst(s) + 1e-6);
   // All limits far away: the scale with the least error, not the first of a plateau.
   CHECK(best_scale({sized(50, 45, 55)}, m) == Approx(undo).margin(1e-5));

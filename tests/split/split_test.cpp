@@ -25,7 +25,8 @@ Result<Split> best(const TriMesh& m) { return best_axis_split(m, pair_edges(m), 
 
 TEST_CASE("M2: a sphere locks nowhere, whatever the pull", "[split]") {
   const TriMesh m = shapes::icosphere(10, 4);
-  for (const Vec3 d : {Vec3{0, 0, 1}, Vec3{1, 0, 0}, unit(Vec3{1, 2, 3}), unit(Vec3{-0.2, 0.9, 0.1})}) CHECK(locked_area(m, d) == Approx(0).margin(1e-9));
+  for (const Vec3 d : {Vec3{0, 0, 1}, Vec3{1, 0, 0}, unit(Vec3{1, 2, 3}), unit(Vec3{-0.2, 0.9, 0.1})})
+    CHECK(locked_area(m, d) == Approx(0).margin(1e-9));
 }
 
 TEST_CASE("M2: a torus along its axis locks nowhere; across it, its inside does", "[split]") {
@@ -52,7 +53,8 @@ TEST_CASE("shares grow with the opening: a face half under a roof releases half"
   const auto up = *releasable_share(m, *rays, {0, 0, 1});
   double open = 0, whole = 0;
   for (size_t t = 0; t < m.triangles.size(); ++t)
-    if (m.normal(t).z > 0.99 && std::abs(m.centre(t).z - 5) < 0.01) open += up[t] * m.area_mm2(t), whole += m.area_mm2(t);
+    if (m.normal(t).z > 0.99 && std::abs(m.centre(t).z - 5) < 0.01)
+      open += up[t] * m.area_mm2(t), whole += m.area_mm2(t);
   CHECK(whole == Approx(200));
   CHECK(open == Approx(100).epsilon(0.02));
 }
@@ -100,14 +102,16 @@ TEST_CASE("the best axis leaves least locked; ties fall to shorter line, then th
   CHECK(plate->candidates.size() == 6);
   CHECK(plate->locked_area_mm2 == Approx(0).margin(1e-6));
   CHECK(std::abs(plate->pull.x) == 1);  // 2·(20 + 5) is the shortest outline
-  for (size_t i = 1; i < plate->candidates.size(); ++i) CHECK(plate->candidates[i - 1].locked_area_mm2 <= plate->candidates[i].locked_area_mm2 + 1);
+  for (size_t i = 1; i < plate->candidates.size(); ++i)
+    CHECK(plate->candidates[i - 1].locked_area_mm2 <= plate->candidates[i].locked_area_mm2 + 1);
   const auto again = best(shapes::box({0, 0, 0}, {30, 20, 5}, 4));
   CHECK(again->pull == plate->pull);
   CHECK(again->loops[0].points_mm == plate->loops[0].points_mm);
 }
 
 TEST_CASE("locked places are told apart and put in order", "[split]") {
-  TriMesh m = shapes::joined(shapes::bored_box({20, 15, 10}, 4, 1, 64), transformed(shapes::bored_box({20, 15, 10}, 2, 1, 64), Transform::move({60, 0, 0})));
+  TriMesh m = shapes::joined(shapes::bored_box({20, 15, 10}, 4, 1, 64),
+                             transformed(shapes::bored_box({20, 15, 10}, 2, 1, 64), Transform::move({60, 0, 0})));
   const auto s = split(m, {0, 0, 1});
   REQUIRE(s);
   REQUIRE(s->regions.size() == 2);

@@ -12,7 +12,8 @@
 
 namespace palinform::app {
 
-CheckStrip::CheckStrip(Desk& desk, std::string size_id, QWidget* parent) : QWidget(parent), desk_(desk), size_id_(std::move(size_id)) {
+CheckStrip::CheckStrip(Desk& desk, std::string size_id, QWidget* parent)
+    : QWidget(parent), desk_(desk), size_id_(std::move(size_id)) {
   setFixedHeight(72);
   readings_ = new QLineEdit(this);
   readings_->setObjectName(QStringLiteral("reading-") + qs(size_id_));
@@ -31,7 +32,8 @@ CheckStrip::CheckStrip(Desk& desk, std::string size_id, QWidget* parent) : QWidg
   });
 }
 
-void CheckStrip::show_judgement(const MeasuredSize& s, const Judgement& j, const std::vector<double>& values, bool guard, bool marked) {
+void CheckStrip::show_judgement(const MeasuredSize& s, const Judgement& j, const std::vector<double>& values,
+                                bool guard, bool marked) {
   size_ = s;
   judgement_ = j;
   guard_ = guard;
@@ -64,10 +66,14 @@ void CheckStrip::paintEvent(QPaintEvent*) {
   p.drawText(QRectF(12, 14, 150, 20), Qt::AlignVCenter, qs(size_.name));
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(12, 36, 150, 18), Qt::AlignVCenter, u.inch ? u.length_text(size_.lower_mm, 3) + QStringLiteral("–") + u.length_text(size_.upper_mm, 3) : qs(limits_text(size_)) + QStringLiteral(" mm"));
+  p.drawText(QRectF(12, 36, 150, 18), Qt::AlignVCenter,
+             u.inch ? u.length_text(size_.lower_mm, 3) + QStringLiteral("–") + u.length_text(size_.upper_mm, 3)
+                    : qs(limits_text(size_)) + QStringLiteral(" mm"));
 
-  const qreal left = 348, right = width() - 150, mid = (left + right) / 2, gap = (right - left) * 0.30, y = height() / 2.0;
-  const double centre = 0.5 * (size_.lower_mm + size_.upper_mm), half = std::max(0.5 * (size_.upper_mm - size_.lower_mm), 1e-6);
+  const qreal left = 348, right = width() - 150, mid = (left + right) / 2, gap = (right - left) * 0.30,
+              y = height() / 2.0;
+  const double centre = 0.5 * (size_.lower_mm + size_.upper_mm),
+               half = std::max(0.5 * (size_.upper_mm - size_.lower_mm), 1e-6);
   const auto x = [&](double mm) { return mid + std::clamp((mm - centre) / half, -1.62, 1.62) * gap; };
   const qreal wl = x(size_.lower_mm), wr = x(size_.upper_mm);
   p.fillRect(QRectF(left, y - 16, wl - left, 32), pal().slip);
@@ -77,7 +83,9 @@ void CheckStrip::paintEvent(QPaintEvent*) {
     const double g = std::min(judgement_.expanded_mm, half);
     QColor band = pal().quiet;
     band.setAlphaF(0.45f);
-    for (const QRectF& r : {QRectF(wl, y - 16, x(size_.lower_mm + g) - wl, 32), QRectF(x(size_.upper_mm - g), y - 16, wr - x(size_.upper_mm - g), 32)}) p.fillRect(r, QBrush(band, Qt::FDiagPattern));
+    for (const QRectF& r : {QRectF(wl, y - 16, x(size_.lower_mm + g) - wl, 32),
+                            QRectF(x(size_.upper_mm - g), y - 16, wr - x(size_.upper_mm - g), 32)})
+      p.fillRect(r, QBrush(band, Qt::FDiagPattern));
   }
   p.setPen(QPen(pal().ink, 3));
   p.drawLine(QPointF(wl, y - 22), QPointF(wl, y + 22));
@@ -102,24 +110,32 @@ void CheckStrip::paintEvent(QPaintEvent*) {
     p.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
     p.drawLine(at - QPointF(4, -4), at + QPointF(4, -4));
   } else {
-    p.drawPolygon(QPolygonF() << at + QPointF(0, -9) << at + QPointF(9, 0) << at + QPointF(0, 9) << at + QPointF(-9, 0));
+    p.drawPolygon(QPolygonF() << at + QPointF(0, -9) << at + QPointF(9, 0) << at + QPointF(0, 9)
+                              << at + QPointF(-9, 0));
   }
   const bool off = std::abs(m - centre) > 1.62 * half;
   if (off) {
     p.setPen(pal().stop);
     p.setFont(type_face(12));
-    p.drawText(QRectF(left, y + 17, right - left, 16), m < centre ? Qt::AlignLeft : Qt::AlignRight, m < centre ? QStringLiteral("◂ off the strip") : QStringLiteral("off the strip ▸"));
+    p.drawText(QRectF(left, y + 17, right - left, 16), m < centre ? Qt::AlignLeft : Qt::AlignRight,
+               m < centre ? QStringLiteral("◂ off the strip") : QStringLiteral("off the strip ▸"));
   }
   p.setPen(pal().ink);
   p.setFont(type_face(14, 600));
   p.drawText(QRectF(right + 8, 10, 138, 20), Qt::AlignVCenter | Qt::AlignRight, u.length_unit_text(m, 3));
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(right + 8, 28, 138, 18), Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("±%1").arg(u.length_text(e, 3)) + (judgement_.reading.type_a ? QString() : QStringLiteral(" · one reading")));
+  p.drawText(QRectF(right + 8, 28, 138, 18), Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("±%1").arg(u.length_text(e, 3)) +
+                 (judgement_.reading.type_a ? QString() : QStringLiteral(" · one reading")));
   p.setPen(v == Conformity::conforms ? pal().act : c.darker(pal().dark ? 90 : 130));
   p.setFont(type_face(13, 600));
   p.drawText(QRectF(right + 8, 46, 138, 18), Qt::AlignVCenter | Qt::AlignRight,
-             v == Conformity::conforms ? QStringLiteral("conforms") : v == Conformity::fails ? QStringLiteral("fails by %1").arg(u.length_text(m < size_.lower_mm ? size_.lower_mm - m : m - size_.upper_mm, 3)) : QStringLiteral("undecided"));
+             v == Conformity::conforms ? QStringLiteral("conforms")
+             : v == Conformity::fails
+                 ? QStringLiteral("fails by %1")
+                       .arg(u.length_text(m < size_.lower_mm ? size_.lower_mm - m : m - size_.upper_mm, 3))
+                 : QStringLiteral("undecided"));
 }
 
 CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
@@ -133,7 +149,9 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   castings_ = new Chips;
   add_ = chip(QStringLiteral("New casting"), QStringLiteral("new-casting"));
   rules_ = new Chips;
-  rules_->add(QStringLiteral("Guard band"), QStringLiteral("rule-guard"))->setToolTip(QStringLiteral("Conforms only where the calipers' uncertainty fits inside the limits (ISO 14253-1)"));
+  rules_->add(QStringLiteral("Guard band"), QStringLiteral("rule-guard"))
+      ->setToolTip(
+          QStringLiteral("Conforms only where the calipers' uncertainty fits inside the limits (ISO 14253-1)"));
   rules_->add(QStringLiteral("Plain limits"), QStringLiteral("rule-plain"));
   top->addWidget(castings_);
   top->addWidget(add_);
@@ -236,7 +254,8 @@ void CheckPage::refresh() {
     castings_->clear();
     for (int i = 0; i < n; ++i) castings_->add({}, QStringLiteral("casting-%1").arg(i));
   }
-  for (int i = 0; i < n; ++i) castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.castings[static_cast<size_t>(i)].number));
+  for (int i = 0; i < n; ++i)
+    castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.castings[static_cast<size_t>(i)].number));
   castings_->set_current(casting_);
   castings_->setVisible(n > 0);
   rules_->set_current(job.rule == DecisionRule::guard ? 0 : 1);
@@ -249,8 +268,11 @@ void CheckPage::refresh() {
   told_->setVisible(ok);
   rules_->setVisible(ok);
   empty_->setVisible(!ok);
-  empty_->setText(job.sizes.empty() ? QStringLiteral("A casting is judged against the sizes of the original. Add them in Original first.")
-                                    : QStringLiteral("No casting yet. When the first one is out of the mould, choose New casting and type what the calipers read."));
+  empty_->setText(
+      job.sizes.empty()
+          ? QStringLiteral("A casting is judged against the sizes of the original. Add them in Original first.")
+          : QStringLiteral("No casting yet. When the first one is out of the mould, choose New casting and type what "
+                           "the calipers read."));
   if (!ok) return;
   std::string signature;
   for (const MeasuredSize& s : job.sizes) signature += s.id + ",";
@@ -261,12 +283,21 @@ void CheckPage::refresh() {
     std::vector<double> values;
     for (const CastReading& reading : c.readings)
       if (reading.size_id == job.sizes[i].id) values = reading.values_mm;
-    strips_[i]->show_judgement(job.sizes[i], k.sizes[i].judgement, values, job.rule == DecisionRule::guard, job.sizes[i].id == marked_);
+    strips_[i]->show_judgement(job.sizes[i], k.sizes[i].judgement, values, job.rule == DecisionRule::guard,
+                               job.sizes[i].id == marked_);
   }
-  const QColor colour = k.overall == Conformity::conforms ? pal().act : k.overall == Conformity::fails ? pal().stop : pal().caution;
-  told_->setText(QStringLiteral("<b>Casting %1</b> of %2 · <b><font color='%3'>%4</font></b> · %5 of %6 measured").arg(c.number).arg(qs(c.made_on))
-                     .arg(colour.darker(pal().dark ? 90 : 120).name(), k.measured == 0 ? QStringLiteral("not measured") : QString::fromUtf8(name_of(k.overall).data(), static_cast<qsizetype>(name_of(k.overall).size())))
-                     .arg(k.measured).arg(job.sizes.size()));
+  const QColor colour = k.overall == Conformity::conforms ? pal().act
+                        : k.overall == Conformity::fails  ? pal().stop
+                                                          : pal().caution;
+  told_->setText(QStringLiteral("<b>Casting %1</b> of %2 · <b><font color='%3'>%4</font></b> · %5 of %6 measured")
+                     .arg(c.number)
+                     .arg(qs(c.made_on))
+                     .arg(colour.darker(pal().dark ? 90 : 120).name(),
+                          k.measured == 0 ? QStringLiteral("not measured")
+                                          : QString::fromUtf8(name_of(k.overall).data(),
+                                                              static_cast<qsizetype>(name_of(k.overall).size())))
+                     .arg(k.measured)
+                     .arg(job.sizes.size()));
   if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(c.note));
 }
 

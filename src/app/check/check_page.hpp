@@ -13,7 +13,8 @@ class CheckStrip : public QWidget {
   Q_OBJECT
  public:
   CheckStrip(Desk& desk, std::string size_id, QWidget* parent);
-  void show_judgement(const MeasuredSize& s, const Judgement& j, const std::vector<double>& values, bool guard, bool marked);
+  void show_judgement(const MeasuredSize& s, const Judgement& j, const std::vector<double>& values, bool guard,
+                      bool marked);
   QLineEdit* readings() const { return readings_; }
   const std::string& size_id() const { return size_id_; }
 

@@ -1,10 +1,10 @@
 #include "mix/mix_page.hpp"
 
+#include <cmath>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QVBoxLayout>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -24,8 +24,10 @@ void CupView::show_pour(int i) {
   if (r && i < static_cast<int>(r->pours.size())) {
     const double d = desk_.job().scale_division_g;
     const int digits = d < 0.005 ? 3 : d < 0.05 ? 2 : d < 0.5 ? 1 : 0;
-    for (const double g : r->pours[static_cast<size_t>(i)].weighing.readings_g) readings_ << desk_.units().mass_text(g, digits);
-    setAccessibleDescription(QStringLiteral("Scale reads %1, then %2, then %3").arg(readings_[0], readings_[1], readings_[2]));
+    for (const double g : r->pours[static_cast<size_t>(i)].weighing.readings_g)
+      readings_ << desk_.units().mass_text(g, digits);
+    setAccessibleDescription(
+        QStringLiteral("Scale reads %1, then %2, then %3").arg(readings_[0], readings_[1], readings_[2]));
   }
   update();
 }
@@ -41,7 +43,8 @@ void CupView::paintEvent(QPaintEvent*) {
   // The cup to scale: a tapered tumbler of the shop's size (height 1.25 × mouth), with the levels of A, of A + B, and
   // of the foam. Levels follow the frustum's volume.
   const double cup_ml = std::max(desk_.job().cup_ml, 1.0);
-  const double a_ml = m.weighing.a_g / m.density_a_g_cm3, ab_ml = a_ml + m.weighing.b_g / m.density_b_g_cm3, foam_ml = ab_ml * m.foam_ratio;
+  const double a_ml = m.weighing.a_g / m.density_a_g_cm3, ab_ml = a_ml + m.weighing.b_g / m.density_b_g_cm3,
+               foam_ml = ab_ml * m.foam_ratio;
   constexpr double taper = 0.78, tall = 1.25;  // bottom over mouth, height over mouth
   const auto level = [&](double ml) {          // share of the height that `ml` fills
     const double whole = (1 + taper + taper * taper), wanted = std::min(1.0, ml / cup_ml) * whole;
@@ -52,7 +55,8 @@ void CupView::paintEvent(QPaintEvent*) {
     }
     return lo;
   };
-  const qreal cup_h = std::min<qreal>(height() - 150, 250), mouth = cup_h / tall, cx = 30 + mouth / 2, top = 26, bottom = top + cup_h;
+  const qreal cup_h = std::min<qreal>(height() - 150, 250), mouth = cup_h / tall, cx = 30 + mouth / 2, top = 26,
+              bottom = top + cup_h;
   const auto half = [&](double h) { return 0.5 * mouth * (taper + (1 - taper) * h); };
   const auto y = [&](double h) { return bottom - cup_h * h; };
   const auto band = [&](double from, double to) {
@@ -82,7 +86,8 @@ void CupView::paintEvent(QPaintEvent*) {
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(pal().ink, 2.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   QPolygonF outline;
-  outline << QPointF(cx - half(1), top) << QPointF(cx - half(0), bottom) << QPointF(cx + half(0), bottom) << QPointF(cx + half(1), top);
+  outline << QPointF(cx - half(1), top) << QPointF(cx - half(0), bottom) << QPointF(cx + half(0), bottom)
+          << QPointF(cx + half(1), top);
   p.drawPolyline(outline);
   // Lines to the right of the cup, kept a line apart.
   struct Mark {
@@ -92,7 +97,8 @@ void CupView::paintEvent(QPaintEvent*) {
   };
   std::vector<Mark> marks;
   if (m.degas_min > 0) marks.push_back({y(lf), QStringLiteral("foam to %1 ml").arg(qs(grouped(foam_ml))), pal().quiet});
-  marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))), pal().caution.darker(pal().dark ? 90 : 130)});
+  marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))),
+                   pal().caution.darker(pal().dark ? 90 : 130)});
   marks.push_back({y(la), QStringLiteral("A, %1 ml").arg(qs(grouped(a_ml, a_ml < 100 ? 1 : 0))), pal().note});
   p.setFont(type_face(13));
   qreal last = -1e9;
@@ -106,7 +112,8 @@ void CupView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(cx + mouth / 2 + 18, ty - 9, 130, 18), Qt::AlignVCenter, k.words);
   }
   p.setPen(pal().quiet);
-  p.drawText(QRectF(0, bottom + 6, 2 * cx, 18), Qt::AlignCenter, QStringLiteral("cup of %1 ml, to scale").arg(qs(grouped(cup_ml))));
+  p.drawText(QRectF(0, bottom + 6, 2 * cx, 18), Qt::AlignCenter,
+             QStringLiteral("cup of %1 ml, to scale").arg(qs(grouped(cup_ml))));
 
   // The scale's readings in turn.
   const qreal left = cx + mouth / 2 + 158, wide = width() - left - 10;
@@ -132,38 +139,49 @@ void CupView::paintEvent(QPaintEvent*) {
       p.setFont(type_face(13));
       p.setPen(pal().quiet);
       p.drawText(QRectF(left + w + 62, at + 20 + h * 0.42, std::max<qreal>(40, wide - w - 62), 32), Qt::AlignVCenter,
-                 QStringLiteral("%1 %2").arg(i == 1 ? QStringLiteral("A") : QStringLiteral("B"), u.mass_text(i == 1 ? m.weighing.a_g : m.weighing.b_g, 1)));
+                 QStringLiteral("%1 %2").arg(i == 1 ? QStringLiteral("A") : QStringLiteral("B"),
+                                             u.mass_text(i == 1 ? m.weighing.a_g : m.weighing.b_g, 1)));
     }
     at += 26 + h;
   }
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
-  QString small = QStringLiteral("ratio off by %1 % ±%2 %, the material allows ±%3 %").arg(qs(fixed(m.weighing.ratio_error_pct, 2)), qs(fixed(2 * m.weighing.ratio_u_pct, 2)), qs(fixed(m.ratio_tolerance_pct, 1)));
+  QString small = QStringLiteral("ratio off by %1 % ±%2 %, the material allows ±%3 %")
+                      .arg(qs(fixed(m.weighing.ratio_error_pct, 2)), qs(fixed(2 * m.weighing.ratio_u_pct, 2)),
+                           qs(fixed(m.ratio_tolerance_pct, 1)));
   if (m.batches.count > 1) small = QStringLiteral("%1 batches like this · ").arg(m.batches.count) + small;
   p.drawText(QRectF(left, at + 2, wide, 40), Qt::AlignTop | Qt::TextWordWrap, small);
 
   // The pot life as a bar: stir, vacuum, pour, what is left.
   const qreal bar_y = height() - 72, bar_h = 34, bar_l = 14, bar_w = width() - 28;
-  const double life = std::max(m.batches.pot_life_min, 0.01), used = m.mix_min + m.degas_min + m.pour_min, whole = std::max(life, used);
+  const double life = std::max(m.batches.pot_life_min, 0.01), used = m.mix_min + m.degas_min + m.pour_min,
+               whole = std::max(life, used);
   struct Piece {
     double min;
     QString words;
     QColor colour;
     Qt::BrushStyle pattern;
   };
-  const Piece pieces[] = {{m.mix_min, QStringLiteral("stir"), pal().note, Qt::SolidPattern}, {m.degas_min, QStringLiteral("vacuum"), pal().caution, Qt::Dense6Pattern}, {m.pour_min, QStringLiteral("pour"), pal().act, Qt::BDiagPattern}};
+  const Piece pieces[] = {{m.mix_min, QStringLiteral("stir"), pal().note, Qt::SolidPattern},
+                          {m.degas_min, QStringLiteral("vacuum"), pal().caution, Qt::Dense6Pattern},
+                          {m.pour_min, QStringLiteral("pour"), pal().act, Qt::BDiagPattern}};
   p.setPen(pal().ink);
   p.setFont(type_face(14, 600));
-  p.drawText(QRectF(bar_l, bar_y - 26, bar_w, 20), Qt::AlignVCenter, QStringLiteral("Pot life %1 min at %2 %3").arg(qs(fixed(m.batches.pot_life_min, 1)), qs(fixed(u.temperature(desk_.job().room_c), 0)), u.temperature_name()));
+  p.drawText(QRectF(bar_l, bar_y - 26, bar_w, 20), Qt::AlignVCenter,
+             QStringLiteral("Pot life %1 min at %2 %3")
+                 .arg(qs(fixed(m.batches.pot_life_min, 1)), qs(fixed(u.temperature(desk_.job().room_c), 0)),
+                      u.temperature_name()));
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(bar_l, bar_y - 26, bar_w, 20), Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("starts when B touches A · doubles per 10 °C colder (rule of thumb)"));
+  p.drawText(QRectF(bar_l, bar_y - 26, bar_w, 20), Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("starts when B touches A · doubles per 10 °C colder (rule of thumb)"));
   qreal x = bar_l, label_end = 0;
   for (const Piece& k : pieces) {
     if (k.min <= 0) continue;
     const qreal w = bar_w * k.min / whole;
     fill_pattern(p, QRectF(x, bar_y, w, bar_h), k.colour, k.pattern == Qt::SolidPattern ? Qt::NoBrush : k.pattern);
-    const QString words = k.words + QStringLiteral(" %1 min").arg(qs(fixed(k.min, k.min < 10 && k.min != std::round(k.min) ? 1 : 0)));
+    const QString words =
+        k.words + QStringLiteral(" %1 min").arg(qs(fixed(k.min, k.min < 10 && k.min != std::round(k.min) ? 1 : 0)));
     p.setPen(pal().ink);
     const qreal lx = std::max(x, label_end);
     p.drawText(QRectF(lx, bar_y + bar_h + 4, 160, 18), Qt::AlignVCenter, words);
@@ -175,12 +193,14 @@ void CupView::paintEvent(QPaintEvent*) {
     p.setPen(QPen(pal().quiet, 1.4, Qt::DashLine));
     p.drawRect(QRectF(x, bar_y, bar_l + bar_w - x, bar_h));
     p.setPen(pal().ink);
-    p.drawText(QRectF(std::max(label_end, x + 2), bar_y + bar_h + 4, 200, 18), Qt::AlignVCenter, QStringLiteral("%1 min left").arg(qs(fixed(life - used, 1))));
+    p.drawText(QRectF(std::max(label_end, x + 2), bar_y + bar_h + 4, 200, 18), Qt::AlignVCenter,
+               QStringLiteral("%1 min left").arg(qs(fixed(life - used, 1))));
   } else {
     const qreal end = bar_l + bar_w * life / whole;
     p.setPen(QPen(pal().stop, 4));
     p.drawLine(QPointF(end, bar_y - 4), QPointF(end, bar_y + bar_h + 4));
-    p.drawText(QRectF(label_end, bar_y + bar_h + 4, 260, 18), Qt::AlignVCenter, QStringLiteral("gels %1 min too soon").arg(qs(fixed(used - life, 1))));
+    p.drawText(QRectF(label_end, bar_y + bar_h + 4, 260, 18), Qt::AlignVCenter,
+               QStringLiteral("gels %1 min too soon").arg(qs(fixed(used - life, 1))));
   }
 }
 
@@ -198,7 +218,12 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
   division_ = new ChoiceField(QStringLiteral("Scale reads to"), QStringLiteral("division"), 104);
-  division_->set_items({{"0.01", QStringLiteral("0.01 g")}, {"0.1", QStringLiteral("0.1 g")}, {"0.5", QStringLiteral("0.5 g")}, {"1", QStringLiteral("1 g")}, {"2", QStringLiteral("2 g")}, {"5", QStringLiteral("5 g")}});
+  division_->set_items({{"0.01", QStringLiteral("0.01 g")},
+                        {"0.1", QStringLiteral("0.1 g")},
+                        {"0.5", QStringLiteral("0.5 g")},
+                        {"1", QStringLiteral("1 g")},
+                        {"2", QStringLiteral("2 g")},
+                        {"5", QStringLiteral("5 g")}});
   waste_ = new FigureField(QStringLiteral("May exceed by"), QStringLiteral("waste"), 96);
   waste_->set_range(0, 100);
   tare_ = new FigureField(QStringLiteral("Empty cup"), QStringLiteral("tare"), 96);
@@ -267,12 +292,16 @@ void MixPage::refresh() {
   empty_->setVisible(!ok);
   if (!ok) {
     const bool materials = desk_.catalogue().silicone(job.silicone_id) && desk_.catalogue().resin(job.resin_id);
-    empty_->setText(!materials ? QStringLiteral("Choose silicone and resin in Size; what to weigh follows from them and the mould.")
-                               : QStringLiteral("What to weigh follows from the mould. It is not there yet."));
+    empty_->setText(
+        !materials ? QStringLiteral("Choose silicone and resin in Size; what to weigh follows from them and the mould.")
+                   : QStringLiteral("What to weigh follows from the mould. It is not there yet."));
     return;
   }
   QStringList names;
-  for (const PourMix& p : r->pours) names << (p.is_resin ? QStringLiteral("Casting · %1") : QStringLiteral("Rubber ") + qs(p.step) + QStringLiteral(" · %1")).arg(u.mass_text(p.weighing.total_g * p.batches.count, p.is_resin ? 1 : 0));
+  for (const PourMix& p : r->pours)
+    names << (p.is_resin ? QStringLiteral("Casting · %1")
+                         : QStringLiteral("Rubber ") + qs(p.step) + QStringLiteral(" · %1"))
+                 .arg(u.mass_text(p.weighing.total_g * p.batches.count, p.is_resin ? 1 : 0));
   pour_ = std::clamp(pour_, 0, static_cast<int>(names.size()) - 1);
   if (names.size() != shown_pours_.size()) {
     pours_->clear();
@@ -290,8 +319,12 @@ void MixPage::refresh() {
   degas_->setText(job.degas ? QStringLiteral("With vacuum ✓") : QStringLiteral("No vacuum"));
   cup_->show_pour(pour_);
   const PourMix& p = r->pours[static_cast<size_t>(pour_)];
-  QString words = QStringLiteral("<b>%1</b>, stir the bottles first, part A before part B, scrape, second cup, stir again.").arg(qs(p.material).toHtmlEscaped());
-  for (const std::string& c : p.cautions) words += QStringLiteral("<br><b><font color='%1'>Caution</font></b> %2").arg(pal().stop.name(), qs(c).toHtmlEscaped());
+  QString words =
+      QStringLiteral("<b>%1</b>, stir the bottles first, part A before part B, scrape, second cup, stir again.")
+          .arg(qs(p.material).toHtmlEscaped());
+  for (const std::string& c : p.cautions)
+    words +=
+        QStringLiteral("<br><b><font color='%1'>Caution</font></b> %2").arg(pal().stop.name(), qs(c).toHtmlEscaped());
   words += QStringLiteral("<br>Read the data sheet, follow local codes, ask a licensed person.");
   cautions_->setText(words);
 }

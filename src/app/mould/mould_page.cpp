@@ -1,11 +1,11 @@
 #include "mould/mould_page.hpp"
 
+#include <cmath>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QSlider>
 #include <QVBoxLayout>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -196,17 +196,24 @@ void MouldPage::refresh() {
   const auto original = desk_.plan().fresh<OriginalResult>("original");
   const SlotView slot = desk_.plan().slot("mould"), split = desk_.plan().slot("split");
   const bool fits = r && original && slot.state != Freshness::absent;
-  for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_), static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)}) w->setVisible(fits);
+  for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),
+                     static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
+    w->setVisible(fits);
   empty_->setVisible(!fits);
-  empty_->setText(slot.state == Freshness::running || split.state == Freshness::running ? QStringLiteral("Working out the box…")
-                  : slot.state == Freshness::failed                                     ? qs(slot.error.text())
-                                                                                        : QStringLiteral("The box follows from the split: open a mesh in Original, then see Split."));
+  empty_->setText(slot.state == Freshness::running || split.state == Freshness::running
+                      ? QStringLiteral("Working out the box…")
+                  : slot.state == Freshness::failed
+                      ? qs(slot.error.text())
+                      : QStringLiteral("The box follows from the split: open a mesh in Original, then see Split."));
   if (fits) {
     const Mould& m = r->mould;
-    wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)), u.inch ? 3 : 1, u.length_name());
+    wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
+                      u.inch ? 3 : 1, u.length_name());
     wall_->edit()->setPlaceholderText(QStringLiteral("%1 by the rule").arg(u.length_text(r->wall_rule_mm, 1)));
-    master_->show_value(job.master_g ? std::optional(u.mass(*job.master_g)) : std::nullopt, u.ounce ? 2 : 1, u.mass_name());
-    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
+    master_->show_value(job.master_g ? std::optional(u.mass(*job.master_g)) : std::nullopt, u.ounce ? 2 : 1,
+                        u.mass_name());
+    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
+                            (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
       shown_ = key;
@@ -215,9 +222,13 @@ void MouldPage::refresh() {
     const Silicone* sil = desk_.catalogue().silicone(job.silicone_id);
     const double density = sil ? sil->density_g_cm3 : 1.1;
     const Vec3 in = m.inner_mm.size();
-    QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4").arg(u.length_text(in.x, 0), u.length_text(in.y, 0), u.length_text(in.z, 0), u.length_name());
-    box += QStringLiteral(" · rubber %1 ±%2 ml").arg(qs(grouped(m.rubber_mm3 * 1e-3, 0)), qs(significant(std::max(m.volume_error_mm3 * 1e-3, 0.1), 1)));
-    if (m.hold_down_n) box += *m.hold_down_n > 0.05 ? QStringLiteral(" · hold down with %1 N").arg(qs(significant(*m.hold_down_n, 2))) : QStringLiteral(" · the master sinks");
+    QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4")
+                      .arg(u.length_text(in.x, 0), u.length_text(in.y, 0), u.length_text(in.z, 0), u.length_name());
+    box += QStringLiteral(" · rubber %1 ±%2 ml")
+               .arg(qs(grouped(m.rubber_mm3 * 1e-3, 0)), qs(significant(std::max(m.volume_error_mm3 * 1e-3, 0.1), 1)));
+    if (m.hold_down_n)
+      box += *m.hold_down_n > 0.05 ? QStringLiteral(" · hold down with %1 N").arg(qs(significant(*m.hold_down_n, 2)))
+                                   : QStringLiteral(" · the master sinks");
     if (!sil) box += QStringLiteral(" · masses at 1.10 g/cm³ until a rubber is chosen");
     told_->setText(box);
     if (m.pours.size() == 2) {
@@ -247,9 +258,12 @@ void MouldPage::draw_over(QPainter& p) {
   const Mould& m = r->mould;
   const Units& u = desk_.units();
   const Box3& b = m.inner_mm;
-  const auto at = [&](double x, double y, double z, const Vec3& shift) { return m.frame.direction_back({x, y, z}) + shift; };
+  const auto at = [&](double x, double y, double z, const Vec3& shift) {
+    return m.frame.direction_back({x, y, z}) + shift;
+  };
   const auto ring = [&](double z, const Vec3& shift) {
-    return std::vector<Vec3>{at(b.min.x, b.min.y, z, shift), at(b.max.x, b.min.y, z, shift), at(b.max.x, b.max.y, z, shift), at(b.min.x, b.max.y, z, shift)};
+    return std::vector<Vec3>{at(b.min.x, b.min.y, z, shift), at(b.max.x, b.min.y, z, shift),
+                             at(b.max.x, b.max.y, z, shift), at(b.min.x, b.max.y, z, shift)};
   };
   // The box as thin lines about both halves, closed mould only; the fill lines where each pour ends.
   if (open_->value() == 0)
@@ -266,8 +280,12 @@ void MouldPage::draw_over(QPainter& p) {
   };
   std::vector<Tag> tags;
   if (m.pours.size() == 2) {
-    tags.push_back({at(b.min.x, b.min.y, b.max.z, up), QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0))});
-    tags.push_back({at(b.min.x, b.min.y, b.min.z, down), QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0))});
+    tags.push_back(
+        {at(b.min.x, b.min.y, b.max.z, up),
+         QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0))});
+    tags.push_back(
+        {at(b.min.x, b.min.y, b.min.z, down),
+         QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0))});
   }
   std::vector<LabelWish> wishes;
   p.setFont(type_face(13));
@@ -276,10 +294,12 @@ void MouldPage::draw_over(QPainter& p) {
     wishes.push_back({{q.x, q.y}, text_width(type_face(13), t.words) + 14.0, 24});
   }
   const auto mid = view_->camera().project(view_->scene().box_mm().centre());
-  const auto placed = place_labels(wishes, {12, 74, width() - 232.0, height() - 118.0}, covered_cells(view_->picture(), view_->camera()), {mid.x, mid.y});
+  const auto placed = place_labels(wishes, {12, 74, width() - 232.0, height() - 118.0},
+                                   covered_cells(view_->picture(), view_->camera()), {mid.x, mid.y});
   for (size_t i = 0; i < tags.size(); ++i) {
     const QRectF rect(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
-    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y), near(std::clamp(anchor.x(), rect.left(), rect.right()), std::clamp(anchor.y(), rect.top(), rect.bottom()));
+    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y),
+        near(std::clamp(anchor.x(), rect.left(), rect.right()), std::clamp(anchor.y(), rect.top(), rect.bottom()));
     p.setPen(QPen(pal().ink, 1));
     p.drawLine(near, anchor);
     QColor back = pal().panel;

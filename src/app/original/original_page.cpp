@@ -20,26 +20,37 @@ namespace {
 
 const char* kind_words(SizeKind k) {
   switch (k) {
-    case SizeKind::bore: return "bore";
-    case SizeKind::slot: return "slot";
-    case SizeKind::centre: return "centre distance";
-    case SizeKind::step: return "step";
-    case SizeKind::thickness: return "thickness";
-    default: return "outer";
+    case SizeKind::bore:
+      return "bore";
+    case SizeKind::slot:
+      return "slot";
+    case SizeKind::centre:
+      return "centre distance";
+    case SizeKind::step:
+      return "step";
+    case SizeKind::thickness:
+      return "thickness";
+    default:
+      return "outer";
   }
 }
 const char* formed_words(FormedBy f) {
   switch (f) {
-    case FormedBy::pin: return "a hard pin";
-    case FormedBy::across_line: return "across the line";
-    case FormedBy::open_face: return "open face";
-    default: return "rubber";
+    case FormedBy::pin:
+      return "a hard pin";
+    case FormedBy::across_line:
+      return "across the line";
+    case FormedBy::open_face:
+      return "open face";
+    default:
+      return "rubber";
   }
 }
 
 QString limits_in(const MeasuredSize& s, const Units& u) {
   if (!u.inch) return qs(limits_text(s));
-  return (s.kind == SizeKind::bore ? QStringLiteral("Ø") : QString()) + u.length_text(s.lower_mm, 3) + QStringLiteral("–") + u.length_text(s.upper_mm, 3);
+  return (s.kind == SizeKind::bore ? QStringLiteral("Ø") : QString()) + u.length_text(s.lower_mm, 3) +
+         QStringLiteral("–") + u.length_text(s.upper_mm, 3);
 }
 
 }  // namespace
@@ -85,7 +96,9 @@ void DotStrip::paintEvent(QPaintEvent*) {
   const ReadingMean m = mean_of_readings(s.readings_mm, s.resolution_mm, s.instrument_u_mm);
   p.setPen(pal().quiet);
   p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter,
-             QStringLiteral("mean %1 ±%2 mm, %3").arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)), qs(counted(static_cast<long long>(m.n), "reading", "readings"))));
+             QStringLiteral("mean %1 ±%2 mm, %3")
+                 .arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)),
+                      qs(counted(static_cast<long long>(m.n), "reading", "readings"))));
 }
 
 OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
@@ -97,11 +110,14 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   add_ = chip(QStringLiteral("Add a size"), QStringLiteral("add-size"), true);
   duties_ = chip(QStringLiteral("What does it do?"), QStringLiteral("duties"));
   hint_ = remark();
-  for (QWidget* w : {static_cast<QWidget*>(open_), static_cast<QWidget*>(add_), static_cast<QWidget*>(duties_), static_cast<QWidget*>(hint_)}) w->setParent(this);
+  for (QWidget* w : {static_cast<QWidget*>(open_), static_cast<QWidget*>(add_), static_cast<QWidget*>(duties_),
+                     static_cast<QWidget*>(hint_)})
+    w->setParent(this);
   empty_ = new QLabel(this);
   empty_->setAlignment(Qt::AlignCenter);
   empty_->setWordWrap(true);
-  empty_->setText(QStringLiteral("Drop the master's mesh here, or choose Open mesh.\nSTL, OBJ, PLY or 3MF, up to 5 million triangles."));
+  empty_->setText(QStringLiteral(
+      "Drop the master's mesh here, or choose Open mesh.\nSTL, OBJ, PLY or 3MF, up to 5 million triangles."));
   empty_->setProperty("role", "quiet");
   connect(open_, &QPushButton::clicked, this, &OriginalPage::open_dialog);
   connect(add_, &QPushButton::toggled, this, &OriginalPage::begin_adding);
@@ -146,9 +162,11 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   top->addLayout(name_col, 1);
   kind_ = new ChoiceField(QStringLiteral("Kind"), QStringLiteral("size-kind"), 130);
   std::vector<std::pair<std::string, QString>> kinds, ways;
-  for (const auto k : {SizeKind::outer, SizeKind::bore, SizeKind::slot, SizeKind::centre, SizeKind::step, SizeKind::thickness})
+  for (const auto k :
+       {SizeKind::outer, SizeKind::bore, SizeKind::slot, SizeKind::centre, SizeKind::step, SizeKind::thickness})
     kinds.emplace_back(std::string(name_of(k)), QString::fromLatin1(kind_words(k)));
-  for (const auto f : {FormedBy::rubber, FormedBy::pin, FormedBy::across_line, FormedBy::open_face}) ways.emplace_back(std::string(name_of(f)), QString::fromLatin1(formed_words(f)));
+  for (const auto f : {FormedBy::rubber, FormedBy::pin, FormedBy::across_line, FormedBy::open_face})
+    ways.emplace_back(std::string(name_of(f)), QString::fromLatin1(formed_words(f)));
   kind_->set_items(kinds);
   formed_ = new ChoiceField(QStringLiteral("Formed by"), QStringLiteral("size-formed"), 126);
   formed_->set_items(ways);
@@ -189,22 +207,30 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   col->addLayout(bottom);
 
   connect(name_, &QLineEdit::editingFinished, this, [this] {
-    if (const auto* s = desk_.job().size(selected_); s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
-      edit_selected([&](MeasuredSize& m) { m.name = name_->text().trimmed().toStdString(); }, QStringLiteral("size named"));
+    if (const auto* s = desk_.job().size(selected_);
+        s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
+      edit_selected([&](MeasuredSize& m) { m.name = name_->text().trimmed().toStdString(); },
+                    QStringLiteral("size named"));
   });
-  connect(kind_, &ChoiceField::chosen, this, [this](const std::string& id) { edit_selected([&](MeasuredSize& m) { m.kind = *size_kind(id); }, QStringLiteral("kind of size")); });
+  connect(kind_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    edit_selected([&](MeasuredSize& m) { m.kind = *size_kind(id); }, QStringLiteral("kind of size"));
+  });
   connect(formed_, &ChoiceField::chosen, this, [this](const std::string& id) {
-    edit_selected([&](MeasuredSize& m) {
-      m.formed = *formed_by(id);
-      if (m.formed == FormedBy::pin && !m.pin_mm) m.pin_mm = 0.5 * (m.lower_mm + m.upper_mm);
-    }, QStringLiteral("what forms the size"));
+    edit_selected(
+        [&](MeasuredSize& m) {
+          m.formed = *formed_by(id);
+          if (m.formed == FormedBy::pin && !m.pin_mm) m.pin_mm = 0.5 * (m.lower_mm + m.upper_mm);
+        },
+        QStringLiteral("what forms the size"));
   });
   const auto figure = [this](FigureField* f, double MeasuredSize::*member, const QString& what) {
     connect(f, &FigureField::entered, this, [this, member, what](double v) {
-      edit_selected([&](MeasuredSize& m) {
-        m.*member = desk_.units().mm(v);
-        if (member == &MeasuredSize::lower_mm || member == &MeasuredSize::upper_mm) m.limits_guessed = false;
-      }, what);
+      edit_selected(
+          [&](MeasuredSize& m) {
+            m.*member = desk_.units().mm(v);
+            if (member == &MeasuredSize::lower_mm || member == &MeasuredSize::upper_mm) m.limits_guessed = false;
+          },
+          what);
     });
   };
   figure(nominal_, &MeasuredSize::nominal_mm, QStringLiteral("nominal size"));
@@ -212,7 +238,9 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   figure(upper_, &MeasuredSize::upper_mm, QStringLiteral("upper limit"));
   figure(resolution_, &MeasuredSize::resolution_mm, QStringLiteral("calipers"));
   nominal_->set_range(1e-4, 1e5);
-  connect(pin_, &FigureField::entered, this, [this](double v) { edit_selected([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size")); });
+  connect(pin_, &FigureField::entered, this, [this](double v) {
+    edit_selected([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size"));
+  });
   connect(readings_, &QLineEdit::textEdited, this, [this] { clear_fault(readings_); });
   connect(readings_, &QLineEdit::editingFinished, this, [this] {
     const MeasuredSize* s = desk_.job().size(selected_);
@@ -235,7 +263,8 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
 }
 
 void OriginalPage::open_dialog() {
-  const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Open the master's mesh"), {}, QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf);;All files (*)"));
+  const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Open the master's mesh"), {},
+                                                    QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf);;All files (*)"));
   if (!path.isEmpty()) desk_.open_mesh(path);
 }
 
@@ -246,8 +275,10 @@ void OriginalPage::dropEvent(QDropEvent* e) {
   const auto urls = e->mimeData()->urls();
   if (urls.isEmpty() || !urls[0].isLocalFile()) return;
   const QString path = urls[0].toLocalFile();
-  if (path.endsWith(QStringLiteral(".palinform"))) desk_.import_job(path);
-  else desk_.open_mesh(path);
+  if (path.endsWith(QStringLiteral(".palinform")))
+    desk_.import_job(path);
+  else
+    desk_.open_mesh(path);
 }
 
 void OriginalPage::edit_selected(const std::function<void(MeasuredSize&)>& change, const QString& what) {
@@ -348,7 +379,9 @@ void OriginalPage::point_at(const Finding& f) {
   if (!f.where.size.empty()) select(f.where.size);
 }
 
-bool OriginalPage::settled() const { return desk_.job().mesh.hash.empty() || view_->passes() >= PartView::settled_passes; }
+bool OriginalPage::settled() const {
+  return desk_.job().mesh.hash.empty() || view_->passes() >= PartView::settled_passes;
+}
 
 void OriginalPage::refresh() {
   const Job& job = desk_.job();
@@ -358,7 +391,9 @@ void OriginalPage::refresh() {
   empty_->setVisible(!has_mesh && !desk_.errand().running && job.mesh.hash.empty());
   add_->setEnabled(has_mesh && !desk_.read_only());
   open_->setText(job.mesh.hash.empty() ? QStringLiteral("Open mesh…") : QStringLiteral("Another mesh…"));
-  duties_->setText(job.duties.empty() ? QStringLiteral("What does it do?") : QStringLiteral("Does: ") + qs(counted(static_cast<long long>(job.duties.size()), "duty", "duties")));
+  duties_->setText(job.duties.empty() ? QStringLiteral("What does it do?")
+                                      : QStringLiteral("Does: ") +
+                                            qs(counted(static_cast<long long>(job.duties.size()), "duty", "duties")));
   if (has_mesh && shown_mesh_ != job.mesh.hash + pal().ground.name().toStdString()) {
     const bool other = shown_mesh_.substr(0, 32) != job.mesh.hash;
     shown_mesh_ = job.mesh.hash + pal().ground.name().toStdString();
@@ -372,7 +407,8 @@ void OriginalPage::refresh() {
     view_->set_scene(std::move(scene), other);
   }
   if (!has_mesh) shown_mesh_.clear();
-  if (!job.size(selected_)) selected_ = job.sizes.empty() ? "" : selected_.empty() && shown_size_.empty() ? job.sizes.front().id : "";
+  if (!job.size(selected_))
+    selected_ = job.sizes.empty() ? "" : selected_.empty() && shown_size_.empty() ? job.sizes.front().id : "";
   show_size_card();
   lay_out();
   view_->update();
@@ -397,7 +433,8 @@ void OriginalPage::show_size_card() {
   lower_->show_value(u.length(s->lower_mm), d, u.length_name());
   upper_->show_value(u.length(s->upper_mm), d, u.length_name());
   resolution_->show_value(u.length(s->resolution_mm), d, u.length_name());
-  card_->findChild<QLabel*>(QStringLiteral("readings-label"))->setText(QStringLiteral("Readings of the original, ") + u.length_name());
+  card_->findChild<QLabel*>(QStringLiteral("readings-label"))
+      ->setText(QStringLiteral("Readings of the original, ") + u.length_name());
   if (!readings_->isModified()) {
     QStringList list;
     for (const double r : s->readings_mm) list << qs(fixed(u.length(r), u.inch ? 4 : 2));
@@ -449,9 +486,12 @@ void OriginalPage::draw_callouts(QPainter& p) {
   std::vector<QString> heads, seconds;
   for (const MeasuredSize& s : job.sizes) {
     heads.push_back(qs(s.name));
-    seconds.push_back(limits_in(s, u) + QLatin1Char(' ') + u.length_name() + (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
+    seconds.push_back(limits_in(s, u) + QLatin1Char(' ') + u.length_name() +
+                      (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
     const auto a = view_->camera().project(s.from_mm), b = view_->camera().project(s.to_mm);
-    wishes.push_back({{(a.x + b.x) / 2, (a.y + b.y) / 2}, std::max(text_width(strong, heads.back()), text_width(plain, seconds.back())) + 16.0, 38.0});
+    wishes.push_back({{(a.x + b.x) / 2, (a.y + b.y) / 2},
+                      std::max(text_width(strong, heads.back()), text_width(plain, seconds.back())) + 16.0,
+                      38.0});
     for (int k = 0; k <= 10; ++k) {
       const double t = k / 10.0;
       keep_out.push_back({a.x + (b.x - a.x) * t - 4, a.y + (b.y - a.y) * t - 4, 8, 8});
@@ -474,7 +514,8 @@ void OriginalPage::draw_callouts(QPainter& p) {
     for (const QPointF& e : {pa, pb}) p.drawLine(e - tick, e + tick);
     const RectPx& r = placed[i].rect;
     const QRectF rect(r.x, r.y, r.w, r.h);
-    const QPointF anchor = (pa + pb) / 2, near(std::clamp(anchor.x(), rect.left(), rect.right()), std::clamp(anchor.y(), rect.top(), rect.bottom()));
+    const QPointF anchor = (pa + pb) / 2, near(std::clamp(anchor.x(), rect.left(), rect.right()),
+                                               std::clamp(anchor.y(), rect.top(), rect.bottom()));
     p.setPen(QPen(c, 1));
     p.drawLine(near, anchor);
     p.setBrush(c);

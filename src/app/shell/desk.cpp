@@ -5,21 +5,31 @@
 #include <QTimer>
 
 #include "base/text.hpp"
+#include "job/sheet.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
+#include "sheet_pdf.hpp"
 
 namespace palinform::app {
 
 Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObject* parent)
-    : QObject(parent), workshop_(std::move(workshop)), catalogue_(catalogue), history_(std::make_unique<History>(Job{})) {
+    : QObject(parent),
+      workshop_(std::move(workshop)),
+      catalogue_(catalogue),
+      history_(std::make_unique<History>(Job{})) {
   QSettings settings;
-  units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(), settings.value("units/fahrenheit").toBool()};
-  planner_ = std::make_unique<Planner>(slice_nodes(catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2);
+  units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
+            settings.value("units/fahrenheit").toBool()};
+  planner_ = std::make_unique<Planner>(
+      slice_nodes(catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2);
   planner_->on_wake([this] {
-    QMetaObject::invokeMethod(this, [this] {
-      planner_->collect();
-      emit changed();
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+          planner_->collect();
+          emit changed();
+        },
+        Qt::QueuedConnection);
   });
   settle_ = new QTimer(this);
   settle_->setSingleShot(true);
@@ -57,13 +67,17 @@ void Desk::keep(const QString& what) {
     return;
   }
   const auto ok = workshop_->save_job(job(), what.toStdString());
-  saved_ = ok ? QStringLiteral("kept ") + QTime::currentTime().toString(QStringLiteral("HH:mm")) : QStringLiteral("not kept");
+  saved_ = ok ? QStringLiteral("kept ") + QTime::currentTime().toString(QStringLiteral("HH:mm"))
+              : QStringLiteral("not kept");
   if (!ok) emit message(qs(ok.error().text()), true);
 }
 
 bool Desk::edit(const Job& next, const QString& what, const QString& merge) {
   if (read_only()) {
-    emit message(QStringLiteral("This window is reading only: another one has the workshop. Close that one and open the job again."), true);
+    emit message(
+        QStringLiteral(
+            "This window is reading only: another one has the workshop. Close that one and open the job again."),
+        true);
     emit changed();
     return false;
   }
@@ -131,7 +145,8 @@ void Desk::import_job(const QString& path) {
     auto archive = bytes ? read_archive(*bytes, base_name(path.toStdString())) : Result<JobArchive>(bytes.error());
     if (!archive) return [this, e = archive.error()] { emit message(qs(e.text()), true); };
     if (archive->mesh)
-      if (auto hash = workshop_->put_mesh(*archive->mesh, archive->job.mesh.file); !hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+      if (auto hash = workshop_->put_mesh(*archive->mesh, archive->job.mesh.file); !hash)
+        return [this, e = hash.error()] { emit message(qs(e.text()), true); };
     if (progress.cancelled()) return [] {};
     return [this, job = archive->job]() mutable {
       if (const auto rows = workshop_->jobs(); rows)
@@ -144,20 +159,29 @@ void Desk::import_job(const QString& path) {
   });
 }
 
-bool Desk::export_job(const QString& path) {
-  std::shared_ptr<const TriMesh> mesh;
-  if (!job().mesh.hash.empty()) {
-    auto got = workshop_->mesh(job().mesh.hash);
-    if (!got) {
-      emit message(qs(got.error().text()), true);
-      return false;
+void Desk::export_job(const QString& path) {
+  run_errand(QStringLiteral("writing the job"), [this, path, job = job()](Progress&) -> std::function<void()> {
+    std::shared_ptr<const TriMesh> mesh;
+    if (!job.mesh.hash.empty()) {
+      auto got = workshop_->mesh(job.mesh.hash);
+      if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
+      mesh = *got;
     }
-    mesh = *got;
-  }
-  const auto bytes = archive_bytes(job(), mesh.get());
-  const Status ok = bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error());
-  emit message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
-  return static_cast<bool>(ok);
+    const auto bytes = archive_bytes(job, mesh.get());
+    return say_written(bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error()), path);
+  });
+}
+
+void Desk::write_sheet(const QString& path, bool letter) {
+  run_errand(QStringLiteral("writing the sheet"),
+             [this, path, letter, sheet = make_sheet(job(), plan(), catalogue_)](Progress&) {
+               return say_written(write_sheet_pdf(sheet, path.toStdString(), letter ? Paper::letter : Paper::a4), path);
+             });
+}
+
+std::function<void()> Desk::say_written(const Status& ok, const QString& path) {
+  const QString words = ok ? QStringLiteral("Written: ") + path : qs(ok.error().text());
+  return [this, words, fault = !ok] { emit message(words, fault); };
 }
 
 void Desk::run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work) {
@@ -170,18 +194,24 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(P
   errand_progress_ = std::make_shared<Progress>([this, last = 0.0](double f) mutable {
     if (f - last < 0.02 && f < 1) return;
     last = f;
-    QMetaObject::invokeMethod(this, [this, f] {
-      errand_.progress = f;
-      emit changed();
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, f] {
+          errand_.progress = f;
+          emit changed();
+        },
+        Qt::QueuedConnection);
   });
   errand_thread_ = std::thread([this, progress = errand_progress_, work = std::move(work)] {
     auto then = work(*progress);
-    QMetaObject::invokeMethod(this, [this, then = std::move(then)] {
-      errand_.running = false;
-      then();
-      emit changed();
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, then = std::move(then)] {
+          errand_.running = false;
+          then();
+          emit changed();
+        },
+        Qt::QueuedConnection);
   });
   emit changed();
 }
@@ -192,24 +222,29 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
     return;
   }
   const std::string file = path.toStdString();
-  run_errand(QStringLiteral("reading ") + qs(base_name(file)), [this, file, unit](Progress& progress) -> std::function<void()> {
-    auto loaded = load_mesh(file, unit, progress);
-    if (!loaded) return [this, e = loaded.error()] { if (!e.cancelled) emit message(qs(e.text()), true); };
-    const Vec3 size = measure(loaded->mesh).box_mm.size();
-    auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size()};
-    const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
-    return [this, ref, extent, guess = loaded->unit_guess] {
-      if (!has_job_) new_job();
-      Job next = job();
-      if (next.mesh.hash.empty() && next.name == Job{}.name) next.name = ref.file.substr(0, ref.file.rfind('.'));
-      next.mesh = ref;
-      next.pull.reset();
-      edit(next, QStringLiteral("mesh opened"));
-      if (guess) emit unit_question(extent, ref.unit, *guess);
-    };
-  });
+  run_errand(QStringLiteral("reading ") + qs(base_name(file)),
+             [this, file, unit](Progress& progress) -> std::function<void()> {
+               auto loaded = load_mesh(file, unit, progress);
+               if (!loaded)
+                 return [this, e = loaded.error()] {
+                   if (!e.cancelled) emit message(qs(e.text()), true);
+                 };
+               const Vec3 size = measure(loaded->mesh).box_mm.size();
+               auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+               if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+               MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size()};
+               const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+               return [this, ref, extent, guess = loaded->unit_guess] {
+                 if (!has_job_) new_job();
+                 Job next = job();
+                 if (next.mesh.hash.empty() && next.name == Job{}.name)
+                   next.name = ref.file.substr(0, ref.file.rfind('.'));
+                 next.mesh = ref;
+                 next.pull.reset();
+                 edit(next, QStringLiteral("mesh opened"));
+                 if (guess) emit unit_question(extent, ref.unit, *guess);
+               };
+             });
 }
 
 void Desk::rescale_mesh(LengthUnit unit) {
@@ -234,14 +269,19 @@ void Desk::repair_mesh() {
     auto mesh = workshop_->mesh(old.hash);
     if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
     auto fixed_mesh = repair(**mesh, {}, progress);
-    if (!fixed_mesh) return [this, e = fixed_mesh.error()] { if (!e.cancelled) emit message(qs(e.text()), true); };
+    if (!fixed_mesh)
+      return [this, e = fixed_mesh.error()] {
+        if (!e.cancelled) emit message(qs(e.text()), true);
+      };
     auto hash = workshop_->put_mesh(fixed_mesh->mesh, old.file);
     if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
     const RepairCount& c = fixed_mesh->count;
-    const std::string told = "Mended: " + counted(static_cast<long long>(c.merged_points), "point", "points") + " merged, " +
-                             counted(static_cast<long long>(c.removed_faces), "face", "faces") + " dropped, " + counted(static_cast<long long>(c.stitched_edges), "edge", "edges") +
-                             " stitched, " + counted(static_cast<long long>(c.turned_faces), "face", "faces") + " turned, " +
-                             counted(static_cast<long long>(c.filled_holes), "hole", "holes") + " filled" + (c.holes_left ? ", " + std::to_string(c.holes_left) + " left" : "") +
+    const std::string told = "Mended: " + counted(static_cast<long long>(c.merged_points), "point", "points") +
+                             " merged, " + counted(static_cast<long long>(c.removed_faces), "face", "faces") +
+                             " dropped, " + counted(static_cast<long long>(c.stitched_edges), "edge", "edges") +
+                             " stitched, " + counted(static_cast<long long>(c.turned_faces), "face", "faces") +
+                             " turned, " + counted(static_cast<long long>(c.filled_holes), "hole", "holes") +
+                             " filled" + (c.holes_left ? ", " + std::to_string(c.holes_left) + " left" : "") +
                              "; volume changed by " + significant(c.volume_change_mm3, 3) + " mm³.";
     return [this, told, ref = MeshRef{*hash, old.file, old.unit, fixed_mesh->mesh.triangles.size()}] {
       Job next = job();
@@ -255,14 +295,18 @@ void Desk::repair_mesh() {
 void Desk::apply(const Remedy& remedy, const QString& what) {
   if (remedy.code == "repair") return repair_mesh();
   const auto next = apply_remedy(job(), remedy);
-  if (!next) emit message(qs(next.error().text()), true);
-  else edit(*next, what);
+  if (!next)
+    emit message(qs(next.error().text()), true);
+  else
+    edit(*next, what);
 }
 
 void Desk::accept(const Finding& finding, const QString& reason) {
   const auto next = accept_finding(job(), finding, reason.toStdString());
-  if (!next) emit message(qs(next.error().text()), true);
-  else edit(*next, QStringLiteral("accepted: ") + qs(finding.what));
+  if (!next)
+    emit message(qs(next.error().text()), true);
+  else
+    edit(*next, QStringLiteral("accepted: ") + qs(finding.what));
 }
 
 std::array<StageState, stage_count> Desk::stages() const {

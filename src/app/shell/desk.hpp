@@ -1,9 +1,9 @@
 #pragma once
 /// What the window works on: the workshop, the job in hand with its undo, the Planner. Widgets read it and ask it for
 /// edits; it saves each one and says when something changed.
+#include <memory>
 #include <QObject>
 #include <QString>
-#include <memory>
 
 #include "job/overview.hpp"
 #include "ledger/workshop.hpp"
@@ -44,7 +44,9 @@ class Desk : public QObject {
   void open_job(const std::string& id);
   void new_job();
   void import_job(const QString& path);
-  bool export_job(const QString& path);
+  /// Both write in the background and say when it is done.
+  void export_job(const QString& path);
+  void write_sheet(const QString& path, bool letter);
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
   void repair_mesh();
@@ -66,13 +68,14 @@ class Desk : public QObject {
   std::array<StageState, stage_count> stages() const;
 
  signals:
-  void changed();                    ///< job, results or state: read everything again
+  void changed();  ///< job, results or state: read everything again
   void message(const QString& text, bool fault);
   void unit_question(double extent, LengthUnit used, LengthUnit guess);
 
  private:
   void keep(const QString& what);
   void replace_job(Job job);
+  std::function<void()> say_written(const Status& ok, const QString& path);
   void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work);
 
   std::unique_ptr<Workshop> workshop_;

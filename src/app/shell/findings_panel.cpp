@@ -13,16 +13,20 @@
 
 namespace palinform::app {
 
-FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent) : QWidget(parent), finding_(finding), desk_(desk) {
+FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent)
+    : QWidget(parent), finding_(finding), desk_(desk) {
   const Finding& f = finding_.finding;
   setFocusPolicy(Qt::TabFocus);
   setObjectName(QStringLiteral("finding-") + qs(f.key()));
-  const QString weight = f.severity == Severity::stop ? QStringLiteral("Stop") : f.severity == Severity::caution ? QStringLiteral("Caution") : QStringLiteral("Note");
+  const QString weight = f.severity == Severity::stop      ? QStringLiteral("Stop")
+                         : f.severity == Severity::caution ? QStringLiteral("Caution")
+                                                           : QStringLiteral("Note");
   setAccessibleName(weight + QStringLiteral(": ") + qs(f.what));
   setAccessibleDescription(qs(f.why));
   column_ = new QVBoxLayout(this);
   column_->setContentsMargins(18, 6, 4, 8);
-  setStyleSheet(QStringLiteral("QPushButton { font-size: 13px; padding: 0 10px; } QPushButton:focus { padding: 0 9px; }"));
+  setStyleSheet(
+      QStringLiteral("QPushButton { font-size: 13px; padding: 0 10px; } QPushButton:focus { padding: 0 9px; }"));
   column_->setSpacing(4);
   auto* what = new QLabel(qs(f.what));
   what->setProperty("role", "head");
@@ -60,8 +64,10 @@ FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent
     connect(b, &QPushButton::clicked, this, [this] { ask_reason({}); });
     buttons->addWidget(b);
   }
-  if (buttons->count()) column_->addWidget(row);
-  else delete row;
+  if (buttons->count())
+    column_->addWidget(row);
+  else
+    delete row;
 }
 
 void FindingCard::ask_reason(const QString& words) {
@@ -71,7 +77,8 @@ void FindingCard::ask_reason(const QString& words) {
   col->setContentsMargins(0, 2, 0, 0);
   auto* line = new QLineEdit(words);
   line->setObjectName(QStringLiteral("reason"));
-  line->setPlaceholderText(finding_.finding.needs_written ? QStringLiteral("Who decided, and why it is safe") : QStringLiteral("Reason, if you like"));
+  line->setPlaceholderText(finding_.finding.needs_written ? QStringLiteral("Who decided, and why it is safe")
+                                                          : QStringLiteral("Reason, if you like"));
   line->setAccessibleName(QStringLiteral("Reason"));
   auto* ok = new QPushButton(QStringLiteral("Keep this answer"));
   ok->setObjectName(QStringLiteral("keep-answer"));
@@ -110,8 +117,10 @@ void FindingCard::focusInEvent(QFocusEvent* e) {
   QWidget::focusInEvent(e);
 }
 void FindingCard::keyPressEvent(QKeyEvent* e) {
-  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space) emit pointed(finding_);
-  else QWidget::keyPressEvent(e);
+  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Space)
+    emit pointed(finding_);
+  else
+    QWidget::keyPressEvent(e);
 }
 
 FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {

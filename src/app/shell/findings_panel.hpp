@@ -32,7 +32,8 @@ class FindingsPanel : public QWidget {
   std::vector<std::pair<std::string, std::string>> shown_;  ///< what the cards were built from
 };
 
-/// One card. Its left edge tells the weight by colour and by pattern: solid double bar stop, solid caution, dotted note.
+/// One card. Its left edge tells the weight by colour and by pattern: solid double bar stop, solid caution, dotted
+/// note.
 class FindingCard : public QWidget {
   Q_OBJECT
  public:

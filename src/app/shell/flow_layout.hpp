@@ -6,7 +6,9 @@ namespace palinform::app {
 
 class FlowLayout : public QLayout {
  public:
-  explicit FlowLayout(QWidget* parent = nullptr, int gap = 6) : QLayout(parent), gap_(gap) { setContentsMargins(0, 0, 0, 0); }
+  explicit FlowLayout(QWidget* parent = nullptr, int gap = 6) : QLayout(parent), gap_(gap) {
+    setContentsMargins(0, 0, 0, 0);
+  }
   ~FlowLayout() override {
     while (QLayoutItem* i = takeAt(0)) delete i;
   }

@@ -18,11 +18,9 @@
 
 #include "base/text.hpp"
 #include "check/check_page.hpp"
-#include "mesh/save.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
 #include "original/original_page.hpp"
-#include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "shell/findings_panel.hpp"
 #include "shell/strand.hpp"
@@ -118,7 +116,7 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   stack_ = new QStackedWidget;
   findings_ = new FindingsPanel(*desk_);
   pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_), split_ = new SplitPage(*desk_),
-            mould_ = new MouldPage(*desk_), mix_ = new MixPage(*desk_), check_ = new CheckPage(*desk_)};
+            mould_ = new MouldPage(*desk_),       mix_ = new MixPage(*desk_),   check_ = new CheckPage(*desk_)};
   for (StagePage* p : pages_) stack_->addWidget(p);
   middle->addWidget(strand_);
   middle->addWidget(stack_, 1);
@@ -157,8 +155,13 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->setObjectName(QStringLiteral("unit-question"));
     box->setWindowTitle(QStringLiteral("Which unit?"));
-    const auto word = [](LengthUnit u) { return u == LengthUnit::inch ? QStringLiteral("inches") : u == LengthUnit::m ? QStringLiteral("metres") : QStringLiteral("millimetres"); };
-    box->setText(QStringLiteral("Read in %1, this is %2 mm long. Is the file in %3?").arg(word(used), qs(significant(extent * mm_per(used), 3)), word(guess)));
+    const auto word = [](LengthUnit u) {
+      return u == LengthUnit::inch ? QStringLiteral("inches")
+             : u == LengthUnit::m  ? QStringLiteral("metres")
+                                   : QStringLiteral("millimetres");
+    };
+    box->setText(QStringLiteral("Read in %1, this is %2 mm long. Is the file in %3?")
+                     .arg(word(used), qs(significant(extent * mm_per(used), 3)), word(guess)));
     auto* yes = box->addButton(QStringLiteral("Yes, %1").arg(word(guess)), QMessageBox::AcceptRole);
     box->addButton(QStringLiteral("No, %1").arg(word(used)), QMessageBox::RejectRole);
     connect(box, &QMessageBox::buttonClicked, this, [this, yes, guess](QAbstractButton* b) {
@@ -200,12 +203,15 @@ void MainWindow::build_menus() {
     findChild<QPushButton*>(QStringLiteral("open-mesh"))->click();
   });
   file->addAction(QStringLiteral("Bring in a job…"), this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Bring in a job"), {}, QStringLiteral("Jobs (*.palinform *.json)"));
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Bring in a job"), {},
+                                                      QStringLiteral("Jobs (*.palinform *.json)"));
     if (!path.isEmpty()) desk_->import_job(path);
   });
   file->addAction(QStringLiteral("Hand on this job…"), QKeySequence::SaveAs, this, [this] {
     if (!desk_->has_job()) return;
-    QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Hand on this job"), qs(desk_->job().name) + QStringLiteral(".palinform"), QStringLiteral("Jobs (*.palinform)"));
+    QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Hand on this job"),
+                                                qs(desk_->job().name) + QStringLiteral(".palinform"),
+                                                QStringLiteral("Jobs (*.palinform)"));
     if (path.isEmpty()) return;
     if (!path.endsWith(QStringLiteral(".palinform"))) path += QStringLiteral(".palinform");
     desk_->export_job(path);
@@ -223,7 +229,8 @@ void MainWindow::build_menus() {
     set_dusk_theme(dusk_action_->isChecked());
   });
   dusk_action_->setCheckable(true);
-  view->addAction(QStringLiteral("Fold the findings away"), QKeySequence(Qt::Key_F9), this, [this] { fold_findings(findings_->isVisible()); });
+  view->addAction(QStringLiteral("Fold the findings away"), QKeySequence(Qt::Key_F9), this,
+                  [this] { fold_findings(findings_->isVisible()); });
   view->addSeparator();
   const auto look = [this, view](const QString& words, double azimuth, double elevation) {
     view->addAction(words, this, [this, azimuth, elevation] {
@@ -242,7 +249,8 @@ void MainWindow::build_menus() {
   });
   auto* stage = menuBar()->addMenu(QStringLiteral("&Stage"));
   for (int i = 0; i < stage_count; ++i)
-    stage->addAction(QStringLiteral("%1\t%2").arg(QString::fromUtf8(name_of(static_cast<Stage>(i)).data())).arg(i + 1), this, [this, i] { go(static_cast<Stage>(i)); });
+    stage->addAction(QStringLiteral("%1\t%2").arg(QString::fromUtf8(name_of(static_cast<Stage>(i)).data())).arg(i + 1),
+                     this, [this, i] { go(static_cast<Stage>(i)); });
 
   jobs_menu_ = new QMenu(name_);
   name_->setMenu(jobs_menu_);
@@ -282,7 +290,9 @@ void MainWindow::fill_jobs_menu() {
   if (!desk_->has_job()) return;
   jobs_menu_->addAction(QStringLiteral("Rename this job…"), this, [this] {
     bool ok = false;
-    const QString name = QInputDialog::getText(this, QStringLiteral("Rename"), QStringLiteral("Name of the job"), QLineEdit::Normal, qs(desk_->job().name), &ok).trimmed();
+    const QString name = QInputDialog::getText(this, QStringLiteral("Rename"), QStringLiteral("Name of the job"),
+                                               QLineEdit::Normal, qs(desk_->job().name), &ok)
+                             .trimmed();
     if (!ok || name.isEmpty()) return;
     Job next = desk_->job();
     next.name = name.toStdString();
@@ -290,7 +300,9 @@ void MainWindow::fill_jobs_menu() {
   });
   jobs_menu_->addAction(QStringLiteral("For whom…"), this, [this] {
     bool ok = false;
-    const QString name = QInputDialog::getText(this, QStringLiteral("For whom"), QStringLiteral("Who the job is for"), QLineEdit::Normal, qs(desk_->job().client), &ok).trimmed();
+    const QString name = QInputDialog::getText(this, QStringLiteral("For whom"), QStringLiteral("Who the job is for"),
+                                               QLineEdit::Normal, qs(desk_->job().client), &ok)
+                             .trimmed();
     if (!ok) return;
     Job next = desk_->job();
     next.client = name.toStdString();
@@ -301,11 +313,12 @@ void MainWindow::fill_jobs_menu() {
 void MainWindow::export_sheet() {
   if (!desk_->has_job()) return;
   QString filter;
-  QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Job sheet as PDF"), qs(desk_->job().name) + QStringLiteral(".pdf"), QStringLiteral("A4 (*.pdf);;Letter (*.pdf)"), &filter);
+  QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Job sheet as PDF"),
+                                              qs(desk_->job().name) + QStringLiteral(".pdf"),
+                                              QStringLiteral("A4 (*.pdf);;Letter (*.pdf)"), &filter);
   if (path.isEmpty()) return;
   if (!path.endsWith(QStringLiteral(".pdf"))) path += QStringLiteral(".pdf");
-  const auto ok = write_sheet_pdf(make_sheet(desk_->job(), desk_->plan(), desk_->catalogue()), path.toStdString(), filter.startsWith(QStringLiteral("Letter")) ? Paper::letter : Paper::a4);
-  show_message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+  desk_->write_sheet(path, filter.startsWith(QStringLiteral("Letter")));
 }
 
 void MainWindow::go(Stage s) {
@@ -325,8 +338,11 @@ void MainWindow::set_dusk_theme(bool on) {
   dusk_action_->setChecked(on);
   qApp->setStyleSheet(style_sheet());
   const Palette& c = pal();
-  setStyleSheet(QStringLiteral("QFrame#hair { background: %1; border: 0; } QWidget#topline { background: %2; } QPushButton#job-name { font-size: 16px; font-weight: 700; color: %3; } QWidget#message-bar { background: %4; }")
-                    .arg(c.rule.name(), c.ground.name(), c.ink.name(), c.panel.name()));
+  setStyleSheet(
+      QStringLiteral(
+          "QFrame#hair { background: %1; border: 0; } QWidget#topline { background: %2; } QPushButton#job-name { "
+          "font-size: 16px; font-weight: 700; color: %3; } QWidget#message-bar { background: %4; }")
+          .arg(c.rule.name(), c.ground.name(), c.ink.name(), c.panel.name()));
   for (StagePage* p : pages_)
     if (p->isVisible()) p->refresh();
   strand_->refresh();
@@ -335,7 +351,9 @@ void MainWindow::set_dusk_theme(bool on) {
 
 void MainWindow::show_message(const QString& text, bool fault) {
   message_->setText(text);
-  message_->setStyleSheet(QStringLiteral("color: %1; font-weight: %2;").arg(fault ? pal().stop.darker(pal().dark ? 85 : 115).name() : pal().ink.name(), fault ? QStringLiteral("600") : QStringLiteral("400")));
+  message_->setStyleSheet(QStringLiteral("color: %1; font-weight: %2;")
+                              .arg(fault ? pal().stop.darker(pal().dark ? 85 : 115).name() : pal().ink.name(),
+                                   fault ? QStringLiteral("600") : QStringLiteral("400")));
   message_bar_->show();
 }
 QString MainWindow::message_text() const { return message_bar_->isVisible() ? message_->text() : QString(); }
@@ -344,7 +362,9 @@ void MainWindow::refresh() {
   const bool has = desk_->has_job();
   const Job& job = desk_->job();
   name_->setText((has ? qs(job.name) : QStringLiteral("Choose a job")) + QStringLiteral(" ▾"));
-  client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) + qs(counted(job.copies, "copy", "copies")) : QString());
+  client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) +
+                             qs(counted(job.copies, "copy", "copies"))
+                       : QString());
   units_->setText(desk_->units().summary());
   undo_->setEnabled(desk_->can_undo() && !desk_->read_only());
   redo_->setEnabled(desk_->can_redo() && !desk_->read_only());
@@ -356,7 +376,9 @@ void MainWindow::refresh() {
   const Tally t = tally_of(job, desk_->plan());
   const Units& u = desk_->units();
   const auto item = [&](size_t i, const QString& what, const QString& value) {
-    tally_items_[i]->setText(QStringLiteral("<font color='%1'>%2</font>&nbsp; <b>%3</b>").arg(pal().quiet.name(), what, value.isEmpty() ? QStringLiteral("–") : value.toHtmlEscaped()));
+    tally_items_[i]->setText(
+        QStringLiteral("<font color='%1'>%2</font>&nbsp; <b>%3</b>")
+            .arg(pal().quiet.name(), what, value.isEmpty() ? QStringLiteral("–") : value.toHtmlEscaped()));
   };
   item(0, QStringLiteral("Rubber"), t.rubber_g ? u.mass_text(*t.rubber_g, 0) : QString());
   item(1, QStringLiteral("Resin"), t.resin_g ? u.mass_text(*t.resin_g, 0) : QString());
@@ -366,7 +388,8 @@ void MainWindow::refresh() {
 
 QString MainWindow::tally_text() const {
   QStringList out;
-  for (const QLabel* l : tally_items_) out << l->text().remove(QRegularExpression(QStringLiteral("<[^>]*>"))).replace(QStringLiteral("&nbsp;"), QString());
+  for (const QLabel* l : tally_items_)
+    out << l->text().remove(QRegularExpression(QStringLiteral("<[^>]*>"))).replace(QStringLiteral("&nbsp;"), QString());
   return out.join(QStringLiteral(" · "));
 }
 

@@ -1,8 +1,8 @@
 #pragma once
 /// The frame: top line, strand, canvas, findings, tally.
-#include <QMainWindow>
 #include <array>
 #include <memory>
+#include <QMainWindow>
 
 #include "job/overview.hpp"
 

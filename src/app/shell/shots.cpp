@@ -1,12 +1,12 @@
 #include "shell/shots.hpp"
 
+#include <cstdio>
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QPixmap>
 #include <QSlider>
 #include <QThread>
-#include <cstdio>
 
 #include "mould/mould_page.hpp"
 #include "shell/desk.hpp"
@@ -24,7 +24,8 @@ int take_shots(MainWindow& w, const QString& dir) {
     t.start();
     while (t.elapsed() < 20'000) {
       QApplication::processEvents(QEventLoop::AllEvents, 20);
-      if (!w.desk().plan().busy() && !w.desk().errand().running && w.page(w.stage())->settled() && t.elapsed() > 150) break;
+      if (!w.desk().plan().busy() && !w.desk().errand().running && w.page(w.stage())->settled() && t.elapsed() > 150)
+        break;
       QThread::msleep(5);
     }
   };

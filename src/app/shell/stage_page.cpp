@@ -2,10 +2,10 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QWheelEvent>
 #include <QStyle>
 #include <QToolTip>
 #include <QVBoxLayout>
+#include <QWheelEvent>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -89,7 +89,8 @@ void clear_fault(QLineEdit* edit) {
   edit->style()->polish(edit);
 }
 
-FigureField::FigureField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), label_(new QLabel(label)), edit_(new QLineEdit), words_(label) {
+FigureField::FigureField(const QString& label, const QString& name, int width, QWidget* parent)
+    : QWidget(parent), label_(new QLabel(label)), edit_(new QLineEdit), words_(label) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(2);
@@ -127,7 +128,8 @@ void FigureField::commit() {
   const auto v = parse_number(edit_->text().toStdString());
   if (!v) return mark_fault(edit_, QStringLiteral("This is no number. Type digits, such as 12.5."));
   if (*v < low_ || *v > high_)
-    return mark_fault(edit_, QStringLiteral("It must be from %1 to %2.").arg(qs(significant(low_, 4)), qs(significant(high_, 4))));
+    return mark_fault(
+        edit_, QStringLiteral("It must be from %1 to %2.").arg(qs(significant(low_, 4)), qs(significant(high_, 4))));
   clear_fault(edit_);
   shown_ = edit_->text();
   emit entered(*v);
@@ -149,7 +151,8 @@ class ArrowBox : public QComboBox {
 };
 }  // namespace
 
-ChoiceField::ChoiceField(const QString& label, const QString& name, int width, QWidget* parent) : QWidget(parent), box_(new ArrowBox) {
+ChoiceField::ChoiceField(const QString& label, const QString& name, int width, QWidget* parent)
+    : QWidget(parent), box_(new ArrowBox) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(2);
@@ -163,7 +166,8 @@ ChoiceField::ChoiceField(const QString& label, const QString& name, int width, Q
   box_->setMaxVisibleItems(14);
   col->addWidget(l);
   col->addWidget(box_);
-  connect(box_, &QComboBox::activated, this, [this](int) { emit chosen(box_->currentData().toString().toStdString()); });
+  connect(box_, &QComboBox::activated, this,
+          [this](int) { emit chosen(box_->currentData().toString().toStdString()); });
 }
 void ChoiceField::set_items(const std::vector<std::pair<std::string, QString>>& items) {
   box_->clear();

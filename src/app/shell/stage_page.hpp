@@ -1,11 +1,11 @@
 #pragma once
 /// What every stage's page has in common, and the small inputs they are built from.
+#include <functional>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QWidget>
-#include <functional>
 #include <vector>
 
 #include "job/overview.hpp"

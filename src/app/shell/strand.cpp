@@ -14,11 +14,16 @@ namespace {
 
 const char* state_word(Knot k) {
   switch (k) {
-    case Knot::moving: return "working";
-    case Knot::settled: return "settled";
-    case Knot::needs_answer: return "needs an answer";
-    case Knot::stopped: return "stopped";
-    default: return "untouched";
+    case Knot::moving:
+      return "working";
+    case Knot::settled:
+      return "settled";
+    case Knot::needs_answer:
+      return "needs an answer";
+    case Knot::stopped:
+      return "stopped";
+    default:
+      return "untouched";
   }
 }
 
@@ -80,7 +85,8 @@ void StageButton::show_state(const StageState& s) {
     timer_ = 0;
   }
   state_ = s;
-  setAccessibleName(text() + QStringLiteral(", ") + QLatin1String(state_word(s.knot)) + QStringLiteral(", ") + qs(s.figure));
+  setAccessibleName(text() + QStringLiteral(", ") + QLatin1String(state_word(s.knot)) + QStringLiteral(", ") +
+                    qs(s.figure));
   update();
 }
 
@@ -92,14 +98,16 @@ void StageButton::timerEvent(QTimerEvent*) {
 void StageButton::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  if (isChecked()) p.fillRect(rect(), pal().ground);
+  if (isChecked())
+    p.fillRect(rect(), pal().ground);
   else if (underMouse()) {
     QColor c = pal().ground;
     c.setAlphaF(0.4f);
     p.fillRect(rect(), c);
   }
   p.setPen(QPen(pal().rule.darker(pal().dark ? 80 : 120), 3));
-  p.drawLine(QPointF(27.5, stage_ == Stage::original ? height() / 2.0 - 14 : 0), QPointF(27.5, static_cast<int>(stage_) == stage_count - 1 ? height() / 2.0 + 14 : height()));
+  p.drawLine(QPointF(27.5, stage_ == Stage::original ? height() / 2.0 - 14 : 0),
+             QPointF(27.5, static_cast<int>(stage_) == stage_count - 1 ? height() / 2.0 + 14 : height()));
   draw_knot(p, QPointF(27.5, height() / 2.0), state_.knot, state_.progress, turn_);
   p.setFont(type_face(14, 600));
   p.setPen(isChecked() ? pal().act : pal().ink);

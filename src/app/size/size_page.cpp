@@ -1,12 +1,12 @@
 #include "size/size_page.hpp"
 
+#include <cmath>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QScrollArea>
 #include <QSlider>
 #include <QVBoxLayout>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -20,31 +20,47 @@ constexpr double scale_step = 1e-4, scale_low = 0.98, scale_high = 1.04;
 /// Colour and pattern of a step, so that neither speaks alone.
 std::pair<QColor, Qt::BrushStyle> step_look(ChainStep::Kind k) {
   switch (k) {
-    case ChainStep::Kind::rubber: return {pal().note, Qt::SolidPattern};
-    case ChainStep::Kind::heat: return {pal().stop, Qt::BDiagPattern};
-    case ChainStep::Kind::resin: return {pal().caution, Qt::VerPattern};
+    case ChainStep::Kind::rubber:
+      return {pal().note, Qt::SolidPattern};
+    case ChainStep::Kind::heat:
+      return {pal().stop, Qt::BDiagPattern};
+    case ChainStep::Kind::resin:
+      return {pal().caution, Qt::VerPattern};
     case ChainStep::Kind::flash:
-    case ChainStep::Kind::stock: return {pal().act, Qt::Dense4Pattern};
-    case ChainStep::Kind::scale: return {pal().quiet, Qt::HorPattern};
-    default: return {pal().ink, Qt::SolidPattern};
+    case ChainStep::Kind::stock:
+      return {pal().act, Qt::Dense4Pattern};
+    case ChainStep::Kind::scale:
+      return {pal().quiet, Qt::HorPattern};
+    default:
+      return {pal().ink, Qt::SolidPattern};
   }
 }
 QString step_word(ChainStep::Kind k) {
   switch (k) {
-    case ChainStep::Kind::rubber: return QStringLiteral("rubber");
-    case ChainStep::Kind::heat: return QStringLiteral("heat");
-    case ChainStep::Kind::resin: return QStringLiteral("resin");
-    case ChainStep::Kind::flash: return QStringLiteral("flash");
-    case ChainStep::Kind::stock: return QStringLiteral("stock");
-    case ChainStep::Kind::scale: return QStringLiteral("scale");
-    case ChainStep::Kind::pin: return QStringLiteral("pin");
-    default: return QStringLiteral("original");
+    case ChainStep::Kind::rubber:
+      return QStringLiteral("rubber");
+    case ChainStep::Kind::heat:
+      return QStringLiteral("heat");
+    case ChainStep::Kind::resin:
+      return QStringLiteral("resin");
+    case ChainStep::Kind::flash:
+      return QStringLiteral("flash");
+    case ChainStep::Kind::stock:
+      return QStringLiteral("stock");
+    case ChainStep::Kind::scale:
+      return QStringLiteral("scale");
+    case ChainStep::Kind::pin:
+      return QStringLiteral("pin");
+    default:
+      return QStringLiteral("original");
   }
 }
 
 }  // namespace
 
-ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) { setAccessibleName(QStringLiteral("Chain of sizes from master to casting")); }
+ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setAccessibleName(QStringLiteral("Chain of sizes from master to casting"));
+}
 
 void ChainView::mark(const std::string& id) {
   marked_ = id;
@@ -60,7 +76,8 @@ void ChainView::paintEvent(QPaintEvent*) {
   const Units& u = desk_.units();
   const int n = static_cast<int>(job.sizes.size());
   row_ = std::clamp(height() / n, 58, 120);
-  const qreal left = 178, right = width() - 118, mid = (left + right) / 2, gap = (right - left) * 0.30;  // half the gap between the walls
+  const qreal left = 178, right = width() - 118, mid = (left + right) / 2,
+              gap = (right - left) * 0.30;  // half the gap between the walls
   for (int i = 0; i < n; ++i) {
     const MeasuredSize& s = job.sizes[static_cast<size_t>(i)];
     const Prediction& q = r->predictions[static_cast<size_t>(i)];
@@ -74,7 +91,10 @@ void ChainView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(14, top + 8, left - 24, 20), Qt::AlignVCenter, qs(s.name));
     p.setFont(type_face(13));
     p.setPen(pal().quiet);
-    p.drawText(QRectF(14, top + 28, left - 24, 18), Qt::AlignVCenter, u.inch ? u.length_text(s.lower_mm, 3) + QStringLiteral("–") + u.length_text(s.upper_mm, 3) + QStringLiteral(" in") : qs(limits_text(s)) + QStringLiteral(" mm"));
+    p.drawText(QRectF(14, top + 28, left - 24, 18), Qt::AlignVCenter,
+               u.inch ? u.length_text(s.lower_mm, 3) + QStringLiteral("–") + u.length_text(s.upper_mm, 3) +
+                            QStringLiteral(" in")
+                      : qs(limits_text(s)) + QStringLiteral(" mm"));
 
     const double centre = 0.5 * (s.lower_mm + s.upper_mm), half = std::max(0.5 * (s.upper_mm - s.lower_mm), 1e-6);
     const auto x = [&](double mm) { return mid + std::clamp((mm - centre) / half, -3.0, 3.0) * gap; };
@@ -86,13 +106,16 @@ void ChainView::paintEvent(QPaintEvent*) {
     p.save();
     p.setClipRect(QRectF(left, top, right - left, row_));
     // The predicted spread, on the floor of the row.
-    const QColor curve = q.verdict == Verdict::holds ? pal().act : q.verdict == Verdict::risk ? pal().caution : pal().stop;
+    const QColor curve = q.verdict == Verdict::holds  ? pal().act
+                         : q.verdict == Verdict::risk ? pal().caution
+                                                      : pal().stop;
     const double sigma = std::max(q.u_mm, 1e-6);
     QPainterPath bell;
     bell.moveTo(mid + (q.predicted_mm - 4 * sigma - centre) / half * gap, base);
     for (int k = -40; k <= 40; ++k) {
       const double z = k / 10.0;
-      bell.lineTo(mid + (q.predicted_mm + z * sigma - centre) / half * gap, base - (row_ - 34) * std::exp(-0.5 * z * z));
+      bell.lineTo(mid + (q.predicted_mm + z * sigma - centre) / half * gap,
+                  base - (row_ - 34) * std::exp(-0.5 * z * z));
     }
     bell.closeSubpath();
     QColor fill = curve;
@@ -138,7 +161,8 @@ void ChainView::paintEvent(QPaintEvent*) {
 
     p.setPen(pal().ink);
     p.setFont(type_face(14, 600));
-    p.drawText(QRectF(right + 8, top + 8, 106, 20), Qt::AlignVCenter | Qt::AlignRight, u.length_unit_text(q.predicted_mm, 3));
+    p.drawText(QRectF(right + 8, top + 8, 106, 20), Qt::AlignVCenter | Qt::AlignRight,
+               u.length_unit_text(q.predicted_mm, 3));
     p.setFont(type_face(13));
     p.setPen(q.verdict == Verdict::holds ? pal().quiet : curve.darker(pal().dark ? 90 : 125));
     p.drawText(QRectF(right + 8, top + 28, 106, 18), Qt::AlignVCenter | Qt::AlignRight,
@@ -164,12 +188,10 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   room_ = new FigureField(QStringLiteral("Room"), QStringLiteral("room-c"), 76);
   gel_ = new FigureField(QStringLiteral("Resin gels at"), QStringLiteral("gel-c"), 92);
   std::vector<std::pair<std::string, QString>> items{{"", QStringLiteral("choose a silicone")}};
-  for (const Silicone& s : desk_.catalogue().silicones)
-    items.emplace_back(s.id, qs(s.name));
+  for (const Silicone& s : desk_.catalogue().silicones) items.emplace_back(s.id, qs(s.name));
   rubber_->set_items(items);
   items = {{"", QStringLiteral("choose a resin")}};
-  for (const Resin& r : desk_.catalogue().resins)
-    items.emplace_back(r.id, qs(r.name));
+  for (const Resin& r : desk_.catalogue().resins) items.emplace_back(r.id, qs(r.name));
   resin_->set_items(items);
   row->addWidget(rubber_);
   row->addWidget(resin_);
@@ -188,7 +210,8 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   slider_ = new QSlider(Qt::Horizontal);
   slider_->setObjectName(QStringLiteral("scale-slider"));
   slider_->setAccessibleName(QStringLiteral("Scale of the master"));
-  slider_->setRange(static_cast<int>(std::lround(scale_low / scale_step)), static_cast<int>(std::lround(scale_high / scale_step)));
+  slider_->setRange(static_cast<int>(std::lround(scale_low / scale_step)),
+                    static_cast<int>(std::lround(scale_high / scale_step)));
   slider_->setPageStep(10);
   slider_->setMinimumHeight(32);
   best_ = new QPushButton;
@@ -204,7 +227,9 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   scroll->setWidget(chain_);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   col->addWidget(scroll, 1);
-  empty_ = remark(QStringLiteral("No sizes yet. Add them in Original: click two faces or a bore, type what the calipers read and what limits it must hold."));
+  empty_ =
+      remark(QStringLiteral("No sizes yet. Add them in Original: click two faces or a bore, type what the calipers "
+                            "read and what limits it must hold."));
   col->addWidget(empty_);
   key_ = remark();
   key_->setStyleSheet(QStringLiteral("font-size: 13px;"));
@@ -268,9 +293,16 @@ void SizePage::refresh() {
   const Silicone* sil = desk_.catalogue().silicone(job.silicone_id);
   const Resin* res = desk_.catalogue().resin(job.resin_id);
   QStringList facts;
-  if (sil) facts << QStringLiteral("Silicone: %1 A, shrinks %2 ±%3 %, grows %4 % per 10 °C").arg(qs(fixed(sil->shore_a, 0)), qs(fixed(sil->shrink_pct, 2)), qs(fixed(sil->shrink_u_pct, 2)), qs(fixed(sil->expansion_per_k * 1000, 2)));
-  if (res) facts << QStringLiteral("resin: %1, shrinks %2 % (%3 mm) to %4 % (%5 mm)").arg(res->shore_d ? qs(fixed(*res->shore_d, 0)) + QStringLiteral(" D") : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
-                                qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)), qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
+  if (sil)
+    facts << QStringLiteral("Silicone: %1 A, shrinks %2 ±%3 %, grows %4 % per 10 °C")
+                 .arg(qs(fixed(sil->shore_a, 0)), qs(fixed(sil->shrink_pct, 2)), qs(fixed(sil->shrink_u_pct, 2)),
+                      qs(fixed(sil->expansion_per_k * 1000, 2)));
+  if (res)
+    facts << QStringLiteral("resin: %1, shrinks %2 % (%3 mm) to %4 % (%5 mm)")
+                 .arg(res->shore_d ? qs(fixed(*res->shore_d, 0)) + QStringLiteral(" D")
+                                   : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
+                      qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)),
+                      qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
   told_->setText(facts.join(QStringLiteral(" · ")));
   told_->setVisible(!facts.isEmpty());
   scale_row_->setVisible(job.master == MasterKind::scaled);
@@ -290,13 +322,21 @@ void SizePage::refresh() {
     std::vector<ChainStep::Kind> used;
     for (const Prediction& q : r->predictions)
       for (const ChainStep& s : q.steps)
-        if (s.kind != ChainStep::Kind::master && std::find(used.begin(), used.end(), s.kind) == used.end()) used.push_back(s.kind);
+        if (s.kind != ChainStep::Kind::master && std::find(used.begin(), used.end(), s.kind) == used.end())
+          used.push_back(s.kind);
     for (const auto k : used)
-      steps += QStringLiteral("%1<b><font color='%2'>%3</font></b>").arg(steps.isEmpty() ? QString() : QStringLiteral(" · "), step_look(k).first.darker(pal().dark ? 100 : 115).name(), step_word(k));
-    key_->setText(QStringLiteral("Walls are the limits, the gap is what the part may measure, each row to its own scale. Steps: %1, then the predicted spread. "
-                                 "Section 6 mm where not given (a guess).").arg(steps));
+      steps += QStringLiteral("%1<b><font color='%2'>%3</font></b>")
+                   .arg(steps.isEmpty() ? QString() : QStringLiteral(" · "),
+                        step_look(k).first.darker(pal().dark ? 100 : 115).name(), step_word(k));
+    key_->setText(QStringLiteral("Walls are the limits, the gap is what the part may measure, each row to its own "
+                                 "scale. Steps: %1, then the predicted spread. "
+                                 "Section 6 mm where not given (a guess).")
+                      .arg(steps));
   } else {
-    key_->setText(job.sizes.empty() ? QString() : QStringLiteral("Choose rubber and resin: the sizes of the casting follow from how both shrink."));
+    key_->setText(
+        job.sizes.empty()
+            ? QString()
+            : QStringLiteral("Choose rubber and resin: the sizes of the casting follow from how both shrink."));
   }
   chain_->update();
 }

@@ -1,7 +1,7 @@
 #include "split/split_page.hpp"
 
-#include <QPainter>
 #include <cmath>
+#include <QPainter>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -27,7 +27,9 @@ void LineProfile::show_line(const std::vector<Vec3>& loop, const Vec3& pull, con
     low = std::min(low, h);
     high = std::max(high, h);
   }
-  words_ = points_.empty() ? QString() : QStringLiteral("height along the line, climbs %1").arg(units.length_unit_text(high - low, 1));
+  words_ = points_.empty()
+               ? QString()
+               : QStringLiteral("height along the line, climbs %1").arg(units.length_unit_text(high - low, 1));
   update();
 }
 void LineProfile::paintEvent(QPaintEvent*) {
@@ -56,7 +58,8 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_->set_overlay([this](QPainter& p) { draw_over(p); });
   pulls_ = new Chips(this);
   pulls_->add(QStringLiteral("Best axis"), QStringLiteral("pull-search"));
-  for (const Vec3& a : axes) pulls_->add(QStringLiteral("Pull %1").arg(qs(axis_name(a))), QStringLiteral("pull-%1").arg(qs(axis_name(a))));
+  for (const Vec3& a : axes)
+    pulls_->add(QStringLiteral("Pull %1").arg(qs(axis_name(a))), QStringLiteral("pull-%1").arg(qs(axis_name(a))));
   told_ = new QLabel(this);
   told_->setTextFormat(Qt::RichText);
   told_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -66,8 +69,10 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   empty_->setAlignment(Qt::AlignCenter);
   connect(pulls_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    if (i == 0) next.pull.reset();
-    else next.pull = axes[i - 1];
+    if (i == 0)
+      next.pull.reset();
+    else
+      next.pull = axes[i - 1];
     desk_.edit(next, i == 0 ? QStringLiteral("pull searched") : QStringLiteral("pull ") + qs(axis_name(axes[i - 1])));
   });
 }
@@ -87,10 +92,12 @@ void SplitPage::refresh() {
   told_->setVisible(fits);
   empty_->setVisible(!fits);
   empty_->setText(slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
-                  : slot.state == Freshness::failed ? qs(slot.error.text())
-                                                    : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
+                  : slot.state == Freshness::failed
+                      ? qs(slot.error.text())
+                      : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
   if (fits) {
-    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
+    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
+                            (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
       shown_ = key;
@@ -98,15 +105,22 @@ void SplitPage::refresh() {
       Body b;
       b.shape = original->shape;
       b.face_paint = split->face_paint;
-      b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain}, {rgb(pal().side_b), rgb(pal().caution), Pattern::dots}, {rgb(pal().locked), rgb(pal().stop), Pattern::hatch}};
+      b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain},
+                  {rgb(pal().side_b), rgb(pal().caution), Pattern::dots},
+                  {rgb(pal().locked), rgb(pal().stop), Pattern::hatch}};
       scene.bodies.push_back(std::move(b));
       scene.ground = rgb(pal().ground);
       view_->set_scene(std::move(scene), other);
     }
     const Units& u = desk_.units();
     const Split& s = split->split;
-    const QString locks = s.locked_area_mm2 < 1 ? QStringLiteral("nothing locks") : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
-    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4").arg(u.length_unit_text(s.line_mm, 0), qs(counted(static_cast<long long>(s.loops.size()), "loop", "loops")), qs(axis_name(s.pull)), locks));
+    const QString locks = s.locked_area_mm2 < 1
+                              ? QStringLiteral("nothing locks")
+                              : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
+    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4")
+                       .arg(u.length_unit_text(s.line_mm, 0),
+                            qs(counted(static_cast<long long>(s.loops.size()), "loop", "loops")), qs(axis_name(s.pull)),
+                            locks));
     profile_->show_line(s.loops.empty() ? std::vector<Vec3>{} : s.loops.front().points_mm, s.pull, u);
   } else {
     shown_.clear();
@@ -134,7 +148,8 @@ void SplitPage::draw_over(QPainter& p) {
   const auto split = desk_.plan().value<SplitResult>("split");
   if (!split) return;
   const Split& s = split->split;
-  for (const PartingLoop& l : s.loops) draw_polyline(p, *view_, l.points_mm, QPen(pal().act, l.outer ? 3.6 : 2.6), true);
+  for (const PartingLoop& l : s.loops)
+    draw_polyline(p, *view_, l.points_mm, QPen(pal().act, l.outer ? 3.6 : 2.6), true);
   std::vector<LabelWish> wishes;
   std::vector<QString> words;
   std::vector<Vec3> at;
@@ -164,11 +179,13 @@ void SplitPage::draw_over(QPainter& p) {
     const auto q = view_->camera().project(at[i]);
     wishes.push_back({{q.x, q.y}, text_width(f, words[i]) + 14.0, 24.0});
   }
-  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0}, covered_cells(view_->picture(), view_->camera()), {middle.x, middle.y});
+  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0},
+                                   covered_cells(view_->picture(), view_->camera()), {middle.x, middle.y});
   p.setFont(f);
   for (size_t i = 0; i < at.size(); ++i) {
     const QRectF r(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
-    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y), near(std::clamp(anchor.x(), r.left(), r.right()), std::clamp(anchor.y(), r.top(), r.bottom()));
+    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y),
+        near(std::clamp(anchor.x(), r.left(), r.right()), std::clamp(anchor.y(), r.top(), r.bottom()));
     const bool hidden = !point_visible(at[i], view_->camera(), view_->picture(), view_->slack_mm());
     const bool lock = words[i].startsWith(QStringLiteral("Locks"));
     p.setPen(QPen(lock ? pal().stop : pal().ink, 1.2, hidden ? Qt::DashLine : Qt::SolidLine));

@@ -12,9 +12,12 @@ bool dark_now = false;
 const Palette& chalk() {
   static const Palette p = [] {
     Palette c;
-    c.ground = QColor(0xF6F3EC), c.slip = QColor(0xE9E3D6), c.panel = QColor(0xFCFAF5), c.ink = QColor(0x26282B), c.quiet = QColor(0x625E55), c.rule = QColor(0xD5CDBC);
-    c.act = QColor(0x1F7A72), c.stop = QColor(0xA63D40), c.caution = QColor(0xC58B1B), c.note = QColor(0x33508A), c.on_act = QColor(0xFFFFFF);
-    c.part = QColor(0xDED6C6), c.part_cut = QColor(0xB3A68D), c.side_a = QColor(0xC9CEDB), c.side_b = QColor(0xE6D2A4), c.rubber_a = QColor(0x7F93BE), c.rubber_b = QColor(0xD3A851), c.locked = QColor(0xE0BDBA);
+    c.ground = QColor(0xF6F3EC), c.slip = QColor(0xE9E3D6), c.panel = QColor(0xFCFAF5), c.ink = QColor(0x26282B),
+    c.quiet = QColor(0x625E55), c.rule = QColor(0xD5CDBC);
+    c.act = QColor(0x1F7A72), c.stop = QColor(0xA63D40), c.caution = QColor(0xC58B1B), c.note = QColor(0x33508A),
+    c.on_act = QColor(0xFFFFFF);
+    c.part = QColor(0xDED6C6), c.part_cut = QColor(0xB3A68D), c.side_a = QColor(0xC9CEDB), c.side_b = QColor(0xE6D2A4),
+    c.rubber_a = QColor(0x7F93BE), c.rubber_b = QColor(0xD3A851), c.locked = QColor(0xE0BDBA);
     return c;
   }();
   return p;
@@ -22,9 +25,12 @@ const Palette& chalk() {
 const Palette& dusk() {
   static const Palette p = [] {
     Palette c;
-    c.ground = QColor(0x23252A), c.slip = QColor(0x2D3036), c.panel = QColor(0x30333A), c.ink = QColor(0xEDE8DC), c.quiet = QColor(0xB3AD9F), c.rule = QColor(0x474A52);
-    c.act = QColor(0x4FB3A8), c.stop = QColor(0xDB7D7F), c.caution = QColor(0xDDAA4A), c.note = QColor(0x8FA8DC), c.on_act = QColor(0x15201F);
-    c.part = QColor(0xCFC7B7), c.part_cut = QColor(0x8D826D), c.side_a = QColor(0xA9B3CE), c.side_b = QColor(0xD9C08A), c.rubber_a = QColor(0x6D84B8), c.rubber_b = QColor(0xBE953F), c.locked = QColor(0xC79592);
+    c.ground = QColor(0x23252A), c.slip = QColor(0x2D3036), c.panel = QColor(0x30333A), c.ink = QColor(0xEDE8DC),
+    c.quiet = QColor(0xB3AD9F), c.rule = QColor(0x474A52);
+    c.act = QColor(0x4FB3A8), c.stop = QColor(0xDB7D7F), c.caution = QColor(0xDDAA4A), c.note = QColor(0x8FA8DC),
+    c.on_act = QColor(0x15201F);
+    c.part = QColor(0xCFC7B7), c.part_cut = QColor(0x8D826D), c.side_a = QColor(0xA9B3CE), c.side_b = QColor(0xD9C08A),
+    c.rubber_a = QColor(0x6D84B8), c.rubber_b = QColor(0xBE953F), c.locked = QColor(0xC79592);
     c.dark = true;
     return c;
   }();
@@ -81,8 +87,9 @@ QSlider::groove:horizontal { height: 4px; background: @rule; border-radius: 2px;
 QSlider::handle:horizontal { width: 20px; height: 20px; margin: -8px 0; border-radius: 10px; background: @panel; border: 3px solid @act; } QSlider::handle:horizontal:focus { background: @act; }
 QListWidget { background: @panel; border: 1px solid @rule; border-radius: 8px; outline: 0; } QListWidget::item { min-height: 34px; padding: 2px 10px; } QListWidget::item:selected { background: @slip; color: @ink; }
 )");
-  const std::pair<const char*, QColor> names[] = {{"@ink", c.ink}, {"@ground", c.ground}, {"@panel", c.panel}, {"@slip", c.slip}, {"@quiet", c.quiet},
-                                                  {"@rule", c.rule}, {"@on_act", c.on_act}, {"@act", c.act}, {"@stop", c.stop}};
+  const std::pair<const char*, QColor> names[] = {{"@ink", c.ink},       {"@ground", c.ground}, {"@panel", c.panel},
+                                                  {"@slip", c.slip},     {"@quiet", c.quiet},   {"@rule", c.rule},
+                                                  {"@on_act", c.on_act}, {"@act", c.act},       {"@stop", c.stop}};
   for (const auto& [name, colour] : names) s.replace(QLatin1String(name), colour.name());
   return s;
 }
@@ -107,7 +114,8 @@ void draw_mark(QPainter& p, const QRectF& r) {
   p.drawArc(ring, 205 * 16, 130 * 16);
   QPainterPath wave;
   wave.moveTo(r.left(), r.center().y());
-  wave.cubicTo(r.left() + r.width() * 0.33, r.center().y() - r.height() * 0.32, r.left() + r.width() * 0.66, r.center().y() + r.height() * 0.32, r.right(), r.center().y());
+  wave.cubicTo(r.left() + r.width() * 0.33, r.center().y() - r.height() * 0.32, r.left() + r.width() * 0.66,
+               r.center().y() + r.height() * 0.32, r.right(), r.center().y());
   p.setPen(QPen(pal().act, w * 1.15, Qt::SolidLine, Qt::RoundCap));
   p.drawPath(wave);
   p.restore();

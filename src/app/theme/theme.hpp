@@ -10,9 +10,9 @@
 namespace palinform::app {
 
 struct Palette {
-  QColor ground, slip, panel, ink, quiet, rule;   ///< paper, strand, raised card, text, lesser text, hairlines
-  QColor act, stop, caution, note;                ///< verdigris, madder, ochre, woad
-  QColor on_act;                                  ///< text on `act`
+  QColor ground, slip, panel, ink, quiet, rule;  ///< paper, strand, raised card, text, lesser text, hairlines
+  QColor act, stop, caution, note;               ///< verdigris, madder, ochre, woad
+  QColor on_act;                                 ///< text on `act`
   QColor part, part_cut, side_a, side_b, rubber_a, rubber_b, locked;
   bool dark = false;
 };

@@ -1,11 +1,11 @@
 #include "view3d/part_view.hpp"
 
+#include <chrono>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QTimer>
 #include <QWheelEvent>
-#include <chrono>
 
 #include "sheet_pdf.hpp"
 #include "theme/theme.hpp"
@@ -68,7 +68,8 @@ void PartView::fit() {
   camera_.height_px = height();
   camera_.mm_per_px = inner.mm_per_px;
   const double dx = 0.5 * (margins_.left() - margins_.right()), dy = 0.5 * (margins_.top() - margins_.bottom());
-  camera_.target_mm = inner.target_mm - camera_.right * (dx * camera_.mm_per_px) + camera_.up * (dy * camera_.mm_per_px);
+  camera_.target_mm =
+      inner.target_mm - camera_.right * (dx * camera_.mm_per_px) + camera_.up * (dy * camera_.mm_per_px);
   fitted_ = !scene_.bodies.empty();
   request(false);
   emit camera_changed();
@@ -135,9 +136,11 @@ void PartView::draw_thread() {
       QImage image = to_image(picture);
       if (progress->cancelled()) break;
       const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
-      QMetaObject::invokeMethod(this, [this, picture = std::move(picture), image = std::move(image), n, serial = w.serial, moving = w.moving, rate = ms / pixels]() mutable {
-        arrived(std::move(picture), std::move(image), n, serial, moving, rate);
-      }, Qt::QueuedConnection);
+      QMetaObject::invokeMethod(
+          this,
+          [this, picture = std::move(picture), image = std::move(image), n, serial = w.serial, moving = w.moving,
+           rate = ms / pixels]() mutable { arrived(std::move(picture), std::move(image), n, serial, moving, rate); },
+          Qt::QueuedConnection);
     }
   }
 }
@@ -167,14 +170,18 @@ void PartView::paintEvent(QPaintEvent*) {
 
 void PartView::showEvent(QShowEvent* e) {
   QWidget::showEvent(e);
-  if (fitted_) request(false);
-  else if (!scene_.bodies.empty()) fit();
+  if (fitted_)
+    request(false);
+  else if (!scene_.bodies.empty())
+    fit();
 }
 
 void PartView::resizeEvent(QResizeEvent*) {
   if (scene_.bodies.empty()) return request(false);
-  if (fitted_) request(false);
-  else fit();
+  if (fitted_)
+    request(false);
+  else
+    fit();
 }
 
 void PartView::mousePressEvent(QMouseEvent* e) {
@@ -189,8 +196,10 @@ void PartView::mouseMoveEvent(QMouseEvent* e) {
   dragging_ = true;
   const QPointF d = now - last_;
   last_ = now;
-  if (button_ == Qt::LeftButton && !(e->modifiers() & Qt::ShiftModifier)) camera_.orbit(d.x(), d.y());
-  else camera_.pan(d.x(), d.y());
+  if (button_ == Qt::LeftButton && !(e->modifiers() & Qt::ShiftModifier))
+    camera_.orbit(d.x(), d.y());
+  else
+    camera_.pan(d.x(), d.y());
   moved();
   emit camera_changed();
 }
@@ -209,21 +218,33 @@ void PartView::wheelEvent(QWheelEvent* e) {
 void PartView::keyPressEvent(QKeyEvent* e) {
   const bool pan = e->modifiers() & Qt::ShiftModifier;
   const auto turn = [&](double dx, double dy) {
-    if (pan) camera_.pan(-dx, -dy);
-    else camera_.orbit(dx, dy);
+    if (pan)
+      camera_.pan(-dx, -dy);
+    else
+      camera_.orbit(dx, dy);
     moved();
     emit camera_changed();
   };
   switch (e->key()) {
-    case Qt::Key_Left: return turn(25, 0);
-    case Qt::Key_Right: return turn(-25, 0);
-    case Qt::Key_Up: return turn(0, 25);
-    case Qt::Key_Down: return turn(0, -25);
+    case Qt::Key_Left:
+      return turn(25, 0);
+    case Qt::Key_Right:
+      return turn(-25, 0);
+    case Qt::Key_Up:
+      return turn(0, 25);
+    case Qt::Key_Down:
+      return turn(0, -25);
     case Qt::Key_Plus:
-    case Qt::Key_Equal: camera_.zoom(1.25, width() / 2.0, height() / 2.0); return moved();
-    case Qt::Key_Minus: camera_.zoom(0.8, width() / 2.0, height() / 2.0); return moved();
-    case Qt::Key_Home: return fit();
-    default: QWidget::keyPressEvent(e);
+    case Qt::Key_Equal:
+      camera_.zoom(1.25, width() / 2.0, height() / 2.0);
+      return moved();
+    case Qt::Key_Minus:
+      camera_.zoom(0.8, width() / 2.0, height() / 2.0);
+      return moved();
+    case Qt::Key_Home:
+      return fit();
+    default:
+      QWidget::keyPressEvent(e);
   }
 }
 

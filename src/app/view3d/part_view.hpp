@@ -1,13 +1,13 @@
 #pragma once
 /// The canvas for every stage that shows a shape. The core casts the picture on a thread of its own; this widget turns
 /// the mouse and keys into a camera and paints what came, with the page's lines and labels over it.
-#include <QImage>
-#include <QWidget>
 #include <condition_variable>
 #include <functional>
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <QImage>
+#include <QWidget>
 #include <thread>
 
 #include "picture/overlay.hpp"
@@ -96,6 +96,7 @@ class PartView : public QWidget {
 };
 
 /// Draws polylines of the part over the picture: seen runs solid, hidden ones dashed.
-void draw_polyline(QPainter& p, const PartView& view, const std::vector<Vec3>& points_mm, const QPen& pen, bool closed = false);
+void draw_polyline(QPainter& p, const PartView& view, const std::vector<Vec3>& points_mm, const QPen& pen,
+                   bool closed = false);
 
 }  // namespace palinform::app

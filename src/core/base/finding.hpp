@@ -35,8 +35,8 @@ struct Finding {
   std::string what;  ///< one short line
   std::string why;   ///< reason with figures
   std::vector<Remedy> remedies;
-  bool answerable = true;       ///< may be accepted with a reason
-  bool needs_written = false;   ///< the acceptance must be written, not clicked
+  bool answerable = true;      ///< may be accepted with a reason
+  bool needs_written = false;  ///< the acceptance must be written, not clicked
   bool operator==(const Finding&) const = default;
 
   /// Names this finding across re-runs: an answer given once holds while code and place stay.

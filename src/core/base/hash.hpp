@@ -34,8 +34,7 @@ class Hasher {
   Hash128 done() const;
 
   template <class T>
-    requires std::integral<T> || std::is_enum_v<T>
-  Hasher& add(T v) {
+  requires std::integral<T> || std::is_enum_v<T> Hasher& add(T v) {
     const int64_t wide = static_cast<int64_t>(v);
     bytes(&wide, sizeof wide);
     return *this;
@@ -67,7 +66,7 @@ class Hasher {
   }
   /// Any plain struct with `void hash_into(Hasher&) const`.
   template <class T>
-    requires requires(const T& t, Hasher& h) { t.hash_into(h); }
+  requires requires(const T& t, Hasher& h) { t.hash_into(h); }
   Hasher& add(const T& t) {
     t.hash_into(*this);
     return *this;

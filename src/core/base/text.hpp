@@ -13,7 +13,8 @@ std::string fixed(double value, int digits);
 std::string grouped(double value, int digits = 0);
 /// Enough decimals for `significant` figures, at most 6 decimals, no exponent: 84, 1.94, 0.0058.
 std::string significant(double value, int significant_figures);
-/// Full number text or nothing: no trailing rubbish, no NaN or infinity. Accepts a comma as decimal mark and spaces around.
+/// Full number text or nothing: no trailing rubbish, no NaN or infinity. Accepts a comma as decimal mark and spaces
+/// around.
 std::optional<double> parse_number(std::string_view text);
 /// Numbers separated by spaces or semicolons; nothing if any piece is no number.
 std::optional<std::vector<double>> parse_numbers(std::string_view text);

@@ -31,7 +31,8 @@ Result<ZipContent> unzip(std::string_view bytes, const std::string& name, size_t
     if (path.ends_with('/')) continue;
     total += stat.size;
     if (total > most_bytes) return damaged("it unpacks to more than the limit");
-    std::unique_ptr<zip_file_t, int (*)(zip_file_t*)> file(zip_fopen_index(raw, static_cast<zip_uint64_t>(i), 0), zip_fclose);
+    std::unique_ptr<zip_file_t, int (*)(zip_file_t*)> file(zip_fopen_index(raw, static_cast<zip_uint64_t>(i), 0),
+                                                           zip_fclose);
     std::string data(stat.size, '\0');
     if (!file || zip_fread(file.get(), data.data(), stat.size) != static_cast<zip_int64_t>(stat.size))
       return damaged("an entry is damaged");
@@ -70,7 +71,8 @@ Result<std::string> make_zip(const ZipContent& content) {
     return e;
   }
   zip_stat_t stat;
-  if (zip_source_stat(sink, &stat) != 0 || zip_source_open(sink) != 0) return Error{"the archive cannot be read back", "", ""};
+  if (zip_source_stat(sink, &stat) != 0 || zip_source_open(sink) != 0)
+    return Error{"the archive cannot be read back", "", ""};
   std::string out(stat.size, '\0');
   const zip_int64_t got = zip_source_read(sink, out.data(), out.size());
   zip_source_close(sink);

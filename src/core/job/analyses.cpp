@@ -13,19 +13,24 @@ AnyValue boxed(R value) {
   return std::make_shared<const R>(std::move(value));
 }
 
-
-Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredSize& s, const Prediction& p, double best) {
+Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredSize& s, const Prediction& p,
+                     double best) {
   const bool misses = p.verdict == Verdict::misses;
   Finding f{misses ? "size-misses" : "size-risk", misses ? Severity::stop : Severity::caution, {}, "", "", {}};
   f.where.size = s.id;
   f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
   const double middle = 0.5 * (s.lower_mm + s.upper_mm), off = p.predicted_mm - middle;
   const bool outside = p.predicted_mm < s.lower_mm || p.predicted_mm > s.upper_mm;
-  f.what = outside ? s.name + " will come out too " + (off < 0 ? "small" : "large") : misses ? s.name + " scatters wider than its limits" : s.name + " is not safe";
-  f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " mm; the limits are " + fixed(s.lower_mm, 3) + " to " +
-          fixed(s.upper_mm, 3) + " mm. It lands inside " + fixed(100 * p.p_in_limits, 0) + " times in 100.";
+  f.what = outside  ? s.name + " will come out too " + (off < 0 ? "small" : "large")
+           : misses ? s.name + " scatters wider than its limits"
+                    : s.name + " is not safe";
+  f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " mm; the limits are " +
+          fixed(s.lower_mm, 3) + " to " + fixed(s.upper_mm, 3) + " mm. It lands inside " +
+          fixed(100 * p.p_in_limits, 0) + " times in 100.";
   if (s.formed != FormedBy::pin && (s.kind == SizeKind::bore || s.kind == SizeKind::slot))
-    f.remedies.push_back({"pin", std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2), {{"size", s.id}, {"mm", fixed(middle, 3)}}});
+    f.remedies.push_back({"pin",
+                          std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2),
+                          {{"size", s.id}, {"mm", fixed(middle, 3)}}});
   if (s.formed != FormedBy::pin) {
     const Resin* now = catalogue.resin(job.resin_id);
     const Resin* better = nullptr;
@@ -40,7 +45,8 @@ Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredS
       const double q = predict(s, *m, other.scale).p_in_limits;
       if (q > better_p) better_p = q, better = &r;
     }
-    if (better) f.remedies.push_back({"resin", better->name + ": " + fixed(100 * better_p, 0) + " %", {{"id", better->id}}});
+    if (better)
+      f.remedies.push_back({"resin", better->name + ": " + fixed(100 * better_p, 0) + " %", {{"id", better->id}}});
     if (job.master == MasterKind::scaled && std::abs(job.scale - best) > 5e-6)
       f.remedies.push_back({"scale", "Scale " + fixed(best, 4), {{"scale", fixed(best, 6)}}});
     if (job.master == MasterKind::original)
@@ -49,8 +55,8 @@ Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredS
   return f;
 }
 
-PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& material, bool is_resin, std::string step, double volume_mm3,
-                  std::vector<Finding>& findings) {
+PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& material, bool is_resin, std::string step,
+                  double volume_mm3, std::vector<Finding>& findings) {
   const Rules& rules = catalogue.rules;
   PourMix p;
   p.step = std::move(step);
@@ -64,39 +70,56 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
   p.ratio_tolerance_pct = material.ratio_tolerance_pct;
   p.mix_min = rules.mix_min;
   // Quick resins have no time for the chamber; rubber is degassed where the shop does so.
-  p.degas_min = job.degas && (!is_resin || material.pot_life_min > 2 * (rules.mix_min + rules.degas_min)) ? rules.degas_min : 0;
-  p.foam_ratio = p.degas_min > 0 ? (material.pot_life_min < rules.fast_pot_life_min ? rules.foam_ratio_fast : rules.foam_ratio) : 1.25;
+  p.degas_min =
+      job.degas && (!is_resin || material.pot_life_min > 2 * (rules.mix_min + rules.degas_min)) ? rules.degas_min : 0;
+  p.foam_ratio = p.degas_min > 0
+                     ? (material.pot_life_min < rules.fast_pot_life_min ? rules.foam_ratio_fast : rules.foam_ratio)
+                     : 1.25;
   const double poured_g = volume_mm3 * 1e-3 * material.density_g_cm3;
   const double per_100 = is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
-  const BatchLimits limits{job.cup_ml, p.foam_ratio, material.density_g_cm3, material.pot_life_min, material.reference_c, job.room_c,
-                           p.mix_min, p.degas_min, per_100};
+  const BatchLimits limits{job.cup_ml,
+                           p.foam_ratio,
+                           material.density_g_cm3,
+                           material.pot_life_min,
+                           material.reference_c,
+                           job.room_c,
+                           p.mix_min,
+                           p.degas_min,
+                           per_100};
   // Two rounds: the cups' loss adds to the mass, and the mass decides how many cups there are.
   p.batches = plan_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, 1), limits);
   p.batches = plan_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, p.batches.count), limits);
   p.need_g = p.batches.each_g * p.batches.count;
   p.pour_min = p.batches.each_g / 100 * per_100;
   p.cup_ml_needed = p.batches.each_g / material.density_g_cm3 * p.foam_ratio;
-  if (auto w = weigh({p.batches.each_g, material.weight_ratio(), job.scale_division_g, job.waste_pct, job.cup_tare_g})) p.weighing = *w;
-  for (Finding& f : weighing_findings(p.weighing, job.scale_division_g, material.ratio_tolerance_pct, p.step)) findings.push_back(std::move(f));
+  if (auto w = weigh({p.batches.each_g, material.weight_ratio(), job.scale_division_g, job.waste_pct, job.cup_tare_g}))
+    p.weighing = *w;
+  for (Finding& f : weighing_findings(p.weighing, job.scale_division_g, material.ratio_tolerance_pct, p.step))
+    findings.push_back(std::move(f));
   if (p.batches.too_slow || p.batches.left_min < 0) {
     Finding f{"mix-pot-life", Severity::stop, {}, "It would gel in the cup", "", {}};
     f.where.step = p.step;
-    f.why = "Stirring " + fixed(p.mix_min, 0) + " min and vacuum " + fixed(p.degas_min, 0) + " min leave nothing of " + fixed(p.batches.pot_life_min, 1) +
-            " min pot life at " + fixed(job.room_c, 0) + " °C for pouring.";
+    f.why = "Stirring " + fixed(p.mix_min, 0) + " min and vacuum " + fixed(p.degas_min, 0) + " min leave nothing of " +
+            fixed(p.batches.pot_life_min, 1) + " min pot life at " + fixed(job.room_c, 0) + " °C for pouring.";
     if (p.degas_min > 0) f.remedies.push_back({"degas", "Skip the vacuum", {{"on", "0"}}});
     findings.push_back(std::move(f));
   } else if (p.batches.count > 1) {
-    Finding f{"mix-batches", Severity::note, {}, counted(p.batches.count, "batch", "batches") + " for " + p.step, "", {}};
+    Finding f{
+        "mix-batches", Severity::note, {}, counted(p.batches.count, "batch", "batches") + " for " + p.step, "", {}};
     f.where.step = p.step;
     f.why = p.batches.limited_by == Batches::By::cup
-                ? "Foam to " + significant(p.foam_ratio, 2) + " × the height must fit a cup of " + grouped(job.cup_ml) + " ml (rule of thumb)."
+                ? "Foam to " + significant(p.foam_ratio, 2) + " × the height must fit a cup of " + grouped(job.cup_ml) +
+                      " ml (rule of thumb)."
                 : "More would gel before it is poured.";
     if (p.batches.limited_by == Batches::By::cup)
-      f.remedies.push_back({"cup", "A cup of " + grouped(std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100) + " ml", {{"ml", fixed(std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100, 0)}}});
+      f.remedies.push_back({"cup",
+                            "A cup of " + grouped(std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100) + " ml",
+                            {{"ml", fixed(std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100, 0)}}});
     findings.push_back(std::move(f));
   }
   for (const std::string& h : material.hazards)
-    if (const auto words = catalogue.hazards.find(h); words != catalogue.hazards.end()) p.cautions.push_back(words->second);
+    if (const auto words = catalogue.hazards.find(h); words != catalogue.hazards.end())
+      p.cautions.push_back(words->second);
   return p;
 }
 
@@ -111,7 +134,8 @@ std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& c
   m.sil_shrink_pct = sil->shrink_pct;
   m.sil_shrink_u_pct = sil->shrink_u_pct;
   m.sil_expansion_per_k = sil->expansion_per_k;
-  m.res_shrink_pct = shrink_at_section_pct(size.section_mm.value_or(rules.guessed_section_mm), res->thin_mm, res->shrink_thin_pct, res->thick_mm, res->shrink_thick_pct);
+  m.res_shrink_pct = shrink_at_section_pct(size.section_mm.value_or(rules.guessed_section_mm), res->thin_mm,
+                                           res->shrink_thin_pct, res->thick_mm, res->shrink_thick_pct);
   m.res_shrink_u_pct = res->shrink_u_pct;
   m.gel_c = job.gel_c;
   m.gel_u_c = rules.gel_u_c;
@@ -129,12 +153,19 @@ SizeResult predict_sizes(const Job& job, const Catalogue& catalogue) {
   for (const MeasuredSize& s : job.sizes) {
     const auto m = chain_materials(job, catalogue, s);
     if (!m) {
-      r.findings.push_back({"size-no-material", Severity::note, {}, "Choose rubber and resin",
-                            "The sizes of the casting follow from how both shrink.", {}, false, false});
+      r.findings.push_back({"size-no-material",
+                            Severity::note,
+                            {},
+                            "Choose rubber and resin",
+                            "The sizes of the casting follow from how both shrink.",
+                            {},
+                            false,
+                            false});
       return r;
     }
     r.predictions.push_back(predict(s, *m, r.scale));
-    if (!r.tightest || r.predictions.back().p_in_limits < r.predictions[*r.tightest].p_in_limits) r.tightest = r.predictions.size() - 1;
+    if (!r.tightest || r.predictions.back().p_in_limits < r.predictions[*r.tightest].p_in_limits)
+      r.tightest = r.predictions.size() - 1;
     if (sizes.empty()) r.materials = *m;
     sizes.push_back(s);
   }
@@ -149,7 +180,8 @@ SizeResult predict_sizes(const Job& job, const Catalogue& catalogue) {
     r.best_scale = best_scale(sizes, r.materials);
   }
   for (size_t i = 0; i < r.predictions.size(); ++i)
-    if (r.predictions[i].verdict != Verdict::holds) r.findings.push_back(size_finding(job, catalogue, job.sizes[i], r.predictions[i], r.best_scale));
+    if (r.predictions[i].verdict != Verdict::holds)
+      r.findings.push_back(size_finding(job, catalogue, job.sizes[i], r.predictions[i], r.best_scale));
   return r;
 }
 
@@ -160,10 +192,16 @@ std::vector<Finding> original_findings(const Job& job, const Soundness* soundnes
     Finding f{"mesh-unsound", Severity::stop, {}, "The mesh is not a sound skin", "", {}};
     std::vector<std::string> faults;
     if (s.open_edges) faults.push_back(counted(static_cast<long long>(s.open_edges), "open edge", "open edges"));
-    if (s.non_manifold_edges) faults.push_back(counted(static_cast<long long>(s.non_manifold_edges), "edge where more than two faces meet", "edges where more than two faces meet"));
-    if (s.self_intersections) faults.push_back(counted(static_cast<long long>(s.self_intersections), "pair of faces that cut one another", "pairs of faces that cut one another"));
-    if (s.degenerate_faces) faults.push_back(counted(static_cast<long long>(s.degenerate_faces), "face without area", "faces without area"));
-    if (s.flipped_components) faults.push_back(counted(static_cast<long long>(s.flipped_components), "piece inside out", "pieces inside out"));
+    if (s.non_manifold_edges)
+      faults.push_back(counted(static_cast<long long>(s.non_manifold_edges), "edge where more than two faces meet",
+                               "edges where more than two faces meet"));
+    if (s.self_intersections)
+      faults.push_back(counted(static_cast<long long>(s.self_intersections), "pair of faces that cut one another",
+                               "pairs of faces that cut one another"));
+    if (s.degenerate_faces)
+      faults.push_back(counted(static_cast<long long>(s.degenerate_faces), "face without area", "faces without area"));
+    if (s.flipped_components)
+      faults.push_back(counted(static_cast<long long>(s.flipped_components), "piece inside out", "pieces inside out"));
     for (size_t i = 0; i < faults.size(); ++i) f.why += (i ? ", " : "") + faults[i];
     f.why += ". Volumes and the split cannot be trusted until it is mended.";
     f.remedies = {{"repair", "Mend it", {}}};
@@ -172,7 +210,9 @@ std::vector<Finding> original_findings(const Job& job, const Soundness* soundnes
   for (const Duty d : job.duties) {
     Finding f{"duty", Severity::stop, {}, "Somebody's safety hangs on this part", "", {}};
     f.where.step = std::string(name_of(d));
-    f.why = "It " + std::string(words_of(d)) + ". A copy in cast resin is weaker and untested. Follow the data sheets and local rules and ask a licensed person; "
+    f.why = "It " + std::string(words_of(d)) +
+            ". A copy in cast resin is weaker and untested. Follow the data sheets and local rules and ask a licensed "
+            "person; "
             "say in writing why it may be made.";
     f.needs_written = true;
     out.push_back(std::move(f));
@@ -193,187 +233,210 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes) {
   std::vector<Node> nodes;
 
   nodes.push_back({"original", [meshes](const Job& job, const Planner&) -> std::optional<Task> {
-    if (job.mesh.hash.empty()) return std::nullopt;
-    return Task{hash_of("original", job.mesh.hash), false, [meshes, hash = job.mesh.hash](Progress& progress) -> Result<AnyValue> {
-      auto mesh = meshes(hash);
-      if (!mesh) return mesh.error();
-      OriginalResult r;
-      r.mesh = *mesh;
-      progress.report(0.2);
-      auto rays = RayScene::build(**mesh);
-      if (!rays) return rays.error();
-      r.rays = *rays;
-      progress.report(0.5);
-      if (progress.cancelled()) return Error::stopped();
-      r.pairs = std::make_shared<const EdgePairs>(pair_edges(**mesh));
-      progress.report(0.7);
-      if (progress.cancelled()) return Error::stopped();
-      r.shape = make_shape(**mesh, *rays);
-      r.measure = measure(**mesh);
-      progress.report(1);
-      return boxed(std::move(r));
-    }};
-  }});
+                     if (job.mesh.hash.empty()) return std::nullopt;
+                     return Task{hash_of("original", job.mesh.hash), false,
+                                 [meshes, hash = job.mesh.hash](Progress& progress) -> Result<AnyValue> {
+                                   auto mesh = meshes(hash);
+                                   if (!mesh) return mesh.error();
+                                   OriginalResult r;
+                                   r.mesh = *mesh;
+                                   progress.report(0.2);
+                                   auto rays = RayScene::build(**mesh);
+                                   if (!rays) return rays.error();
+                                   r.rays = *rays;
+                                   progress.report(0.5);
+                                   if (progress.cancelled()) return Error::stopped();
+                                   r.pairs = std::make_shared<const EdgePairs>(pair_edges(**mesh));
+                                   progress.report(0.7);
+                                   if (progress.cancelled()) return Error::stopped();
+                                   r.shape = make_shape(**mesh, *rays);
+                                   r.measure = measure(**mesh);
+                                   progress.report(1);
+                                   return boxed(std::move(r));
+                                 }};
+                   }});
 
   nodes.push_back({"soundness", [](const Job& job, const Planner& plan) -> std::optional<Task> {
-    const auto original = plan.fresh<OriginalResult>("original");
-    if (!original) return std::nullopt;
-    return Task{hash_of("soundness", job.mesh.hash), false, [original](Progress& progress) -> Result<AnyValue> {
-      auto s = check_soundness(*original->mesh, true, progress);
-      if (!s) return s.error();
-      return boxed(SoundnessResult{*s});
-    }};
-  }});
+                     const auto original = plan.fresh<OriginalResult>("original");
+                     if (!original) return std::nullopt;
+                     return Task{hash_of("soundness", job.mesh.hash), false,
+                                 [original](Progress& progress) -> Result<AnyValue> {
+                                   auto s = check_soundness(*original->mesh, true, progress);
+                                   if (!s) return s.error();
+                                   return boxed(SoundnessResult{*s});
+                                 }};
+                   }});
 
   nodes.push_back({"size", [&catalogue](const Job& job, const Planner&) -> std::optional<Task> {
-    if (job.sizes.empty()) return std::nullopt;
-    Job only;  // the projection: just what the chain reads
-    only.sizes = job.sizes;
-    only.silicone_id = job.silicone_id;
-    only.resin_id = job.resin_id;
-    only.master = job.master;
-    only.scale = job.scale;
-    only.room_c = job.room_c;
-    only.gel_c = job.gel_c;
-    return Task{hash_of("size", only.sizes, only.silicone_id, only.resin_id, only.master, only.scale, only.room_c, only.gel_c), true,
-                [&catalogue, only](Progress&) -> Result<AnyValue> { return boxed(predict_sizes(only, catalogue)); }};
-  }});
+                     if (job.sizes.empty()) return std::nullopt;
+                     Job only;  // the projection: just what the chain reads
+                     only.sizes = job.sizes;
+                     only.silicone_id = job.silicone_id;
+                     only.resin_id = job.resin_id;
+                     only.master = job.master;
+                     only.scale = job.scale;
+                     only.room_c = job.room_c;
+                     only.gel_c = job.gel_c;
+                     return Task{hash_of("size", only.sizes, only.silicone_id, only.resin_id, only.master, only.scale,
+                                         only.room_c, only.gel_c),
+                                 true, [&catalogue, only](Progress&) -> Result<AnyValue> {
+                                   return boxed(predict_sizes(only, catalogue));
+                                 }};
+                   }});
 
-  nodes.push_back({"split", [](const Job& job, const Planner& plan) -> std::optional<Task> {
-    const auto original = plan.fresh<OriginalResult>("original");
-    if (!original) return std::nullopt;
-    return Task{hash_of("split", job.mesh.hash, job.pull), false, [original, pull = job.pull](Progress& progress) -> Result<AnyValue> {
-      if (original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
-        return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
-      auto split = pull ? split_along(*original->mesh, *original->pairs, *original->rays, *pull, progress)
-                        : best_axis_split(*original->mesh, *original->pairs, *original->rays, progress);
-      if (!split) return split.error();
-      SplitResult r;
-      r.split = *std::move(split);
-      auto paint = std::make_shared<std::vector<uint8_t>>(r.split.side);
-      for (size_t t = 0; t < paint->size(); ++t)
-        if (r.split.locked[t]) (*paint)[t] = 2;
-      r.face_paint = paint;
-      r.findings = split_findings(r.split);
-      return boxed(std::move(r));
-    }};
-  }});
+  nodes.push_back(
+      {"split", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto original = plan.fresh<OriginalResult>("original");
+         if (!original) return std::nullopt;
+         return Task{
+             hash_of("split", job.mesh.hash, job.pull), false,
+             [original, pull = job.pull](Progress& progress) -> Result<AnyValue> {
+               if (original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
+                 return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+               auto split = pull ? split_along(*original->mesh, *original->pairs, *original->rays, *pull, progress)
+                                 : best_axis_split(*original->mesh, *original->pairs, *original->rays, progress);
+               if (!split) return split.error();
+               SplitResult r;
+               r.split = *std::move(split);
+               auto paint = std::make_shared<std::vector<uint8_t>>(r.split.side);
+               for (size_t t = 0; t < paint->size(); ++t)
+                 if (r.split.locked[t]) (*paint)[t] = 2;
+               r.face_paint = paint;
+               r.findings = split_findings(r.split);
+               return boxed(std::move(r));
+             }};
+       }});
 
-  nodes.push_back({"mould", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-    const auto original = plan.fresh<OriginalResult>("original");
-    const auto split = plan.fresh<SplitResult>("split");
-    if (!original || !split || split->split.loops.empty()) return std::nullopt;
-    const Silicone* sil = catalogue.silicone(job.silicone_id);
-    const Rules& r = catalogue.rules;
-    const double shore = sil ? sil->shore_a : 40;
-    const double rule = wall_by_rule_mm(original->measure.box_mm.size(), shore, {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a});
-    MouldOptions o;
-    o.wall_mm = job.wall_mm.value_or(rule);
-    o.master_g = job.master_g;
-    o.rubber_density_g_cm3 = sil ? sil->density_g_cm3 : 1.1;
-    return Task{hash_of("mould", plan.slot("split").key, o.wall_mm, o.master_g, o.rubber_density_g_cm3, rule), false,
-                [original, split, o, rule, by_rule = !job.wall_mm](Progress& progress) -> Result<AnyValue> {
-      auto mould = two_part_mould(*original->mesh, split->split, o, progress);
-      if (!mould) return mould.error();
-      MouldResult out;
-      out.mould = *std::move(mould);
-      out.wall_rule_mm = rule;
-      out.wall_by_rule = by_rule;
-      for (const bool upper : {true, false}) {
-        auto shape = make_shape(rubber_half(out.mould, *original->mesh, split->split, upper));
-        if (!shape) return shape.error();
-        (upper ? out.half_a : out.half_b) = *shape;
-        if (progress.cancelled()) return Error::stopped();
-      }
-      out.findings = mould_findings(out.mould, rule);
-      return boxed(std::move(out));
-    }};
-  }});
+  nodes.push_back(
+      {"mould", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto original = plan.fresh<OriginalResult>("original");
+         const auto split = plan.fresh<SplitResult>("split");
+         if (!original || !split || split->split.loops.empty()) return std::nullopt;
+         const Silicone* sil = catalogue.silicone(job.silicone_id);
+         const Rules& r = catalogue.rules;
+         const double shore = sil ? sil->shore_a : 40;
+         const double rule =
+             wall_by_rule_mm(original->measure.box_mm.size(), shore,
+                             {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a});
+         MouldOptions o;
+         o.wall_mm = job.wall_mm.value_or(rule);
+         o.master_g = job.master_g;
+         o.rubber_density_g_cm3 = sil ? sil->density_g_cm3 : 1.1;
+         return Task{hash_of("mould", plan.slot("split").key, o.wall_mm, o.master_g, o.rubber_density_g_cm3, rule),
+                     false, [original, split, o, rule, by_rule = !job.wall_mm](Progress& progress) -> Result<AnyValue> {
+                       auto mould = two_part_mould(*original->mesh, split->split, o, progress);
+                       if (!mould) return mould.error();
+                       MouldResult out;
+                       out.mould = *std::move(mould);
+                       out.wall_rule_mm = rule;
+                       out.wall_by_rule = by_rule;
+                       for (const bool upper : {true, false}) {
+                         auto shape = make_shape(rubber_half(out.mould, *original->mesh, split->split, upper));
+                         if (!shape) return shape.error();
+                         (upper ? out.half_a : out.half_b) = *shape;
+                         if (progress.cancelled()) return Error::stopped();
+                       }
+                       out.findings = mould_findings(out.mould, rule);
+                       return boxed(std::move(out));
+                     }};
+       }});
 
-  nodes.push_back({"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-    const auto original = plan.fresh<OriginalResult>("original");
-    const auto mould = plan.fresh<MouldResult>("mould");
-    if (!original || !mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id)) return std::nullopt;
-    Job only;
-    only.copies = job.copies;
-    only.silicone_id = job.silicone_id;
-    only.resin_id = job.resin_id;
-    only.room_c = job.room_c;
-    only.scale_division_g = job.scale_division_g;
-    only.waste_pct = job.waste_pct;
-    only.cup_tare_g = job.cup_tare_g;
-    only.cup_ml = job.cup_ml;
-    only.degas = job.degas;
-    return Task{hash_of("mix", plan.slot("mould").key, only.copies, only.silicone_id, only.resin_id, only.room_c, only.scale_division_g,
-                        only.waste_pct, only.cup_tare_g, only.cup_ml, only.degas),
-                true, [&catalogue, only, mould, part_mm3 = original->measure.volume_mm3](Progress&) -> Result<AnyValue> {
-      const Silicone& sil = *catalogue.silicone(only.silicone_id);
-      const Resin& res = *catalogue.resin(only.resin_id);
-      MixResult r;
-      for (const RubberPour& p : mould->mould.pours) {
-        if (p.volume_mm3 <= 0) continue;
-        r.pours.push_back(plan_pour(only, catalogue, sil, false, "pour " + p.name, p.volume_mm3, r.findings));
-        r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
-      }
-      const double with_channels = part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
-      r.pours.push_back(plan_pour(only, catalogue, res, true, "casting", with_channels, r.findings));
-      r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * only.copies;
-      r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
-      r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
-      return boxed(std::move(r));
-    }};
-  }});
+  nodes.push_back(
+      {"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto original = plan.fresh<OriginalResult>("original");
+         const auto mould = plan.fresh<MouldResult>("mould");
+         if (!original || !mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id))
+           return std::nullopt;
+         Job only;
+         only.copies = job.copies;
+         only.silicone_id = job.silicone_id;
+         only.resin_id = job.resin_id;
+         only.room_c = job.room_c;
+         only.scale_division_g = job.scale_division_g;
+         only.waste_pct = job.waste_pct;
+         only.cup_tare_g = job.cup_tare_g;
+         only.cup_ml = job.cup_ml;
+         only.degas = job.degas;
+         return Task{
+             hash_of("mix", plan.slot("mould").key, only.copies, only.silicone_id, only.resin_id, only.room_c,
+                     only.scale_division_g, only.waste_pct, only.cup_tare_g, only.cup_ml, only.degas),
+             true, [&catalogue, only, mould, part_mm3 = original->measure.volume_mm3](Progress&) -> Result<AnyValue> {
+               const Silicone& sil = *catalogue.silicone(only.silicone_id);
+               const Resin& res = *catalogue.resin(only.resin_id);
+               MixResult r;
+               for (const RubberPour& p : mould->mould.pours) {
+                 if (p.volume_mm3 <= 0) continue;
+                 r.pours.push_back(plan_pour(only, catalogue, sil, false, "pour " + p.name, p.volume_mm3, r.findings));
+                 r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
+               }
+               const double with_channels = part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
+               r.pours.push_back(plan_pour(only, catalogue, res, true, "casting", with_channels, r.findings));
+               r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * only.copies;
+               r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
+               r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
+               return boxed(std::move(r));
+             }};
+       }});
 
-  nodes.push_back({"check", [](const Job& job, const Planner&) -> std::optional<Task> {
-    if (job.castings.empty() || job.sizes.empty()) return std::nullopt;
-    Hasher h;
-    h.add("check").add(job.sizes).add(job.rule);
-    for (const Casting& c : job.castings) {
-      h.add(c.number);
-      for (const CastReading& r : c.readings) h.add(r.size_id).add(r.values_mm);
-    }
-    return Task{h.done(), true, [sizes = job.sizes, castings = job.castings, rule = job.rule](Progress&) -> Result<AnyValue> {
-      CheckResult out;
-      for (const Casting& c : castings) {
-        CheckedCasting checked;
-        checked.number = c.number;
-        std::vector<Conformity> verdicts;
-        for (const MeasuredSize& s : sizes) {
-          std::vector<double> values;
-          for (const CastReading& r : c.readings)
-            if (r.size_id == s.id) values = r.values_mm;
-          const Judgement j = judge(values, s.resolution_mm, s.instrument_u_mm, s.lower_mm, s.upper_mm, rule);
-          checked.sizes.push_back({s.id, j});
-          verdicts.push_back(j.verdict);
-          checked.measured += j.reading.n > 0;
-        }
-        checked.overall = overall(verdicts);
-        out.castings.push_back(std::move(checked));
-      }
-      const CheckedCasting& last = out.castings.back();
-      for (size_t i = 0; i < sizes.size(); ++i) {
-        const Judgement& j = last.sizes[i].judgement;
-        if (j.reading.n == 0 || j.verdict == Conformity::conforms) continue;
-        const bool fails = j.verdict == Conformity::fails;
-        Finding f{fails ? "check-fails" : "check-undecided", fails ? Severity::stop : Severity::caution, {}, "", "", {}};
-        f.where.size = sizes[i].id;
-        f.where.step = "casting " + std::to_string(last.number);
-        f.where.point_mm = (sizes[i].from_mm + sizes[i].to_mm) * 0.5;
-        const double y = j.reading.mean_mm;
-        f.what = sizes[i].name + (fails ? " is out of its limits" : ": the calipers cannot decide");
-        f.why = "Casting " + std::to_string(last.number) + " measures " + fixed(y, 3) + " ±" + fixed(j.expanded_mm, 3) + " mm; the limits are " +
-                fixed(sizes[i].lower_mm, 3) + " to " + fixed(sizes[i].upper_mm, 3) + " mm.";
-        if (fails) {
-          const double miss = y < sizes[i].lower_mm ? sizes[i].lower_mm - y : y - sizes[i].upper_mm;
-          f.why += " That is " + fixed(miss, 3) + " mm too " + (y < sizes[i].lower_mm ? "small." : "large.");
-        } else {
-          f.why += " More readings, or a finer instrument, narrow it.";
-        }
-        out.findings.push_back(std::move(f));
-      }
-      return boxed(std::move(out));
-    }};
-  }});
+  nodes.push_back(
+      {"check", [](const Job& job, const Planner&) -> std::optional<Task> {
+         if (job.castings.empty() || job.sizes.empty()) return std::nullopt;
+         Hasher h;
+         h.add("check").add(job.sizes).add(job.rule);
+         for (const Casting& c : job.castings) {
+           h.add(c.number);
+           for (const CastReading& r : c.readings) h.add(r.size_id).add(r.values_mm);
+         }
+         return Task{
+             h.done(), true,
+             [sizes = job.sizes, castings = job.castings, rule = job.rule](Progress&) -> Result<AnyValue> {
+               CheckResult out;
+               for (const Casting& c : castings) {
+                 CheckedCasting checked;
+                 checked.number = c.number;
+                 std::vector<Conformity> verdicts;
+                 for (const MeasuredSize& s : sizes) {
+                   std::vector<double> values;
+                   for (const CastReading& r : c.readings)
+                     if (r.size_id == s.id) values = r.values_mm;
+                   const Judgement j = judge(values, s.resolution_mm, s.instrument_u_mm, s.lower_mm, s.upper_mm, rule);
+                   checked.sizes.push_back({s.id, j});
+                   verdicts.push_back(j.verdict);
+                   checked.measured += j.reading.n > 0;
+                 }
+                 checked.overall = overall(verdicts);
+                 out.castings.push_back(std::move(checked));
+               }
+               const CheckedCasting& last = out.castings.back();
+               for (size_t i = 0; i < sizes.size(); ++i) {
+                 const Judgement& j = last.sizes[i].judgement;
+                 if (j.reading.n == 0 || j.verdict == Conformity::conforms) continue;
+                 const bool fails = j.verdict == Conformity::fails;
+                 Finding f{fails ? "check-fails" : "check-undecided",
+                           fails ? Severity::stop : Severity::caution,
+                           {},
+                           "",
+                           "",
+                           {}};
+                 f.where.size = sizes[i].id;
+                 f.where.step = "casting " + std::to_string(last.number);
+                 f.where.point_mm = (sizes[i].from_mm + sizes[i].to_mm) * 0.5;
+                 const double y = j.reading.mean_mm;
+                 f.what = sizes[i].name + (fails ? " is out of its limits" : ": the calipers cannot decide");
+                 f.why = "Casting " + std::to_string(last.number) + " measures " + fixed(y, 3) + " ±" +
+                         fixed(j.expanded_mm, 3) + " mm; the limits are " + fixed(sizes[i].lower_mm, 3) + " to " +
+                         fixed(sizes[i].upper_mm, 3) + " mm.";
+                 if (fails) {
+                   const double miss = y < sizes[i].lower_mm ? sizes[i].lower_mm - y : y - sizes[i].upper_mm;
+                   f.why += " That is " + fixed(miss, 3) + " mm too " + (y < sizes[i].lower_mm ? "small." : "large.");
+                 } else {
+                   f.why += " More readings, or a finer instrument, narrow it.";
+                 }
+                 out.findings.push_back(std::move(f));
+               }
+               return boxed(std::move(out));
+             }};
+       }});
   return nodes;
 }
 

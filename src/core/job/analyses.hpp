@@ -38,11 +38,11 @@ struct SoundnessResult {
 };
 
 struct SizeResult {
-  ChainMaterials materials;           ///< at the guessed section; each size used its own
+  ChainMaterials materials;  ///< at the guessed section; each size used its own
   double scale = 1;
   std::vector<Prediction> predictions;  ///< in the order of Job::sizes
-  double best_scale = 1;              ///< for a printed master
-  std::optional<size_t> tightest;     ///< index of the smallest P
+  double best_scale = 1;                ///< for a printed master
+  std::optional<size_t> tightest;       ///< index of the smallest P
   std::vector<Finding> findings;
 };
 
@@ -61,13 +61,13 @@ struct MouldResult {
 };
 
 struct PourMix {
-  std::string step;       ///< "pour a", "pour b", "casting"
-  std::string material;   ///< name
+  std::string step;      ///< "pour a", "pour b", "casting"
+  std::string material;  ///< name
   bool is_resin = false;
   double volume_mm3 = 0;  ///< that must reach the mould
   double need_g = 0;      ///< to be mixed, cup loss in
   Batches batches;
-  Weighing weighing;      ///< of one batch
+  Weighing weighing;  ///< of one batch
   double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, pour_min = 0;
   double foam_ratio = 1, cup_ml_needed = 0;
   double ratio_tolerance_pct = 0;
@@ -77,7 +77,7 @@ struct PourMix {
 
 struct MixResult {
   std::vector<PourMix> pours;
-  double rubber_g = 0, resin_g = 0;   ///< resin for all copies
+  double rubber_g = 0, resin_g = 0;  ///< resin for all copies
   double rubber_cost = 0, resin_cost = 0;
   std::vector<Finding> findings;
 };

@@ -13,7 +13,8 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr std::array<std::string_view, duty_count> duty_names{"load", "vehicle", "mains", "pressure", "food", "child", "medical"};
+constexpr std::array<std::string_view, duty_count> duty_names{"load", "vehicle", "mains",  "pressure",
+                                                              "food", "child",   "medical"};
 
 Json to_json(const Vec3& v) { return Json::array({v.x, v.y, v.z}); }
 
@@ -59,9 +60,19 @@ const Json& list(const Json& j, const char* key) {
 }
 
 Json size_json(const MeasuredSize& s) {
-  Json j{{"id", s.id}, {"name", s.name}, {"kind", name_of(s.kind)}, {"formed_by", name_of(s.formed)}, {"nominal_mm", s.nominal_mm},
-         {"lower_mm", s.lower_mm}, {"upper_mm", s.upper_mm}, {"readings_mm", s.readings_mm}, {"resolution_mm", s.resolution_mm},
-         {"instrument_u_mm", s.instrument_u_mm}, {"limits_guessed", s.limits_guessed}, {"from_mm", to_json(s.from_mm)}, {"to_mm", to_json(s.to_mm)}};
+  Json j{{"id", s.id},
+         {"name", s.name},
+         {"kind", name_of(s.kind)},
+         {"formed_by", name_of(s.formed)},
+         {"nominal_mm", s.nominal_mm},
+         {"lower_mm", s.lower_mm},
+         {"upper_mm", s.upper_mm},
+         {"readings_mm", s.readings_mm},
+         {"resolution_mm", s.resolution_mm},
+         {"instrument_u_mm", s.instrument_u_mm},
+         {"limits_guessed", s.limits_guessed},
+         {"from_mm", to_json(s.from_mm)},
+         {"to_mm", to_json(s.to_mm)}};
   if (s.pin_mm) j["pin_mm"] = *s.pin_mm;
   if (s.stock_mm) j["stock_mm"] = *s.stock_mm;
   if (s.section_mm) j["section_mm"] = *s.section_mm;
@@ -97,8 +108,13 @@ MeasuredSize size_from(const Json& j) {
 
 std::string_view name_of(Duty d) { return duty_names[static_cast<size_t>(d)]; }
 std::string_view words_of(Duty d) {
-  constexpr std::array<std::string_view, duty_count> words{"carries a load", "steers or brakes a vehicle", "carries mains current",
-                                                           "holds gas or pressure", "touches food", "is in a child's reach", "is medical"};
+  constexpr std::array<std::string_view, duty_count> words{"carries a load",
+                                                           "steers or brakes a vehicle",
+                                                           "carries mains current",
+                                                           "holds gas or pressure",
+                                                           "touches food",
+                                                           "is in a child's reach",
+                                                           "is medical"};
   return words[static_cast<size_t>(d)];
 }
 
@@ -114,7 +130,10 @@ std::string Job::new_size_id() const {
 
 std::string job_to_json(const Job& job, bool with_castings) {
   Json j{{"schema", job_schema}, {"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}};
-  j["mesh"] = {{"hash", job.mesh.hash}, {"file", job.mesh.file}, {"unit", name_of(job.mesh.unit)}, {"triangles", job.mesh.triangles}};
+  j["mesh"] = {{"hash", job.mesh.hash},
+               {"file", job.mesh.file},
+               {"unit", name_of(job.mesh.unit)},
+               {"triangles", job.mesh.triangles}};
   j["duties"] = Json::array();
   for (const Duty d : job.duties) j["duties"].push_back(name_of(d));
   j["sizes"] = Json::array();
@@ -128,29 +147,39 @@ std::string job_to_json(const Job& job, bool with_castings) {
   if (job.pull) j["pull"] = to_json(*job.pull);
   if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
   if (job.master_g) j["master_g"] = *job.master_g;
-  j["mix"] = {{"scale_division_g", job.scale_division_g}, {"waste_pct", job.waste_pct}, {"cup_tare_g", job.cup_tare_g}, {"cup_ml", job.cup_ml}, {"degas", job.degas}};
+  j["mix"] = {{"scale_division_g", job.scale_division_g},
+              {"waste_pct", job.waste_pct},
+              {"cup_tare_g", job.cup_tare_g},
+              {"cup_ml", job.cup_ml},
+              {"degas", job.degas}};
   j["rule"] = job.rule == DecisionRule::guard ? "guard" : "plain";
   if (with_castings) {
     j["castings"] = Json::array();
     for (const Casting& c : job.castings) {
       Json readings = Json::array();
       for (const CastReading& r : c.readings) readings.push_back({{"size", r.size_id}, {"values_mm", r.values_mm}});
-      j["castings"].push_back({{"number", c.number}, {"made_on", c.made_on}, {"note", c.note}, {"readings", std::move(readings)}});
+      j["castings"].push_back(
+          {{"number", c.number}, {"made_on", c.made_on}, {"note", c.note}, {"readings", std::move(readings)}});
     }
   }
   j["answers"] = Json::array();
-  for (const Answer& a : job.answers) j["answers"].push_back({{"finding", a.finding_key}, {"reason", a.reason}, {"at", a.at}});
+  for (const Answer& a : job.answers)
+    j["answers"].push_back({{"finding", a.finding_key}, {"reason", a.reason}, {"at", a.at}});
   j["seed"] = job.seed;
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
 }
 
 Result<Job> job_from_json(std::string_view source, const std::string& name) {
-  const auto refuse = [&](std::string what, std::string remedy) { return Error{std::move(what), name, std::move(remedy)}; };
+  const auto refuse = [&](std::string what, std::string remedy) {
+    return Error{std::move(what), name, std::move(remedy)};
+  };
   const Json j = Json::parse(source, nullptr, false);
   if (j.is_discarded() || !j.is_object() || !j.contains("schema") || !j["schema"].is_number_integer())
     return refuse("this does not read as a Palinform job", "Choose a .palinform file or its job.json.");
   if (j["schema"].get<long long>() > job_schema)
-    return refuse("the job was written by a newer Palinform (schema " + std::to_string(j["schema"].get<long long>()) + ")", "Open it with that version; nothing was changed.");
+    return refuse(
+        "the job was written by a newer Palinform (schema " + std::to_string(j["schema"].get<long long>()) + ")",
+        "Open it with that version; nothing was changed.");
   try {
     Job job;
     job.id = text(j, "id");
@@ -169,7 +198,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     }
     for (const auto& d : list(j, "duties"))
       for (int k = 0; k < duty_count; ++k)
-        if (d.is_string() && d.get<std::string>() == duty_names[static_cast<size_t>(k)]) job.duties.push_back(static_cast<Duty>(k));
+        if (d.is_string() && d.get<std::string>() == duty_names[static_cast<size_t>(k)])
+          job.duties.push_back(static_cast<Duty>(k));
     for (const auto& s : list(j, "sizes")) {
       if (!s.is_object()) throw Bad{"a size is no object"};
       job.sizes.push_back(size_from(s));
@@ -201,7 +231,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       for (const auto& r : list(c, "readings")) k.readings.push_back({text(r, "size"), numbers(r, "values_mm")});
       job.castings.push_back(std::move(k));
     }
-    for (const auto& a : list(j, "answers")) job.answers.push_back({text(a, "finding"), text(a, "reason"), text(a, "at")});
+    for (const auto& a : list(j, "answers"))
+      job.answers.push_back({text(a, "finding"), text(a, "reason"), text(a, "at")});
     job.seed = static_cast<uint64_t>(std::max(0.0, number(j, "seed", 1)));
     if (auto ok = check_job(job); !ok) return refuse(ok.error().text(), "Correct it in the file.");
     return job;

@@ -37,8 +37,8 @@ struct CastReading {
 };
 
 struct Casting {
-  int number = 1;           ///< pull number, from 1
-  std::string made_on;      ///< ISO date
+  int number = 1;       ///< pull number, from 1
+  std::string made_on;  ///< ISO date
   std::string note;
   std::vector<CastReading> readings;
   bool operator==(const Casting&) const = default;
@@ -60,18 +60,18 @@ struct Job {
   std::vector<MeasuredSize> sizes;
   std::string silicone_id, resin_id;
   MasterKind master = MasterKind::original;
-  double scale = 1;                      ///< of a scaled master
+  double scale = 1;  ///< of a scaled master
   double room_c = 21, gel_c = 21;
-  std::optional<Vec3> pull;              ///< none: searched
-  std::optional<double> wall_mm;         ///< none: by the rule
-  std::optional<double> master_g;        ///< weighed
+  std::optional<Vec3> pull;        ///< none: searched
+  std::optional<double> wall_mm;   ///< none: by the rule
+  std::optional<double> master_g;  ///< weighed
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;
   double cup_ml = 1000;
   bool degas = true;
   DecisionRule rule = DecisionRule::guard;
   std::vector<Casting> castings;
   std::vector<Answer> answers;
-  uint64_t seed = 1;                     ///< for sampling
+  uint64_t seed = 1;  ///< for sampling
   bool operator==(const Job&) const = default;
 
   const MeasuredSize* size(std::string_view id) const;

@@ -68,22 +68,28 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   if (out[0].knot == Knot::untouched && !job.sizes.empty()) out[0].knot = Knot::settled;
   const auto figure = [&](Stage s) -> std::string& { return out[static_cast<size_t>(s)].figure; };
   if (!job.mesh.hash.empty() || !job.sizes.empty()) {
-    const auto guesses = std::count_if(job.sizes.begin(), job.sizes.end(), [](const auto& s) { return s.limits_guessed; });
+    const auto guesses =
+        std::count_if(job.sizes.begin(), job.sizes.end(), [](const auto& s) { return s.limits_guessed; });
     figure(Stage::original) = counted(static_cast<long long>(job.sizes.size()), "size", "sizes") +
                               (guesses ? " · " + counted(guesses, "guess", "guesses") : "");
   }
   if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
     figure(Stage::size) = "tightest " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " %";
   if (const auto r = plan.fresh<SplitResult>("split")) {
-    const auto locked = std::count_if(r->split.regions.begin(), r->split.regions.end(), [](const auto& g) { return g.area_mm2 >= 1; });
+    const auto locked =
+        std::count_if(r->split.regions.begin(), r->split.regions.end(), [](const auto& g) { return g.area_mm2 >= 1; });
     figure(Stage::split) = axis_name(r->split.pull) + " · " + (locked ? counted(locked, "lock", "locks") : "no locks");
   }
-  if (const auto r = plan.fresh<MouldResult>("mould")) figure(Stage::mould) = "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
-  if (const auto r = plan.fresh<MixResult>("mix")) figure(Stage::mix) = grouped(r->rubber_g) + " g + " + grouped(r->resin_g) + " g";
+  if (const auto r = plan.fresh<MouldResult>("mould"))
+    figure(Stage::mould) = "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+  if (const auto r = plan.fresh<MixResult>("mix"))
+    figure(Stage::mix) = grouped(r->rubber_g) + " g + " + grouped(r->resin_g) + " g";
   if (const auto r = plan.fresh<CheckResult>("check")) {
     const CheckedCasting& c = r->castings.back();
-    figure(Stage::check) = "no. " + std::to_string(c.number) + " " + std::string(c.measured == 0 ? "not measured" : name_of(c.overall));
-    if (c.measured == 0 && out[static_cast<size_t>(Stage::check)].knot == Knot::settled) out[static_cast<size_t>(Stage::check)].knot = Knot::needs_answer;
+    figure(Stage::check) =
+        "no. " + std::to_string(c.number) + " " + std::string(c.measured == 0 ? "not measured" : name_of(c.overall));
+    if (c.measured == 0 && out[static_cast<size_t>(Stage::check)].knot == Knot::settled)
+      out[static_cast<size_t>(Stage::check)].knot = Knot::needs_answer;
   }
   for (StageState& s : out)
     if (s.knot == Knot::moving) s.figure = "working, " + fixed(100 * s.progress, 0) + " %";
@@ -98,7 +104,8 @@ Tally tally_of(const Job& job, const Planner& plan) {
     t.cost = r->rubber_cost + r->resin_cost;
   }
   if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
-    t.tightest = job.sizes[*r->tightest].name + ", " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " % likely";
+    t.tightest =
+        job.sizes[*r->tightest].name + ", " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " % likely";
   return t;
 }
 
@@ -148,7 +155,8 @@ Result<Job> accept_finding(const Job& job, const Finding& finding, const std::st
   if (!finding.answerable) return Error{"this cannot be accepted", finding.what, "Use one of its remedies."};
   std::string words = trim(reason);
   if (finding.needs_written && words.size() < 10)
-    return Error{"a written reason is needed, at least ten letters", finding.what, "Say who decided it and why the part is safe."};
+    return Error{"a written reason is needed, at least ten letters", finding.what,
+                 "Say who decided it and why the part is safe."};
   Job next = job;
   std::erase_if(next.answers, [&](const Answer& a) { return a.finding_key == finding.key(); });
   next.answers.push_back({finding.key(), words.empty() ? "accepted" : words, now_text()});
@@ -156,7 +164,8 @@ Result<Job> accept_finding(const Job& job, const Finding& finding, const std::st
 }
 
 bool ready(const std::vector<OpenFinding>& findings) {
-  return std::none_of(findings.begin(), findings.end(), [](const OpenFinding& f) { return f.finding.severity == Severity::stop && !f.answer; });
+  return std::none_of(findings.begin(), findings.end(),
+                      [](const OpenFinding& f) { return f.finding.severity == Severity::stop && !f.answer; });
 }
 
 }  // namespace palinform

@@ -17,10 +17,10 @@ enum class Knot { untouched, moving, settled, needs_answer, stopped };
 
 struct StageState {
   Knot knot = Knot::untouched;
-  std::string figure;      ///< the one that matters there; "–" where there is none yet
-  double progress = 0;     ///< while moving
-  std::string node;        ///< what moves, for cancel
-  std::string error;       ///< why it stopped, in words
+  std::string figure;   ///< the one that matters there; "–" where there is none yet
+  double progress = 0;  ///< while moving
+  std::string node;     ///< what moves, for cancel
+  std::string error;    ///< why it stopped, in words
 };
 
 struct OpenFinding {
@@ -35,7 +35,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
 
 struct Tally {
   std::optional<double> rubber_g, resin_g, cost;
-  std::string tightest;    ///< "Pen bore, 62 % likely"
+  std::string tightest;  ///< "Pen bore, 62 % likely"
 };
 Tally tally_of(const Job& job, const Planner& plan);
 

@@ -45,7 +45,8 @@ void Planner::worker() {
       run = queue_.front();
       queue_.pop_front();
     }
-    Result<AnyValue> result = run->progress->cancelled() ? Result<AnyValue>(Error::stopped()) : guarded(run->work, *run->progress);
+    Result<AnyValue> result =
+        run->progress->cancelled() ? Result<AnyValue>(Error::stopped()) : guarded(run->work, *run->progress);
     {
       std::lock_guard lock(mutex_);
       run->result = std::move(result);
@@ -90,10 +91,13 @@ void Planner::advance() {
       continue;
     }
     const bool same = slot.view.key == task->key;
-    if (same && (slot.view.state == Freshness::fresh || slot.view.state == Freshness::failed || (slot.view.state == Freshness::running && slot.run))) continue;
+    if (same && (slot.view.state == Freshness::fresh || slot.view.state == Freshness::failed ||
+                 (slot.view.state == Freshness::running && slot.run)))
+      continue;
     drop_run();
     slot.view.key = task->key;
-    const auto known = std::find_if(slot.remembered.begin(), slot.remembered.end(), [&](const auto& r) { return r.first == task->key; });
+    const auto known = std::find_if(slot.remembered.begin(), slot.remembered.end(),
+                                    [&](const auto& r) { return r.first == task->key; });
     if (known != slot.remembered.end()) {
       slot.view.value = known->second;
       slot.view.state = Freshness::fresh;

@@ -26,7 +26,7 @@ enum class Freshness {
   absent,   ///< its inputs are not there yet
   running,  ///< on its way; `value` may hold an older result
   fresh,
-  failed,   ///< `error` says why (a cancel counts: error.cancelled)
+  failed,  ///< `error` says why (a cancel counts: error.cancelled)
 };
 
 using AnyValue = std::shared_ptr<const void>;
@@ -39,9 +39,9 @@ struct Task {
 
 struct SlotView {
   Freshness state = Freshness::absent;
-  bool stale = false;    ///< `value` belongs to an older input
+  bool stale = false;  ///< `value` belongs to an older input
   AnyValue value;
-  Hash128 key;           ///< of the wanted result; stands for its content in the keys of later analyses
+  Hash128 key;  ///< of the wanted result; stands for its content in the keys of later analyses
   Error error;
   double progress = 0;
 };

@@ -10,9 +10,10 @@
 namespace palinform {
 
 std::string ply_bytes(const TriMesh& mesh) {
-  std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " + std::to_string(mesh.points.size()) +
-                    "\nproperty double x\nproperty double y\nproperty double z\nelement face " + std::to_string(mesh.triangles.size()) +
-                    "\nproperty list uchar uint vertex_indices\nend_header\n";
+  std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " +
+                    std::to_string(mesh.points.size()) +
+                    "\nproperty double x\nproperty double y\nproperty double z\nelement face " +
+                    std::to_string(mesh.triangles.size()) + "\nproperty list uchar uint vertex_indices\nend_header\n";
   const size_t head = out.size();
   out.resize(head + mesh.points.size() * 24 + mesh.triangles.size() * 13);
   char* at = out.data() + head;
@@ -55,7 +56,8 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
   Progress& quiet = Progress::none();
   auto raw = readers::ply(found->second, name, quiet);
   if (!raw) return raw.error();
-  if (hash_of(raw->mesh).hex() != hash) return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
+  if (hash_of(raw->mesh).hex() != hash)
+    return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
   out.mesh = std::move(raw->mesh);
   return out;
 }

@@ -57,22 +57,25 @@ Job bracket() {
   j.cup_ml = 2500;
   j.cup_tare_g = 31;
   j.master_g = 29.8;
-  add_sizes(j, {{"Overall length", K::outer, F::rubber, 92, 91.75, 92.25, 9, {-46, 0, 4.5}, {46, 0, 4.5}, {92.02, 91.99, 92.01}},
-                {"Pen bore", K::bore, F::rubber, 8, 8.000, 8.015, 7, {27, 0, 23}, {35, 0, 23}, {8.01, 8.01, 8.00, 8.01}},
-                {"Slot width", K::slot, F::rubber, 6, 6.0, 6.1, 9, {-17, -3, 9}, {-17, 3, 9}, {6.06, 6.05, 6.07}},
-                {"Boss height", K::step, F::across_line, 23, 22.9, 23.1, 7, {36.5, -8.5, 0}, {36.5, -8.5, 23}, {22.98, 22.97}},
-                {"Bore to slot", K::centre, F::rubber, 48, 47.9, 48.1, 9, {31, 0, 23}, {-17, 0, 23}, {48.03, 48.01}},
-                {"Lug width", K::outer, F::rubber, 20, 19.85, 20.15, 10, {-39, -10, 20}, {-39, 10, 20}, {20.01, 20.00, 20.02}},
-                {"Lug thickness", K::thickness, F::rubber, 10, 9.9, 10.1, 10, {-44, 0, 15}, {-34, 0, 15}, {10.02}},
-                {"Cross bore", K::bore, F::pin, 4.2, 4.2, 4.25, 3, {-41.1, -10, 29}, {-36.9, -10, 29}, {4.22, 4.23}}});
+  add_sizes(
+      j,
+      {{"Overall length", K::outer, F::rubber, 92, 91.75, 92.25, 9, {-46, 0, 4.5}, {46, 0, 4.5}, {92.02, 91.99, 92.01}},
+       {"Pen bore", K::bore, F::rubber, 8, 8.000, 8.015, 7, {27, 0, 23}, {35, 0, 23}, {8.01, 8.01, 8.00, 8.01}},
+       {"Slot width", K::slot, F::rubber, 6, 6.0, 6.1, 9, {-17, -3, 9}, {-17, 3, 9}, {6.06, 6.05, 6.07}},
+       {"Boss height", K::step, F::across_line, 23, 22.9, 23.1, 7, {36.5, -8.5, 0}, {36.5, -8.5, 23}, {22.98, 22.97}},
+       {"Bore to slot", K::centre, F::rubber, 48, 47.9, 48.1, 9, {31, 0, 23}, {-17, 0, 23}, {48.03, 48.01}},
+       {"Lug width", K::outer, F::rubber, 20, 19.85, 20.15, 10, {-39, -10, 20}, {-39, 10, 20}, {20.01, 20.00, 20.02}},
+       {"Lug thickness", K::thickness, F::rubber, 10, 9.9, 10.1, 10, {-44, 0, 15}, {-34, 0, 15}, {10.02}},
+       {"Cross bore", K::bore, F::pin, 4.2, 4.2, 4.25, 3, {-41.1, -10, 29}, {-36.9, -10, 29}, {4.22, 4.23}}});
   j.sizes[7].pin_mm = 4.225;
   j.sizes[6].limits_guessed = true;
   Casting first;
   first.number = 1;
   first.made_on = "2026-11-20";
   first.note = "Test casting, pressure pot at 300 kPa";
-  first.readings = {{"s1", {91.89, 91.91, 91.90}}, {"s2", {7.98, 7.98, 7.97}}, {"s3", {6.04, 6.05}}, {"s4", {23.05, 23.06}},
-                    {"s5", {47.96, 47.97}}, {"s6", {19.97, 19.98}}, {"s8", {4.22, 4.23}}};
+  first.readings = {{"s1", {91.89, 91.91, 91.90}}, {"s2", {7.98, 7.98, 7.97}}, {"s3", {6.04, 6.05}},
+                    {"s4", {23.05, 23.06}},        {"s5", {47.96, 47.97}},     {"s6", {19.97, 19.98}},
+                    {"s8", {4.22, 4.23}}};
   j.castings = {first};
   return j;
 }
@@ -88,8 +91,18 @@ Job ornament() {
   j.silicone_id = "add-30-blue";
   j.resin_id = "pu-rigid-ivory";
   j.cup_tare_g = 12;
-  add_sizes(j, {{"Reach", K::outer, F::rubber, 40.85, 40.55, 41.15, 6, {-9, 2.5, 1.2}, {31.85, 2.5, 1.2}, {40.86, 40.84}},
-                {"Thickness", K::thickness, F::open_face, 8.4, 8.2, 8.7, 8, {2.5, 2.5, 0}, {2.5, 2.5, 8.4}, {8.41, 8.38, 8.40}}});
+  add_sizes(j,
+            {{"Reach", K::outer, F::rubber, 40.85, 40.55, 41.15, 6, {-9, 2.5, 1.2}, {31.85, 2.5, 1.2}, {40.86, 40.84}},
+             {"Thickness",
+              K::thickness,
+              F::open_face,
+              8.4,
+              8.2,
+              8.7,
+              8,
+              {2.5, 2.5, 0},
+              {2.5, 2.5, 8.4},
+              {8.41, 8.38, 8.40}}});
   j.sizes[1].stock_mm = 0.1;
   return j;
 }
@@ -114,7 +127,8 @@ std::string find_demo_folder() {
 }
 
 Result<std::string> write_demo(const std::string& dir, const std::string& demo_folder) {
-  if (demo_folder.empty()) return Error{"the demo's meshes are not installed", dir, "Set PALINFORM_DEMO to the folder that holds meshes/."};
+  if (demo_folder.empty())
+    return Error{"the demo's meshes are not installed", dir, "Set PALINFORM_DEMO to the folder that holds meshes/."};
   std::error_code ec;
   fs::create_directories(dir, ec);
   if (ec) return Error{"the folder cannot be made", dir, "Check the path and its permissions."};
@@ -122,7 +136,8 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   for (const char* end : {"", "-wal", "-shm"}) fs::remove(path + end, ec);
   auto workshop = Workshop::open(path);
   if (!workshop) return workshop.error();
-  if ((*workshop)->read_only()) return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
+  if ((*workshop)->read_only())
+    return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
   const std::pair<Job, const char*> jobs[] = {{ornament(), "corner_ornament.stl"}, {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {

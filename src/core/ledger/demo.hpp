@@ -3,8 +3,8 @@
 #include <string>
 #include <vector>
 
-#include "job/job.hpp"
 #include "base/result.hpp"
+#include "job/job.hpp"
 
 namespace palinform {
 

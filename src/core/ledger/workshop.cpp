@@ -1,8 +1,8 @@
 #include "ledger/workshop.hpp"
 
 #include <fcntl.h>
-#include <SQLiteCpp/SQLiteCpp.h>
 #include <sqlite3.h>
+#include <SQLiteCpp/SQLiteCpp.h>
 #include <sys/file.h>
 #include <unistd.h>
 
@@ -34,7 +34,8 @@ CREATE INDEX edit_of_job ON edit(job_id);
 )";
 
 Error storage_fault(const std::string& path, const std::exception& e) {
-  return {std::string("the workshop file could not be used: ") + e.what(), path, "Check the disk and its free space; the last saved state is kept."};
+  return {std::string("the workshop file could not be used: ") + e.what(), path,
+          "Check the disk and its free space; the last saved state is kept."};
 }
 
 /// What can be told from the first hundred bytes without touching the file.
@@ -92,8 +93,8 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
   if (!header.missing && !header.sqlite)
     return Error{"this is no workshop file", path, "Choose another file; this one was left as it is."};
   if (!header.missing && header.version > workshop_version)
-    return Error{"this workshop was written by a newer Palinform (version " + std::to_string(header.version) + ")", path,
-                 "Open it with that version; it was left as it is."};
+    return Error{"this workshop was written by a newer Palinform (version " + std::to_string(header.version) + ")",
+                 path, "Open it with that version; it was left as it is."};
   std::unique_ptr<Workshop> w(new Workshop);
   w->path_ = path;
   std::error_code ec;
@@ -114,13 +115,13 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
       const bool small = fs::file_size(path, ec) < whole_check_bytes;
       std::string verdict;
       try {
-        SQLite::Statement check(db, small ? "PRAGMA quick_check(1)" : "SELECT CASE WHEN count(document) >= 0 THEN 'ok' END FROM job");
+        SQLite::Statement check(
+            db, small ? "PRAGMA quick_check(1)" : "SELECT CASE WHEN count(document) >= 0 THEN 'ok' END FROM job");
         verdict = check.executeStep() ? check.getColumn(0).getString() : "empty";
-      } catch (const SQLite::Exception& e) {
-        verdict = e.what();
-      }
+      } catch (const SQLite::Exception& e) { verdict = e.what(); }
       if (verdict != "ok")
-        return Error{"the workshop file is damaged (" + verdict + ")", path, "It was left as it is. Put back a copy, or look for a .bak file beside it."};
+        return Error{"the workshop file is damaged (" + verdict + ")", path,
+                     "It was left as it is. Put back a copy, or look for a .bak file beside it."};
     }
     if (!w->read_only_) {
       db.exec("PRAGMA journal_mode = WAL");
@@ -131,7 +132,9 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         const std::string copy = path + ".v" + std::to_string(version) + ".bak";
         db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
         fs::copy_file(path, copy, fs::copy_options::overwrite_existing, ec);
-        if (ec) return Error{"no copy could be kept before bringing the workshop up to date", copy, "Make room on the disk; the workshop was left as it is."};
+        if (ec)
+          return Error{"no copy could be kept before bringing the workshop up to date", copy,
+                       "Make room on the disk; the workshop was left as it is."};
       }
       if (version < workshop_version) {
         SQLite::Transaction all(db);
@@ -141,11 +144,10 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         all.commit();
       }
     } else if (db.execAndGet("PRAGMA user_version").getInt() < workshop_version) {
-      return Error{"this workshop is of an older version and is in use elsewhere", path, "Close the other window first."};
+      return Error{"this workshop is of an older version and is in use elsewhere", path,
+                   "Close the other window first."};
     }
-  } catch (const std::exception& e) {
-    return storage_fault(path, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path, e); }
   return w;
 }
 
@@ -158,13 +160,14 @@ Result<std::vector<JobRow>> Workshop::jobs() {
   std::lock_guard hold(mutex_);
   try {
     std::vector<JobRow> rows;
-    SQLite::Statement q(*db_, "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id) FROM job ORDER BY changed_at DESC, rowid DESC");
+    SQLite::Statement q(*db_,
+                        "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id) "
+                        "FROM job ORDER BY changed_at DESC, rowid DESC");
     while (q.executeStep())
-      rows.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(), q.getColumn(3).getString(), q.getColumn(4).getInt()});
+      rows.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                      q.getColumn(3).getString(), q.getColumn(4).getInt()});
     return rows;
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Result<Job> Workshop::load_job(const std::string& id) {
@@ -191,19 +194,22 @@ Result<Job> Workshop::load_job(const std::string& id) {
       job->castings.push_back(std::move(casting));
     }
     return job;
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Status Workshop::save_job(const Job& job, const std::string& what) {
-  if (read_only_) return Error{"this window is reading only", path_, "Another window has the workshop; close it and open this job again."};
+  if (read_only_)
+    return Error{"this window is reading only", path_,
+                 "Another window has the workshop; close it and open this job again."};
   if (auto ok = check_job(job); !ok) return ok;
   std::lock_guard hold(mutex_);
   try {
     SQLite::Transaction all(*db_);
-    SQLite::Statement put(*db_, "INSERT INTO job (id, name, client, changed_at, document) VALUES (?, ?, ?, ?, ?) ON CONFLICT(id) DO UPDATE SET "
-                                "name = excluded.name, client = excluded.client, changed_at = excluded.changed_at, document = excluded.document");
+    SQLite::Statement put(
+        *db_,
+        "INSERT INTO job (id, name, client, changed_at, document) VALUES (?, ?, ?, ?, ?) ON CONFLICT(id) DO UPDATE SET "
+        "name = excluded.name, client = excluded.client, changed_at = excluded.changed_at, document = "
+        "excluded.document");
     const std::string at = now_text();
     put.bind(1, job.id);
     put.bind(2, job.name);
@@ -219,9 +225,7 @@ Status Workshop::save_job(const Job& job, const std::string& what) {
     log.exec();
     all.commit();
     return {};
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Status Workshop::remove_job(const std::string& id) {
@@ -232,9 +236,7 @@ Status Workshop::remove_job(const std::string& id) {
     q.bind(1, id);
     q.exec();
     return {};
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Result<std::vector<std::pair<std::string, std::string>>> Workshop::edits(const std::string& id) {
@@ -245,9 +247,7 @@ Result<std::vector<std::pair<std::string, std::string>>> Workshop::edits(const s
     q.bind(1, id);
     while (q.executeStep()) out.emplace_back(q.getColumn(0).getString(), q.getColumn(1).getString());
     return out;
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Result<std::string> Workshop::put_mesh(const TriMesh& mesh, const std::string& name) {
@@ -262,9 +262,7 @@ Result<std::string> Workshop::put_mesh(const TriMesh& mesh, const std::string& n
     q.bindNoCopy(4, bytes.data(), static_cast<int>(bytes.size()));
     q.exec();
     return hash;
-  } catch (const std::exception& e) {
-    return storage_fault(path_, e);
-  }
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 Result<std::shared_ptr<const TriMesh>> Workshop::mesh(const std::string& hash) {
@@ -278,12 +276,11 @@ Result<std::shared_ptr<const TriMesh>> Workshop::mesh(const std::string& hash) {
       if (!q.executeStep()) return Error{"the job's mesh is not in this workshop", hash, "Open the mesh file again."};
       const SQLite::Column data = q.getColumn(0);
       bytes.assign(static_cast<const char*>(data.getBlob()), static_cast<size_t>(data.getBytes()));
-    } catch (const std::exception& e) {
-      return storage_fault(path_, e);
-    }
+    } catch (const std::exception& e) { return storage_fault(path_, e); }
   }
   auto mesh = unpack_mesh(bytes);
-  if (!mesh || hash_of(*mesh).hex() != hash) return Error{"the job's mesh is damaged in the workshop", hash, "Open the mesh file again."};
+  if (!mesh || hash_of(*mesh).hex() != hash)
+    return Error{"the job's mesh is damaged in the workshop", hash, "Open the mesh file again."};
   auto shared = std::make_shared<const TriMesh>(*std::move(mesh));
   std::lock_guard hold(mutex_);
   cached_hash_ = hash;
@@ -303,7 +300,8 @@ std::string pack_mesh(const TriMesh& mesh) {
   std::string out(sizeof head + mesh.points.size() * sizeof(Vec3) + mesh.triangles.size() * sizeof(Triangle), '\0');
   std::memcpy(out.data(), head, sizeof head);
   std::memcpy(out.data() + sizeof head, mesh.points.data(), mesh.points.size() * sizeof(Vec3));
-  std::memcpy(out.data() + sizeof head + mesh.points.size() * sizeof(Vec3), mesh.triangles.data(), mesh.triangles.size() * sizeof(Triangle));
+  std::memcpy(out.data() + sizeof head + mesh.points.size() * sizeof(Vec3), mesh.triangles.data(),
+              mesh.triangles.size() * sizeof(Triangle));
   return out;
 }
 

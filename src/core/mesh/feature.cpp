@@ -39,7 +39,8 @@ FaceFit fit_face(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, dou
 
   // Plane: every face within 2° of the seed's normal, tried first, since it is the commonest and cheapest answer.
   const Vec3 seed_normal = mesh.normal(seed);
-  const auto flat = grow([&](uint32_t, uint32_t b) { return dot(mesh.normal(b), seed_normal) > std::cos(2 * std::numbers::pi / 180); });
+  const auto flat = grow(
+      [&](uint32_t, uint32_t b) { return dot(mesh.normal(b), seed_normal) > std::cos(2 * std::numbers::pi / 180); });
   const auto smooth = grow([&](uint32_t a, uint32_t b) { return dot(mesh.normal(a), mesh.normal(b)) > bend; });
   double flat_area = 0, smooth_area = 0;
   for (const uint32_t t : flat) flat_area += mesh.area_mm2(t);

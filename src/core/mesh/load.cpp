@@ -15,10 +15,14 @@ namespace palinform {
 
 std::string_view name_of(LengthUnit unit) {
   switch (unit) {
-    case LengthUnit::cm: return "cm";
-    case LengthUnit::inch: return "in";
-    case LengthUnit::m: return "m";
-    default: return "mm";
+    case LengthUnit::cm:
+      return "cm";
+    case LengthUnit::inch:
+      return "in";
+    case LengthUnit::m:
+      return "m";
+    default:
+      return "mm";
   }
 }
 std::optional<LengthUnit> length_unit(std::string_view name) {
@@ -28,10 +32,14 @@ std::optional<LengthUnit> length_unit(std::string_view name) {
 }
 double mm_per(LengthUnit unit) {
   switch (unit) {
-    case LengthUnit::cm: return 10;
-    case LengthUnit::inch: return 25.4;
-    case LengthUnit::m: return 1000;
-    default: return 1;
+    case LengthUnit::cm:
+      return 10;
+    case LengthUnit::inch:
+      return 25.4;
+    case LengthUnit::m:
+      return 1000;
+    default:
+      return 1;
   }
 }
 
@@ -95,7 +103,8 @@ void weld_equal(TriMesh& mesh) {
       if (p[k] == 0) p[k] = 0;  // −0 is 0
     uint64_t bits[3];
     std::memcpy(bits, &p, sizeof bits);
-    uint64_t h = bits[0] * 0x9E3779B97F4A7C15ull ^ (bits[1] * 0xC2B2AE3D27D4EB4Full << 1) ^ bits[2] * 0x165667B19E3779F9ull;
+    uint64_t h =
+        bits[0] * 0x9E3779B97F4A7C15ull ^ (bits[1] * 0xC2B2AE3D27D4EB4Full << 1) ^ bits[2] * 0x165667B19E3779F9ull;
     h ^= h >> 29;
     h *= 0xBF58476D1CE4E5B9ull;
     h ^= h >> 32;
@@ -133,7 +142,8 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
   if (mesh.triangles.empty()) return fault(name, "it holds no faces");
   if (mesh.triangles.size() > most_triangles) return readers::too_many(name, mesh.triangles.size());
   for (size_t i = 0; i < mesh.points.size(); ++i)
-    if (!finite(mesh.points[i]) || std::abs(mesh.points[i].x) + std::abs(mesh.points[i].y) + std::abs(mesh.points[i].z) > 1e9)
+    if (!finite(mesh.points[i]) ||
+        std::abs(mesh.points[i].x) + std::abs(mesh.points[i].y) + std::abs(mesh.points[i].z) > 1e9)
       return fault(name, "point " + grouped(static_cast<double>(i + 1)) + " has a coordinate that is no usable number");
   readers::weld_equal(mesh);
 
@@ -148,7 +158,8 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
   const Vec3 extent = m.box_mm.size();
   const double largest = std::max({extent.x, extent.y, extent.z});
   if (!(m.area_mm2 > 1e-12 * std::max(largest * largest, 1e-12)))
-    return fault(name, "all of its " + counted(static_cast<long long>(mesh.triangles.size()), "face has", "faces have") +
+    return fault(name, "all of its " +
+                           counted(static_cast<long long>(mesh.triangles.size()), "face has", "faces have") +
                            " zero area");
   if (!unit && !raw->unit) out.unit_guess = guess_unit(largest / mm, out.unit);
   out.mesh = std::move(mesh);
@@ -163,7 +174,8 @@ Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> 
   if (!std::filesystem::is_regular_file(path, ec)) return Error{"this is no file", path, "Name a mesh file."};
   const auto size = std::filesystem::file_size(path, ec);
   constexpr uintmax_t most_bytes = 3'000'000'000;
-  if (ec || size > most_bytes) return Error{"the file is too large to read (over 3 GB)", name, "Thin the scan out first."};
+  if (ec || size > most_bytes)
+    return Error{"the file is too large to read (over 3 GB)", name, "Thin the scan out first."};
   std::unique_ptr<FILE, int (*)(FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   std::string bytes(size, '\0');
   if (!file || std::fread(bytes.data(), 1, size, file.get()) != size)

@@ -19,11 +19,11 @@ double mm_per(LengthUnit unit);
 constexpr size_t most_triangles = 5'000'000;
 
 struct LoadedMesh {
-  TriMesh mesh;                            ///< in millimetres
-  LengthUnit unit = LengthUnit::mm;        ///< the unit the file was read in
-  bool unit_from_file = false;             ///< the file said so itself (3MF)
-  std::optional<LengthUnit> unit_guess;    ///< set where the size suggests another unit than the one used
-  std::string format;                      ///< "STL, binary"
+  TriMesh mesh;                          ///< in millimetres
+  LengthUnit unit = LengthUnit::mm;      ///< the unit the file was read in
+  bool unit_from_file = false;           ///< the file said so itself (3MF)
+  std::optional<LengthUnit> unit_guess;  ///< set where the size suggests another unit than the one used
+  std::string format;                    ///< "STL, binary"
 };
 
 /// Reads a mesh. `unit` holds where the file does not name its own. Refuses, in words with the file's name and the

@@ -19,7 +19,7 @@ RTCDevice device() {
 
 struct RayScene::Scene {
   RTCScene scene = nullptr;
-  std::vector<float> points;       // padded: Embree reads 16 bytes at the last point
+  std::vector<float> points;  // padded: Embree reads 16 bytes at the last point
   std::vector<Triangle> triangles;
   ~Scene() {
     if (scene) rtcReleaseScene(scene);
@@ -41,8 +41,10 @@ Result<std::shared_ptr<const RayScene>> RayScene::build(const TriMesh& mesh) {
     for (int k = 0; k < 3; ++k) s->points[3 * i + k] = static_cast<float>(mesh.points[i][k] - centre[k]);
   s->triangles = mesh.triangles;
   const RTCGeometry g = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
-  rtcSetSharedGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, s->points.data(), 0, 12, mesh.points.size());
-  rtcSetSharedGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, s->triangles.data(), 0, 12, s->triangles.size());
+  rtcSetSharedGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, s->points.data(), 0, 12,
+                             mesh.points.size());
+  rtcSetSharedGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, s->triangles.data(), 0, 12,
+                             s->triangles.size());
   rtcCommitGeometry(g);
   s->scene = rtcNewScene(device());
   rtcSetSceneFlags(s->scene, RTC_SCENE_FLAG_ROBUST);  // no leaks between neighbouring faces
@@ -61,7 +63,8 @@ std::optional<RayHit> RayScene::first_hit(const Vec3& from, const Vec3& dir, dou
   RTCRayHit r{};
   const Vec3 o = from - centre_;
   r.ray.org_x = static_cast<float>(o.x), r.ray.org_y = static_cast<float>(o.y), r.ray.org_z = static_cast<float>(o.z);
-  r.ray.dir_x = static_cast<float>(dir.x), r.ray.dir_y = static_cast<float>(dir.y), r.ray.dir_z = static_cast<float>(dir.z);
+  r.ray.dir_x = static_cast<float>(dir.x), r.ray.dir_y = static_cast<float>(dir.y),
+  r.ray.dir_z = static_cast<float>(dir.z);
   r.ray.tnear = static_cast<float>(t_min);
   r.ray.tfar = std::numeric_limits<float>::infinity();
   r.ray.mask = ~0u;
@@ -80,9 +83,11 @@ std::vector<RayHit> RayScene::all_hits(const Vec3& from, const Vec3& dir) const 
   const double step = 1e-6 * std::max(diagonal_mm_, 1e-3);
   while (auto hit = first_hit(from, dir, t)) {
     // A grazed edge reports both faces at one depth; the second of a like pair is the same crossing.
-    if (hits.empty() || hit->t_mm - hits.back().t_mm > 4 * step || hit->entering != hits.back().entering) hits.push_back(*hit);
-    t = std::max(static_cast<double>(std::nextafter(static_cast<float>(hit->t_mm), std::numeric_limits<float>::infinity())),
-                 hit->t_mm + step);
+    if (hits.empty() || hit->t_mm - hits.back().t_mm > 4 * step || hit->entering != hits.back().entering)
+      hits.push_back(*hit);
+    t = std::max(
+        static_cast<double>(std::nextafter(static_cast<float>(hit->t_mm), std::numeric_limits<float>::infinity())),
+        hit->t_mm + step);
     if (hits.size() > 100'000) break;
   }
   return hits;
@@ -95,37 +100,48 @@ SurfacePoint RayScene::closest(const Vec3& p) const {
     SurfacePoint best;
   } search{scene_.get(), p - centre_, {{}, 0, std::numeric_limits<double>::infinity()}};
   RTCPointQuery query{};
-  query.x = static_cast<float>(search.at.x), query.y = static_cast<float>(search.at.y), query.z = static_cast<float>(search.at.z);
+  query.x = static_cast<float>(search.at.x), query.y = static_cast<float>(search.at.y),
+  query.z = static_cast<float>(search.at.z);
   query.radius = std::numeric_limits<float>::infinity();
   RTCPointQueryContext context;
   rtcInitPointQueryContext(&context);
-  rtcPointQuery(scene_->scene, &query, &context, [](RTCPointQueryFunctionArguments* args) {
-    auto& s = *static_cast<Search*>(args->userPtr);
-    const auto& pts = s.scene->points;
-    const Triangle& t = s.scene->triangles[args->primID];
-    const auto corner = [&](int k) { return Vec3{pts[3 * t[k]], pts[3 * t[k] + 1], pts[3 * t[k] + 2]}; };
-    // Closest point of a triangle by its Voronoi regions (Ericson, Real-Time Collision Detection, 5.1.5).
-    const Vec3 a = corner(0), b = corner(1), c = corner(2), ab = b - a, ac = c - a, ap = s.at - a;
-    const double d1 = dot(ab, ap), d2 = dot(ac, ap);
-    Vec3 q;
-    const Vec3 bp = s.at - b, cp = s.at - c;
-    const double d3 = dot(ab, bp), d4 = dot(ac, bp), d5 = dot(ab, cp), d6 = dot(ac, cp);
-    const double va = d3 * d6 - d5 * d4, vb = d5 * d2 - d1 * d6, vc = d1 * d4 - d3 * d2;
-    if (d1 <= 0 && d2 <= 0) q = a;
-    else if (d3 >= 0 && d4 <= d3) q = b;
-    else if (vc <= 0 && d1 >= 0 && d3 <= 0) q = a + ab * (d1 / (d1 - d3));
-    else if (d6 >= 0 && d5 <= d6) q = c;
-    else if (vb <= 0 && d2 >= 0 && d6 <= 0) q = a + ac * (d2 / (d2 - d6));
-    else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) q = b + (c - b) * ((d4 - d3) / ((d4 - d3) + (d5 - d6)));
-    else q = a + ab * (vb / (va + vb + vc)) + ac * (vc / (va + vb + vc));
-    const double d = length(q - s.at);
-    if (d < s.best.distance_mm || (d == s.best.distance_mm && args->primID < s.best.triangle)) {
-      s.best = {q, args->primID, d};
-      args->query->radius = static_cast<float>(d * 1.000001);
-      return true;
-    }
-    return false;
-  }, &search);
+  rtcPointQuery(
+      scene_->scene, &query, &context,
+      [](RTCPointQueryFunctionArguments* args) {
+        auto& s = *static_cast<Search*>(args->userPtr);
+        const auto& pts = s.scene->points;
+        const Triangle& t = s.scene->triangles[args->primID];
+        const auto corner = [&](int k) { return Vec3{pts[3 * t[k]], pts[3 * t[k] + 1], pts[3 * t[k] + 2]}; };
+        // Closest point of a triangle by its Voronoi regions (Ericson, Real-Time Collision Detection, 5.1.5).
+        const Vec3 a = corner(0), b = corner(1), c = corner(2), ab = b - a, ac = c - a, ap = s.at - a;
+        const double d1 = dot(ab, ap), d2 = dot(ac, ap);
+        Vec3 q;
+        const Vec3 bp = s.at - b, cp = s.at - c;
+        const double d3 = dot(ab, bp), d4 = dot(ac, bp), d5 = dot(ab, cp), d6 = dot(ac, cp);
+        const double va = d3 * d6 - d5 * d4, vb = d5 * d2 - d1 * d6, vc = d1 * d4 - d3 * d2;
+        if (d1 <= 0 && d2 <= 0)
+          q = a;
+        else if (d3 >= 0 && d4 <= d3)
+          q = b;
+        else if (vc <= 0 && d1 >= 0 && d3 <= 0)
+          q = a + ab * (d1 / (d1 - d3));
+        else if (d6 >= 0 && d5 <= d6)
+          q = c;
+        else if (vb <= 0 && d2 >= 0 && d6 <= 0)
+          q = a + ac * (d2 / (d2 - d6));
+        else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0)
+          q = b + (c - b) * ((d4 - d3) / ((d4 - d3) + (d5 - d6)));
+        else
+          q = a + ab * (vb / (va + vb + vc)) + ac * (vc / (va + vb + vc));
+        const double d = length(q - s.at);
+        if (d < s.best.distance_mm || (d == s.best.distance_mm && args->primID < s.best.triangle)) {
+          s.best = {q, args->primID, d};
+          args->query->radius = static_cast<float>(d * 1.000001);
+          return true;
+        }
+        return false;
+      },
+      &search);
   search.best.point_mm += centre_;
   return search.best;
 }

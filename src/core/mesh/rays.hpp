@@ -13,7 +13,7 @@
 namespace palinform {
 
 struct RayHit {
-  double t_mm = 0;        ///< distance along the unit direction
+  double t_mm = 0;  ///< distance along the unit direction
   uint32_t triangle = 0;
   bool entering = false;  ///< the ray goes into the solid here
 };

@@ -92,13 +92,20 @@ Result<Raw> threemf(std::string_view bytes, const std::string& name, Progress& p
   reader.raw.format = "3MF";
   const std::string unit = root.attribute("unit").as_string("millimeter");
   double factor = 1;
-  if (unit == "millimeter") reader.raw.unit = LengthUnit::mm;
-  else if (unit == "centimeter") reader.raw.unit = LengthUnit::cm;
-  else if (unit == "inch") reader.raw.unit = LengthUnit::inch;
-  else if (unit == "meter") reader.raw.unit = LengthUnit::m;
-  else if (unit == "micron") reader.raw.unit = LengthUnit::mm, factor = 1e-3;
-  else if (unit == "foot") reader.raw.unit = LengthUnit::inch, factor = 12;
-  else return fault(name, "its unit \"" + unit + "\" is unknown");
+  if (unit == "millimeter")
+    reader.raw.unit = LengthUnit::mm;
+  else if (unit == "centimeter")
+    reader.raw.unit = LengthUnit::cm;
+  else if (unit == "inch")
+    reader.raw.unit = LengthUnit::inch;
+  else if (unit == "meter")
+    reader.raw.unit = LengthUnit::m;
+  else if (unit == "micron")
+    reader.raw.unit = LengthUnit::mm, factor = 1e-3;
+  else if (unit == "foot")
+    reader.raw.unit = LengthUnit::inch, factor = 12;
+  else
+    return fault(name, "its unit \"" + unit + "\" is unknown");
   for (const auto object : root.child("resources").children("object"))
     reader.objects[object.attribute("id").value()] = object;
   for (const auto item : root.child("build").children("item")) {

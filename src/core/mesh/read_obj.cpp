@@ -35,13 +35,15 @@ Result<Raw> obj(std::string_view bytes, const std::string& name, Progress& progr
         const auto end = std::from_chars(corner.data(), corner.data() + corner.size(), index);
         const long long n = static_cast<long long>(raw.mesh.points.size());
         if (index < 0) index = n + index + 1;
-        if (end.ec != std::errc() || (end.ptr != corner.data() + corner.size() && *end.ptr != '/') || index < 1 || index > n)
+        if (end.ec != std::errc() || (end.ptr != corner.data() + corner.size() && *end.ptr != '/') || index < 1 ||
+            index > n)
           return fault(name, "line " + grouped(static_cast<double>(words.line_number())) +
                                  " names a point that is not there (\"" + std::string(corner.substr(0, 24)) + "\")");
         face.push_back(static_cast<uint32_t>(index - 1));
       }
       if (face.size() < 3)
-        return fault(name, "line " + grouped(static_cast<double>(words.line_number())) + " is a face of fewer than three corners");
+        return fault(name, "line " + grouped(static_cast<double>(words.line_number())) +
+                               " is a face of fewer than three corners");
       for (size_t k = 2; k < face.size(); ++k) raw.mesh.triangles.push_back({face[0], face[k - 1], face[k]});
       if (raw.mesh.triangles.size() > most_triangles) return too_many(name, raw.mesh.triangles.size());
       known = true;

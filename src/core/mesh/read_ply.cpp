@@ -45,15 +45,24 @@ class Body {
       return Words::number(word, out);
     }
     switch (kind) {
-      case Kind::i8: return raw<int8_t>(out);
-      case Kind::u8: return raw<uint8_t>(out);
-      case Kind::i16: return raw<int16_t>(out);
-      case Kind::u16: return raw<uint16_t>(out);
-      case Kind::i32: return raw<int32_t>(out);
-      case Kind::u32: return raw<uint32_t>(out);
-      case Kind::f32: return raw<float>(out);
-      case Kind::f64: return raw<double>(out);
-      default: return false;
+      case Kind::i8:
+        return raw<int8_t>(out);
+      case Kind::u8:
+        return raw<uint8_t>(out);
+      case Kind::i16:
+        return raw<int16_t>(out);
+      case Kind::u16:
+        return raw<uint16_t>(out);
+      case Kind::i32:
+        return raw<int32_t>(out);
+      case Kind::u32:
+        return raw<uint32_t>(out);
+      case Kind::f32:
+        return raw<float>(out);
+      case Kind::f64:
+        return raw<double>(out);
+      default:
+        return false;
     }
   }
 
@@ -97,7 +106,8 @@ Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progr
       if (!Words::integer(line, n) || n < 0) return fault(name, at + " gives no count");
       // The body cannot hold more items than bytes, so a wild count is caught before memory is asked for.
       if (static_cast<unsigned long long>(n) > bytes.size())
-        return fault(name, "the file is cut short: it announces " + grouped(static_cast<double>(n)) + " of \"" + e.name + "\"");
+        return fault(
+            name, "the file is cut short: it announces " + grouped(static_cast<double>(n)) + " of \"" + e.name + "\"");
       e.count = static_cast<size_t>(n);
       if (e.name == "face" && e.count > most_triangles) return too_many(name, e.count);
       elements.push_back(std::move(e));
@@ -120,7 +130,8 @@ Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progr
   }
   if (!header_ended) return fault(name, "the file is cut short: its header has no end");
   const bool text = format == "ascii", big = format == "binary_big_endian";
-  if (!text && !big && format != "binary_little_endian") return fault(name, "its PLY format \"" + format + "\" is unknown");
+  if (!text && !big && format != "binary_little_endian")
+    return fault(name, "its PLY format \"" + format + "\" is unknown");
 
   Raw raw;
   raw.format = text ? "PLY, text" : "PLY, binary";
@@ -136,8 +147,8 @@ Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progr
         progress.report(0.1 + 0.5 * static_cast<double>(i) / static_cast<double>(e.count));
       }
       const auto cut = [&] {
-        return fault(name, "the file is cut short or damaged at \"" + e.name + "\" " + grouped(static_cast<double>(i + 1)) +
-                               " of " + grouped(static_cast<double>(e.count)));
+        return fault(name, "the file is cut short or damaged at \"" + e.name + "\" " +
+                               grouped(static_cast<double>(i + 1)) + " of " + grouped(static_cast<double>(e.count)));
       };
       Vec3 point;
       for (const Property& p : e.properties) {

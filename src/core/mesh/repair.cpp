@@ -15,7 +15,8 @@ namespace {
 size_t merge_points(TriMesh& mesh, double reach) {
   struct CellHash {
     size_t operator()(const std::array<int64_t, 3>& c) const {
-      return static_cast<size_t>(c[0] * 73856093) ^ static_cast<size_t>(c[1] * 19349663) ^ static_cast<size_t>(c[2] * 83492791);
+      return static_cast<size_t>(c[0] * 73856093) ^ static_cast<size_t>(c[1] * 19349663) ^
+             static_cast<size_t>(c[2] * 83492791);
     }
   };
   std::unordered_map<std::array<int64_t, 3>, std::vector<uint32_t>, CellHash> grid;
@@ -119,7 +120,8 @@ size_t stitch(TriMesh& mesh, double reach) {
 
 }  // namespace
 
-Result<std::vector<bool>> turned_faces(const TriMesh& mesh, const EdgePairs& pairs, const Components& parts, Progress& progress) {
+Result<std::vector<bool>> turned_faces(const TriMesh& mesh, const EdgePairs& pairs, const Components& parts,
+                                       Progress& progress) {
   const size_t n = mesh.triangles.size();
   std::vector<bool> turned(n, false), seen(n, false);
   std::vector<double> kept_area(parts.count, 0), turned_area(parts.count, 0);

@@ -10,14 +10,14 @@
 namespace palinform {
 
 struct RepairOptions {
-  double merge_mm = 0;          ///< points closer than this become one; 0: one part in 10⁶ of the largest extent
+  double merge_mm = 0;               ///< points closer than this become one; 0: one part in 10⁶ of the largest extent
   size_t largest_hole_edges = 2000;  ///< holes with more edges are left open
 };
 
 struct RepairCount {
   size_t merged_points = 0;
-  size_t removed_faces = 0;      ///< degenerate or doubled
-  size_t stitched_edges = 0;     ///< open edges that found their partner
+  size_t removed_faces = 0;   ///< degenerate or doubled
+  size_t stitched_edges = 0;  ///< open edges that found their partner
   size_t turned_faces = 0;
   size_t filled_holes = 0;
   size_t added_faces = 0;

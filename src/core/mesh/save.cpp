@@ -49,7 +49,8 @@ Result<std::string> threemf_bytes(const TriMesh& mesh) {
       "ContentType=\"application/vnd.ms-package.3dmanufacturing-3dmodel+xml\"/></Types>\n";
   parts["_rels/.rels"] =
       "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Relationships "
-      "xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Target=\"/3D/3dmodel.model\" "
+      "xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship "
+      "Target=\"/3D/3dmodel.model\" "
       "Id=\"rel0\" Type=\"http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel\"/></Relationships>\n";
   parts["3D/3dmodel.model"] = fmt::to_string(xml);
   return make_zip(parts);

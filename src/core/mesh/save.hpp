@@ -9,8 +9,8 @@
 
 namespace palinform {
 
-std::string stl_bytes(const TriMesh& mesh);             ///< binary STL, millimetres
-Result<std::string> threemf_bytes(const TriMesh& mesh); ///< 3MF core, unit millimeter
+std::string stl_bytes(const TriMesh& mesh);              ///< binary STL, millimetres
+Result<std::string> threemf_bytes(const TriMesh& mesh);  ///< 3MF core, unit millimeter
 
 /// By the path's ending: .stl or .3mf.
 Status save_mesh(const TriMesh& mesh, const std::string& path);

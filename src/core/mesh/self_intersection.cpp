@@ -1,7 +1,7 @@
 // Box sweep and exact triangle tests. CGAL stays in this file.
 #include <CGAL/box_intersection_d.h>
-#include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <CGAL/Box_intersection_d/Box_with_info_d.h>
+#include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <tbb/parallel_for.h>
 #include <tbb/parallel_sort.h>
 
@@ -75,14 +75,13 @@ Result<Intersections> self_intersections(const TriMesh& mesh, size_t most, Progr
       }
       candidates.emplace_back(s, t);
     });
-  } catch (const Stop&) {
-    return Error::stopped();
-  }
+  } catch (const Stop&) { return Error::stopped(); }
   progress.report(0.7);
   std::vector<char> hit(candidates.size(), 0);
   tbb::parallel_for(tbb::blocked_range<size_t>(0, candidates.size(), 1024), [&](const auto& range) {
     if (progress.cancelled()) return;
-    for (size_t i = range.begin(); i < range.end(); ++i) hit[i] = intersect(mesh, candidates[i].first, candidates[i].second);
+    for (size_t i = range.begin(); i < range.end(); ++i)
+      hit[i] = intersect(mesh, candidates[i].first, candidates[i].second);
   });
   if (progress.cancelled()) return Error::stopped();
   Intersections out;

@@ -1,5 +1,6 @@
 #pragma once
-/// Is the mesh the skin of a solid? (M1) A mesh is sound when closed, oriented, manifold and free of self-intersections.
+/// Is the mesh the skin of a solid? (M1) A mesh is sound when closed, oriented, manifold and free of
+/// self-intersections.
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mesh/tri_mesh.hpp"
@@ -10,9 +11,9 @@ struct Soundness {
   size_t components = 0;
   size_t open_edges = 0;
   size_t non_manifold_edges = 0;
-  size_t self_intersections = 0;   ///< pairs of triangles that cut or overlap one another
-  size_t degenerate_faces = 0;     ///< repeated corner, or no area
-  size_t flipped_components = 0;   ///< pieces whose faces look the wrong way, in whole or in part
+  size_t self_intersections = 0;  ///< pairs of triangles that cut or overlap one another
+  size_t degenerate_faces = 0;    ///< repeated corner, or no area
+  size_t flipped_components = 0;  ///< pieces whose faces look the wrong way, in whole or in part
   bool operator==(const Soundness&) const = default;
   bool sound() const {
     return open_edges + non_manifold_edges + self_intersections + degenerate_faces + flipped_components == 0;
@@ -29,7 +30,8 @@ struct Intersections {
   size_t count = 0;
   std::vector<std::pair<uint32_t, uint32_t>> pairs;
 };
-Result<Intersections> self_intersections(const TriMesh& mesh, size_t most = 1000, Progress& progress = Progress::none());
+Result<Intersections> self_intersections(const TriMesh& mesh, size_t most = 1000,
+                                         Progress& progress = Progress::none());
 
 /// Faces with a repeated corner or no area.
 bool is_degenerate(const TriMesh& mesh, size_t triangle);

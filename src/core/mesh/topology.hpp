@@ -9,8 +9,8 @@ namespace palinform {
 
 /// Half-edge h = 3·t + k runs from corner k of triangle t to its next corner.
 struct EdgePairs {
-  static constexpr uint32_t open = 0xFFFFFFFFu;         ///< no face on the other side
-  static constexpr uint32_t non_manifold = 0xFFFFFFFEu; ///< more than two faces meet
+  static constexpr uint32_t open = 0xFFFFFFFFu;          ///< no face on the other side
+  static constexpr uint32_t non_manifold = 0xFFFFFFFEu;  ///< more than two faces meet
   std::vector<uint32_t> twin;     ///< per half-edge: the other side's half-edge, or one of the two marks above
   std::vector<bool> same_way;     ///< per half-edge with a twin: both run the same way, so one face is turned over
   size_t open_edges = 0;          ///< undirected

@@ -13,12 +13,12 @@ namespace palinform {
 extern const std::string_view catalogue_json;
 
 double Mixable::weight_ratio() const {
-  return ratio_by_volume ? weight_ratio_from_volume(ratio_b / ratio_a, density_a_g_cm3, density_b_g_cm3) : ratio_b / ratio_a;
+  return ratio_by_volume ? weight_ratio_from_volume(ratio_b / ratio_a, density_a_g_cm3, density_b_g_cm3)
+                         : ratio_b / ratio_a;
 }
 std::string Mixable::ratio_text() const {
   const auto plain = [](double v) { return fixed(v, v == std::round(v) ? 0 : 1); };
-  return plain(ratio_a) + " : " + plain(ratio_b) +
-         (ratio_by_volume ? " by volume" : " by weight");
+  return plain(ratio_a) + " : " + plain(ratio_b) + (ratio_by_volume ? " by volume" : " by weight");
 }
 
 const Silicone* Catalogue::silicone(std::string_view id) const {
@@ -88,7 +88,9 @@ void read_mixable(Fields& f, Mixable& m) {
 
 Result<Catalogue> read_catalogue(std::string_view text) {
   const Json j = Json::parse(text, nullptr, false);
-  const auto bad = [](std::string what, std::string where) { return Error{std::move(what), std::move(where), "Correct the catalogue."}; };
+  const auto bad = [](std::string what, std::string where) {
+    return Error{std::move(what), std::move(where), "Correct the catalogue."};
+  };
   if (j.is_discarded() || !j.is_object()) return bad("this is no catalogue: it does not read as JSON", "catalogue");
   if (!j.contains("silicones") || !j.contains("resins")) return bad("silicones or resins are missing", "catalogue");
   Catalogue c;
@@ -148,12 +150,17 @@ Result<Catalogue> read_catalogue(std::string_view text) {
       if (r.contains(key) && r[key].is_number()) into = r[key];
     };
     Rules& u = c.rules;
-    take("wall_min_mm", u.wall_min_mm), take("wall_share", u.wall_share), take("wall_extra_soft_mm", u.wall_extra_soft_mm);
-    take("wall_soft_below_shore_a", u.wall_soft_below_shore_a), take("cup_loss_pct", u.cup_loss_pct), take("cup_loss_g", u.cup_loss_g);
-    take("channel_allowance_pct", u.channel_allowance_pct), take("foam_ratio", u.foam_ratio), take("foam_ratio_fast", u.foam_ratio_fast);
+    take("wall_min_mm", u.wall_min_mm), take("wall_share", u.wall_share),
+        take("wall_extra_soft_mm", u.wall_extra_soft_mm);
+    take("wall_soft_below_shore_a", u.wall_soft_below_shore_a), take("cup_loss_pct", u.cup_loss_pct),
+        take("cup_loss_g", u.cup_loss_g);
+    take("channel_allowance_pct", u.channel_allowance_pct), take("foam_ratio", u.foam_ratio),
+        take("foam_ratio_fast", u.foam_ratio_fast);
     take("fast_pot_life_min", u.fast_pot_life_min), take("mix_min", u.mix_min), take("degas_min", u.degas_min);
-    take("pour_min_per_100g_rubber", u.pour_min_per_100g_rubber), take("pour_min_per_100g_resin", u.pour_min_per_100g_resin);
-    take("flash_mm", u.flash_mm), take("flash_u_mm", u.flash_u_mm), take("gel_u_c", u.gel_u_c), take("pin_u_mm", u.pin_u_mm);
+    take("pour_min_per_100g_rubber", u.pour_min_per_100g_rubber),
+        take("pour_min_per_100g_resin", u.pour_min_per_100g_resin);
+    take("flash_mm", u.flash_mm), take("flash_u_mm", u.flash_u_mm), take("gel_u_c", u.gel_u_c),
+        take("pin_u_mm", u.pin_u_mm);
     take("guessed_section_mm", u.guessed_section_mm);
   }
   return c;

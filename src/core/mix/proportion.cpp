@@ -7,19 +7,26 @@
 
 namespace palinform {
 
-double weight_ratio_from_volume(double volume_b_per_a, double density_a, double density_b) { return volume_b_per_a * density_b / density_a; }
+double weight_ratio_from_volume(double volume_b_per_a, double density_a, double density_b) {
+  return volume_b_per_a * density_b / density_a;
+}
 
 Result<Weighing> weigh(const Proportion& p) {
-  const auto bad = [](std::string what, std::string remedy) { return Error{std::move(what), "mix", std::move(remedy)}; };
+  const auto bad = [](std::string what, std::string remedy) {
+    return Error{std::move(what), "mix", std::move(remedy)};
+  };
   for (const double v : {p.need_g, p.ratio_b_per_a, p.scale_division_g})
-    if (!std::isfinite(v) || v <= 0) return bad("need, ratio and scale division must be above zero", "Check the figures.");
+    if (!std::isfinite(v) || v <= 0)
+      return bad("need, ratio and scale division must be above zero", "Check the figures.");
   if (!std::isfinite(p.waste_pct) || p.waste_pct < 0 || !std::isfinite(p.tare_g) || p.tare_g < 0)
     return bad("waste and tare cannot be negative", "Check the figures.");
   const double d = p.scale_division_g, r = p.ratio_b_per_a;
   // A hair of slack, so that 200 g on a 0.1 g scale is 2,000 divisions and not 2,001 by rounding.
-  const double lowest = std::ceil(p.need_g / d - 1e-9), highest = std::floor(p.need_g * (1 + p.waste_pct / 100) / d + 1e-9);
+  const double lowest = std::ceil(p.need_g / d - 1e-9),
+               highest = std::floor(p.need_g * (1 + p.waste_pct / 100) / d + 1e-9);
   if (lowest > 1e7) return bad("the need is over ten million scale divisions", "Use a coarser scale division.");
-  const int64_t first = std::max<int64_t>(2, static_cast<int64_t>(lowest)), last = std::max(first, static_cast<int64_t>(highest));
+  const int64_t first = std::max<int64_t>(2, static_cast<int64_t>(lowest)),
+                last = std::max(first, static_cast<int64_t>(highest));
   int64_t best_a = 0, best_b = 0;
   double best = 1e300;
   for (int64_t n = first; n <= last; ++n) {
@@ -80,16 +87,18 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
   if (reached > tolerance_pct) {
     Finding f{"mix-ratio", Severity::caution, {}, "The scale cannot hold this ratio", "", {}};
     f.where.step = step;
-    f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) + " %; the material allows ±" +
-            fixed(tolerance_pct, 1) + " %.";
-    f.remedies = {{"scale-division", "Use a 0.01 g scale", {{"g", "0.01"}}}, {"waste", "Mix a little more", {{"pct", "15"}}}};
+    f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) +
+            " %; the material allows ±" + fixed(tolerance_pct, 1) + " %.";
+    f.remedies = {{"scale-division", "Use a 0.01 g scale", {{"g", "0.01"}}},
+                  {"waste", "Mix a little more", {{"pct", "15"}}}};
     if (d <= 0.01) f.remedies.erase(f.remedies.begin());
     out.push_back(std::move(f));
   }
   if (small < 20 * d) {
     Finding f{"mix-small-part", Severity::caution, {}, "One part is hardly a reading", "", {}};
     f.where.step = step;
-    f.why = "The smaller part is " + significant(small, 3) + " g: fewer than 20 divisions of " + significant(d, 2) + " g.";
+    f.why =
+        "The smaller part is " + significant(small, 3) + " g: fewer than 20 divisions of " + significant(d, 2) + " g.";
     f.remedies = {{"scale-division", "Use a finer scale", {{"g", significant(d / 10, 2)}}}};
     out.push_back(std::move(f));
   }

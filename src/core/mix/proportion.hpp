@@ -9,16 +9,16 @@ namespace palinform {
 
 struct Proportion {
   double need_g = 0;
-  double ratio_b_per_a = 1;       ///< by weight: r = m_B / m_A
+  double ratio_b_per_a = 1;  ///< by weight: r = m_B / m_A
   double scale_division_g = 0.1;
-  double waste_pct = 5;           ///< the total may exceed the need by this much
-  double tare_g = 0;              ///< of the cup
+  double waste_pct = 5;  ///< the total may exceed the need by this much
+  double tare_g = 0;     ///< of the cup
 };
 
 struct Weighing {
   double a_g = 0, b_g = 0, total_g = 0;
-  double ratio_error_pct = 0;     ///< (b / (a·r) − 1) · 100
-  double ratio_u_pct = 0;         ///< from the scale's resolution alone
+  double ratio_error_pct = 0;        ///< (b / (a·r) − 1) · 100
+  double ratio_u_pct = 0;            ///< from the scale's resolution alone
   double readings_g[3] = {0, 0, 0};  ///< tare, tare + A, tare + A + B
 };
 
@@ -32,10 +32,10 @@ Result<Weighing> weigh(const Proportion& p);
 
 /// One mixing cup at a time.
 struct BatchLimits {
-  double cup_ml = 0;              ///< 0: no limit
-  double foam_ratio = 1;          ///< height of the foam under vacuum over the liquid's
+  double cup_ml = 0;      ///< 0: no limit
+  double foam_ratio = 1;  ///< height of the foam under vacuum over the liquid's
   double density_g_cm3 = 1;
-  double pot_life_min = 0;        ///< 0: no limit; at `pot_life_ref_c`
+  double pot_life_min = 0;  ///< 0: no limit; at `pot_life_ref_c`
   double pot_life_ref_c = 23, room_c = 23;
   double mix_min = 0, degas_min = 0, pour_min_per_100g = 0;
 };
@@ -43,10 +43,10 @@ struct BatchLimits {
 struct Batches {
   int count = 1;
   double each_g = 0;
-  double pot_life_min = 0;        ///< at room temperature by Q10 = 2 (rule of thumb)
-  double left_min = 0;            ///< pot life − (mix + degas + pour) of one batch; meaningless without a pot life
+  double pot_life_min = 0;  ///< at room temperature by Q10 = 2 (rule of thumb)
+  double left_min = 0;      ///< pot life − (mix + degas + pour) of one batch; meaningless without a pot life
   enum class By { need, cup, time } limited_by = By::need;
-  bool too_slow = false;          ///< mixing and degassing alone outlast the pot life
+  bool too_slow = false;  ///< mixing and degassing alone outlast the pot life
 };
 
 /// Equal batches, as few as cup and pot life allow.
@@ -56,7 +56,8 @@ Batches plan_batches(double total_g, const BatchLimits& limits);
 double time_at_temperature(double t_ref, double ref_c, double temperature_c);
 
 /// Ratio error or resolution over the tolerance; a part under 20 divisions.
-std::vector<Finding> weighing_findings(const Weighing& w, double scale_division_g, double ratio_tolerance_pct, const std::string& step);
+std::vector<Finding> weighing_findings(const Weighing& w, double scale_division_g, double ratio_tolerance_pct,
+                                       const std::string& step);
 
 /// Mass to mix so that `poured_g` reaches the mould: cup loss as a share plus a fixed remainder a cup.
 double with_cup_loss_g(double poured_g, double loss_pct, double loss_g_per_cup, int cups);

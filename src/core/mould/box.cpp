@@ -96,8 +96,10 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
         if (x < 0 || y < 0 || x >= c.nu || y >= c.nv) continue;
         const size_t o = static_cast<size_t>(y) * static_cast<size_t>(c.nu) + static_cast<size_t>(x);
         diagonal += 1;
-        if (unknown[o] >= 0) entries.emplace_back(unknown[k], unknown[o], -1.0);
-        else rhs[unknown[k]] += height[o];
+        if (unknown[o] >= 0)
+          entries.emplace_back(unknown[k], unknown[o], -1.0);
+        else
+          rhs[unknown[k]] += height[o];
       }
       rhs[unknown[k]] += 1e-9 * fallback;
       entries.emplace_back(unknown[k], unknown[k], diagonal);
@@ -114,7 +116,8 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
 }  // namespace
 
 double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule) {
-  return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) + (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
+  return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) +
+         (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
 }
 
 double Mould::height_for(const RubberPour& p, double volume) {
@@ -129,7 +132,8 @@ double Mould::height_for(const RubberPour& p, double volume) {
 }
 
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options, Progress& progress) {
-  if (!(options.wall_mm > 0) || !std::isfinite(options.wall_mm)) return Error{"the wall must be thicker than nothing", "mould", "Give the wall in millimetres."};
+  if (!(options.wall_mm > 0) || !std::isfinite(options.wall_mm))
+    return Error{"the wall must be thicker than nothing", "mould", "Give the wall in millimetres."};
   Mould m;
   m.frame = frame_along(split.pull);
   m.wall_mm = options.wall_mm;
@@ -162,7 +166,8 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
     for (int i = 0; i + 1 < c.nu; ++i) {
       const size_t k = static_cast<size_t>(j) * static_cast<size_t>(c.nu) + static_cast<size_t>(i);
       if (!c.empty_at(k) || !c.empty_at(k + 1) || !c.empty_at(k + static_cast<size_t>(c.nu))) continue;
-      rise = std::max<double>(rise, std::hypot(m.parting_mm[k + 1] - m.parting_mm[k], m.parting_mm[k + static_cast<size_t>(c.nu)] - m.parting_mm[k]));
+      rise = std::max<double>(rise, std::hypot(m.parting_mm[k + 1] - m.parting_mm[k],
+                                               m.parting_mm[k + static_cast<size_t>(c.nu)] - m.parting_mm[k]));
     }
   m.steepest_deg = std::atan(rise / m.pitch_mm) * 180 / std::numbers::pi;
 
@@ -210,9 +215,11 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
       for (const Run& r : runs[p]) {
         if (r.high <= r.low) continue;
         pour.volume_mm3 += (r.high - r.low) * r.area;
-        const int b0 = std::clamp(static_cast<int>((r.low - lowest) / step), 0, bins - 1), b1 = std::clamp(static_cast<int>((r.high - lowest) / step), 0, bins - 1);
+        const int b0 = std::clamp(static_cast<int>((r.low - lowest) / step), 0, bins - 1),
+                  b1 = std::clamp(static_cast<int>((r.high - lowest) / step), 0, bins - 1);
         for (int b = b0; b <= b1; ++b)
-          in_bin[static_cast<size_t>(b)] += r.area * std::max(0.0, std::min(r.high, lowest + (b + 1) * step) - std::max(r.low, lowest + b * step));
+          in_bin[static_cast<size_t>(b)] +=
+              r.area * std::max(0.0, std::min(r.high, lowest + (b + 1) * step) - std::max(r.low, lowest + b * step));
       }
       double sum = 0;
       pour.curve.push_back({0, 0});
@@ -223,10 +230,14 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
     m.pours.push_back(std::move(pour));
   }
   if (options.master_g)
-    m.hold_down_n = std::max(0.0, (options.rubber_density_g_cm3 * 1e-3 * m.part_mm3 - *options.master_g) * 1e-3 * 9.80665);
+    m.hold_down_n =
+        std::max(0.0, (options.rubber_density_g_cm3 * 1e-3 * m.part_mm3 - *options.master_g) * 1e-3 * 9.80665);
   const double t = options.panel_mm;
-  m.panels = {{"long side", inner.x + 2 * t, inner.z, t}, {"long side", inner.x + 2 * t, inner.z, t},
-              {"short side", inner.y, inner.z, t}, {"short side", inner.y, inner.z, t}, {"base", inner.x + 2 * t, inner.y + 2 * t, t}};
+  m.panels = {{"long side", inner.x + 2 * t, inner.z, t},
+              {"long side", inner.x + 2 * t, inner.z, t},
+              {"short side", inner.y, inner.z, t},
+              {"short side", inner.y, inner.z, t},
+              {"base", inner.x + 2 * t, inner.y + 2 * t, t}};
   progress.report(1);
   return m;
 }
@@ -235,18 +246,21 @@ std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
   std::vector<Finding> out;
   if (m.wall_mm < wall_rule - 0.05) {
     Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
-    f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) + " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
+    f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) +
+            " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
     f.remedies = {{"wall", "Make it " + fixed(wall_rule, 1) + " mm", {{"mm", fixed(wall_rule, 3)}}}};
     out.push_back(std::move(f));
   }
   if (m.steepest_deg > 60) {
     Finding f{"mould-steep", Severity::caution, {}, "The parting surface is steep", "", {}};
-    f.why = "It climbs at " + fixed(m.steepest_deg, 0) + "° beside the part; over 60° the halves wedge and rub as they close.";
+    f.why = "It climbs at " + fixed(m.steepest_deg, 0) +
+            "° beside the part; over 60° the halves wedge and rub as they close.";
     out.push_back(std::move(f));
   }
   if (m.hold_down_n && *m.hold_down_n > 0.05) {
     Finding f{"mould-floats", Severity::caution, {}, "The master will float in the rubber", "", {}};
-    f.why = "Hold it down with at least " + significant(*m.hold_down_n, 2) + " N (" + fixed(*m.hold_down_n / 9.80665 * 1000, 0) + " g).";
+    f.why = "Hold it down with at least " + significant(*m.hold_down_n, 2) + " N (" +
+            fixed(*m.hold_down_n / 9.80665 * 1000, 0) + " g).";
     out.push_back(std::move(f));
   }
   return out;
@@ -272,7 +286,9 @@ TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, boo
   // The parting surface on the grid's corners; cells under the part are left out and the rim is drawn onto the line.
   const LineHeights line(split, m.frame);
   const int cu = m.nu + 1, cv = m.nv + 1;
-  const auto cell = [&](int i, int j) { return static_cast<size_t>(j) * static_cast<size_t>(m.nu) + static_cast<size_t>(i); };
+  const auto cell = [&](int i, int j) {
+    return static_cast<size_t>(j) * static_cast<size_t>(m.nu) + static_cast<size_t>(i);
+  };
   std::vector<uint32_t> corner(static_cast<size_t>(cu) * static_cast<size_t>(cv), 0xFFFFFFFFu);
   const auto corner_point = [&](int i, int j) {
     uint32_t& id = corner[static_cast<size_t>(j) * static_cast<size_t>(cu) + static_cast<size_t>(i)];
@@ -286,8 +302,10 @@ TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, boo
       for (int di = -1; di <= 0; ++di) {
         const int x = i + di, y = j + dj;
         if (x < 0 || y < 0 || x >= m.nu || y >= m.nv) continue;
-        if (m.shadow[cell(x, y)]) rim = true;
-        else sum += m.parting_mm[cell(x, y)], ++n;
+        if (m.shadow[cell(x, y)])
+          rim = true;
+        else
+          sum += m.parting_mm[cell(x, y)], ++n;
       }
     Vec3 p{u, v, n ? sum / n : 0};
     if (rim && !line.empty()) {
@@ -306,7 +324,8 @@ TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, boo
   for (int j = 0; j < m.nv; ++j)
     for (int i = 0; i < m.nu; ++i) {
       if (m.shadow[cell(i, j)]) continue;
-      const uint32_t p00 = corner_point(i, j), p10 = corner_point(i + 1, j), p11 = corner_point(i + 1, j + 1), p01 = corner_point(i, j + 1);
+      const uint32_t p00 = corner_point(i, j), p10 = corner_point(i + 1, j), p11 = corner_point(i + 1, j + 1),
+                     p01 = corner_point(i, j + 1);
       add(p00, p10, p11, upper);
       add(p00, p11, p01, upper);
     }

@@ -21,10 +21,10 @@ double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& ru
 
 struct MouldOptions {
   double wall_mm = 10;
-  double pitch_mm = 0;              ///< 0: largest extent / 240, at least 0.2 mm
+  double pitch_mm = 0;  ///< 0: largest extent / 240, at least 0.2 mm
   double rubber_density_g_cm3 = 1.1;
-  std::optional<double> master_g;   ///< for the hold-down force
-  double panel_mm = 6;              ///< thickness of the box's sheet
+  std::optional<double> master_g;  ///< for the hold-down force
+  double panel_mm = 6;             ///< thickness of the box's sheet
 };
 
 struct HeightVolume {
@@ -32,7 +32,7 @@ struct HeightVolume {
 };
 
 struct RubberPour {
-  std::string name;                 ///< "a", "b": the side it forms
+  std::string name;  ///< "a", "b": the side it forms
   double volume_mm3 = 0;
   double fill_height_mm = 0;        ///< of the rubber over the lowest place of its space, the pour's own up
   std::vector<HeightVolume> curve;  ///< rising; volume under that height
@@ -44,20 +44,20 @@ struct Panel {
 };
 
 struct Mould {
-  Transform frame;                  ///< rows u, v, pull
-  Box3 inner_mm;                    ///< of the box, in the frame
+  Transform frame;  ///< rows u, v, pull
+  Box3 inner_mm;    ///< of the box, in the frame
   double wall_mm = 0, pitch_mm = 0;
   double part_mm3 = 0, box_mm3 = 0;
   std::vector<RubberPour> pours;
   double rubber_mm3 = 0;
-  double volume_error_mm3 = 0;      ///< standard figure from the two halves of the column grid
+  double volume_error_mm3 = 0;  ///< standard figure from the two halves of the column grid
   std::optional<double> hold_down_n;
   std::vector<Panel> panels;
-  double steepest_deg = 0;          ///< of the parting surface
-  int nu = 0, nv = 0;               ///< the surface's grid
+  double steepest_deg = 0;  ///< of the parting surface
+  int nu = 0, nv = 0;       ///< the surface's grid
   double u0_mm = 0, v0_mm = 0;
-  std::vector<float> parting_mm;    ///< height of the parting surface at each column, in the frame
-  std::vector<uint8_t> shadow;      ///< 1 where the part stands in the column
+  std::vector<float> parting_mm;  ///< height of the parting surface at each column, in the frame
+  std::vector<uint8_t> shadow;    ///< 1 where the part stands in the column
 
   /// Height of the rubber in pour `p` once `volume_mm3` is poured, linear between the curve's points.
   static double height_for(const RubberPour& p, double volume_mm3);
@@ -70,9 +70,9 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
 
 std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
 
-/// The rubber of one side (upper: a) as a mesh in the part's own frame: that side's faces turned inside out, the parting
-/// surface drawn up to the line, the box around. For pictures: the seam along the line is closed to within the pitch
-/// only. The printable halves of a later issue are sound solids.
+/// The rubber of one side (upper: a) as a mesh in the part's own frame: that side's faces turned inside out, the
+/// parting surface drawn up to the line, the box around. For pictures: the seam along the line is closed to within the
+/// pitch only. The printable halves of a later issue are sound solids.
 TriMesh rubber_half(const Mould& mould, const TriMesh& mesh, const Split& split, bool upper);
 
 }  // namespace palinform

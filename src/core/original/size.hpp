@@ -25,15 +25,15 @@ struct MeasuredSize {
   SizeKind kind = SizeKind::outer;
   FormedBy formed = FormedBy::rubber;
   double nominal_mm = 0;
-  double lower_mm = 0, upper_mm = 0;      ///< the limits themselves
-  std::vector<double> readings_mm;        ///< of the original
-  double resolution_mm = 0.01;            ///< of the instrument
-  double instrument_u_mm = 0.01;          ///< its standard uncertainty besides resolution
-  std::optional<double> pin_mm;           ///< size of the hard pin, where formed by one
-  std::optional<double> stock_mm;         ///< added on an open face
-  std::optional<double> section_mm;       ///< wall thickness there, for shrinkage and cure; guessed when absent
-  bool limits_guessed = false;            ///< proposed by the program, not yet confirmed
-  Vec3 from_mm, to_mm;                    ///< ends of the dimension line, on the mesh
+  double lower_mm = 0, upper_mm = 0;  ///< the limits themselves
+  std::vector<double> readings_mm;    ///< of the original
+  double resolution_mm = 0.01;        ///< of the instrument
+  double instrument_u_mm = 0.01;      ///< its standard uncertainty besides resolution
+  std::optional<double> pin_mm;       ///< size of the hard pin, where formed by one
+  std::optional<double> stock_mm;     ///< added on an open face
+  std::optional<double> section_mm;   ///< wall thickness there, for shrinkage and cure; guessed when absent
+  bool limits_guessed = false;        ///< proposed by the program, not yet confirmed
+  Vec3 from_mm, to_mm;                ///< ends of the dimension line, on the mesh
   bool operator==(const MeasuredSize&) const = default;
   void hash_into(Hasher& h) const;
 };
@@ -43,7 +43,7 @@ struct ReadingMean {
   size_t n = 0;
   double mean_mm = 0, spread_mm = 0;  ///< spread: sample standard deviation, 0 below two readings
   double u_mm = 0;
-  bool type_a = false;                ///< the spread took part in u
+  bool type_a = false;  ///< the spread took part in u
 };
 ReadingMean mean_of_readings(const std::vector<double>& readings_mm, double resolution_mm, double instrument_u_mm);
 
@@ -54,7 +54,8 @@ double master_u_mm(const MeasuredSize& s);
 /// Limits the right way round and positive, nominal positive, readings finite and not a unit slip (a factor of 2 off).
 Status check_size(const MeasuredSize& s);
 
-/// Starting limits for a size nobody gave any: ± max(0.1 mm, 0.25 %), rounded to 0.01 mm (rule of thumb, shown as a guess).
+/// Starting limits for a size nobody gave any: ± max(0.1 mm, 0.25 %), rounded to 0.01 mm (rule of thumb, shown as a
+/// guess).
 void guess_limits(MeasuredSize& s);
 
 /// "92.0 ±0.25", "6.0 +0.1 0", "Ø8 +0.015 0": nominal with limits, in mm.

@@ -17,7 +17,9 @@ double depth_at(const Picture& picture, const Camera& camera, double x, double y
   for (int dy = -1; dy <= 1; ++dy)
     for (int dx = -1; dx <= 1; ++dx) {
       const int qx = std::clamp(px + dx, 0, picture.width_px - 1), qy = std::clamp(py + dy, 0, picture.height_px - 1);
-      far = std::max<double>(far, picture.depth_mm[static_cast<size_t>(qy) * static_cast<size_t>(picture.width_px) + static_cast<size_t>(qx)]);
+      far = std::max<double>(
+          far,
+          picture.depth_mm[static_cast<size_t>(qy) * static_cast<size_t>(picture.width_px) + static_cast<size_t>(qx)]);
     }
   return far;
 }
@@ -29,11 +31,13 @@ bool point_visible(const Vec3& p, const Camera& camera, const Picture& picture, 
   return q.depth_mm <= depth_at(picture, camera, q.x, q.y) + slack_mm;
 }
 
-std::vector<LineRun> visible_runs(const std::vector<Vec3>& points, const Camera& camera, const Picture& picture, double slack_mm) {
+std::vector<LineRun> visible_runs(const std::vector<Vec3>& points, const Camera& camera, const Picture& picture,
+                                  double slack_mm) {
   std::vector<LineRun> runs;
   if (points.size() < 2) return runs;
   const auto add = [&](const Px& from, const Px& to, bool hidden) {
-    if (runs.empty() || runs.back().hidden != hidden || !(runs.back().points.back() == from)) runs.push_back({{from}, hidden});
+    if (runs.empty() || runs.back().hidden != hidden || !(runs.back().points.back() == from))
+      runs.push_back({{from}, hidden});
     runs.back().points.push_back(to);
   };
   for (size_t i = 0; i + 1 < points.size(); ++i) {
@@ -52,12 +56,13 @@ std::vector<LineRun> visible_runs(const std::vector<Vec3>& points, const Camera&
   return runs;
 }
 
-std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, const RectPx& area, const std::vector<RectPx>& keep_out,
-                                      const Px& middle) {
+std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, const RectPx& area,
+                                      const std::vector<RectPx>& keep_out, const Px& middle) {
   std::vector<PlacedLabel> out(wishes.size());
   std::vector<size_t> order(wishes.size());
   std::iota(order.begin(), order.end(), size_t{0});
-  std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return wishes[a].anchor.y < wishes[b].anchor.y; });
+  std::stable_sort(order.begin(), order.end(),
+                   [&](size_t a, size_t b) { return wishes[a].anchor.y < wishes[b].anchor.y; });
   std::vector<RectPx> taken = keep_out;
   for (const size_t i : order) {
     const LabelWish& want = wishes[i];
@@ -67,7 +72,8 @@ std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, cons
       const double reach = 26 + 18.0 * ring;
       for (int k = 0; k < 24 && !found; ++k) {
         const double angle = away + (k % 2 ? 1 : -1) * ((k + 1) / 2) * (2 * M_PI / 24);
-        const double cx = want.anchor.x + std::cos(angle) * (reach + want.w * 0.5), cy = want.anchor.y + std::sin(angle) * (reach + want.h * 0.5);
+        const double cx = want.anchor.x + std::cos(angle) * (reach + want.w * 0.5),
+                     cy = want.anchor.y + std::sin(angle) * (reach + want.h * 0.5);
         const RectPx r{cx - want.w * 0.5, cy - want.h * 0.5, want.w, want.h};
         if (r.x < area.x || r.y < area.y || r.x + r.w > area.x + area.w || r.y + r.h > area.y + area.h) continue;
         const RectPx wide{r.x - 5, r.y - 4, r.w + 10, r.h + 8};
@@ -79,7 +85,8 @@ std::vector<PlacedLabel> place_labels(const std::vector<LabelWish>& wishes, cons
     if (!found) {
       out[i].crowded = true;
       out[i].rect = {std::clamp(want.anchor.x + 20, area.x, std::max(area.x, area.x + area.w - want.w)),
-                     std::clamp(want.anchor.y - want.h - 20, area.y, std::max(area.y, area.y + area.h - want.h)), want.w, want.h};
+                     std::clamp(want.anchor.y - want.h - 20, area.y, std::max(area.y, area.y + area.h - want.h)),
+                     want.w, want.h};
     }
     taken.push_back(out[i].rect);
   }
@@ -94,12 +101,14 @@ std::vector<RectPx> covered_cells(const Picture& picture, const Camera& camera, 
       const int px = std::min(picture.width_px - 1, (x + cell_px / 2) * picture.width_px / camera.width_px);
       const int py = std::min(picture.height_px - 1, (y + cell_px / 2) * picture.height_px / camera.height_px);
       if (picture.body[static_cast<size_t>(py) * static_cast<size_t>(picture.width_px) + static_cast<size_t>(px)] >= 0)
-        out.push_back({static_cast<double>(x), static_cast<double>(y), static_cast<double>(cell_px), static_cast<double>(cell_px)});
+        out.push_back({static_cast<double>(x), static_cast<double>(y), static_cast<double>(cell_px),
+                       static_cast<double>(cell_px)});
     }
   return out;
 }
 
-std::optional<Picked> pick(const Picture& picture, const Camera& camera, const TriMesh* mesh, double x, double y, double snap_px) {
+std::optional<Picked> pick(const Picture& picture, const Camera& camera, const TriMesh* mesh, double x, double y,
+                           double snap_px) {
   if (picture.width_px == 0 || camera.width_px == 0) return std::nullopt;
   const int px = static_cast<int>(std::floor(x * picture.width_px / camera.width_px));
   const int py = static_cast<int>(std::floor(y * picture.height_px / camera.height_px));

@@ -12,8 +12,8 @@ namespace palinform {
 namespace {
 
 constexpr float infinity = std::numeric_limits<float>::infinity();
-constexpr int block = 4;        // a packet of 16 rays covers 4×4 pixels
-constexpr int tile_rows = 8;    // blocks of rows handed to a thread at once; also how often a cancel is heard
+constexpr int block = 4;      // a packet of 16 rays covers 4×4 pixels
+constexpr int tile_rows = 8;  // blocks of rows handed to a thread at once; also how often a cancel is heard
 
 /// Well-mixed bits of pixel and pass: the only randomness, so every run is alike.
 uint32_t mix(uint32_t x, uint32_t y, uint32_t z) {
@@ -41,8 +41,10 @@ struct Layer {
 };
 
 void set_ray(RTCRayHit16& p, int i, const Vec3& o, const Vec3& d, float t_near, float t_far) {
-  p.ray.org_x[i] = static_cast<float>(o.x), p.ray.org_y[i] = static_cast<float>(o.y), p.ray.org_z[i] = static_cast<float>(o.z);
-  p.ray.dir_x[i] = static_cast<float>(d.x), p.ray.dir_y[i] = static_cast<float>(d.y), p.ray.dir_z[i] = static_cast<float>(d.z);
+  p.ray.org_x[i] = static_cast<float>(o.x), p.ray.org_y[i] = static_cast<float>(o.y),
+  p.ray.org_z[i] = static_cast<float>(o.z);
+  p.ray.dir_x[i] = static_cast<float>(d.x), p.ray.dir_y[i] = static_cast<float>(d.y),
+  p.ray.dir_z[i] = static_cast<float>(d.z);
   p.ray.tnear[i] = t_near, p.ray.tfar[i] = t_far;
   p.ray.time[i] = 0, p.ray.mask[i] = ~0u, p.ray.id[i] = 0, p.ray.flags[i] = 0;
   p.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID, p.hit.primID[i] = 0, p.hit.instID[0][i] = RTC_INVALID_GEOMETRY_ID;
@@ -57,14 +59,20 @@ Vec3 shading_normal(const Body& b, const Hit& h) {
 /// Stripes and dots are laid in screen pixels, so they read alike at every zoom.
 bool inked(Pattern p, double x, double y) {
   switch (p) {
-    case Pattern::hatch: return std::fmod(x + y + 1e6, 7.0) < 1.8;
-    case Pattern::dots: return std::hypot(std::fmod(x + 1e4, 6.0) - 3, std::fmod(y + 1e4, 6.0) - 3) < 1.1;
-    default: return false;
+    case Pattern::hatch:
+      return std::fmod(x + y + 1e6, 7.0) < 1.8;
+    case Pattern::dots:
+      return std::hypot(std::fmod(x + 1e4, 6.0) - 3, std::fmod(y + 1e4, 6.0) - 3) < 1.1;
+    default:
+      return false;
   }
 }
 
 Vec3 surface_colour(const Body& b, const Hit& h, double px, double py) {
-  if (h.cut) return to_vec(std::fmod(px - py + 1e6, 9.0) < 1.2 ? Rgb{b.cut_colour.r * 0.86f, b.cut_colour.g * 0.86f, b.cut_colour.b * 0.86f} : b.cut_colour);
+  if (h.cut)
+    return to_vec(std::fmod(px - py + 1e6, 9.0) < 1.2
+                      ? Rgb{b.cut_colour.r * 0.86f, b.cut_colour.g * 0.86f, b.cut_colour.b * 0.86f}
+                      : b.cut_colour);
   if (b.vertex_scalar && !b.steps.empty()) {
     const Triangle& t = b.shape->triangles[h.triangle];
     const auto& s = *b.vertex_scalar;
@@ -96,7 +104,8 @@ struct Light {
 PictureWork::PictureWork(Scene scene, Camera camera) : scene_(std::move(scene)), camera_(camera) {
   const Box3 box = scene_.box_mm();
   if (!box.empty()) radius_mm_ = 0.5 * length(box.size()) + length(box.centre() - camera_.target_mm) + 1e-3;
-  pixels_.resize(static_cast<size_t>(std::max(0, camera_.width_px)) * static_cast<size_t>(std::max(0, camera_.height_px)));
+  pixels_.resize(static_cast<size_t>(std::max(0, camera_.width_px)) *
+                 static_cast<size_t>(std::max(0, camera_.height_px)));
 }
 
 void PictureWork::trace_block(int x0, int y0, bool occlusion) {
@@ -192,12 +201,14 @@ void PictureWork::trace_block(int x0, int y0, bool occlusion) {
           }
           Vec3 n = f.cut ? f.geometric : shading_normal(b, f);
           if (dot(n, toward) < 0) n = -n;
-          const Vec3 c = surface_colour(b, f, x0 + i % block + jx, y0 + i / block + jy) * (light.key_share(n) + light.sky_share(n));
+          const Vec3 c = surface_colour(b, f, x0 + i % block + jx, y0 + i / block + jy) *
+                         (light.key_share(n) + light.sky_share(n));
           // A skin seen edge-on hides more: gives glassy bodies their outline.
           const double edge = 1 - std::abs(dot(n, toward));
           layers[i].push_back({f.t, c, std::min(1.0, b.opacity + (1 - b.opacity) * 0.45 * edge * edge * edge)});
           const float from = std::max(std::nextafter(packet.ray.tfar[i], infinity), packet.ray.tfar[i] + 4 * tie);
-          set_ray(packet, i, b.place.point_back(origin[i]) - centre, local_dir, f.cut ? std::nextafter(f.t, infinity) : from, limit);
+          set_ray(packet, i, b.place.point_back(origin[i]) - centre, local_dir,
+                  f.cut ? std::nextafter(f.t, infinity) : from, limit);
           if (f.cut) live[i] = b.opacity < 1 ? -1 : 0;
           on_cut[i] = false;
         }
@@ -257,8 +268,10 @@ void PictureWork::trace_block(int x0, int y0, bool occlusion) {
         }
         any = true;
         const Vec3 o = b.place.point_back(sky_from[i]) - centre, d = b.place.direction_back(sky_dir[i]);
-        sky.org_x[i] = static_cast<float>(o.x), sky.org_y[i] = static_cast<float>(o.y), sky.org_z[i] = static_cast<float>(o.z);
-        sky.dir_x[i] = static_cast<float>(d.x), sky.dir_y[i] = static_cast<float>(d.y), sky.dir_z[i] = static_cast<float>(d.z);
+        sky.org_x[i] = static_cast<float>(o.x), sky.org_y[i] = static_cast<float>(o.y),
+        sky.org_z[i] = static_cast<float>(o.z);
+        sky.dir_x[i] = static_cast<float>(d.x), sky.dir_y[i] = static_cast<float>(d.y),
+        sky.dir_z[i] = static_cast<float>(d.z);
         sky.tnear[i] = t_near, sky.tfar[i] = t_far;
         sky.time[i] = 0, sky.mask[i] = ~0u, sky.id[i] = 0, sky.flags[i] = 0;
       }
@@ -313,18 +326,20 @@ bool PictureWork::add_pass(const Progress& progress, bool occlusion) {
   const int w = camera_.width_px, h = camera_.height_px;
   const int bands = (h + block - 1) / block;
   if (progress.cancelled()) return false;
-  // A cancelled pass would leave some pixels one sample ahead, so it is drawn into a copy when there is something to lose.
+  // A cancelled pass would leave some pixels one sample ahead, so it is drawn into a copy when there is something to
+  // lose.
   std::vector<Pixel> before;
   if (passes_ > 0) before = pixels_;
-  tbb::parallel_for(tbb::blocked_range<int>(0, (bands + tile_rows - 1) / tile_rows * ((w + 31) / 32), 1), [&](const auto& range) {
-    const int columns = (w + 31) / 32;
-    for (int tile = range.begin(); tile < range.end(); ++tile) {
-      if (progress.cancelled()) return;
-      const int ty = tile / columns * tile_rows * block, tx = tile % columns * 32;
-      for (int y = ty; y < std::min(ty + tile_rows * block, h); y += block)
-        for (int x = tx; x < std::min(tx + 32, w); x += block) trace_block(x, y, occlusion);
-    }
-  });
+  tbb::parallel_for(tbb::blocked_range<int>(0, (bands + tile_rows - 1) / tile_rows * ((w + 31) / 32), 1),
+                    [&](const auto& range) {
+                      const int columns = (w + 31) / 32;
+                      for (int tile = range.begin(); tile < range.end(); ++tile) {
+                        if (progress.cancelled()) return;
+                        const int ty = tile / columns * tile_rows * block, tx = tile % columns * 32;
+                        for (int y = ty; y < std::min(ty + tile_rows * block, h); y += block)
+                          for (int x = tx; x < std::min(tx + 32, w); x += block) trace_block(x, y, occlusion);
+                      }
+                    });
   if (progress.cancelled()) {
     if (passes_ > 0) pixels_ = std::move(before);
     return false;
@@ -385,8 +400,7 @@ Picture PictureWork::resolve() const {
 
 Picture render(const Scene& scene, const Camera& camera, int passes, const Progress& progress) {
   PictureWork work(scene, camera);
-  while (work.passes() < passes && work.add_pass(progress)) {
-  }
+  while (work.passes() < passes && work.add_pass(progress)) {}
   return work.resolve();
 }
 

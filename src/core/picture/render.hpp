@@ -13,10 +13,10 @@ namespace palinform {
 
 struct Picture {
   int width_px = 0, height_px = 0;
-  std::vector<uint32_t> argb;       ///< 0xffRRGGBB, row by row from the top
-  std::vector<float> depth_mm;      ///< as Camera::Projected::depth_mm; +infinity where nothing is seen
-  std::vector<int16_t> body;        ///< index into Scene::bodies, −1 for nothing
-  std::vector<uint32_t> triangle;   ///< of that body; `cut_face` where the section plane's fill is seen
+  std::vector<uint32_t> argb;      ///< 0xffRRGGBB, row by row from the top
+  std::vector<float> depth_mm;     ///< as Camera::Projected::depth_mm; +infinity where nothing is seen
+  std::vector<int16_t> body;       ///< index into Scene::bodies, −1 for nothing
+  std::vector<uint32_t> triangle;  ///< of that body; `cut_face` where the section plane's fill is seen
   static constexpr uint32_t cut_face = 0xFFFFFFFFu;
 };
 
@@ -35,7 +35,7 @@ class PictureWork {
  private:
   struct Pixel {
     float lit[3] = {0, 0, 0}, shade[3] = {0, 0, 0};  // sums: what key light gives; what the sky gives when unhindered
-    float open = 0;                                   // sum of sky seen, 0…1 a sample
+    float open = 0;                                  // sum of sky seen, 0…1 a sample
     float depth = 0;
     uint32_t normal = 0, triangle = 0;
     int16_t body = -1;

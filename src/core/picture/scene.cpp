@@ -43,7 +43,8 @@ void Camera::fit(const Box3& box, double margin) {
   target_mm = box.centre();
   double w = 0, h = 0;
   for (int i = 0; i < 8; ++i) {
-    const Vec3 v = Vec3{i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z} - target_mm;
+    const Vec3 v =
+        Vec3{i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z} - target_mm;
     w = std::max(w, std::abs(dot(v, right)));
     h = std::max(h, std::abs(dot(v, up)));
   }

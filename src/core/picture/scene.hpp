@@ -13,7 +13,8 @@ namespace palinform {
 struct Rgb {
   float r = 0, g = 0, b = 0;
   static constexpr Rgb hex(uint32_t rgb) {
-    return {static_cast<float>(rgb >> 16 & 255) / 255.0f, static_cast<float>(rgb >> 8 & 255) / 255.0f, static_cast<float>(rgb & 255) / 255.0f};
+    return {static_cast<float>(rgb >> 16 & 255) / 255.0f, static_cast<float>(rgb >> 8 & 255) / 255.0f,
+            static_cast<float>(rgb & 255) / 255.0f};
   }
   bool operator==(const Rgb&) const = default;
 };
@@ -32,9 +33,9 @@ struct ScalarStep {
 
 struct Body {
   std::shared_ptr<const Shape> shape;
-  Transform place;     ///< rigid; moving a body rebuilds nothing
+  Transform place;  ///< rigid; moving a body rebuilds nothing
   Rgb colour{0.85f, 0.81f, 0.74f};
-  double opacity = 1;  ///< below 1: seen through
+  double opacity = 1;     ///< below 1: seen through
   bool sectioned = true;  ///< the section plane cuts it, and its cut is filled
   Rgb cut_colour{0.6f, 0.55f, 0.47f};
   std::shared_ptr<const std::vector<uint8_t>> face_paint;  ///< per face an index into `paints`
@@ -70,7 +71,8 @@ struct Camera {
   };
   Projected project(const Vec3& p) const {
     const Vec3 v = p - target_mm;
-    return {0.5 * width_px + dot(v, right) / mm_per_px, 0.5 * height_px - dot(v, up) / mm_per_px, -dot(v, toward_viewer())};
+    return {0.5 * width_px + dot(v, right) / mm_per_px, 0.5 * height_px - dot(v, up) / mm_per_px,
+            -dot(v, toward_viewer())};
   }
   Vec3 unproject(double x, double y, double depth_mm) const {
     return target_mm + right * ((x - 0.5 * width_px) * mm_per_px) - up * ((y - 0.5 * height_px) * mm_per_px) -

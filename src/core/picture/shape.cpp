@@ -36,7 +36,8 @@ std::shared_ptr<const Shape> make_shape(const TriMesh& mesh, std::shared_ptr<con
       angle.clear();
       for (uint32_t i = first; i < last; ++i) {
         const uint32_t t = fans.corner[i] / 3, k = fans.corner[i] % 3;
-        const Vec3 a = unit(mesh.corner(t, (k + 1) % 3) - mesh.corner(t, k)), b = unit(mesh.corner(t, (k + 2) % 3) - mesh.corner(t, k));
+        const Vec3 a = unit(mesh.corner(t, (k + 1) % 3) - mesh.corner(t, k)),
+                   b = unit(mesh.corner(t, (k + 2) % 3) - mesh.corner(t, k));
         angle.push_back(std::acos(std::clamp(dot(a, b), -1.0, 1.0)));
       }
       for (uint32_t i = first; i < last; ++i) {

@@ -20,7 +20,8 @@ struct Shape {
 /// stay sharp.
 Result<std::shared_ptr<const Shape>> make_shape(const TriMesh& mesh, double crease_deg = 40);
 /// As above around a ray tree that exists already.
-std::shared_ptr<const Shape> make_shape(const TriMesh& mesh, std::shared_ptr<const RayScene> rays, double crease_deg = 40);
+std::shared_ptr<const Shape> make_shape(const TriMesh& mesh, std::shared_ptr<const RayScene> rays,
+                                        double crease_deg = 40);
 
 /// Unit vector ↔ three signed 10-bit numbers (error under 0.1°).
 uint32_t pack_normal(const Vec3& n);

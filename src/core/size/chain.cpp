@@ -8,18 +8,17 @@
 namespace palinform {
 
 void ChainMaterials::hash_into(Hasher& h) const {
-  for (const double v : {sil_shrink_pct, sil_shrink_u_pct, sil_expansion_per_k, res_shrink_pct, res_shrink_u_pct, gel_c, gel_u_c, room_c,
-                         flash_mm, flash_u_mm, pin_shrink_pct, pin_u_mm})
+  for (const double v : {sil_shrink_pct, sil_shrink_u_pct, sil_expansion_per_k, res_shrink_pct, res_shrink_u_pct, gel_c,
+                         gel_u_c, room_c, flash_mm, flash_u_mm, pin_shrink_pct, pin_u_mm})
     h.add(v);
 }
 
 std::string_view name_of(ChainStep::Kind k) {
-  constexpr std::array<std::string_view, 8> names{"master", "scale", "rubber", "heat", "resin", "flash", "stock", "pin"};
+  constexpr std::array<std::string_view, 8> names{"master", "scale", "rubber", "heat",
+                                                  "resin",  "flash", "stock",  "pin"};
   return names[static_cast<size_t>(k)];
 }
-std::string_view name_of(Verdict v) {
-  return v == Verdict::holds ? "holds" : v == Verdict::risk ? "risk" : "misses";
-}
+std::string_view name_of(Verdict v) { return v == Verdict::holds ? "holds" : v == Verdict::risk ? "risk" : "misses"; }
 
 double normal_cdf(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
 
@@ -42,7 +41,8 @@ Prediction predict(const MeasuredSize& size, const ChainMaterials& m, double sca
     step(ChainStep::Kind::pin, *size.pin_mm * (1 - m.pin_shrink_pct / 100), m.pin_u_mm);
   } else {
     const double x = master_value_mm(size);
-    const double k_sil = 1 - m.sil_shrink_pct / 100, k_heat = 1 + m.sil_expansion_per_k * (m.gel_c - m.room_c), k_res = 1 - m.res_shrink_pct / 100;
+    const double k_sil = 1 - m.sil_shrink_pct / 100, k_heat = 1 + m.sil_expansion_per_k * (m.gel_c - m.room_c),
+                 k_res = 1 - m.res_shrink_pct / 100;
     const double all = scale * k_sil * k_heat * k_res;
     y = x;
     step(ChainStep::Kind::master, x, master_u_mm(size) * std::abs(all));
@@ -69,7 +69,9 @@ DrawnSize predict_by_draws(const MeasuredSize& size, const ChainMaterials& m, do
   std::mt19937_64 engine(seed);
   // Box–Muller by hand: std::normal_distribution differs between libraries, and the same seed must give the same draws.
   const auto uniform = [&] { return (static_cast<double>(engine() >> 11) + 0.5) * 0x1.0p-53; };
-  const auto normal = [&](double mean, double u) { return mean + u * std::sqrt(-2 * std::log(uniform())) * std::cos(2 * M_PI * uniform()); };
+  const auto normal = [&](double mean, double u) {
+    return mean + u * std::sqrt(-2 * std::log(uniform())) * std::cos(2 * M_PI * uniform());
+  };
   double sum = 0, squares = 0;
   const double centre = predict(size, m, scale).predicted_mm;
   for (int i = 0; i < draws; ++i) {
@@ -77,8 +79,10 @@ DrawnSize predict_by_draws(const MeasuredSize& size, const ChainMaterials& m, do
     if (size.formed == FormedBy::pin && size.pin_mm) {
       y = normal(*size.pin_mm * (1 - m.pin_shrink_pct / 100), m.pin_u_mm);
     } else {
-      y = normal(master_value_mm(size), master_u_mm(size)) * scale * (1 - normal(m.sil_shrink_pct, m.sil_shrink_u_pct) / 100) *
-          (1 + m.sil_expansion_per_k * (normal(m.gel_c, m.gel_u_c) - m.room_c)) * (1 - normal(m.res_shrink_pct, m.res_shrink_u_pct) / 100);
+      y = normal(master_value_mm(size), master_u_mm(size)) * scale *
+          (1 - normal(m.sil_shrink_pct, m.sil_shrink_u_pct) / 100) *
+          (1 + m.sil_expansion_per_k * (normal(m.gel_c, m.gel_u_c) - m.room_c)) *
+          (1 - normal(m.res_shrink_pct, m.res_shrink_u_pct) / 100);
       if (size.formed == FormedBy::across_line) y += normal(m.flash_mm, m.flash_u_mm);
       if (size.formed == FormedBy::open_face) y += size.stock_mm.value_or(0);
     }
@@ -111,7 +115,8 @@ double best_scale(const std::vector<MeasuredSize>& sizes, const ChainMaterials& 
       best.worst_p = std::min(best.worst_p, p.p_in_limits);
       best.margin = std::min({best.margin, (size.upper_mm - p.predicted_mm) / u, (p.predicted_mm - size.lower_mm) / u});
       const double half = std::max(0.5 * (size.upper_mm - size.lower_mm), 1e-9);
-      best.error += std::abs(p.predicted_mm - 0.5 * (size.upper_mm + size.lower_mm)) / half / static_cast<double>(live.size());
+      best.error +=
+          std::abs(p.predicted_mm - 0.5 * (size.upper_mm + size.lower_mm)) / half / static_cast<double>(live.size());
     }
     return best;
   };

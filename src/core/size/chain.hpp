@@ -54,7 +54,8 @@ DrawnSize predict_by_draws(const MeasuredSize& size, const ChainMaterials& m, do
 
 /// Scale in [low, high] that maximises the smallest P over `sizes`; ties go to the smallest mean normalised error
 /// |y − middle| / half width. Sizes formed by pins do not depend on it and are left out. 1 where nothing depends on it.
-double best_scale(const std::vector<MeasuredSize>& sizes, const ChainMaterials& m, double low = 0.97, double high = 1.05);
+double best_scale(const std::vector<MeasuredSize>& sizes, const ChainMaterials& m, double low = 0.97,
+                  double high = 1.05);
 
 /// Resin shrinkage at a section: linear between the catalogue's thin and thick figures, held beyond them.
 double shrink_at_section_pct(double section_mm, double thin_mm, double thin_pct, double thick_mm, double thick_pct);

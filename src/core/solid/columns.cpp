@@ -45,7 +45,8 @@ double Columns::volume_error_mm3() const {
   return std::abs(half[0] - half[1]) * pitch_mm * pitch_mm;
 }
 
-Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, double margin, Progress& progress) {
+Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, double margin,
+                              Progress& progress) {
   Columns out;
   out.frame = frame;
   out.frame.shift = {};
@@ -79,8 +80,10 @@ Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, doubl
     if (area == 0) return;
     const auto first = [&](double x, double o) { return static_cast<int>(std::ceil((x - o) / pitch - 0.5 - 1e-9)); };
     const auto last = [&](double x, double o) { return static_cast<int>(std::floor((x - o) / pitch - 0.5 + 1e-9)); };
-    const int i0 = std::max(0, first(std::min({a.x, b.x, c.x}), out.u0_mm)), i1 = std::min(out.nu - 1, last(std::max({a.x, b.x, c.x}), out.u0_mm));
-    const int j0 = std::max(0, first(std::min({a.y, b.y, c.y}), out.v0_mm)), j1 = std::min(out.nv - 1, last(std::max({a.y, b.y, c.y}), out.v0_mm));
+    const int i0 = std::max(0, first(std::min({a.x, b.x, c.x}), out.u0_mm)),
+              i1 = std::min(out.nu - 1, last(std::max({a.x, b.x, c.x}), out.u0_mm));
+    const int j0 = std::max(0, first(std::min({a.y, b.y, c.y}), out.v0_mm)),
+              j1 = std::min(out.nv - 1, last(std::max({a.y, b.y, c.y}), out.v0_mm));
     for (int j = j0; j <= j1; ++j)
       for (int i = i0; i <= i1; ++i) {
         const double x = out.u0_mm + (i + 0.5) * pitch, y = out.v0_mm + (j + 0.5) * pitch;
@@ -88,7 +91,8 @@ Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, doubl
         if (l0 != l1 || l1 != l2 || l0 != (area > 0)) continue;
         const double wb = ((x - a.x) * (c.y - a.y) - (y - a.y) * (c.x - a.x)) / area;
         const double wc = ((b.x - a.x) * (y - a.y) - (b.y - a.y) * (x - a.x)) / area;
-        use(static_cast<size_t>(j) * static_cast<size_t>(out.nu) + static_cast<size_t>(i), a.z + wb * (b.z - a.z) + wc * (c.z - a.z), area > 0 ? -1 : 1);
+        use(static_cast<size_t>(j) * static_cast<size_t>(out.nu) + static_cast<size_t>(i),
+            a.z + wb * (b.z - a.z) + wc * (c.z - a.z), area > 0 ? -1 : 1);
       }
   };
   std::vector<uint32_t> at(out.count() + 1, 0);

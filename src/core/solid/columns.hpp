@@ -22,7 +22,7 @@ struct Columns {
   int nu = 0, nv = 0;
   std::vector<uint32_t> start;  ///< spans of column c = j·nu + i are span[start[c]] … span[start[c + 1] − 1], rising
   std::vector<Span> span;
-  size_t broken = 0;            ///< columns whose crossings did not pair (the mesh is not closed there)
+  size_t broken = 0;  ///< columns whose crossings did not pair (the mesh is not closed there)
 
   size_t count() const { return static_cast<size_t>(nu) * static_cast<size_t>(nv); }
   bool empty_at(size_t c) const { return start[c] == start[c + 1]; }

@@ -36,8 +36,10 @@ TriMesh mesh_implicit(const Implicit& solid, const Box3& box, double voxel_mm) {
   for (Vec3& p : mesh.points)
     for (int step = 0; step < 4; ++step) {
       const double e = 1e-4, f = solid(p);
-      const Vec3 g = Vec3{solid(p + Vec3{e, 0, 0}) - solid(p - Vec3{e, 0, 0}), solid(p + Vec3{0, e, 0}) - solid(p - Vec3{0, e, 0}),
-                          solid(p + Vec3{0, 0, e}) - solid(p - Vec3{0, 0, e})} / (2 * e);
+      const Vec3 g =
+          Vec3{solid(p + Vec3{e, 0, 0}) - solid(p - Vec3{e, 0, 0}), solid(p + Vec3{0, e, 0}) - solid(p - Vec3{0, e, 0}),
+               solid(p + Vec3{0, 0, e}) - solid(p - Vec3{0, 0, e})} /
+          (2 * e);
       const double g2 = dot(g, g);
       if (g2 < 0.05) break;
       p -= g * (std::clamp(f, -0.3 * h, 0.3 * h) / g2);

@@ -20,7 +20,8 @@ TriMesh simplified(const TriMesh& mesh, size_t faces) {
   for (const Triangle& t : mesh.triangles) s.add_face(v[t[0]], v[t[1]], v[t[2]]);
   sms::Count_stop_predicate<Surface> stop(faces * 3 / 2);
   using Placement = sms::Bounded_normal_change_placement<sms::LindstromTurk_placement<Surface>>;
-  sms::edge_collapse(s, stop, CGAL::parameters::get_cost(sms::LindstromTurk_cost<Surface>()).get_placement(Placement()));
+  sms::edge_collapse(s, stop,
+                     CGAL::parameters::get_cost(sms::LindstromTurk_cost<Surface>()).get_placement(Placement()));
   s.collect_garbage();
   TriMesh out;
   for (const auto p : s.vertices()) out.points.push_back({s.point(p).x(), s.point(p).y(), s.point(p).z()});

@@ -7,7 +7,8 @@
 
 namespace palinform {
 
-Result<std::vector<float>> releasable_share(const TriMesh& mesh, const RayScene& rays, const Vec3& d, const AccessOptions& options, Progress& progress) {
+Result<std::vector<float>> releasable_share(const TriMesh& mesh, const RayScene& rays, const Vec3& d,
+                                            const AccessOptions& options, Progress& progress) {
   const size_t n = mesh.triangles.size();
   std::vector<float> share(n, 0);
   double total = 0;
@@ -32,14 +33,16 @@ Result<std::vector<float>> releasable_share(const TriMesh& mesh, const RayScene&
       const Vec3 &a = mesh.corner(t, 0), &b = mesh.corner(t, 1), &c = mesh.corner(t, 2);
       for (int k = 0; k < count; ++k) {
         // Low-discrepancy points of the unit square, folded onto the triangle.
-        double u = std::fmod(0.5 + 0.7548776662466927 * (k + 1), 1.0), v = std::fmod(0.5 + 0.5698402909980532 * (k + 1), 1.0);
+        double u = std::fmod(0.5 + 0.7548776662466927 * (k + 1), 1.0),
+               v = std::fmod(0.5 + 0.5698402909980532 * (k + 1), 1.0);
         if (u + v > 1) u = 1 - u, v = 1 - v;
         if (count == 1) u = v = 1.0 / 3;
         // Off the wall sideways too: a wall that leans in a hair must not meet itself.
         const Vec3 p = a + (b - a) * u + (c - a) * v + normal * lift - rays.centre();
         batch.push_back({{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)},
                          {static_cast<float>(d.x), static_cast<float>(d.y), static_cast<float>(d.z)},
-                         0, INFINITY});
+                         0,
+                         INFINITY});
       }
       owner.push_back(static_cast<uint32_t>(t));
       samples.push_back(static_cast<uint16_t>(count));

@@ -109,7 +109,8 @@ std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const std::vector<bool
   const size_t n = path.size();
   if (n < 4) return path;
   std::vector<double> reach(n);
-  for (size_t i = 0; i < n; ++i) reach[i] = 0.5 * (length(path[i] - path[(i + 1) % n]) + length(path[i] - path[(i + n - 1) % n]));
+  for (size_t i = 0; i < n; ++i)
+    reach[i] = 0.5 * (length(path[i] - path[(i + 1) % n]) + length(path[i] - path[(i + n - 1) % n]));
   std::vector<Vec3> p = path, next(n);
   for (int round = 0; round < 12; ++round) {
     for (size_t i = 0; i < n; ++i) {
@@ -146,8 +147,10 @@ std::string axis_name(const Vec3& d) {
   return fixed(d.x, 2) + ", " + fixed(d.y, 2) + ", " + fixed(d.z, 2);
 }
 
-Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull, Progress& progress) {
-  if (!finite(pull) || length(pull) < 1e-9) return Error{"the pull has no direction", "split", "Give a vector that is not nought."};
+Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
+                          Progress& progress) {
+  if (!finite(pull) || length(pull) < 1e-9)
+    return Error{"the pull has no direction", "split", "Give a vector that is not nought."};
   Split s;
   s.pull = unit(pull) + Vec3{};  // adding nought turns −0 into 0
   const auto up = releasable_share(mesh, rays, s.pull, {}, progress);
@@ -191,7 +194,8 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
     std::sort(r.triangles.begin(), r.triangles.end());
     s.regions.push_back(std::move(r));
   }
-  std::stable_sort(s.regions.begin(), s.regions.end(), [](const auto& x, const auto& y) { return x.area_mm2 > y.area_mm2; });
+  std::stable_sort(s.regions.begin(), s.regions.end(),
+                   [](const auto& x, const auto& y) { return x.area_mm2 > y.area_mm2; });
 
   // Specks of locked faces on a wall must not break it up: only what keeps both sides apart stays for the second round.
   give_patches(mesh, pairs, leaves, both);
@@ -224,7 +228,8 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
     s.loops.push_back(std::move(out));
   }
   for (size_t i = 0; i < s.loops.size(); ++i) s.loops[i].outer = areas[i] * biggest > 0;
-  std::stable_sort(s.loops.begin(), s.loops.end(), [](const auto& x, const auto& y) { return x.length_mm > y.length_mm; });
+  std::stable_sort(s.loops.begin(), s.loops.end(),
+                   [](const auto& x, const auto& y) { return x.length_mm > y.length_mm; });
   s.height_range_mm = s.loops.empty() ? 0 : high - low;
   progress.report(1);
   return s;
@@ -277,9 +282,15 @@ Result<Split> best_axis_split(const TriMesh& mesh, const EdgePairs& pairs, const
 std::vector<Finding> split_findings(const Split& s) {
   std::vector<Finding> out;
   if (s.loops.empty()) {
-    out.push_back({"split-no-line", Severity::stop, {}, "There is no line to split along",
-                   "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece mould may do.",
-                   {}, true, false});
+    out.push_back({"split-no-line",
+                   Severity::stop,
+                   {},
+                   "There is no line to split along",
+                   "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece "
+                   "mould may do.",
+                   {},
+                   true,
+                   false});
     return out;
   }
   int told = 0;
@@ -289,11 +300,12 @@ std::vector<Finding> split_findings(const Split& s) {
     f.where.point_mm = r.centroid_mm;
     f.where.step = std::to_string(told);
     f.what = told == 1 ? "A place that neither half lets go" : "Another place that locks";
-    f.why = significant(r.area_mm2, 3) + " mm² can leave neither toward " + axis_name(s.pull) + " nor toward " + axis_name(-s.pull) +
-            ". Soft rubber may flex out of it; a bore across the pull wants a pin.";
+    f.why = significant(r.area_mm2, 3) + " mm² can leave neither toward " + axis_name(s.pull) + " nor toward " +
+            axis_name(-s.pull) + ". Soft rubber may flex out of it; a bore across the pull wants a pin.";
     for (const PullCandidate& c : s.candidates)
       if (c.locked_area_mm2 < 0.8 * s.locked_area_mm2) {
-        f.remedies.push_back({"pull", "Pull along " + axis_name(c.pull) + " (" + significant(c.locked_area_mm2, 3) + " mm²)",
+        f.remedies.push_back({"pull",
+                              "Pull along " + axis_name(c.pull) + " (" + significant(c.locked_area_mm2, 3) + " mm²)",
                               {{"x", fixed(c.pull.x, 6)}, {"y", fixed(c.pull.y, 6)}, {"z", fixed(c.pull.z, 6)}}});
         break;
       }

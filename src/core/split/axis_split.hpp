@@ -15,13 +15,13 @@ namespace palinform {
 enum class Side : uint8_t { a = 0, b = 1 };
 
 struct PartingLoop {
-  bool outer = true;             ///< inner loops are shut-offs
+  bool outer = true;  ///< inner loops are shut-offs
   bool closed = true;
   double length_mm = 0;
-  std::vector<Vec3> points_mm;   ///< on the surface, in order, side a to the left seen against the pull
+  std::vector<Vec3> points_mm;  ///< on the surface, in order, side a to the left seen against the pull
 };
 
-struct LockedRegion {            ///< faces that can leave toward neither side
+struct LockedRegion {  ///< faces that can leave toward neither side
   double area_mm2 = 0;
   Vec3 centroid_mm;
   std::vector<uint32_t> triangles;
@@ -34,13 +34,13 @@ struct PullCandidate {
 
 struct Split {
   Vec3 pull{0, 0, 1};
-  std::vector<uint8_t> side;     ///< per face: 0 a, 1 b
-  std::vector<bool> locked;      ///< per face
+  std::vector<uint8_t> side;  ///< per face: 0 a, 1 b
+  std::vector<bool> locked;   ///< per face
   double locked_area_mm2 = 0;
   std::vector<LockedRegion> regions;  ///< of at least 0.1 mm², largest first
   std::vector<PartingLoop> loops;     ///< longest first
   double line_mm = 0;
-  double height_range_mm = 0;    ///< how far the line climbs along the pull
+  double height_range_mm = 0;             ///< how far the line climbs along the pull
   std::vector<PullCandidate> candidates;  ///< best first; only from the search
 };
 

@@ -20,7 +20,9 @@ int main(int, char** argv) {
     job.name = "edit " + std::to_string(i);
     job.copies = i;
     job.castings.assign(3, {});
-    for (int c = 0; c < 3; ++c) job.castings[static_cast<size_t>(c)] = {c + 1, "2026-11-25", "edit " + std::to_string(i), {{"s1", std::vector<double>(4, 10 + 1e-4 * i)}}};
+    for (int c = 0; c < 3; ++c)
+      job.castings[static_cast<size_t>(c)] = {
+          c + 1, "2026-11-25", "edit " + std::to_string(i), {{"s1", std::vector<double>(4, 10 + 1e-4 * i)}}};
     if (auto ok = (*workshop)->save_job(job, job.name); !ok) return 2;
     std::printf("%d\n", i);
     std::fflush(stdout);

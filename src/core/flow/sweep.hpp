@@ -1,0 +1,54 @@
+#pragma once
+/// Trapped air (M6): quasi-static filling with up-direction u. Cells are taken from the highest down and joined; a region
+/// that holds no vent when it first touches one that does is a pocket, trapped down to that saddle. A vent lets air out
+/// only while the liquid is below it.
+#include <optional>
+#include <vector>
+
+#include "base/finding.hpp"
+#include "base/progress.hpp"
+#include "base/result.hpp"
+#include "flow/cavity.hpp"
+
+namespace palinform {
+
+/// A place open to the air: a point on the cavity's wall, or a disc of it.
+struct Opening {
+  Vec3 at_mm;
+  double radius_mm = 0;  ///< 0: a vent; larger: every wall cell within this distance is open
+};
+
+struct Pocket {
+  Vec3 apex_mm;                  ///< its highest cell
+  double volume_mm3 = 0;         ///< at atmospheric pressure
+  std::optional<Vec3> saddle_mm; ///< where it was cut off; none when no air gets out at all
+};
+
+struct Sweep {
+  double trapped_mm3 = 0;
+  std::vector<Pocket> pockets;   ///< largest first; those under a tenth of a cell are left out
+};
+
+/// Sorting dominates: O(n log n) in the cells. Volumes count each cell's share above the saddle's level, which keeps the
+/// error first order in the voxel. Heights are compared with ties broken by the cell's number, so results do not
+/// depend on the order of anything. The mesh's snapped vent points give the level exactly.
+Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
+                        Progress& progress = Progress::none());
+
+/// Air pressure at altitude (m): 101.325·(1 − 2.25577e-5·h)^5.25588 kPa (M7).
+double air_pressure_kpa(double altitude_m);
+/// What is left of a pocket under a gauge pressure, by Boyle: V·p/(p + Δp).
+double under_pressure_mm3(double volume_mm3, double gauge_kpa, double altitude_m);
+/// What is left after flooding in a vacuum (absolute) and letting the air back: V·p_vac/p.
+double after_vacuum_mm3(double volume_mm3, double absolute_kpa, double altitude_m);
+/// Gauge pressure that squeezes a pocket to `to_mm3`; 0 when it is that small already.
+double pressure_for_kpa(double volume_mm3, double to_mm3, double altitude_m);
+/// A gauge's greatest vacuum reading at altitude equals the air pressure there: what it reads at `absolute_kpa`.
+double vacuum_gauge_kpa(double absolute_kpa, double altitude_m);
+/// Diameter of the ball of a volume.
+double ball_diameter_mm(double volume_mm3);
+
+/// Up in the part's frame when the mould, standing with `base_up` up, is tilted by `tilt_deg` toward `azimuth_deg`.
+Vec3 tilted_up(const Vec3& base_up, double tilt_deg, double azimuth_deg);
+
+}  // namespace palinform
