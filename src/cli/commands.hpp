@@ -23,6 +23,7 @@ Result<Vec3> parse_vector(const std::string& text, const std::string& option);
 void add_mesh(CLI::App& app, Command& run);
 void add_split(CLI::App& app, Command& run);
 void add_mould(CLI::App& app, Command& run);
+void add_flow(CLI::App& app, Command& run);
 void add_mix(CLI::App& app, Command& run);
 void add_size(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);

@@ -106,7 +106,8 @@ TEST_CASE("M6: of two towers joined at the bottom, the one without a vent keeps 
 TEST_CASE("the sweep agrees with flooding by hand on 1,000 random cavities", "[flow]") {
   std::mt19937 rnd(77);
   for (int round = 0; round < 1000; ++round) {
-    const int nx = 3 + static_cast<int>(rnd() % 5), ny = 2 + static_cast<int>(rnd() % 4), nz = 3 + static_cast<int>(rnd() % 6);
+    const int nx = 3 + static_cast<int>(rnd() % 5), ny = 2 + static_cast<int>(rnd() % 4),
+              nz = 3 + static_cast<int>(rnd() % 6);
     std::vector<uint8_t> in(static_cast<size_t>(nx * ny * nz));
     for (auto& v : in) v = rnd() % 100 < 62;
     const Cavity c = cavity_of(nx, ny, nz, 1, in);

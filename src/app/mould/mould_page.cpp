@@ -274,42 +274,17 @@ void MouldPage::draw_over(QPainter& p) {
   const Vec3 up = lift(true), down = lift(false);
   draw_polyline(p, *view_, ring(b.max.z, up), QPen(pal().act, 2.4), true);
   draw_polyline(p, *view_, ring(b.min.z, down), QPen(pal().act, 2.4), true);
-  struct Tag {
-    Vec3 where;
-    QString words;
-  };
   std::vector<Tag> tags;
   if (m.pours.size() == 2) {
-    tags.push_back(
-        {at(b.min.x, b.min.y, b.max.z, up),
-         QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0))});
+    tags.push_back({at(b.min.x, b.min.y, b.max.z, up),
+                    QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0)),
+                    pal().act});
     tags.push_back(
         {at(b.min.x, b.min.y, b.min.z, down),
-         QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0))});
+         QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0)),
+         pal().act});
   }
-  std::vector<LabelWish> wishes;
-  p.setFont(type_face(13));
-  for (const Tag& t : tags) {
-    const auto q = view_->camera().project(t.where);
-    wishes.push_back({{q.x, q.y}, text_width(type_face(13), t.words) + 14.0, 24});
-  }
-  const auto mid = view_->camera().project(view_->scene().box_mm().centre());
-  const auto placed = place_labels(wishes, {12, 74, width() - 232.0, height() - 118.0},
-                                   covered_cells(view_->picture(), view_->camera()), {mid.x, mid.y});
-  for (size_t i = 0; i < tags.size(); ++i) {
-    const QRectF rect(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
-    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y),
-        near(std::clamp(anchor.x(), rect.left(), rect.right()), std::clamp(anchor.y(), rect.top(), rect.bottom()));
-    p.setPen(QPen(pal().ink, 1));
-    p.drawLine(near, anchor);
-    QColor back = pal().panel;
-    back.setAlphaF(0.92f);
-    p.setBrush(back);
-    p.setPen(QPen(pal().act, 1.2));
-    p.drawRoundedRect(rect, 6, 6);
-    p.setPen(pal().ink);
-    p.drawText(rect, Qt::AlignCenter, tags[i].words);
-  }
+  draw_tags(p, *view_, tags, QRectF(12, 74, width() - 232.0, height() - 118.0));
 }
 
 }  // namespace palinform::app

@@ -1,5 +1,6 @@
 #include "shell/desk.hpp"
 
+#include <QDate>
 #include <QSettings>
 #include <QTime>
 #include <QTimer>
@@ -11,6 +12,17 @@
 #include "sheet_pdf.hpp"
 
 namespace palinform::app {
+
+namespace {
+
+/// The next working morning at eight.
+std::string next_morning() {
+  QDate d = QDate::currentDate().addDays(1);
+  while (d.dayOfWeek() > 5) d = d.addDays(1);
+  return d.toString(Qt::ISODate).toStdString() + "T08:00";
+}
+
+}  // namespace
 
 Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObject* parent)
     : QObject(parent),
@@ -134,6 +146,7 @@ void Desk::open_job(const std::string& id) {
 void Desk::new_job() {
   Job job;
   job.id = new_id();
+  job.days.start = next_morning();
   replace_job(std::move(job));
   keep(QStringLiteral("job begun"));
   emit changed();
@@ -169,6 +182,14 @@ void Desk::export_job(const QString& path) {
     }
     const auto bytes = archive_bytes(job, mesh.get());
     return say_written(bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error()), path);
+  });
+}
+
+void Desk::write_calendar(const QString& path) {
+  const auto r = plan().fresh<DaysResult>("days");
+  if (!r) return;
+  run_errand(QStringLiteral("writing the calendar"), [this, path, r, title = job().name](Progress&) {
+    return say_written(write_file(path.toStdString(), calendar_text(r->steps, r->schedule, title)), path);
   });
 }
 

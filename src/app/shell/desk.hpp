@@ -47,6 +47,7 @@ class Desk : public QObject {
   /// Both write in the background and say when it is done.
   void export_job(const QString& path);
   void write_sheet(const QString& path, bool letter);
+  void write_calendar(const QString& path);
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
   void repair_mesh();

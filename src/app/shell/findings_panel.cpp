@@ -144,7 +144,13 @@ FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), des
 }
 
 void FindingsPanel::refresh() {
-  const auto findings = desk_.has_job() ? findings_of(desk_.job(), desk_.plan()) : std::vector<OpenFinding>{};
+  head_->setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600; color: %1;").arg(pal().quiet.name()));
+  auto findings = desk_.has_job() ? findings_of(desk_.job(), desk_.plan()) : std::vector<OpenFinding>{};
+  // What is in view comes first, each group in order of weight; answered ones stay last.
+  std::stable_sort(findings.begin(), findings.end(), [this](const OpenFinding& a, const OpenFinding& b) {
+    if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
+    return a.stage == stage_ && b.stage != stage_;
+  });
   std::vector<std::pair<std::string, std::string>> now{{desk_.has_job() ? desk_.job().id : "", ""}};
   for (const OpenFinding& f : findings) {
     std::string labels = f.finding.why + (f.answer ? f.answer->reason : "");
@@ -166,7 +172,14 @@ void FindingsPanel::refresh() {
   column->setContentsMargins(0, 0, 8, 12);
   column->setSpacing(6);
   const Finding* last = nullptr;
+  const OpenFinding* before = nullptr;
   for (const OpenFinding& f : findings) {
+    if (before && before->stage == stage_ && f.stage != stage_ && !f.answer) {
+      auto* elsewhere = new QLabel(QStringLiteral("At other stages"));
+      elsewhere->setProperty("role", "small");
+      column->addWidget(elsewhere);
+    }
+    before = &f;
     auto* card = new FindingCard(f, desk_, inside);
     connect(card, &FindingCard::pointed, this, &FindingsPanel::pointed);
     column->addWidget(card);
@@ -181,6 +194,12 @@ void FindingsPanel::refresh() {
   column->addStretch(1);
   if (QWidget* old = scroll_->takeWidget()) old->deleteLater();  // one of its buttons may be what called us
   scroll_->setWidget(inside);
+}
+
+void FindingsPanel::set_stage(Stage s) {
+  if (s == stage_) return;
+  stage_ = s;
+  refresh();
 }
 
 void FindingsPanel::paintEvent(QPaintEvent*) {

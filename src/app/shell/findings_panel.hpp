@@ -17,6 +17,8 @@ class FindingsPanel : public QWidget {
  public:
   explicit FindingsPanel(Desk& desk, QWidget* parent = nullptr);
   void refresh();
+  /// Cards of this stage come first; the rest follow under "elsewhere".
+  void set_stage(Stage s);
 
  signals:
   /// A card was chosen: show its place.
@@ -27,6 +29,7 @@ class FindingsPanel : public QWidget {
 
  private:
   Desk& desk_;
+  Stage stage_ = Stage::original;
   QLabel* head_;
   QScrollArea* scroll_;
   std::vector<std::pair<std::string, std::string>> shown_;  ///< what the cards were built from

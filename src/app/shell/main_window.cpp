@@ -18,6 +18,8 @@
 
 #include "base/text.hpp"
 #include "check/check_page.hpp"
+#include "days/days_page.hpp"
+#include "flow/flow_page.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
 #include "original/original_page.hpp"
@@ -115,8 +117,9 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   strand_ = new Strand(*desk_);
   stack_ = new QStackedWidget;
   findings_ = new FindingsPanel(*desk_);
-  pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_), split_ = new SplitPage(*desk_),
-            mould_ = new MouldPage(*desk_),       mix_ = new MixPage(*desk_),   check_ = new CheckPage(*desk_)};
+  pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_),  split_ = new SplitPage(*desk_),
+            mould_ = new MouldPage(*desk_),       flow_ = new FlowPage(*desk_),  mix_ = new MixPage(*desk_),
+            days_ = new DaysPage(*desk_),         check_ = new CheckPage(*desk_)};
   for (StagePage* p : pages_) stack_->addWidget(p);
   middle->addWidget(strand_);
   middle->addWidget(stack_, 1);
@@ -324,6 +327,7 @@ void MainWindow::export_sheet() {
 void MainWindow::go(Stage s) {
   stage_ = s;
   strand_->choose(s);
+  findings_->set_stage(s);
   stack_->setCurrentWidget(page(s));
   page(s)->refresh();
 }
@@ -346,6 +350,8 @@ void MainWindow::set_dusk_theme(bool on) {
   for (StagePage* p : pages_)
     if (p->isVisible()) p->refresh();
   strand_->refresh();
+  findings_->refresh();
+  refresh();
   update();
 }
 
@@ -382,8 +388,15 @@ void MainWindow::refresh() {
   };
   item(0, QStringLiteral("Rubber"), t.rubber_g ? u.mass_text(*t.rubber_g, 0) : QString());
   item(1, QStringLiteral("Resin"), t.resin_g ? u.mass_text(*t.resin_g, 0) : QString());
-  item(2, QStringLiteral("Materials"), t.cost ? qs(fixed(*t.cost, 2)) : QString());
-  item(3, QStringLiteral("Tightest"), qs(t.tightest));
+  item(2, t.hands_min ? QStringLiteral("Cost") : QStringLiteral("Materials"),
+       t.cost ? qs(fixed(*t.cost, 2)) : QString());
+  item(3, QStringLiteral("Hands on"),
+       t.hands_min ? QStringLiteral("%1 h %2")
+                         .arg(static_cast<int>(*t.hands_min) / 60)
+                         .arg(static_cast<int>(*t.hands_min) % 60, 2, 10, QLatin1Char('0'))
+                   : QString());
+  item(4, QStringLiteral("Ready"), qs(t.ready));
+  item(5, QStringLiteral("Tightest"), qs(t.tightest));
 }
 
 QString MainWindow::tally_text() const {

@@ -21,7 +21,9 @@ class OriginalPage;
 class SizePage;
 class SplitPage;
 class MouldPage;
+class FlowPage;
 class MixPage;
+class DaysPage;
 class CheckPage;
 
 class MainWindow : public QMainWindow {
@@ -37,7 +39,9 @@ class MainWindow : public QMainWindow {
   OriginalPage* original() const { return original_; }
   CheckPage* check() const { return check_; }
   MixPage* mix() const { return mix_; }
+  DaysPage* days() const { return days_; }
   MouldPage* mould() const { return mould_; }
+  FlowPage* flow() const { return flow_; }
   SplitPage* split() const { return split_; }
   FindingsPanel* findings() const { return findings_; }
   Strand* strand() const { return strand_; }
@@ -66,14 +70,16 @@ class MainWindow : public QMainWindow {
   SizePage* size_;
   SplitPage* split_;
   MouldPage* mould_;
+  FlowPage* flow_;
   MixPage* mix_;
+  DaysPage* days_;
   CheckPage* check_;
   QPushButton *name_, *units_, *undo_, *redo_, *fold_;
   QLabel *client_, *saved_;
   QWidget* message_bar_;
   QLabel* message_;
   QWidget* tally_;
-  std::array<QLabel*, 4> tally_items_{};
+  std::array<QLabel*, 6> tally_items_{};
   QMenu *jobs_menu_, *units_menu_;
   QAction *undo_action_, *redo_action_, *dusk_action_;
   Stage stage_ = Stage::original;

@@ -35,7 +35,7 @@ int take_shots(MainWindow& w, const QString& dir) {
     if (!w.grab().save(path)) ok = false;
     std::printf("%s\n", path.toUtf8().constData());
   };
-  const char* names[stage_count] = {"original", "size", "split", "mould", "mix", "check"};
+  const char* names[stage_count] = {"original", "size", "split", "mould", "flow", "mix", "days", "check"};
   wait();
   for (int i = 0; i < stage_count; ++i) {
     w.go(static_cast<Stage>(i));

@@ -150,54 +150,24 @@ void SplitPage::draw_over(QPainter& p) {
   const Split& s = split->split;
   for (const PartingLoop& l : s.loops)
     draw_polyline(p, *view_, l.points_mm, QPen(pal().act, l.outer ? 3.6 : 2.6), true);
-  std::vector<LabelWish> wishes;
-  std::vector<QString> words;
-  std::vector<Vec3> at;
-  const QFont f = type_face(13);
+  std::vector<Tag> tags;
   const Units& u = desk_.units();
   // Side names stand at the ends of the pull, over the part's middle.
   const Box3 box = view_->scene().box_mm();
-  const auto middle = view_->camera().project(box.centre());
-  for (const bool a : {true, false}) {
-    const Vec3 d = a ? s.pull : -s.pull;
-    const Vec3 tip = box.centre() + d * (0.5 * std::abs(dot(box.size(), s.pull)));
-    at.push_back(tip);
-    words.push_back(a ? QStringLiteral("Side a · lifts this way") : QStringLiteral("Side b · dotted"));
-  }
+  const Vec3 end = s.pull * (0.5 * std::abs(dot(box.size(), s.pull)));
+  tags.push_back({box.centre() + end, QStringLiteral("Side a · lifts this way"), pal().note});
+  tags.push_back({box.centre() - end, QStringLiteral("Side b · dotted"), pal().caution});
   int told = 0;
   for (const LockedRegion& r : s.regions) {
     if (r.area_mm2 < 1 || ++told > 3) break;
-    at.push_back(r.centroid_mm);
-    words.push_back(QStringLiteral("Locks · %1 mm²").arg(qs(significant(r.area_mm2, 3))));
+    tags.push_back({r.centroid_mm, QStringLiteral("Locks · %1 mm²").arg(qs(significant(r.area_mm2, 3))), pal().stop});
   }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
-    at.push_back(l.points_mm.front());
-    words.push_back(QStringLiteral("Shut-off · %1").arg(u.length_unit_text(l.length_mm, 0)));
+    tags.push_back(
+        {l.points_mm.front(), QStringLiteral("Shut-off · %1").arg(u.length_unit_text(l.length_mm, 0)), pal().quiet});
   }
-  for (size_t i = 0; i < at.size(); ++i) {
-    const auto q = view_->camera().project(at[i]);
-    wishes.push_back({{q.x, q.y}, text_width(f, words[i]) + 14.0, 24.0});
-  }
-  const auto placed = place_labels(wishes, {12, 60, width() - 24.0, height() - 190.0},
-                                   covered_cells(view_->picture(), view_->camera()), {middle.x, middle.y});
-  p.setFont(f);
-  for (size_t i = 0; i < at.size(); ++i) {
-    const QRectF r(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
-    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y),
-        near(std::clamp(anchor.x(), r.left(), r.right()), std::clamp(anchor.y(), r.top(), r.bottom()));
-    const bool hidden = !point_visible(at[i], view_->camera(), view_->picture(), view_->slack_mm());
-    const bool lock = words[i].startsWith(QStringLiteral("Locks"));
-    p.setPen(QPen(lock ? pal().stop : pal().ink, 1.2, hidden ? Qt::DashLine : Qt::SolidLine));
-    p.drawLine(near, anchor);
-    QColor back = pal().panel;
-    back.setAlphaF(0.92f);
-    p.setBrush(back);
-    p.setPen(QPen(lock ? pal().stop : i == 0 ? pal().note : i == 1 ? pal().caution : pal().rule, 1.4));
-    p.drawRoundedRect(r, 6, 6);
-    p.setPen(pal().ink);
-    p.drawText(r, Qt::AlignCenter, words[i]);
-  }
+  draw_tags(p, *view_, tags, QRectF(12, 60, width() - 24.0, height() - 190.0));
   if (pointed_) {
     const auto q = view_->camera().project(*pointed_);
     p.setPen(QPen(pal().stop, 2.5));

@@ -1,6 +1,9 @@
 #include "theme/theme.hpp"
 
 #include <QApplication>
+#include <QIcon>
+#include <QPainterPath>
+#include <QPixmap>
 
 #include "sheet_pdf.hpp"
 

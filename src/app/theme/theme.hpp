@@ -2,6 +2,7 @@
 /// The look: two palettes of one family, the type scale, and small drawing helpers every stage uses.
 #include <QColor>
 #include <QFont>
+#include <QIcon>
 #include <QPainter>
 #include <QString>
 

@@ -248,6 +248,37 @@ void PartView::keyPressEvent(QKeyEvent* e) {
   }
 }
 
+std::vector<QRectF> draw_tags(QPainter& p, const PartView& view, const std::vector<Tag>& tags, const QRectF& area) {
+  const QFont f = type_face(13);
+  std::vector<LabelWish> wishes;
+  for (const Tag& t : tags) {
+    const auto q = view.camera().project(t.where_mm);
+    wishes.push_back({{q.x, q.y}, text_width(f, t.words) + 14.0, 24.0});
+  }
+  const auto mid = view.camera().project(view.scene().box_mm().centre());
+  const auto placed = place_labels(wishes, {area.x(), area.y(), area.width(), area.height()},
+                                   covered_cells(view.picture(), view.camera()), {mid.x, mid.y});
+  p.setFont(f);
+  std::vector<QRectF> out;
+  for (size_t i = 0; i < tags.size(); ++i) {
+    const QRectF r(placed[i].rect.x, placed[i].rect.y, placed[i].rect.w, placed[i].rect.h);
+    const QPointF anchor(wishes[i].anchor.x, wishes[i].anchor.y);
+    const QPointF near(std::clamp(anchor.x(), r.left(), r.right()), std::clamp(anchor.y(), r.top(), r.bottom()));
+    const bool hidden = !point_visible(tags[i].where_mm, view.camera(), view.picture(), view.slack_mm());
+    p.setPen(QPen(tags[i].edge, 1.2, hidden ? Qt::DashLine : Qt::SolidLine));
+    p.drawLine(near, anchor);
+    QColor back = pal().panel;
+    back.setAlphaF(0.92f);
+    p.setBrush(back);
+    p.setPen(QPen(tags[i].edge, 1.4));
+    p.drawRoundedRect(r, 6, 6);
+    p.setPen(pal().ink);
+    p.drawText(r, Qt::AlignCenter, tags[i].words);
+    out.push_back(r);
+  }
+  return out;
+}
+
 void draw_polyline(QPainter& p, const PartView& view, const std::vector<Vec3>& points, const QPen& pen, bool closed) {
   std::vector<Vec3> path = points;
   if (closed && !path.empty()) path.push_back(path.front());

@@ -95,6 +95,15 @@ class PartView : public QWidget {
   std::thread thread_;
 };
 
+/// A word at a place of the picture, boxed, with a line to its place: dashed where that is hidden.
+struct Tag {
+  Vec3 where_mm;
+  QString words;
+  QColor edge;
+};
+/// Places tags inside `area` off the part and off each other, draws them, and gives their rectangles in order.
+std::vector<QRectF> draw_tags(QPainter& p, const PartView& view, const std::vector<Tag>& tags, const QRectF& area);
+
 /// Draws polylines of the part over the picture: seen runs solid, hidden ones dashed.
 void draw_polyline(QPainter& p, const PartView& view, const std::vector<Vec3>& points_mm, const QPen& pen,
                    bool closed = false);

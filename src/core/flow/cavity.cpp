@@ -35,8 +35,9 @@ uint32_t Cavity::nearest_cell(const Vec3& p) const {
         const int step = face || ring == 0 ? 1 : 2 * ring;
         for (int i = face ? std::max(0, ci - ring) : ci - ring; i <= std::min(nx - 1, ci + ring); i += step) {
           if (i < 0) continue;
-          const uint32_t g = static_cast<uint32_t>((static_cast<size_t>(k) * static_cast<size_t>(ny) + static_cast<size_t>(j)) *
-                                                       static_cast<size_t>(nx) + static_cast<size_t>(i));
+          const uint32_t g = static_cast<uint32_t>(
+              (static_cast<size_t>(k) * static_cast<size_t>(ny) + static_cast<size_t>(j)) * static_cast<size_t>(nx) +
+              static_cast<size_t>(i));
           if (number[g] == outside) continue;
           const Vec3 d = centre(g) - p;
           const double d2 = dot(d, d);
@@ -48,7 +49,8 @@ uint32_t Cavity::nearest_cell(const Vec3& p) const {
 }
 
 Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel, Progress& progress) {
-  if (!(voxel > 0) || !std::isfinite(voxel)) return Error{"the voxel must be larger than nothing", "flow", "Give it in millimetres."};
+  if (!(voxel > 0) || !std::isfinite(voxel))
+    return Error{"the voxel must be larger than nothing", "flow", "Give it in millimetres."};
   const MeshMeasure m = measure(mesh);
   const Vec3 size = m.box_mm.size();
   // A layer of outside cells all round, so that neighbours need no bounds check.
@@ -68,7 +70,8 @@ Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel, Progress& prog
     for (uint32_t s = columns->start[col]; s < columns->start[col + 1]; ++s) {
       const Span& run = columns->span[s];
       const int k0 = std::max(0, static_cast<int>(std::ceil((run.low_mm - c.origin_mm.z) / voxel - 0.5 - 1e-9)));
-      const int k1 = std::min(c.nz - 1, static_cast<int>(std::ceil((run.high_mm - c.origin_mm.z) / voxel - 0.5 - 1e-9)) - 1);
+      const int k1 =
+          std::min(c.nz - 1, static_cast<int>(std::ceil((run.high_mm - c.origin_mm.z) / voxel - 0.5 - 1e-9)) - 1);
       for (int k = k0; k <= k1; ++k)
         inside[static_cast<size_t>(k) * static_cast<size_t>(c.nx) * static_cast<size_t>(c.ny) + col] = 1;
     }
@@ -90,9 +93,12 @@ Cavity cavity_of(int nx, int ny, int nz, double voxel, const std::vector<uint8_t
   for (int k = 0; k < nz; ++k)
     for (int j = 0; j < ny; ++j)
       for (int i = 0; i < nx; ++i)
-        padded[(static_cast<size_t>(k + 1) * static_cast<size_t>(c.ny) + static_cast<size_t>(j + 1)) * static_cast<size_t>(c.nx) +
-               static_cast<size_t>(i + 1)] = inside[(static_cast<size_t>(k) * static_cast<size_t>(ny) + static_cast<size_t>(j)) *
-                                                        static_cast<size_t>(nx) + static_cast<size_t>(i)];
+        padded[(static_cast<size_t>(k + 1) * static_cast<size_t>(c.ny) + static_cast<size_t>(j + 1)) *
+                   static_cast<size_t>(c.nx) +
+               static_cast<size_t>(i + 1)] =
+            inside[(static_cast<size_t>(k) * static_cast<size_t>(ny) + static_cast<size_t>(j)) *
+                       static_cast<size_t>(nx) +
+                   static_cast<size_t>(i)];
   number_cells(c, padded);
   return c;
 }

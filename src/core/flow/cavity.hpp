@@ -19,12 +19,11 @@ struct Cavity {
   std::vector<uint32_t> number;  ///< grid index → place in `cells`, or `outside`
   static constexpr uint32_t outside = 0xFFFFFFFFu;
 
-  size_t grid_size() const {
-    return static_cast<size_t>(nx) * static_cast<size_t>(ny) * static_cast<size_t>(nz);
-  }
+  size_t grid_size() const { return static_cast<size_t>(nx) * static_cast<size_t>(ny) * static_cast<size_t>(nz); }
   Vec3 centre(uint32_t grid_index) const {
     const uint32_t i = grid_index % static_cast<uint32_t>(nx), r = grid_index / static_cast<uint32_t>(nx);
-    return origin_mm + Vec3{i + 0.5, r % static_cast<uint32_t>(ny) + 0.5, r / static_cast<uint32_t>(ny) + 0.5} * voxel_mm;
+    return origin_mm +
+           Vec3{i + 0.5, r % static_cast<uint32_t>(ny) + 0.5, r / static_cast<uint32_t>(ny) + 0.5} * voxel_mm;
   }
   double volume_mm3() const { return static_cast<double>(cells.size()) * voxel_mm * voxel_mm * voxel_mm; }
   /// The inside cell whose centre is nearest to `p`; `outside` when the cavity is empty.

@@ -30,8 +30,10 @@ struct Regions {
 
 }  // namespace
 
-Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings, Progress& progress) {
-  if (!finite(up_in) || length(up_in) < 1e-9) return Error{"up has no direction", "flow", "Give a vector that is not nought."};
+Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings,
+                        Progress& progress) {
+  if (!finite(up_in) || length(up_in) < 1e-9)
+    return Error{"up has no direction", "flow", "Give a vector that is not nought."};
   const Vec3 up = unit(up_in);
   const size_t n = cavity.cells.size();
   const double h = cavity.voxel_mm;
@@ -73,11 +75,14 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
         open_level[c] = std::max(open_level[c], static_cast<float>(height[c] + 0.5 * reach));
   }
 
-  const int64_t step[6] = {1, -1, cavity.nx, -cavity.nx, int64_t{cavity.nx} * cavity.ny, -int64_t{cavity.nx} * cavity.ny};
+  const int64_t step[6] = {
+      1, -1, cavity.nx, -cavity.nx, int64_t{cavity.nx} * cavity.ny, -int64_t{cavity.nx} * cavity.ny};
   Regions r(n);
   Sweep out;
   const double cell = h * h * h;
-  const auto share_above = [&](uint32_t c, double level) { return std::clamp((height[c] + 0.5 * reach - level) / reach, 0.0, 1.0); };
+  const auto share_above = [&](uint32_t c, double level) {
+    return std::clamp((height[c] + 0.5 * reach - level) / reach, 0.0, 1.0);
+  };
   // A region cut off at one level may be several bubbles that only touched below it: each is told by itself.
   std::vector<bool> told(n, false);
   std::vector<uint32_t> stack;
@@ -104,6 +109,7 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
       p.volume_mm3 += extra_mm3;
       extra_mm3 = 0;
       p.apex_mm = cavity.centre(cavity.cells[apex]);
+      p.depth_mm = height[apex] + 0.5 * reach - std::max(level, -1e30);
       if (p.volume_mm3 < 0.1 * cell) continue;
       out.trapped_mm3 += p.volume_mm3;
       out.pockets.push_back(p);
@@ -162,7 +168,8 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
   // What never met a vent cannot fill at all.
   for (uint32_t c = 0; c < n; ++c)
     if (r.parent[c] == c && !r.vented[c]) close_pocket(c, -INFINITY, std::nullopt, 0);
-  std::stable_sort(out.pockets.begin(), out.pockets.end(), [](const Pocket& a, const Pocket& b) { return a.volume_mm3 > b.volume_mm3; });
+  std::stable_sort(out.pockets.begin(), out.pockets.end(),
+                   [](const Pocket& a, const Pocket& b) { return a.volume_mm3 > b.volume_mm3; });
   progress.report(1);
   return out;
 }
@@ -172,7 +179,9 @@ double under_pressure_mm3(double v, double gauge_kpa, double altitude_m) {
   const double p = air_pressure_kpa(altitude_m);
   return v * p / (p + gauge_kpa);
 }
-double after_vacuum_mm3(double v, double absolute_kpa, double altitude_m) { return v * absolute_kpa / air_pressure_kpa(altitude_m); }
+double after_vacuum_mm3(double v, double absolute_kpa, double altitude_m) {
+  return v * absolute_kpa / air_pressure_kpa(altitude_m);
+}
 double pressure_for_kpa(double v, double to, double altitude_m) {
   return to >= v ? 0 : air_pressure_kpa(altitude_m) * (v / to - 1);
 }

@@ -1,7 +1,7 @@
 #pragma once
-/// Trapped air (M6): quasi-static filling with up-direction u. Cells are taken from the highest down and joined; a region
-/// that holds no vent when it first touches one that does is a pocket, trapped down to that saddle. A vent lets air out
-/// only while the liquid is below it.
+/// Trapped air (M6): quasi-static filling with up-direction u. Cells are taken from the highest down and joined; a
+/// region that holds no vent when it first touches one that does is a pocket, trapped down to that saddle. A vent lets
+/// air out only while the liquid is below it.
 #include <optional>
 #include <vector>
 
@@ -19,18 +19,19 @@ struct Opening {
 };
 
 struct Pocket {
-  Vec3 apex_mm;                  ///< its highest cell
-  double volume_mm3 = 0;         ///< at atmospheric pressure
-  std::optional<Vec3> saddle_mm; ///< where it was cut off; none when no air gets out at all
+  Vec3 apex_mm;           ///< its highest cell
+  double volume_mm3 = 0;  ///< at atmospheric pressure
+  double depth_mm = 0;    ///< from the saddle up to its highest cell; under two cells it is only the grid talking
+  std::optional<Vec3> saddle_mm;  ///< where it was cut off; none when no air gets out at all
 };
 
 struct Sweep {
   double trapped_mm3 = 0;
-  std::vector<Pocket> pockets;   ///< largest first; those under a tenth of a cell are left out
+  std::vector<Pocket> pockets;  ///< largest first; those under a tenth of a cell are left out
 };
 
-/// Sorting dominates: O(n log n) in the cells. Volumes count each cell's share above the saddle's level, which keeps the
-/// error first order in the voxel. Heights are compared with ties broken by the cell's number, so results do not
+/// Sorting dominates: O(n log n) in the cells. Volumes count each cell's share above the saddle's level, which keeps
+/// the error first order in the voxel. Heights are compared with ties broken by the cell's number, so results do not
 /// depend on the order of anything. The mesh's snapped vent points give the level exactly.
 Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
                         Progress& progress = Progress::none());

@@ -1,6 +1,6 @@
 #pragma once
-/// The slice's analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
-/// "size", "split", "mould", "mix", "check".
+/// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "size",
+/// "split", "mould", "cavity", "flow", "mix", "days", "check".
 #include <functional>
 #include <memory>
 #include <optional>
@@ -9,6 +9,7 @@
 
 #include "base/finding.hpp"
 #include "check/conformity.hpp"
+#include "flow/sweep.hpp"
 #include "job/job.hpp"
 #include "job/planner.hpp"
 #include "mesh/soundness.hpp"
@@ -82,6 +83,19 @@ struct MixResult {
   std::vector<Finding> findings;
 };
 
+struct MouldsChoice {
+  int moulds = 1;
+  WallMinute finish = 0;
+  double rubber_g = 0, cost = 0;  ///< cost: materials and hand time
+};
+struct DaysResult {
+  std::vector<Step> steps;
+  Schedule schedule;
+  std::vector<MouldsChoice> by_moulds;
+  double hand_cost = 0;
+  std::vector<Finding> findings;
+};
+
 struct CheckedSize {
   std::string size_id;
   Judgement judgement;
@@ -94,6 +108,26 @@ struct CheckedCasting {
 };
 struct CheckResult {
   std::vector<CheckedCasting> castings;
+  std::vector<Finding> findings;
+};
+
+struct CavityResult {
+  Cavity cavity;
+};
+
+struct PocketSeen {
+  Pocket pocket;
+  Vec3 vent_mm;          ///< where a vent would let it out: the wall over its apex
+  double after_mm3 = 0;  ///< what the pot or the vacuum leaves
+  bool visible = false;  ///< larger than the smallest visible void, after that
+};
+struct FlowResult {
+  Vec3 up;
+  double voxel_mm = 0, cavity_mm3 = 0;
+  double trapped_mm3 = 0, left_mm3 = 0;  ///< before and after pot or vacuum
+  double visible_mm3 = 0;                ///< the limit, as a volume
+  std::vector<PocketSeen> pockets;
+  Vec3 lowest_mm;  ///< the wall's lowest place: where a gate would feed from
   std::vector<Finding> findings;
 };
 

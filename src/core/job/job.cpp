@@ -1,5 +1,6 @@
 #include "job/job.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <ctime>
@@ -107,6 +108,24 @@ MeasuredSize size_from(const Json& j) {
 }  // namespace
 
 std::string_view name_of(Duty d) { return duty_names[static_cast<size_t>(d)]; }
+std::string_view name_of(FillAid a) {
+  return a == FillAid::pressure ? "pressure" : a == FillAid::vacuum ? "vacuum" : "gravity";
+}
+void FlowSetup::hash_into(Hasher& h) const {
+  h.add(turned_over)
+      .add(tilt_deg)
+      .add(azimuth_deg)
+      .add(gate)
+      .add(vents)
+      .add(aid)
+      .add(pressure_kpa)
+      .add(vacuum_kpa)
+      .add(altitude_m);
+}
+void DaysPlan::hash_into(Hasher& h) const {
+  h.add(start).add(moulds).add(bench).add(changes.size());
+  for (const auto& [id, c] : changes) h.add(id).add(c.hands_min).add(c.wait_min).add(c.pinned);
+}
 std::string_view words_of(Duty d) {
   constexpr std::array<std::string_view, duty_count> words{"carries a load",
                                                            "steers or brakes a vehicle",
@@ -152,6 +171,32 @@ std::string job_to_json(const Job& job, bool with_castings) {
               {"cup_tare_g", job.cup_tare_g},
               {"cup_ml", job.cup_ml},
               {"degas", job.degas}};
+  Json vents = Json::array();
+  for (const Vec3& v : job.flow.vents) vents.push_back(to_json(v));
+  j["flow"] = {{"turned_over", job.flow.turned_over},
+               {"tilt_deg", job.flow.tilt_deg},
+               {"azimuth_deg", job.flow.azimuth_deg},
+               {"gate", job.flow.gate ? to_json(*job.flow.gate) : Json()},
+               {"vents", std::move(vents)},
+               {"aid", name_of(job.flow.aid)},
+               {"pressure_kpa", job.flow.pressure_kpa},
+               {"vacuum_kpa_abs", job.flow.vacuum_kpa},
+               {"altitude_m", job.flow.altitude_m}};
+  Json days = Json::array(), changes = Json::object();
+  for (const bool d : job.days.bench.days) days.push_back(d);
+  for (const auto& [id, c] : job.days.changes) {
+    Json e = Json::object();
+    if (c.hands_min) e["hands_min"] = *c.hands_min;
+    if (c.wait_min) e["wait_min"] = *c.wait_min;
+    if (c.pinned) e["pinned"] = wall_text(*c.pinned);
+    changes[id] = std::move(e);
+  }
+  j["days"] = {{"start", job.days.start},
+               {"moulds", job.days.moulds},
+               {"bench_days", std::move(days)},
+               {"bench_from_min", job.days.bench.from_min},
+               {"bench_to_min", job.days.bench.to_min},
+               {"changes", std::move(changes)}};
   j["rule"] = job.rule == DecisionRule::guard ? "guard" : "plain";
   if (with_castings) {
     j["castings"] = Json::array();
@@ -222,6 +267,40 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       job.cup_ml = number(m, "cup_ml", 1000);
       job.degas = m.value("degas", true);
     }
+    if (j.contains("flow") && j["flow"].is_object()) {
+      const Json& f = j["flow"];
+      job.flow.turned_over = f.value("turned_over", false);
+      job.flow.tilt_deg = number(f, "tilt_deg", 0);
+      job.flow.azimuth_deg = number(f, "azimuth_deg", 0);
+      if (f.contains("gate") && !f["gate"].is_null()) job.flow.gate = vector3(f, "gate");
+      for (const auto& v : list(f, "vents")) {
+        if (!v.is_array() || v.size() != 3) throw Bad{"a vent should be three numbers"};
+        job.flow.vents.push_back({v[0].get<double>(), v[1].get<double>(), v[2].get<double>()});
+      }
+      const std::string aid = text(f, "aid", "gravity");
+      job.flow.aid = aid == "pressure" ? FillAid::pressure : aid == "vacuum" ? FillAid::vacuum : FillAid::gravity;
+      job.flow.pressure_kpa = number(f, "pressure_kpa", 300);
+      job.flow.vacuum_kpa = number(f, "vacuum_kpa_abs", 4);
+      job.flow.altitude_m = number(f, "altitude_m", 0);
+    }
+    if (j.contains("days") && j["days"].is_object()) {
+      const Json& d = j["days"];
+      job.days.start = text(d, "start");
+      job.days.moulds = static_cast<int>(number(d, "moulds", 1));
+      if (d.contains("bench_days") && d["bench_days"].is_array() && d["bench_days"].size() == 7)
+        for (size_t i = 0; i < 7; ++i) job.days.bench.days[i] = d["bench_days"][i].get<bool>();
+      job.days.bench.from_min = static_cast<int>(number(d, "bench_from_min", 480));
+      job.days.bench.to_min = static_cast<int>(number(d, "bench_to_min", 1020));
+      if (d.contains("changes") && d["changes"].is_object())
+        for (const auto& [id, c] : d["changes"].items()) {
+          StepChange change{maybe(c, "hands_min"), maybe(c, "wait_min"), std::nullopt};
+          if (const std::string pin = text(c, "pinned"); !pin.empty()) {
+            change.pinned = parse_wall_time(pin);
+            if (!change.pinned) throw Bad{"the pinned time \"" + pin + "\" is no time"};
+          }
+          job.days.changes[id] = change;
+        }
+    }
     job.rule = text(j, "rule", "guard") == "plain" ? DecisionRule::plain : DecisionRule::guard;
     for (const auto& c : list(j, "castings")) {
       Casting k;
@@ -255,6 +334,25 @@ Status check_job(const Job& job) {
   if (outside(job.scale_division_g, 1e-4, 1000)) return bad("the scale division must be from 0.0001 to 1000 g");
   if (outside(job.waste_pct, 0, 100)) return bad("the waste must be from 0 to 100 %");
   if (outside(job.cup_tare_g, 0, 1e5) || outside(job.cup_ml, 0, 1e6)) return bad("the cup's figures are out of reason");
+  const DaysPlan& d = job.days;
+  if (!d.start.empty() && !parse_wall_time(d.start)) return bad("\"" + d.start + "\" is no day and time");
+  if (d.moulds < 1 || d.moulds > 20) return bad("the number of moulds must be from 1 to 20");
+  if (d.bench.from_min < 0 || d.bench.to_min > 24 * 60 || d.bench.from_min >= d.bench.to_min)
+    return bad("the bench must open before it shuts");
+  if (std::find(d.bench.days.begin(), d.bench.days.end(), true) == d.bench.days.end())
+    return bad("there is no bench day in the week");
+  for (const auto& [id, c] : d.changes)
+    if ((c.hands_min && outside(*c.hands_min, 0, 5000)) || (c.wait_min && outside(*c.wait_min, 0, 200'000)))
+      return bad("a step's time is out of reason");
+  const FlowSetup& f = job.flow;
+  if (outside(f.tilt_deg, 0, 90) || outside(f.azimuth_deg, -360, 360)) return bad("the mould's tilt is out of reason");
+  if (outside(f.pressure_kpa, 0, 1000)) return bad("the pot's pressure must be from 0 to 1000 kPa");
+  if (outside(f.vacuum_kpa, 0.01, 101)) return bad("the vacuum must be from 0.01 to 101 kPa absolute");
+  if (outside(f.altitude_m, -400, 5000)) return bad("the altitude must be from -400 to 5000 m");
+  if (f.vents.size() > 100) return bad("a hundred vents are enough");
+  for (const Vec3& v : f.vents)
+    if (!finite(v)) return bad("a vent has no place");
+  if (f.gate && !finite(*f.gate)) return bad("the gate has no place");
   for (const MeasuredSize& s : job.sizes)
     if (auto ok = check_size(s); !ok) return ok;
   return {};

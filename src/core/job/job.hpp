@@ -6,12 +6,13 @@
 #include <vector>
 
 #include "check/conformity.hpp"
+#include "days/schedule.hpp"
 #include "mesh/load.hpp"
 #include "original/size.hpp"
 
 namespace palinform {
 
-constexpr int job_schema = 1;
+constexpr int job_schema = 2;  ///< 2: flow set-up, days
 
 /// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
 enum class Duty { load, vehicle, mains, pressure, food, child, medical };
@@ -50,6 +51,34 @@ struct Answer {
   bool operator==(const Answer&) const = default;
 };
 
+/// How the resin is helped into the mould.
+enum class FillAid { gravity, pressure, vacuum };
+std::string_view name_of(FillAid a);  ///< "gravity", "pressure", "vacuum"
+
+/// How the closed mould stands and where resin goes in and air comes out.
+struct FlowSetup {
+  bool turned_over = false;  ///< stands with side b up
+  double tilt_deg = 0, azimuth_deg = 0;
+  std::optional<Vec3> gate;  ///< on the part's surface, part's frame
+  std::vector<Vec3> vents;
+  FillAid aid = FillAid::gravity;
+  double pressure_kpa = 300;  ///< gauge, of the pot
+  double vacuum_kpa = 4;      ///< absolute, before the mould floods
+  double altitude_m = 0;
+  bool operator==(const FlowSetup&) const = default;
+  void hash_into(Hasher& h) const;
+};
+
+/// When the work begins, on how many moulds, and what the person changed.
+struct DaysPlan {
+  std::string start;  ///< wall time "2026-11-30T08:00"; empty: not begun
+  int moulds = 1;
+  BenchHours bench;
+  std::map<std::string, StepChange> changes;  ///< by step id
+  bool operator==(const DaysPlan&) const = default;
+  void hash_into(Hasher& h) const;
+};
+
 struct Job {
   std::string id;
   std::string name = "New job";
@@ -68,6 +97,8 @@ struct Job {
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;
   double cup_ml = 1000;
   bool degas = true;
+  FlowSetup flow;
+  DaysPlan days;
   DecisionRule rule = DecisionRule::guard;
   std::vector<Casting> castings;
   std::vector<Answer> answers;

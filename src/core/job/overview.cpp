@@ -7,7 +7,8 @@
 namespace palinform {
 
 std::string_view name_of(Stage s) {
-  constexpr std::array<std::string_view, stage_count> names{"Original", "Size", "Split", "Mould", "Mix", "Check"};
+  constexpr std::array<std::string_view, stage_count> names{"Original", "Size", "Split", "Mould",
+                                                            "Flow",     "Mix",  "Days",  "Check"};
   return names[static_cast<size_t>(s)];
 }
 
@@ -26,7 +27,9 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh<SizeResult>("size")) take(Stage::size, r->findings);
   if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
+  if (const auto r = plan.fresh<DaysResult>("days")) take(Stage::days, r->findings);
   if (const auto r = plan.fresh<CheckResult>("check")) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
     if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
@@ -37,8 +40,14 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
 
 std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan) {
   std::array<StageState, stage_count> out;
-  const std::array<std::vector<std::string>, stage_count> nodes{
-      std::vector<std::string>{"original", "soundness"}, {"size"}, {"split"}, {"mould"}, {"mix"}, {"check"}};
+  const std::array<std::vector<std::string>, stage_count> nodes{std::vector<std::string>{"original", "soundness"},
+                                                                {"size"},
+                                                                {"split"},
+                                                                {"mould"},
+                                                                {"cavity", "flow"},
+                                                                {"mix"},
+                                                                {"days"},
+                                                                {"check"}};
   const auto findings = findings_of(job, plan);
   for (int i = 0; i < stage_count; ++i) {
     StageState& s = out[static_cast<size_t>(i)];
@@ -82,8 +91,13 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
     figure(Stage::mould) = "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+  if (const auto r = plan.fresh<FlowResult>("flow"))
+    figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
+                          : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"
+                                                              : significant(r->left_mm3, 2) + " mm³ of air";
   if (const auto r = plan.fresh<MixResult>("mix"))
     figure(Stage::mix) = grouped(r->rubber_g) + " g + " + grouped(r->resin_g) + " g";
+  if (const auto r = plan.fresh<DaysResult>("days")) figure(Stage::days) = "ready " + short_text(r->schedule.finish);
   if (const auto r = plan.fresh<CheckResult>("check")) {
     const CheckedCasting& c = r->castings.back();
     figure(Stage::check) =
@@ -102,6 +116,14 @@ Tally tally_of(const Job& job, const Planner& plan) {
     t.rubber_g = r->rubber_g;
     t.resin_g = r->resin_g;
     t.cost = r->rubber_cost + r->resin_cost;
+  }
+  if (const auto r = plan.fresh<DaysResult>("days")) {
+    t.hands_min = r->schedule.hands_min;
+    t.ready = short_text(r->schedule.finish);
+    if (const auto mix = plan.fresh<MixResult>("mix")) {
+      t.rubber_g = mix->rubber_g * job.days.moulds;
+      t.cost = mix->rubber_cost * job.days.moulds + mix->resin_cost + r->hand_cost;
+    }
   }
   if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
     t.tightest =
@@ -142,6 +164,16 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
     next.waste_pct = *number("pct");
   } else if (remedy.code == "cup" && number("ml")) {
     next.cup_ml = *number("ml");
+  } else if ((remedy.code == "vent" || remedy.code == "gate") && number("x") && number("y") && number("z")) {
+    const Vec3 p{*number("x"), *number("y"), *number("z")};
+    if (remedy.code == "vent")
+      next.flow.vents.push_back(p);
+    else
+      next.flow.gate = p;
+  } else if (remedy.code == "aid") {
+    next.flow.aid = arg("aid") == "pressure" ? FillAid::pressure
+                    : arg("aid") == "vacuum" ? FillAid::vacuum
+                                             : FillAid::gravity;
   } else if (remedy.code == "degas") {
     next.degas = arg("on") == "1";
   } else {

@@ -9,8 +9,8 @@
 
 namespace palinform {
 
-enum class Stage { original, size, split, mould, mix, check };
-constexpr int stage_count = 6;
+enum class Stage { original, size, split, mould, flow, mix, days, check };
+constexpr int stage_count = 8;
 std::string_view name_of(Stage s);  ///< "Original", …
 
 enum class Knot { untouched, moving, settled, needs_answer, stopped };
@@ -34,7 +34,9 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan);
 std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan);
 
 struct Tally {
-  std::optional<double> rubber_g, resin_g, cost;
+  std::optional<double> rubber_g, resin_g, cost;  ///< cost: materials, and hand time once the days are planned
+  std::optional<double> hands_min;
+  std::string ready;     ///< "Thu 16:20"
   std::string tightest;  ///< "Pen bore, 62 % likely"
 };
 Tally tally_of(const Job& job, const Planner& plan);

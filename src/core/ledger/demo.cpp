@@ -69,6 +69,11 @@ Job bracket() {
        {"Cross bore", K::bore, F::pin, 4.2, 4.2, 4.25, 3, {-41.1, -10, 29}, {-36.9, -10, 29}, {4.22, 4.23}}});
   j.sizes[7].pin_mm = 4.225;
   j.sizes[6].limits_guessed = true;
+  j.days.start = "2026-11-26T08:00";
+  j.flow.tilt_deg = 14;
+  j.flow.azimuth_deg = 180;
+  j.flow.gate = Vec3{46, 0, 3};
+  j.flow.vents = {{-40.5, 0, 33.8}};
   Casting first;
   first.number = 1;
   first.made_on = "2026-11-20";
@@ -88,6 +93,7 @@ Job ornament() {
   j.name = "Case-corner ornament";
   j.client = "Saltmarsh Tide Office";
   j.copies = 4;
+  j.days.start = "2026-11-30T08:00";
   j.silicone_id = "add-30-blue";
   j.resin_id = "pu-rigid-ivory";
   j.cup_tare_g = 12;

@@ -161,7 +161,8 @@ Result<Catalogue> read_catalogue(std::string_view text) {
         take("pour_min_per_100g_resin", u.pour_min_per_100g_resin);
     take("flash_mm", u.flash_mm), take("flash_u_mm", u.flash_u_mm), take("gel_u_c", u.gel_u_c),
         take("pin_u_mm", u.pin_u_mm);
-    take("guessed_section_mm", u.guessed_section_mm);
+    take("guessed_section_mm", u.guessed_section_mm), take("visible_void_mm", u.visible_void_mm),
+        take("hand_price_per_h", u.hand_price_per_h);
   }
   return c;
 }

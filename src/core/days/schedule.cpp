@@ -1,0 +1,307 @@
+#include "days/schedule.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+
+namespace palinform {
+namespace {
+
+constexpr int64_t day_min = 24 * 60;
+constexpr std::array<std::string_view, 7> day_names{"mon", "tue", "wed", "thu", "fri", "sat", "sun"};
+
+int64_t floor_div(int64_t a, int64_t b) { return a >= 0 ? a / b : -((-a + b - 1) / b); }
+
+/// Days since 1970 of a date of the Gregorian calendar, and back (H. Hinnant's integer method).
+int64_t days_of(int64_t y, int m, int d) {
+  y -= m <= 2;
+  const int64_t era = floor_div(y, 400);
+  const int64_t yoe = y - era * 400, doy = (153 * (m + (m > 2 ? -3 : 9)) + 2) / 5 + d - 1,
+                doe = yoe * 365 + yoe / 4 - yoe / 100 + doy;
+  return era * 146097 + doe - 719468;
+}
+void date_of(int64_t days, int64_t& y, int& m, int& d) {
+  days += 719468;
+  const int64_t era = floor_div(days, 146097), doe = days - era * 146097;
+  const int64_t yoe = (doe - doe / 1460 + doe / 36524 - doe / 146096) / 365,
+                doy = doe - (365 * yoe + yoe / 4 - yoe / 100), mp = (5 * doy + 2) / 153;
+  d = static_cast<int>(doy - (153 * mp + 2) / 5 + 1);
+  m = static_cast<int>(mp < 10 ? mp + 3 : mp - 9);
+  y = yoe + era * 400 + (m <= 2);
+}
+
+std::string two(int64_t v) { return (v < 10 ? "0" : "") + std::to_string(v); }
+
+std::string clock_text(WallMinute t) {
+  const int64_t m = t - floor_div(t, day_min) * day_min;
+  return two(m / 60) + ":" + two(m % 60);
+}
+
+}  // namespace
+
+std::optional<WallMinute> parse_wall_time(std::string_view s) {
+  const auto digits = [&](size_t at, size_t n) -> int {
+    int v = 0;
+    for (size_t i = at; i < at + n; ++i) {
+      if (i >= s.size() || s[i] < '0' || s[i] > '9') return -1;
+      v = v * 10 + (s[i] - '0');
+    }
+    return v;
+  };
+  if (s.size() < 16 || s[4] != '-' || s[7] != '-' || (s[10] != 'T' && s[10] != ' ') || s[13] != ':')
+    return std::nullopt;
+  const int y = digits(0, 4), mo = digits(5, 2), d = digits(8, 2), h = digits(11, 2), mi = digits(14, 2);
+  if (y < 1900 || mo < 1 || mo > 12 || d < 1 || d > 31 || h < 0 || h > 23 || mi < 0 || mi > 59) return std::nullopt;
+  int64_t back_y;
+  int back_m, back_d;
+  date_of(days_of(y, mo, d), back_y, back_m, back_d);
+  if (back_d != d || back_m != mo) return std::nullopt;  // 31 February
+  return days_of(y, mo, d) * day_min + h * 60 + mi;
+}
+
+std::string wall_text(WallMinute t) {
+  int64_t y;
+  int m, d;
+  date_of(floor_div(t, day_min), y, m, d);
+  return std::to_string(y) + "-" + two(m) + "-" + two(d) + "T" + clock_text(t);
+}
+int weekday_of(WallMinute t) {
+  const int64_t d = floor_div(t, day_min) + 3;  // 1 January 1970 was a Thursday
+  return static_cast<int>(d - floor_div(d, 7) * 7);
+}
+std::string short_text(WallMinute t) {
+  std::string day(day_names[static_cast<size_t>(weekday_of(t))]);
+  day[0] = static_cast<char>(day[0] - 'a' + 'A');
+  return day + " " + clock_text(t);
+}
+
+void BenchHours::hash_into(Hasher& h) const {
+  for (const bool d : days) h.add(d);
+  h.add(from_min).add(to_min);
+}
+
+Result<std::array<bool, 7>> parse_days(std::string_view text) {
+  std::array<bool, 7> out{};
+  const Error bad{"\"" + std::string(text) + "\" names no days", "bench", "Write mon-fri, or mon,wed,sat."};
+  const auto day = [&](std::string_view w) {
+    const std::string low = lower_ascii(trim(w));
+    for (int i = 0; i < 7; ++i)
+      if (low == day_names[static_cast<size_t>(i)]) return i;
+    return -1;
+  };
+  size_t at = 0;
+  while (at <= text.size()) {
+    const size_t end = std::min(text.find(',', at), text.size());
+    const std::string_view part = text.substr(at, end - at);
+    const size_t dash = part.find('-');
+    const int a = day(part.substr(0, dash)), b = dash == std::string_view::npos ? a : day(part.substr(dash + 1));
+    if (a < 0 || b < 0) return bad;
+    for (int i = a;; i = (i + 1) % 7) {
+      out[static_cast<size_t>(i)] = true;
+      if (i == b) break;
+    }
+    at = end + 1;
+  }
+  return out;
+}
+
+Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes) {
+  const int64_t need = static_cast<int64_t>(std::ceil(minutes - 1e-9));
+  if (need <= 0) return from;  // nothing to do by hand: any time will do
+  int64_t longest = 0;
+  for (const BenchHours& b : bench)
+    if (std::find(b.days.begin(), b.days.end(), true) != b.days.end())
+      longest = std::max<int64_t>(longest, b.to_min - b.from_min);
+  if (longest <= 0) return Error{"there are no bench hours", "days", "Say when somebody is at the bench."};
+  const bool fits = need <= longest;
+  for (int64_t day = floor_div(from, day_min), last = day + 15; day <= last; ++day) {
+    WallMinute best = INT64_MAX;
+    for (const BenchHours& b : bench) {
+      if (!b.days[static_cast<size_t>(weekday_of(day * day_min))] || b.to_min <= b.from_min) continue;
+      const WallMinute open = day * day_min + b.from_min, shut = day * day_min + b.to_min;
+      const WallMinute start = fits ? std::max(open, from) : open;
+      if (start < from || (fits && start + need > shut)) continue;
+      best = std::min(best, start);
+    }
+    if (best != INT64_MAX) return best;
+  }
+  return Error{"no bench hours were found within two weeks", "days", "Say when somebody is at the bench."};
+}
+
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start) {
+  Schedule out;
+  out.start = start;
+  out.finish = start;
+  std::map<std::string, size_t> place;
+  for (size_t i = 0; i < steps.size(); ++i)
+    if (!place.emplace(steps[i].id, i).second) return Error{"two steps are called \"" + steps[i].id + "\"", "days", ""};
+  out.placed.resize(steps.size());
+  std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
+  // What the person does, sorted by start: later steps may slip into the gaps that cures leave.
+  std::vector<std::pair<WallMinute, WallMinute>> busy;
+  const auto ceil_min = [](double v) { return static_cast<int64_t>(std::ceil(v - 1e-9)); };
+
+  for (size_t i = 0; i < steps.size();) {
+    size_t end = i + 1;
+    while (end < steps.size() && steps[end].at_once) ++end;
+    // The run's length from its first minute to the last hands-on minute, waits between included.
+    int64_t length = 0;
+    for (size_t k = i; k < end; ++k)
+      length += ceil_min(steps[k].hands_min) + (k + 1 < end ? ceil_min(steps[k].wait_min) : 0);
+    WallMinute earliest = start;
+    for (size_t k = i; k < end; ++k) {
+      if (steps[k].pinned) earliest = std::max(earliest, *steps[k].pinned);
+      if (!steps[k].holds.empty()) earliest = std::max(earliest, held[steps[k].holds]);
+      if (!steps[k].needs.empty()) earliest = std::max(earliest, held[steps[k].needs]);
+      for (const std::string& id : steps[k].after) {
+        const auto it = place.find(id);
+        if (it == place.end() || it->second >= k)
+          return Error{"step \"" + steps[k].id + "\" waits for \"" + id + "\", which does not come before it", "days",
+                       ""};
+        if (it->second < i) earliest = std::max(earliest, out.placed[it->second].end);
+      }
+    }
+    WallMinute at = earliest;
+    for (bool moved = true; moved && length > 0;) {
+      moved = false;
+      const auto open = next_bench_time(bench, at, static_cast<double>(length));
+      if (!open) return open.error();
+      at = *open;
+      for (const auto& [from, to] : busy)
+        if (at < to && from < at + length) {
+          at = to;
+          moved = true;
+        }
+    }
+    if (length > 0) {
+      for (const BenchHours& b : bench)
+        if (length <= b.to_min - b.from_min) goto fits;
+      out.overruns.push_back(i);
+    fits:
+      busy.emplace_back(at, at + length);
+      std::sort(busy.begin(), busy.end());
+    }
+    for (size_t k = i; k < end; ++k) {
+      Placed& p = out.placed[k];
+      p.step = k;
+      p.start = at;
+      p.hands_end = at + ceil_min(steps[k].hands_min);
+      p.end = p.hands_end + ceil_min(steps[k].wait_min);
+      at = p.end;
+      out.hands_min += steps[k].hands_min;
+      out.finish = std::max(out.finish, p.end);
+      if (!steps[k].holds.empty()) held[steps[k].holds] = p.end;
+      if (!steps[k].needs.empty())
+        held[steps[k].needs] = std::max(held[steps[k].needs], steps[k].needs == "pot" ? p.end : p.hands_end);
+    }
+    i = end;
+  }
+  return out;
+}
+
+std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, const std::string& title) {
+  const auto escaped = [](const std::string& in) {
+    std::string o;
+    for (const char c : in) {
+      if (c == ',' || c == ';' || c == '\\') o += '\\';
+      if (c == '\n')
+        o += "\\n";
+      else
+        o += c;
+    }
+    return o;
+  };
+  const auto stamp = [](WallMinute t) {
+    std::string w = wall_text(t) + "00";
+    std::erase_if(w, [](char c) { return c == '-' || c == ':'; });
+    return w;
+  };
+  std::string out = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Palinform//Days//EN\r\n";
+  for (const Placed& p : s.placed) {
+    const Step& step = steps[p.step];
+    if (step.hands_min <= 0) continue;
+    out += "BEGIN:VEVENT\r\nUID:" + escaped(step.id) + "-" + stamp(p.start) +
+           "@palinform\r\nDTSTAMP:19700101T000000Z\r\nDTSTART:" + stamp(p.start) + "\r\nDTEND:" + stamp(p.hands_end) +
+           "\r\nSUMMARY:" + escaped(step.name + " · " + title) + "\r\n";
+    if (step.wait_min > 0) out += "DESCRIPTION:then leave it until " + escaped(short_text(p.end)) + "\r\n";
+    out += "END:VEVENT\r\n";
+  }
+  return out + "END:VCALENDAR\r\n";
+}
+
+void StepTimes::hash_into(Hasher& h) const {
+  for (const double v :
+       {prepare_min, seal_min, seal_wait_min,   box_min,      turn_over_min,  release_min,   release_wait_min,
+        open_min,    rest_min, demould_min,     trim_min,     check_min,      post_cure_min, mix_min,
+        degas_min,   pour_min, rubber_cure_min, cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
+    h.add(v);
+  h.add(pot);
+}
+
+std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
+                            const std::map<std::string, StepChange>& changes) {
+  std::vector<Step> s;
+  const auto add = [&](std::string id, std::string name, double hands, double wait, std::vector<std::string> after,
+                       bool at_once = false, std::string needs = "", std::string holds = "") {
+    Step step{std::move(id),    std::move(name),  hands,        wait, std::move(after), at_once,
+              std::move(needs), std::move(holds), std::nullopt, false};
+    if (const auto c = changes.find(step.id); c != changes.end()) {
+      if (c->second.hands_min) step.hands_min = *c->second.hands_min;
+      if (c->second.wait_min) step.wait_min = *c->second.wait_min;
+      step.pinned = c->second.pinned;
+      step.changed = true;
+    }
+    s.push_back(std::move(step));
+  };
+  add("prepare", "Prepare the original", t.prepare_min, 0, {});
+  add("seal", "Seal it and wait", t.seal_min, t.seal_wait_min, {"prepare"});
+  std::string before = "seal";
+  for (int m = 1; m <= moulds; ++m) {
+    // One original: the moulds are made one after the other.
+    const std::string k = moulds > 1 ? "-" + std::to_string(m) : "",
+                      of = moulds > 1 ? " of mould " + std::to_string(m) : "";
+    add("box" + k, "Bed in clay and box" + of, t.box_min, 0, {before});
+    for (const char* side : {"a", "b"}) {
+      const std::string half = std::string(side) + k;
+      add("mix-" + half, std::string("Mix rubber ") + side + of, t.mix_min, 0,
+          {side[0] == 'a' ? "box" + k : "release" + k});
+      if (t.degas_min > 0)
+        add("degas-" + half, std::string("Degas rubber ") + side + of, t.degas_min, 0, {}, true, "chamber");
+      add("pour-" + half, std::string("Pour half ") + side + of, t.pour_min, t.rubber_cure_min, {}, true);
+      if (side[0] == 'a') {
+        add("turn" + k, "Turn over, clay out" + of, t.turn_over_min, 0, {"pour-" + half});
+        add("release" + k, "Release the first half" + of, t.release_min, t.release_wait_min, {"turn" + k});
+      }
+    }
+    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {"pour-b" + k});
+    before = "pour-b" + k;
+  }
+  for (int n = 1; n <= castings; ++n) {
+    const int m = 1 + (n - 1) % moulds;
+    const std::string k = std::to_string(n), mould = "mould " + std::to_string(m),
+                      of = castings > 1 ? " " + k + " of " + std::to_string(castings) : "";
+    const std::string opened = moulds > 1 ? "open-" + std::to_string(m) : "open";
+    // The first is the test: nothing else is cast before it was looked at.
+    std::vector<std::string> after{opened};
+    if (n > 1) after.push_back("check-1");
+    if (n > moulds) after.push_back("demould-" + std::to_string(n - moulds));
+    add("cast-mix-" + k, (n == 1 ? "Mix the test casting" : "Mix casting" + of), t.cast_mix_min, 0, after, false, "",
+        mould);
+    if (t.cast_degas_min > 0)
+      add("cast-degas-" + k, "Degas casting" + of, t.cast_degas_min, 0, {}, true, "chamber", mould);
+    add("cast-pour-" + k, n == 1 ? "Pour the test casting" : "Pour casting" + of, t.cast_pour_min, t.cast_cure_min, {},
+        true, t.pot ? "pot" : "", mould);
+    add("demould-" + k, "Demould" + of, t.demould_min, t.post_cure_min, {"cast-pour-" + k}, false, "", mould);
+    if (n == 1) add("check-1", "Trim and check the test casting", t.trim_min + t.check_min, 0, {"demould-1"});
+  }
+  if (castings > 1) {
+    std::vector<std::string> all;
+    for (int n = 2; n <= castings; ++n) all.push_back("demould-" + std::to_string(n));
+    add("trim", "Trim the castings", t.trim_min * (castings - 1), 0, all);
+    add("check", "Check the castings", t.check_min * (castings - 1), 0, {"trim"});
+  }
+  return s;
+}
+
+}  // namespace palinform

@@ -1,0 +1,88 @@
+#pragma once
+/// Days, plain (M13 without the solver): steps with hands-on minutes and unattended hours, laid against bench hours.
+/// Hands-on parts lie inside them, one person does one at a time, cures run through nights and weekends.
+#include <array>
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/hash.hpp"
+#include "base/result.hpp"
+
+namespace palinform {
+
+/// Minutes since 1 January 1970, local wall time (no zone, no summer time: a workshop's wall clock).
+using WallMinute = int64_t;
+std::optional<WallMinute> parse_wall_time(std::string_view text);  ///< "2026-11-30T08:00" or with seconds
+std::string wall_text(WallMinute t);                               ///< "2026-11-30T08:00"
+int weekday_of(WallMinute t);                                      ///< 0 Monday … 6 Sunday
+std::string short_text(WallMinute t);                              ///< "Thu 16:20"
+
+/// When somebody is at the bench.
+struct BenchHours {
+  std::array<bool, 7> days{true, true, true, true, true, false, false};  ///< Monday first
+  int from_min = 8 * 60, to_min = 17 * 60;                               ///< minutes of the day
+  bool operator==(const BenchHours&) const = default;
+  void hash_into(Hasher& h) const;
+};
+/// "mon-fri", "mon,wed,sat", "mon-sun".
+Result<std::array<bool, 7>> parse_days(std::string_view text);
+
+/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Work longer than a bench day starts
+/// when the bench opens and runs over (told by overruns). Refuses a calendar without any hours.
+Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes);
+
+struct Step {
+  std::string id, name;
+  double hands_min = 0;              ///< hands-on, in one piece
+  double wait_min = 0;               ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;    ///< ids that must be over, waits included
+  bool at_once = false;              ///< follows the step before it without a pause (pot life)
+  std::string needs;                 ///< "chamber", "pot", … held while hands-on
+  std::string holds;                 ///< "mould 1": held through the wait as well
+  std::optional<WallMinute> pinned;  ///< not before this
+  bool changed = false;              ///< its times are the person's own
+  bool operator==(const Step&) const = default;
+};
+
+struct Placed {
+  size_t step = 0;
+  WallMinute start = 0, hands_end = 0, end = 0;  ///< end includes the wait
+};
+
+struct Schedule {
+  std::vector<Placed> placed;  ///< in the order of the steps
+  WallMinute start = 0, finish = 0;
+  double hands_min = 0;
+  std::vector<size_t> overruns;  ///< steps that do not fit a bench day
+};
+
+/// Serial schedule in the given order: each step as early as what it follows, the person and what it holds allow. Steps
+/// marked `at_once` are placed together with the one before them, so that the whole run fits one bench day.
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start);
+
+/// A calendar file (iCalendar, floating times) with one event a hands-on piece.
+std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, const std::string& title);
+
+/// The job's own steps (M13): making the moulds, a test casting, the rest, checking. Times in minutes; the hand times
+/// are guesses from the rules unless changed by id.
+struct StepTimes {
+  double prepare_min = 45, seal_min = 10, seal_wait_min = 240, box_min = 60, turn_over_min = 30, release_min = 10,
+         release_wait_min = 15;
+  double open_min = 30, rest_min = 24 * 60, demould_min = 10, trim_min = 10, check_min = 15, post_cure_min = 0;
+  double mix_min = 3, degas_min = 5, pour_min = 3, rubber_cure_min = 16 * 60;
+  double cast_mix_min = 3, cast_degas_min = 0, cast_pour_min = 2, cast_cure_min = 240;
+  bool pot = false;  ///< castings cure in the pressure pot
+  void hash_into(Hasher& h) const;
+};
+struct StepChange {
+  std::optional<double> hands_min, wait_min;
+  std::optional<WallMinute> pinned;
+  bool operator==(const StepChange&) const = default;
+};
+std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
+                            const std::map<std::string, StepChange>& changes = {});
+
+}  // namespace palinform
