@@ -27,7 +27,7 @@ int main(int argc, char** argv) {
   args.addPositionalArgument(QStringLiteral("workshop"),
                              QStringLiteral("The workshop file; the usual one when left out."));
   const QCommandLineOption job(QStringLiteral("job"), QStringLiteral("Open this job."), QStringLiteral("id"));
-  const QCommandLineOption stage(QStringLiteral("stage"), QStringLiteral("Begin at this stage, 1 to 8."),
+  const QCommandLineOption stage(QStringLiteral("stage"), QStringLiteral("Begin at this stage, 1 to 10."),
                                  QStringLiteral("n"));
   const QCommandLineOption shots(QStringLiteral("shots"),
                                  QStringLiteral("Write a picture of each main view into DIR and end."),

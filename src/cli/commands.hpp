@@ -24,6 +24,7 @@ void add_mesh(CLI::App& app, Command& run);
 void add_split(CLI::App& app, Command& run);
 void add_mould(CLI::App& app, Command& run);
 void add_flow(CLI::App& app, Command& run);
+void add_days(CLI::App& app, Command& run);
 void add_mix(CLI::App& app, Command& run);
 void add_size(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);

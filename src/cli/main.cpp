@@ -24,6 +24,7 @@ int main(int argc, char** argv) {
   cli::add_split(app, run);
   cli::add_mould(app, run);
   cli::add_flow(app, run);
+  cli::add_days(app, run);
   cli::add_mix(app, run);
   cli::add_size(app, run);
   cli::add_judge(app, run);

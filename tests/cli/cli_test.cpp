@@ -172,16 +172,59 @@ TEST_CASE("palin size and judge: the methods' cases", "[cli]") {
   CHECK(v["overall"] == "fails");
 }
 
+TEST_CASE("palin flow: where air stays, and what pot and vacuum leave", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 40, 20}), dir / "box.stl"));
+  const std::string box = dir / "box.stl";
+  CHECK(palin("flow " + box + " --up 0,0,1 --vent 20,20,20 --voxel 1").json()["trapped_mm3"].get<double>() ==
+        Approx(0).margin(1e-6));
+  const Json j = palin("flow " + box + " --up 0,0,1 --vent 0,20,10 --gate 20,20,0 --voxel 1 --pressure-kpa 400").json();
+  CHECK(j["trapped_mm3"].get<double>() == Approx(16000).epsilon(0.02));
+  CHECK(j["cavity_mm3"].get<double>() == Approx(32000));
+  REQUIRE(j["pockets"].size() == 1);
+  CHECK(j["pockets"][0]["volume_after_mm3"].get<double>() ==
+        Approx(0.202 * j["pockets"][0]["volume_mm3"].get<double>()).epsilon(3e-3));
+  CHECK(j["fill_time_min"].is_null());
+  CHECK(palin("flow " + box + " --up 0,0,1 --open 20,20,20,6 --voxel 1").json()["trapped_mm3"].get<double>() ==
+        Approx(0).margin(1e-6));
+  CHECK(palin("flow " + box + " --up 0,0,0").code == 1);
+  CHECK(palin("flow " + box).code == 2);
+}
+
+TEST_CASE("palin days: M13's case by one mould and by two", "[cli]") {
+  shapes::TempDir dir;
+  const auto file = [&](const std::string& moulds) {
+    shapes::write_text(
+        dir / "d.json",
+        R"({"start":"2026-11-30T08:00","bench":[{"days":"mon-sun","from":"08:00","to":"17:00"}],"people":1,"castings":8,"moulds":)" +
+            moulds +
+            R"(,"moulds_max":3,"mould":{"hands_min":0,"cure_min":0,"pours":0},"cast":{"hands_min":30,"cure_min":1440}})");
+    return palin("days " + (dir / "d.json"));
+  };
+  const Json one = file("1").json();
+  CHECK(one["makespan_h"].get<double>() >= 8 * 24);
+  CHECK(one["makespan_h"].get<double>() < 8.6 * 24);
+  CHECK(one["tasks"].size() == 8);
+  CHECK(one["by_moulds"].size() == 3);
+  const Json two = file("2").json();
+  CHECK(two["makespan_h"].get<double>() >= 4 * 24);
+  CHECK(two["makespan_h"].get<double>() < 4.6 * 24);
+  CHECK(file("\"auto\"").json()["finish"].get<std::string>() <= two["finish"].get<std::string>());
+  CHECK(file("0").code == 1);
+  shapes::write_text(dir / "bad.json", R"({"start":"2026-11-31T08:00"})");
+  CHECK(palin("days " + (dir / "bad.json")).code == 1);
+}
+
 TEST_CASE("palin demo, job and sheet", "[cli]") {
   shapes::TempDir dir;
   const Ran made = palin("demo " + (dir / "demo"));
   REQUIRE(made.code == 0);
-  CHECK(made.json()["jobs"].size() == 2);
+  CHECK(made.json()["jobs"].size() == 4);
   const std::string file = dir / "demo/pen-arm-bracket.palinform";
   const Ran job = palin("job " + file);
   REQUIRE(job.code == 0);
   const Json j = job.json();
-  CHECK(j["stages"].size() == 6);
+  CHECK(j["stages"].size() == 10);
   CHECK(j["ready"] == false);
   CHECK(j["tally"]["rubber_g"].get<double>() > 250);
   bool misses = false;

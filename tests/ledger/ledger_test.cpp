@@ -139,7 +139,7 @@ TEST_CASE("an older workshop is copied, then brought up to date", "[ledger]") {
   {
     // Back to version 1: without the log of edits.
     SQLite::Database db(path, SQLite::OPEN_READWRITE);
-    db.exec("DROP TABLE edit");
+    for (const char* t : {"pour", "lot", "mould", "run", "edit"}) db.exec(std::string("DROP TABLE ") + t);
     db.exec("PRAGMA user_version = 1");
     db.exec("PRAGMA wal_checkpoint(TRUNCATE)");
   }
@@ -224,20 +224,20 @@ TEST_CASE("a job is handed on and comes back the same", "[ledger]") {
   CHECK_FALSE(read_archive(std::string_view(*bytes).substr(0, 900), "x"));
 }
 
-TEST_CASE("the demo workshop: two jobs at different stages, one with a size that misses", "[ledger]") {
+TEST_CASE("the demo workshop: a job in every state, one with a size that misses, one finished with a failed pour",
+          "[ledger]") {
   shapes::TempDir dir;
   const std::string folder = std::filesystem::path(PALINFORM_DEMO_MESHES).parent_path().string();
   const auto path = write_demo(dir.str(), folder);
   REQUIRE(path);
   auto w = *Workshop::open(*path);
   const auto rows = *w->jobs();
-  REQUIRE(rows.size() == 2);
+  REQUIRE(rows.size() == 4);
   CHECK(rows[0].name == "Pen-arm bracket");
   int castings = 0;
   for (const JobRow& r : rows) {
     const Job job = *w->load_job(r.id);
     castings += static_cast<int>(job.castings.size());
-    CHECK_FALSE(job.sizes.empty());
     const auto mesh = *w->mesh(job.mesh.hash);
     CHECK(check_soundness(*mesh)->sound());
     // Each dimension line is as long as its size says.
@@ -245,6 +245,49 @@ TEST_CASE("the demo workshop: two jobs at different stages, one with a size that
       if (s.kind != SizeKind::centre) CHECK(length(s.to_mm - s.from_mm) == Approx(s.nominal_mm).margin(0.02));
     CHECK(job.client == "Saltmarsh Tide Office");
   }
-  CHECK(castings == 1);
+  CHECK(castings == 7);
+  int failed = 0, pulls = 0;
+  for (const PourRecord& p : *w->pours()) failed += p.failed;
+  for (const MouldRecord& m : *w->moulds()) pulls += m.pulls;
+  CHECK(failed == 1);
+  CHECK(pulls == 7);
+  CHECK(w->lots()->size() == 4);
   CHECK_FALSE(write_demo(dir / "x", ""));
+}
+
+TEST_CASE("books: lots are drawn from, moulds count pulls, all in one transaction", "[ledger]") {
+  shapes::TempDir dir;
+  const Job job = small_job("A");
+  int64_t lot = 0, mould = 0;
+  {
+    auto w = *Workshop::open(dir / "w.sqlite");
+    REQUIRE(w->save_job(job, "made"));
+    lot = *w->save_lot({0, "add-30-blue", "B-1", "2026-11-01", "2027-01-01", 1000, 1000});
+    mould = *w->save_mould({0, job.id, "", "A, mould 1", "2026-11-02", 0, "", ""});
+    REQUIRE(w->book_pour({0, job.id, "", "2026-11-03T10:00:00", "Pour half a", "add-30-blue", 240, lot, 0, false, ""},
+                         false));
+    REQUIRE(w->book_pour({0, job.id, "", "2026-11-04T10:00:00", "Pour casting", "pu-rigid-ivory", 12, 0, mould, true,
+                          "foamed, \"wet\" cup"},
+                         true));
+    CHECK_FALSE(w->book_pour({0, job.id, "", "", "x", "y", -1, 0, 0, false, ""}, false));
+    CHECK_FALSE(
+        w->book_pour({0, job.id, "", "", "x", "y", 1, 999, 0, false, ""}, false));  // no such lot: nothing is booked
+    CHECK_FALSE(w->save_lot({0, "add-30-blue", "", "", "", 10, 10}));
+    CHECK_FALSE(w->save_lot({0, "add-30-blue", "x", "", "", 10, 11}));
+    CHECK(w->run_document(job.id)->empty());
+    REQUIRE(w->save_run(job.id, "{}"));
+  }
+  auto w = *Workshop::open(dir / "w.sqlite");
+  CHECK(w->lots()->front().left_g == 760);
+  CHECK(w->moulds()->front().pulls == 1);
+  CHECK(w->moulds(job.id)->front().job_name == "A");
+  CHECK(w->pours()->size() == 2);
+  CHECK(w->pours("other")->empty());
+  CHECK(*w->run_document(job.id) == "{}");
+  CHECK(w->history(10)->size() == 1);
+  const std::string csv = pours_csv(*w->pours());
+  CHECK(csv.find("\"foamed, \"\"wet\"\" cup\"") != std::string::npos);
+  CHECK(lots_csv(*w->lots()) ==
+        "lot,material,opened_on,expires_on,start_g,left_g\r\nB-1,add-30-blue,2026-11-01,2027-01-01,1000.0,760.0\r\n");
+  CHECK(moulds_csv(*w->moulds()).find("A, mould 1") != std::string::npos);
 }

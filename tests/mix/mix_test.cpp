@@ -4,6 +4,7 @@
 
 #include "mix/catalogue.hpp"
 #include "mix/proportion.hpp"
+#include "mix/stock.hpp"
 
 using namespace palinform;
 
@@ -131,4 +132,22 @@ TEST_CASE("a catalogue with a fault names material and field", "[mix]") {
   REQUIRE_FALSE(r);
   CHECK(r.error().where == "Rubber X");
   CHECK(r.error().what.find("density_g_cm3") != std::string::npos);
+}
+
+TEST_CASE("stock: old and short lots are told, the right one is drawn from", "[mix]") {
+  const std::vector<Lot> lots{{1, "r", "old", "2026-01-01", "2026-11-01", 1000, 900},
+                              {2, "r", "open", "2026-10-01", "2027-05-01", 1000, 300},
+                              {3, "r", "shut", "", "2027-01-01", 1000, 1000},
+                              {4, "s", "other", "", "", 500, 500}};
+  CHECK(stock_findings({{"r", "Resin", 100}}, lots, "2026-11-25").size() == 1);  // the old one
+  const auto both = stock_findings({{"r", "Resin", 1400}}, lots, "2026-11-25");
+  REQUIRE(both.size() == 2);
+  CHECK(both[1].code == "lot-short");
+  CHECK(both[1].why.find("1,300 g") != std::string::npos);
+  CHECK(stock_findings({{"none", "Not kept", 100}}, lots, "2026-11-25").empty());
+  CHECK(lot_to_use(lots, "r", 100, "2026-11-25")->id == 2);   // the opened one first
+  CHECK(lot_to_use(lots, "r", 500, "2026-11-25")->id == 3);   // that has enough
+  CHECK(lot_to_use(lots, "r", 5000, "2026-11-25")->id == 3);  // else the fullest
+  CHECK(lot_to_use(lots, "r", 100, "2026-10-25")->id == 1);
+  CHECK(lot_to_use(lots, "x", 100, "2026-11-25") == nullptr);
 }

@@ -215,6 +215,21 @@ void CheckPage::begin_casting() {
   if (desk_.edit(next, QStringLiteral("casting begun")) && !strips_.empty()) strips_.front()->readings()->setFocus();
 }
 
+void CheckPage::take_reading(double mm) {
+  CheckStrip* into = nullptr;
+  for (CheckStrip* s : strips_)
+    if (s->readings()->hasFocus()) into = s;
+  for (CheckStrip* s : strips_)
+    if (!into && s->readings()->text().isEmpty()) into = s;
+  if (!into) return;
+  const Units& u = desk_.units();
+  QString text = into->readings()->text().trimmed();
+  if (!text.isEmpty()) text += QLatin1Char(' ');
+  into->readings()->setText(text + qs(fixed(u.length(mm), u.inch ? 4 : 2)));
+  into->readings()->setModified(true);
+  emit into->readings()->editingFinished();
+}
+
 CheckStrip* CheckPage::strip(const std::string& id) const {
   for (CheckStrip* s : strips_)
     if (s->size_id() == id) return s;

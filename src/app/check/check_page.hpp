@@ -41,6 +41,8 @@ class CheckPage : public StagePage {
   void refresh() override;
   void point_at(const Finding& f) override;
   void begin_casting();
+  /// A caliper reading goes to the field in focus, else to the first size not measured.
+  void take_reading(double mm);
   CheckStrip* strip(const std::string& size_id) const;
 
  private:

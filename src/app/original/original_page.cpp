@@ -369,6 +369,11 @@ void OriginalPage::canvas_clicked(double x, double y) {
   add_size(std::move(s));
 }
 
+void OriginalPage::take_reading(double mm) {
+  if (!desk_.job().size(selected_)) return;
+  edit_selected([&](MeasuredSize& m) { m.readings_mm.push_back(mm); }, QStringLiteral("reading from the calipers"));
+}
+
 void OriginalPage::select(const std::string& id) {
   selected_ = id;
   show_size_card();

@@ -37,6 +37,8 @@ class OriginalPage : public StagePage {
   PartView* view() const { return view_; }
   /// Begins adding a size, as the chip does.
   void begin_adding(bool on);
+  /// A caliper reading of the chosen size.
+  void take_reading(double mm);
   /// A click on the canvas, in its coordinates.
   void canvas_clicked(double x, double y);
 

@@ -1,11 +1,13 @@
 #include "shell/desk.hpp"
 
 #include <QDate>
+#include <QDateTime>
 #include <QSettings>
 #include <QTime>
 #include <QTimer>
 
 #include "base/text.hpp"
+#include "job/bench_screens.hpp"
 #include "job/sheet.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
@@ -33,7 +35,13 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObje
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool()};
   planner_ = std::make_unique<Planner>(
-      slice_nodes(catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2);
+      slice_nodes(
+          catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); },
+          [this] {
+            const auto lots = workshop_->lots();
+            return Stock{lots ? *lots : std::vector<Lot>{}, QDate::currentDate().toString(Qt::ISODate).toStdString()};
+          }),
+      2);
   planner_->on_wake([this] {
     QMetaObject::invokeMethod(
         this,
@@ -130,6 +138,13 @@ void Desk::replace_job(Job job) {
   if (settle_->isActive()) keep(pending_);
   history_ = std::make_unique<History>(std::move(job));
   has_job_ = true;
+  run_.reset();
+  if (const auto document = workshop_->run_document(history_->now().id); document && !document->empty()) {
+    if (auto run = run_from_json(*document))
+      run_ = *std::move(run);
+    else
+      emit message(qs(run.error().text()), true);
+  }
   planner_->set_job(history_->now());
   emit changed();
 }
@@ -330,8 +345,109 @@ void Desk::accept(const Finding& finding, const QString& reason) {
     edit(*next, QStringLiteral("accepted: ") + qs(finding.what));
 }
 
+namespace {
+WallSecond now_s() { return QDateTime::currentSecsSinceEpoch(); }
+}  // namespace
+
+void Desk::keep_run() {
+  if (!read_only()) {
+    if (const auto ok = workshop_->save_run(job().id, run_ ? run_to_json(*run_) : std::string()); !ok)
+      emit message(qs(ok.error().text()), true);
+  }
+  emit changed();
+}
+
+bool Desk::begin_bench() {
+  const auto days = plan().fresh<DaysResult>("days");
+  const auto mix = plan().fresh<MixResult>("mix");
+  if (!days || !mix || read_only()) return false;
+  run_ = begin_run(job().id, bench_screens(job(), *days, *mix), now_s());
+  keep_run();
+  return true;
+}
+
+void Desk::bench_next(std::optional<double> scale_g) {
+  if (!run_ || finished(*run_) || read_only()) return;
+  const BenchScreen screen = run_->screens[static_cast<size_t>(run_->at)];
+  const int at = run_->at;
+  run_ = next_screen(*run_, now_s(), scale_g, job().room_c);
+  for (auto r = run_->records.rbegin(); r != run_->records.rend(); ++r)
+    if (r->screen == at) {
+      book(screen, *r);
+      break;
+    }
+  keep_run();
+}
+
+void Desk::book(const BenchScreen& s, const ScreenRecord& r) {
+  const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  const auto moulds = workshop_->moulds(job().id);
+  if (s.step_id.starts_with("open") && s.last_of_step) {
+    const int n = moulds ? static_cast<int>(moulds->size()) + 1 : 1;
+    workshop_->save_mould({0, job().id, job().name, job().name + ", mould " + std::to_string(n), today, 0, "", ""});
+  }
+  if (!s.material_id.empty()) {
+    PourRecord p{0, job().id, job().name, now_text(), s.title, s.material_id, s.poured_g, 0, 0, r.went_wrong, r.note};
+    if (const auto lots = workshop_->lots())
+      if (const Lot* l = lot_to_use(*lots, s.material_id, s.poured_g, today)) p.lot_id = l->id;
+    if (s.is_casting && moulds)
+      for (const MouldRecord& m : *moulds)
+        if (m.retired_on.empty()) p.mould_id = m.id;
+    if (const auto booked = workshop_->book_pour(p, s.is_casting); !booked)
+      emit message(qs(booked.error().text()), true);
+  }
+  if (s.demoulds) {
+    Job next = job();
+    Casting c;
+    for (const Casting& k : next.castings) c.number = std::max(c.number, k.number + 1);
+    c.made_on = today;
+    c.note = r.note;
+    next.castings.push_back(std::move(c));
+    edit(next, QStringLiteral("casting out of the mould"));
+  }
+  planner_->set_job(job());  // stock may have changed
+}
+
+void Desk::bench_back() {
+  if (!run_ || read_only()) return;
+  run_ = previous_screen(*run_, now_s());
+  keep_run();
+}
+void Desk::bench_note(const QString& note, bool went_wrong) {
+  if (!run_ || read_only()) return;
+  run_ = note_screen(*run_, note.trimmed().toStdString(), went_wrong, now_s());
+  keep_run();
+}
+void Desk::end_bench() {
+  run_.reset();
+  keep_run();
+}
+std::vector<std::string> Desk::ring() {
+  if (!run_) return {};
+  auto labels = ring_clocks(*run_, now_s());
+  if (!labels.empty()) keep_run();
+  return labels;
+}
+void Desk::books_changed() {
+  if (has_job_) planner_->set_job(job());
+  emit changed();
+}
+
 std::array<StageState, stage_count> Desk::stages() const {
   auto s = stage_states(job(), *planner_);
+  // Bench and Ledger are told by the workshop, not by an analysis.
+  StageState& bench = s[static_cast<size_t>(Stage::bench)];
+  if (run_) {
+    const int n = static_cast<int>(run_->screens.size());
+    bench.knot = finished(*run_) ? Knot::settled : Knot::needs_answer;
+    bench.figure = finished(*run_) ? "run done" : "screen " + std::to_string(run_->at + 1) + " of " + std::to_string(n);
+  }
+  StageState& ledger = s[static_cast<size_t>(Stage::ledger)];
+  if (has_job_)
+    if (const auto lots = workshop_->lots(); lots && !lots->empty()) {
+      ledger.knot = Knot::settled;
+      ledger.figure = counted(static_cast<long long>(lots->size()), "lot", "lots");
+    }
   if (errand_.running) {
     s[0].knot = Knot::moving;
     s[0].progress = errand_.progress;

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QString>
 
+#include "bench/run.hpp"
 #include "job/overview.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
@@ -59,6 +60,18 @@ class Desk : public QObject {
   void cancel(Stage stage);
   void retry(Stage stage);
 
+  /// The bench run of the job in hand; none before it is begun. Each call is kept at once.
+  const std::optional<BenchRun>& run() const { return run_; }
+  bool begin_bench();
+  void bench_next(std::optional<double> scale_g);
+  void bench_back();
+  void bench_note(const QString& note, bool went_wrong);
+  void end_bench();
+  /// Labels of clocks that have just ended.
+  std::vector<std::string> ring();
+  /// Books in the workshop changed: lots, moulds, pours.
+  void books_changed();
+
   /// Background work that is no analysis: reading or mending a mesh.
   struct Errand {
     bool running = false;
@@ -79,7 +92,11 @@ class Desk : public QObject {
   std::function<void()> say_written(const Status& ok, const QString& path);
   void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work);
 
+  void keep_run();
+  void book(const BenchScreen& screen, const ScreenRecord& record);
+
   std::unique_ptr<Workshop> workshop_;
+  std::optional<BenchRun> run_;
   const Catalogue& catalogue_;
   std::unique_ptr<History> history_;
   std::unique_ptr<Planner> planner_;

@@ -17,9 +17,12 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "bench/bench_page.hpp"
+#include "bench/device_hub.hpp"
 #include "check/check_page.hpp"
 #include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
+#include "ledger/ledger_page.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
 #include "original/original_page.hpp"
@@ -114,12 +117,15 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
 
   auto* middle = new QHBoxLayout;
   middle->setSpacing(0);
+  devices_ = new DeviceHub(this);
   strand_ = new Strand(*desk_);
   stack_ = new QStackedWidget;
   findings_ = new FindingsPanel(*desk_);
-  pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_),  split_ = new SplitPage(*desk_),
-            mould_ = new MouldPage(*desk_),       flow_ = new FlowPage(*desk_),  mix_ = new MixPage(*desk_),
-            days_ = new DaysPage(*desk_),         check_ = new CheckPage(*desk_)};
+  pages_ = {original_ = new OriginalPage(*desk_), size_ = new SizePage(*desk_),
+            split_ = new SplitPage(*desk_),       mould_ = new MouldPage(*desk_),
+            flow_ = new FlowPage(*desk_),         mix_ = new MixPage(*desk_),
+            days_ = new DaysPage(*desk_),         bench_ = new BenchPage(*desk_, *devices_),
+            check_ = new CheckPage(*desk_),       ledger_ = new LedgerPage(*desk_)};
   for (StagePage* p : pages_) stack_->addWidget(p);
   middle->addWidget(strand_);
   middle->addWidget(stack_, 1);
@@ -176,7 +182,7 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   connect(redo_, &QPushButton::clicked, desk_.get(), &Desk::redo);
   connect(fold_, &QPushButton::clicked, this, [this] { fold_findings(findings_->isVisible()); });
   for (int i = 0; i < stage_count; ++i) {
-    auto* s = new QShortcut(QKeySequence(QString::number(i + 1)), this);
+    auto* s = new QShortcut(QKeySequence(QString::number((i + 1) % 10)), this);
     connect(s, &QShortcut::activated, this, [this, i] { go(static_cast<Stage>(i)); });
   }
   auto* escape = new QShortcut(QKeySequence(Qt::Key_Escape), this);
@@ -250,10 +256,21 @@ void MainWindow::build_menus() {
   view->addAction(QStringLiteral("Show all"), this, [this] {
     for (PartView* v : stack_->currentWidget()->findChildren<PartView*>()) v->fit();
   });
+  auto* devices = menuBar()->addMenu(QStringLiteral("&Devices"));
+  devices->addAction(QStringLiteral("Simulated scale and calipers…"), this, [this] { devices_->show_simulated(this); });
+  devices->addAction(QStringLiteral("Scale at a port…"), this, [this] { devices_->ask_port(this); });
+  connect(devices_, &DeviceHub::told, this, &MainWindow::show_message);
+  connect(devices_, &DeviceHub::calipers_read, this, [this](double mm) {
+    if (stage_ == Stage::check)
+      check_->take_reading(mm);
+    else if (stage_ == Stage::original)
+      original_->take_reading(mm);
+  });
   auto* stage = menuBar()->addMenu(QStringLiteral("&Stage"));
   for (int i = 0; i < stage_count; ++i)
-    stage->addAction(QStringLiteral("%1\t%2").arg(QString::fromUtf8(name_of(static_cast<Stage>(i)).data())).arg(i + 1),
-                     this, [this, i] { go(static_cast<Stage>(i)); });
+    stage->addAction(
+        QStringLiteral("%1\t%2").arg(QString::fromUtf8(name_of(static_cast<Stage>(i)).data())).arg((i + 1) % 10), this,
+        [this, i] { go(static_cast<Stage>(i)); });
 
   jobs_menu_ = new QMenu(name_);
   name_->setMenu(jobs_menu_);

@@ -24,6 +24,9 @@ class MouldPage;
 class FlowPage;
 class MixPage;
 class DaysPage;
+class BenchPage;
+class LedgerPage;
+class DeviceHub;
 class CheckPage;
 
 class MainWindow : public QMainWindow {
@@ -40,6 +43,9 @@ class MainWindow : public QMainWindow {
   CheckPage* check() const { return check_; }
   MixPage* mix() const { return mix_; }
   DaysPage* days() const { return days_; }
+  BenchPage* bench() const { return bench_; }
+  LedgerPage* ledger() const { return ledger_; }
+  DeviceHub* devices() const { return devices_; }
   MouldPage* mould() const { return mould_; }
   FlowPage* flow() const { return flow_; }
   SplitPage* split() const { return split_; }
@@ -73,7 +79,10 @@ class MainWindow : public QMainWindow {
   FlowPage* flow_;
   MixPage* mix_;
   DaysPage* days_;
+  BenchPage* bench_;
   CheckPage* check_;
+  LedgerPage* ledger_;
+  DeviceHub* devices_;
   QPushButton *name_, *units_, *undo_, *redo_, *fold_;
   QLabel *client_, *saved_;
   QWidget* message_bar_;

@@ -8,6 +8,7 @@
 #include <QSlider>
 #include <QThread>
 
+#include "bench/bench_page.hpp"
 #include "mould/mould_page.hpp"
 #include "shell/desk.hpp"
 #include "shell/main_window.hpp"
@@ -35,7 +36,8 @@ int take_shots(MainWindow& w, const QString& dir) {
     if (!w.grab().save(path)) ok = false;
     std::printf("%s\n", path.toUtf8().constData());
   };
-  const char* names[stage_count] = {"original", "size", "split", "mould", "flow", "mix", "days", "check"};
+  const char* names[stage_count] = {"original", "size", "split", "mould", "flow",
+                                    "mix",      "days", "bench", "check", "ledger"};
   wait();
   for (int i = 0; i < stage_count; ++i) {
     w.go(static_cast<Stage>(i));
@@ -52,6 +54,30 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.go(Stage::split);
   shot("split-dusk");
   w.set_dusk_theme(false);
+  // The bench at its second weighing, with two thirds of B in the cup.
+  w.go(Stage::bench);
+  w.bench()->start(false);
+  if (BenchWindow* bench = w.bench()->window()) {
+    bench->resize(1280, 800);
+    for (int i = 0;
+         i < 60 && w.desk().run() && !w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)].ends_pot_life;
+         ++i) {
+      const BenchScreen& s = w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)];
+      if (s.starts_pot_life && s.target_g) {
+        bench->type_scale(*s.target_g);
+        w.desk().bench_next(*s.target_g);
+        break;
+      }
+      w.desk().bench_next(std::nullopt);
+    }
+    const BenchScreen& b = w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)];
+    if (b.target_g) bench->type_scale(*b.from_g + 0.8 * (*b.target_g - *b.from_g));
+    QApplication::processEvents(QEventLoop::AllEvents, 100);
+    if (!bench->grab().save(dir + QStringLiteral("/bench-window.png"))) ok = false;
+    bench->close();
+    shot("bench");
+    w.desk().end_bench();
+  }
   return ok ? 0 : 1;
 }
 

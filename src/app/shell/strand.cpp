@@ -75,7 +75,7 @@ StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent)
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
   setCursor(Qt::PointingHandCursor);
   setText(QString::fromUtf8(name_of(stage).data(), static_cast<qsizetype>(name_of(stage).size())));
-  setToolTip(QStringLiteral("%1 · key %2").arg(text()).arg(static_cast<int>(stage) + 1));
+  setToolTip(QStringLiteral("%1 · key %2").arg(text()).arg((static_cast<int>(stage) + 1) % 10));
 }
 
 void StageButton::show_state(const StageState& s) {

@@ -31,7 +31,8 @@ class Result {
   explicit operator bool() const { return state_.index() == 0; }
   const T& operator*() const& { return std::get<0>(state_); }
   T& operator*() & { return std::get<0>(state_); }
-  T&& operator*() && { return std::get<0>(std::move(state_)); }
+  /// By value from a temporary, so that `for (x : *call())` does not walk over what is gone.
+  T operator*() && { return std::get<0>(std::move(state_)); }
   const T* operator->() const { return &std::get<0>(state_); }
   T* operator->() { return &std::get<0>(state_); }
   const Error& error() const { return std::get<1>(state_); }

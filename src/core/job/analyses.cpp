@@ -314,7 +314,7 @@ std::vector<Finding> original_findings(const Job& job, const Soundness* soundnes
   return out;
 }
 
-std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes) {
+std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock) {
   std::vector<Node> nodes;
 
   nodes.push_back({"original", [meshes](const Job& job, const Planner&) -> std::optional<Task> {
@@ -492,6 +492,21 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes) {
                return boxed(std::move(r));
              }};
        }});
+
+  if (stock)
+    nodes.push_back({"stock", [&catalogue, stock](const Job& job, const Planner& plan) -> std::optional<Task> {
+                       const auto mix = plan.fresh<MixResult>("mix");
+                       const Silicone* sil = catalogue.silicone(job.silicone_id);
+                       const Resin* res = catalogue.resin(job.resin_id);
+                       if (!mix || !sil || !res) return std::nullopt;
+                       const Stock now = stock();
+                       std::vector<Need> needs{{sil->id, sil->name, mix->rubber_g * job.days.moulds},
+                                               {res->id, res->name, mix->resin_g}};
+                       return Task{hash_of("stock", plan.slot("mix").key, job.days.moulds, now.lots, now.today), true,
+                                   [needs, now](Progress&) -> Result<AnyValue> {
+                                     return boxed(StockResult{stock_findings(needs, now.lots, now.today)});
+                                   }};
+                     }});
 
   nodes.push_back(
       {"days", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {

@@ -16,6 +16,7 @@
 #include "mesh/topology.hpp"
 #include "mix/catalogue.hpp"
 #include "mix/proportion.hpp"
+#include "mix/stock.hpp"
 #include "mould/box.hpp"
 #include "picture/shape.hpp"
 #include "size/chain.hpp"
@@ -131,8 +132,18 @@ struct FlowResult {
   std::vector<Finding> findings;
 };
 
+/// What the shelves hold and which day it is; asked in the caller's thread whenever a Job is set.
+struct Stock {
+  std::vector<Lot> lots;
+  std::string today;
+};
+using StockSource = std::function<Stock()>;
+struct StockResult {
+  std::vector<Finding> findings;
+};
+
 /// All nodes over one catalogue and one source of meshes (both must outlive the Planner).
-std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes);
+std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock = nullptr);
 
 /// Chain inputs for one size from the Job's materials; nothing where a material is not chosen.
 std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size);

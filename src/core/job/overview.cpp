@@ -7,8 +7,8 @@
 namespace palinform {
 
 std::string_view name_of(Stage s) {
-  constexpr std::array<std::string_view, stage_count> names{"Original", "Size", "Split", "Mould",
-                                                            "Flow",     "Mix",  "Days",  "Check"};
+  constexpr std::array<std::string_view, stage_count> names{"Original", "Size", "Split", "Mould", "Flow",
+                                                            "Mix",      "Days", "Bench", "Check", "Ledger"};
   return names[static_cast<size_t>(s)];
 }
 
@@ -29,6 +29,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
+  if (const auto r = plan.fresh<StockResult>("stock")) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh<DaysResult>("days")) take(Stage::days, r->findings);
   if (const auto r = plan.fresh<CheckResult>("check")) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
@@ -47,7 +48,9 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
                                                                 {"cavity", "flow"},
                                                                 {"mix"},
                                                                 {"days"},
-                                                                {"check"}};
+                                                                {},
+                                                                {"check"},
+                                                                {}};
   const auto findings = findings_of(job, plan);
   for (int i = 0; i < stage_count; ++i) {
     StageState& s = out[static_cast<size_t>(i)];

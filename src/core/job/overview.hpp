@@ -9,8 +9,8 @@
 
 namespace palinform {
 
-enum class Stage { original, size, split, mould, flow, mix, days, check };
-constexpr int stage_count = 8;
+enum class Stage { original, size, split, mould, flow, mix, days, bench, check, ledger };
+constexpr int stage_count = 10;
 std::string_view name_of(Stage s);  ///< "Original", …
 
 enum class Knot { untouched, moving, settled, needs_answer, stopped };

@@ -113,6 +113,81 @@ Job ornament() {
   return j;
 }
 
+/// The first set of ornaments, finished: six castings and one pour that went wrong.
+Job finished_set() {
+  Job j = ornament();
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f603";
+  j.name = "Corner ornament, first set";
+  j.copies = 6;
+  j.days.start = "2026-11-09T08:00";
+  j.flow.gate = Vec3{30, 30, 0.5};
+  j.flow.vents = {{2.5, 2.5, 8.4}};
+  const double reach[6] = {40.71, 40.70, 40.72, 40.70, 40.69, 40.71}, thick[6] = {8.46, 8.45, 8.47, 8.46, 8.48, 8.47};
+  for (int i = 0; i < 6; ++i)
+    j.castings.push_back({i + 1,
+                          "2026-11-" + std::to_string(12 + i),
+                          i == 0 ? "test casting" : "",
+                          {{"s1", {reach[i], reach[i] + 0.01}}, {"s2", {thick[i], thick[i]}}}});
+  return j;
+}
+
+/// Just opened: a mesh and nothing else.
+Job just_opened() {
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f604";
+  j.name = "Spare bracket for the second recorder";
+  j.client = "Saltmarsh Tide Office";
+  return j;
+}
+
+Status write_books(Workshop& w) {
+  const Lot lots[] = {{0, "add-40-translucent", "T40-118", "2026-10-05", "2027-10-01", 5000, 3240},
+                      {0, "add-30-blue", "B30-077", "2026-09-14", "2027-03-01", 2000, 890},
+                      {0, "pu-tough-black", "TK-2209", "2026-11-02", "2027-02-01", 1000, 612},
+                      {0, "pu-rigid-ivory", "RI-1904", "2026-03-20", "2026-10-31", 1000, 140}};
+  int64_t lot_ids[4];
+  for (int i = 0; i < 4; ++i) {
+    const auto id = w.save_lot(lots[i]);
+    if (!id) return id.error();
+    lot_ids[i] = *id;
+  }
+  const std::string set = "5a17e0d4b2c94f6e8a1bb2c3d4e5f603", bracket_id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f601";
+  const auto first = w.save_mould({0, set, "", "Corner ornament, mould 1", "2026-11-11", 0, "", ""});
+  const auto second = w.save_mould({0, bracket_id, "", "Pen-arm bracket, mould 1", "2026-11-19", 0, "", ""});
+  if (!first) return first.error();
+  if (!second) return second.error();
+  const PourRecord rubber[] = {
+      {0, set, "", "2026-11-09T15:10:00", "Pour half a", "add-30-blue", 73, lot_ids[1], 0, false, ""},
+      {0, set, "", "2026-11-10T09:20:00", "Pour half b", "add-30-blue", 47, lot_ids[1], 0, false, ""},
+      {0, bracket_id, "", "2026-11-17T14:40:00", "Pour half a", "add-40-translucent", 248, lot_ids[0], 0, false, ""},
+      {0, bracket_id, "", "2026-11-18T09:05:00", "Pour half b", "add-40-translucent", 75, lot_ids[0], 0, false, ""}};
+  for (const PourRecord& p : rubber)
+    if (auto ok = w.book_pour(p, false); !ok) return ok.error();
+  for (int i = 0; i < 7; ++i) {
+    const bool failed = i == 1;  // the second pour gelled in the cup
+    PourRecord p{0,
+                 set,
+                 "",
+                 "2026-11-" + std::to_string(12 + std::max(0, i - 1)) + (failed ? "T10:05:00" : "T11:30:00"),
+                 failed ? "Pour casting" : "Pour casting " + std::to_string(i ? i : 1) + " of 6",
+                 "pu-rigid-ivory",
+                 8.8,
+                 lot_ids[3],
+                 *first,
+                 failed,
+                 failed ? "gelled in the cup: stirred too long" : ""};
+    if (auto ok = w.book_pour(p, !failed); !ok) return ok.error();
+  }
+  if (auto ok = w.book_pour({0, bracket_id, "", "2026-11-20T10:12:00", "Pour the test casting", "pu-tough-black", 39,
+                             lot_ids[2], *second, false, "pressure pot at 300 kPa"},
+                            true);
+      !ok)
+    return ok.error();
+  MouldRecord worn{*first, set, "", "Corner ornament, mould 1", "2026-11-11", 6, "2026-11-18", "torn at a leaf tip"};
+  const auto retired = w.save_mould(worn);
+  return retired ? Status() : Status(retired.error());
+}
+
 }  // namespace
 
 std::string find_demo_folder() {
@@ -145,7 +220,10 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   if ((*workshop)->read_only())
     return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
-  const std::pair<Job, const char*> jobs[] = {{ornament(), "corner_ornament.stl"}, {bracket(), "pen_arm_bracket.stl"}};
+  const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
+                                              {just_opened(), "pen_arm_bracket.stl"},
+                                              {ornament(), "corner_ornament.stl"},
+                                              {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
     auto loaded = load_mesh((fs::path(demo_folder) / "meshes" / file).string(), LengthUnit::mm);
     if (!loaded) return loaded.error();
@@ -155,6 +233,7 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
     job.mesh = {*hash, file, LengthUnit::mm, loaded->mesh.triangles.size()};
     if (auto saved = (*workshop)->save_job(job, "demo job made"); !saved) return saved.error();
   }
+  if (auto ok = write_books(**workshop); !ok) return ok.error();
   return path;
 }
 

@@ -33,6 +33,22 @@ CREATE TABLE edit (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, at TEXT NOT NUL
 CREATE INDEX edit_of_job ON edit(job_id);
 )";
 
+constexpr const char* version_3 = R"(
+CREATE TABLE lot (id INTEGER PRIMARY KEY, material_id TEXT NOT NULL, label TEXT NOT NULL, opened_on TEXT NOT NULL, expires_on TEXT NOT NULL,
+                  start_g REAL NOT NULL, left_g REAL NOT NULL);
+CREATE TABLE mould (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, name TEXT NOT NULL, made_on TEXT NOT NULL, pulls INTEGER NOT NULL,
+                    retired_on TEXT NOT NULL, retired_why TEXT NOT NULL);
+CREATE TABLE pour (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, at TEXT NOT NULL, what TEXT NOT NULL, material_id TEXT NOT NULL, mass_g REAL NOT NULL,
+                   lot_id INTEGER REFERENCES lot(id), mould_id INTEGER REFERENCES mould(id), failed INTEGER NOT NULL, note TEXT NOT NULL);
+CREATE TABLE run (job_id TEXT PRIMARY KEY, document TEXT NOT NULL);
+CREATE INDEX pour_of_job ON pour(job_id);
+)";
+
+const Error& read_only_fault() {
+  static const Error e{"this window is reading only", "workshop", "Close the other window first."};
+  return e;
+}
+
 Error storage_fault(const std::string& path, const std::exception& e) {
   return {std::string("the workshop file could not be used: ") + e.what(), path,
           "Check the disk and its free space; the last saved state is kept."};
@@ -140,6 +156,7 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         SQLite::Transaction all(db);
         if (version < 1) db.exec(version_1);
         if (version < 2) db.exec(version_2);
+        if (version < 3) db.exec(version_3);
         db.exec("PRAGMA user_version = " + std::to_string(workshop_version));
         all.commit();
       }
@@ -246,6 +263,175 @@ Result<std::vector<std::pair<std::string, std::string>>> Workshop::edits(const s
     SQLite::Statement q(*db_, "SELECT at, what FROM edit WHERE job_id = ? ORDER BY id");
     q.bind(1, id);
     while (q.executeStep()) out.emplace_back(q.getColumn(0).getString(), q.getColumn(1).getString());
+    return out;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<std::vector<Lot>> Workshop::lots() {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<Lot> out;
+    SQLite::Statement q(
+        *db_, "SELECT id, material_id, label, opened_on, expires_on, start_g, left_g FROM lot ORDER BY id DESC");
+    while (q.executeStep())
+      out.push_back({q.getColumn(0).getInt64(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                     q.getColumn(3).getString(), q.getColumn(4).getString(), q.getColumn(5).getDouble(),
+                     q.getColumn(6).getDouble()});
+    return out;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<int64_t> Workshop::save_lot(const Lot& lot) {
+  if (read_only_) return read_only_fault();
+  if (lot.material_id.empty() || trim(lot.label).empty())
+    return Error{"a lot needs a material and a label", "lot", "Copy the lot number from the bottle."};
+  if (!(lot.start_g >= 0) || !(lot.left_g >= 0) || lot.start_g > 1e7 || lot.left_g > lot.start_g + 1e-6)
+    return Error{"what is left of a lot lies between nothing and what it held", lot.label, "Weigh the bottle again."};
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(
+        *db_,
+        lot.id
+            ? "UPDATE lot SET material_id=?, label=?, opened_on=?, expires_on=?, start_g=?, left_g=? WHERE id=?"
+            : "INSERT INTO lot (material_id, label, opened_on, expires_on, start_g, left_g) VALUES (?, ?, ?, ?, ?, ?)");
+    q.bind(1, lot.material_id);
+    q.bind(2, lot.label);
+    q.bind(3, lot.opened_on);
+    q.bind(4, lot.expires_on);
+    q.bind(5, lot.start_g);
+    q.bind(6, lot.left_g);
+    if (lot.id) q.bind(7, lot.id);
+    q.exec();
+    return lot.id ? lot.id : db_->getLastInsertRowid();
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<std::vector<MouldRecord>> Workshop::moulds(const std::string& job_id) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<MouldRecord> out;
+    SQLite::Statement q(*db_,
+                        "SELECT mould.id, job_id, coalesce(job.name, ''), mould.name, made_on, pulls, retired_on, "
+                        "retired_why FROM mould "
+                        "LEFT JOIN job ON job.id = job_id WHERE ? = '' OR job_id = ? ORDER BY mould.id DESC");
+    q.bind(1, job_id);
+    q.bind(2, job_id);
+    while (q.executeStep())
+      out.push_back({q.getColumn(0).getInt64(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                     q.getColumn(3).getString(), q.getColumn(4).getString(), q.getColumn(5).getInt(),
+                     q.getColumn(6).getString(), q.getColumn(7).getString()});
+    return out;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<int64_t> Workshop::save_mould(const MouldRecord& m) {
+  if (read_only_) return read_only_fault();
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(
+        *db_,
+        m.id ? "UPDATE mould SET job_id=?, name=?, made_on=?, pulls=?, retired_on=?, retired_why=? WHERE id=?"
+             : "INSERT INTO mould (job_id, name, made_on, pulls, retired_on, retired_why) VALUES (?, ?, ?, ?, ?, ?)");
+    q.bind(1, m.job_id);
+    q.bind(2, m.name);
+    q.bind(3, m.made_on);
+    q.bind(4, m.pulls);
+    q.bind(5, m.retired_on);
+    q.bind(6, m.retired_why);
+    if (m.id) q.bind(7, m.id);
+    q.exec();
+    return m.id ? m.id : db_->getLastInsertRowid();
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<std::vector<PourRecord>> Workshop::pours(const std::string& job_id) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<PourRecord> out;
+    SQLite::Statement q(*db_,
+                        "SELECT pour.id, job_id, coalesce(job.name, ''), at, what, material_id, mass_g, "
+                        "coalesce(lot_id, 0), coalesce(mould_id, 0), failed, note "
+                        "FROM pour LEFT JOIN job ON job.id = job_id WHERE ? = '' OR job_id = ? ORDER BY pour.id DESC");
+    q.bind(1, job_id);
+    q.bind(2, job_id);
+    while (q.executeStep())
+      out.push_back({q.getColumn(0).getInt64(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                     q.getColumn(3).getString(), q.getColumn(4).getString(), q.getColumn(5).getString(),
+                     q.getColumn(6).getDouble(), q.getColumn(7).getInt64(), q.getColumn(8).getInt64(),
+                     q.getColumn(9).getInt() != 0, q.getColumn(10).getString()});
+    return out;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<int64_t> Workshop::book_pour(const PourRecord& p, bool counts_as_pull) {
+  if (read_only_) return read_only_fault();
+  if (!(p.mass_g >= 0) || p.mass_g > 1e7) return Error{"the poured mass is out of reason", p.what, "Weigh it again."};
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Transaction all(*db_);
+    SQLite::Statement q(*db_,
+                        "INSERT INTO pour (job_id, at, what, material_id, mass_g, lot_id, mould_id, failed, note) "
+                        "VALUES (?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, ?)");
+    q.bind(1, p.job_id);
+    q.bind(2, p.at);
+    q.bind(3, p.what);
+    q.bind(4, p.material_id);
+    q.bind(5, p.mass_g);
+    q.bind(6, p.lot_id);
+    q.bind(7, p.mould_id);
+    q.bind(8, p.failed ? 1 : 0);
+    q.bind(9, p.note);
+    q.exec();
+    const int64_t id = db_->getLastInsertRowid();
+    if (p.lot_id) {
+      SQLite::Statement draw(*db_, "UPDATE lot SET left_g = max(0, left_g - ?) WHERE id = ?");
+      draw.bind(1, p.mass_g);
+      draw.bind(2, p.lot_id);
+      draw.exec();
+    }
+    if (p.mould_id && counts_as_pull) {
+      SQLite::Statement pull(*db_, "UPDATE mould SET pulls = pulls + 1 WHERE id = ?");
+      pull.bind(1, p.mould_id);
+      pull.exec();
+    }
+    all.commit();
+    return id;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<std::string> Workshop::run_document(const std::string& job_id) {
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, "SELECT document FROM run WHERE job_id = ?");
+    q.bind(1, job_id);
+    return q.executeStep() ? q.getColumn(0).getString() : std::string();
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Status Workshop::save_run(const std::string& job_id, const std::string& document) {
+  if (read_only_) return read_only_fault();
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, document.empty() ? "DELETE FROM run WHERE job_id = ?1"
+                                               : "INSERT INTO run (job_id, document) VALUES (?1, ?2) ON "
+                                                 "CONFLICT(job_id) DO UPDATE SET document = excluded.document");
+    q.bind(1, job_id);
+    if (!document.empty()) q.bind(2, document);
+    q.exec();
+    return {};
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Result<std::vector<std::array<std::string, 3>>> Workshop::history(int most) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<std::array<std::string, 3>> out;
+    SQLite::Statement q(*db_,
+                        "SELECT at, coalesce(job.name, 'removed job'), what FROM edit LEFT JOIN job ON job.id = job_id "
+                        "ORDER BY edit.id DESC LIMIT ?");
+    q.bind(1, most);
+    while (q.executeStep())
+      out.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString()});
     return out;
   } catch (const std::exception& e) { return storage_fault(path_, e); }
 }

@@ -1,6 +1,7 @@
 #pragma once
 /// The workshop file: one SQLite database with jobs, their castings and readings, and their meshes. Every edit is a
 /// transaction; a kill at any moment loses at most the edit in hand.
+#include <array>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -8,6 +9,7 @@
 
 #include "base/result.hpp"
 #include "job/job.hpp"
+#include "mix/stock.hpp"
 #include "mesh/tri_mesh.hpp"
 
 namespace SQLite {
@@ -16,7 +18,7 @@ class Database;
 
 namespace palinform {
 
-constexpr int workshop_version = 2;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 3;  ///< PRAGMA user_version of the files written now
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -43,6 +45,20 @@ class Workshop {
   Status remove_job(const std::string& id);
   /// Log of edits to a job, oldest first: when and what.
   Result<std::vector<std::pair<std::string, std::string>>> edits(const std::string& id);
+
+  /// Lots, moulds and pours, newest first. Saving one with id 0 makes it and gives its id.
+  Result<std::vector<Lot>> lots();
+  Result<int64_t> save_lot(const Lot& lot);
+  Result<std::vector<MouldRecord>> moulds(const std::string& job_id = "");
+  Result<int64_t> save_mould(const MouldRecord& mould);
+  Result<std::vector<PourRecord>> pours(const std::string& job_id = "");
+  /// Books a pour; draws its mass from the lot and counts a pull of the mould, all in one transaction.
+  Result<int64_t> book_pour(const PourRecord& pour, bool counts_as_pull);
+  /// The bench run of a job as JSON text; empty when there is none.
+  Result<std::string> run_document(const std::string& job_id);
+  Status save_run(const std::string& job_id, const std::string& document);
+  /// Edits of all jobs, newest first, at most `most`: when, job, what.
+  Result<std::vector<std::array<std::string, 3>>> history(int most);
 
   /// Keeps a mesh under its content hash; gives the hash. Keeping the same mesh twice is free.
   Result<std::string> put_mesh(const TriMesh& mesh, const std::string& name);

@@ -1,0 +1,54 @@
+#pragma once
+/// Ledger: shelves of lots and moulds with what is left in them, the pours and castings, what it cost, and what was
+/// edited.
+#include "ledger/workshop.hpp"
+#include "shell/stage_page.hpp"
+
+class QListWidget;
+
+namespace palinform::app {
+
+/// Bottles with their level, mould blocks with a mark for each pull.
+class ShelfView : public QWidget {
+  Q_OBJECT
+ public:
+  ShelfView(Desk& desk, QWidget* parent);
+  void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds);
+  int64_t selected_mould() const { return mould_; }
+
+ signals:
+  void mould_chosen(int64_t id);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+
+ private:
+  Desk& desk_;
+  std::vector<Lot> lots_;
+  std::vector<MouldRecord> moulds_;
+  std::vector<std::pair<QRectF, int64_t>> blocks_;
+  int64_t mould_ = 0;
+};
+
+class LedgerPage : public StagePage {
+  Q_OBJECT
+ public:
+  LedgerPage(Desk& desk, QWidget* parent = nullptr);
+  void refresh() override;
+  int rows() const;
+
+ private:
+  void add_lot();
+  void export_csv(int what);
+  ShelfView* shelf_;
+  QLineEdit *search_, *label_, *opened_, *expires_;
+  ChoiceField* material_;
+  FigureField* grams_;
+  QPushButton *add_, *retire_;
+  QListWidget* list_;
+  QLabel* cost_;
+  std::string shown_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,114 @@
+// palin days: a run of castings against bench hours.
+#include "base/text.hpp"
+#include "commands.hpp"
+#include "days/schedule.hpp"
+#include "mesh/save.hpp"
+
+namespace palinform::cli {
+namespace {
+
+Result<int> clock_min(const std::string& s) {
+  const auto t = parse_wall_time("2000-01-01T" + s);
+  if (!t && s != "24:00") return Error{"\"" + s + "\" is no time of day", "bench", "Write 08:00."};
+  return s == "24:00" ? 24 * 60 : static_cast<int>(((*t % 1440) + 1440) % 1440);
+}
+
+Answer run_days(const std::string& file) {
+  const auto bytes = read_file(file);
+  if (!bytes) return bytes.error();
+  const Json j = Json::parse(*bytes, nullptr, false);
+  const auto bad = [&](const std::string& what) { return Error{what, base_name(file), "cli.md lists the fields."}; };
+  if (j.is_discarded() || !j.is_object()) return bad("it does not read as a JSON object");
+  try {
+    const auto start = parse_wall_time(j.at("start").get<std::string>());
+    if (!start) return bad("\"start\" is no day and time");
+    if (j.value("people", 1) != 1) return bad("more than one person is not offered by this version");
+    std::vector<BenchHours> bench;
+    for (const Json& b : j.at("bench")) {
+      BenchHours h;
+      const auto days = parse_days(b.at("days").get<std::string>());
+      const auto from = clock_min(b.at("from").get<std::string>()), to = clock_min(b.at("to").get<std::string>());
+      if (!days) return days.error();
+      if (!from) return from.error();
+      if (!to) return to.error();
+      h.days = *days, h.from_min = *from, h.to_min = *to;
+      bench.push_back(h);
+    }
+    const int castings = j.at("castings").get<int>(), most = j.value("moulds_max", 4);
+    if (castings < 1 || castings > 10'000 || most < 1 || most > 50)
+      return bad("castings or moulds_max are out of reason");
+    const Json& mould = j.at("mould");
+    const Json& cast = j.at("cast");
+    const double mh = mould.at("hands_min").get<double>(), mc = mould.at("cure_min").get<double>(),
+                 ch = cast.at("hands_min").get<double>(), cc = cast.at("cure_min").get<double>();
+    const int pours = mould.value("pours", 2);
+    for (const double v : {mh, mc, ch, cc})
+      if (!(v >= 0) || v > 1e6) return bad("a time is out of reason");
+    if (pours < 0 || pours > 20) return bad("\"pours\" is out of reason");
+    const auto plan = [&](int moulds, std::vector<Step>& steps) {
+      steps.clear();
+      for (int m = 1; m <= moulds; ++m)
+        for (int p = 1; p <= pours; ++p) {
+          Step s;
+          s.id = "mould-" + std::to_string(m) + "-pour-" + std::to_string(p);
+          s.name = "Mould " + std::to_string(m) + ", pour " + std::to_string(p);
+          s.hands_min = mh, s.wait_min = mc;
+          if (p > 1) s.after = {"mould-" + std::to_string(m) + "-pour-" + std::to_string(p - 1)};
+          steps.push_back(std::move(s));
+        }
+      for (int n = 1; n <= castings; ++n) {
+        const int m = 1 + (n - 1) % moulds;
+        Step s;
+        s.id = "casting-" + std::to_string(n);
+        s.name = "Casting " + std::to_string(n);
+        s.hands_min = ch, s.wait_min = cc;
+        s.holds = "mould " + std::to_string(m);
+        if (pours > 0) s.after = {"mould-" + std::to_string(m) + "-pour-" + std::to_string(pours)};
+        steps.push_back(std::move(s));
+      }
+      return lay_out(steps, bench, *start);
+    };
+    int moulds = 0;
+    const bool automatic = j.at("moulds").is_string();
+    if (!automatic)
+      moulds = j["moulds"].get<int>();
+    else if (j["moulds"].get<std::string>() != "auto")
+      return bad("\"moulds\" is a number or \"auto\"");
+    if (!automatic && (moulds < 1 || moulds > 50)) return bad("\"moulds\" is out of reason");
+    Json by = Json::array();
+    WallMinute soonest = INT64_MAX;
+    std::vector<Step> steps;
+    for (int m = 1; m <= std::max(most, moulds); ++m) {
+      const auto s = plan(m, steps);
+      if (!s) return s.error();
+      // Rubber and cost need the job's mould and materials: null here.
+      by.push_back({{"moulds", m}, {"finish", wall_text(s->finish)}, {"rubber_g", nullptr}, {"cost", nullptr}});
+      if (automatic && s->finish < soonest) soonest = s->finish, moulds = m;
+    }
+    const auto s = plan(moulds, steps);
+    if (!s) return s.error();
+    Json tasks = Json::array();
+    for (const Placed& p : s->placed)
+      tasks.push_back({{"name", steps[p.step].name},
+                       {"start", wall_text(p.start)},
+                       {"end", wall_text(p.end)},
+                       {"hands_on", steps[p.step].hands_min}});
+    return Json{{"finish", wall_text(s->finish)},
+                {"makespan_h", static_cast<double>(s->finish - s->start) / 60},
+                {"moulds", moulds},
+                {"proven", false},
+                {"tasks", std::move(tasks)},
+                {"by_moulds", std::move(by)}};
+  } catch (const nlohmann::json::exception&) { return bad("a field is missing or of the wrong type"); }
+}
+
+}  // namespace
+
+void add_days(CLI::App& app, Command& run) {
+  auto file = std::make_shared<std::string>();
+  auto* c = app.add_subcommand("days", "When a run of castings is done");
+  c->add_option("FILE", *file, "JSON, see cli.md")->required();
+  c->callback([file, &run] { run = [file](Progress&) { return run_days(*file); }; });
+}
+
+}  // namespace palinform::cli

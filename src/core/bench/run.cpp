@@ -1,0 +1,180 @@
+#include "bench/run.hpp"
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+namespace palinform {
+namespace {
+
+ScreenRecord& record_in_hand(BenchRun& run, WallSecond now) {
+  for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+    if (r->screen == run.at && r->done == 0) return *r;
+  run.records.push_back({run.at, now, 0, "", false, std::nullopt, std::nullopt});
+  return run.records.back();
+}
+
+}  // namespace
+
+BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now) {
+  BenchRun r;
+  r.job_id = job_id;
+  r.screens = std::move(screens);
+  r.begun = now;
+  r.records.push_back({0, now, 0, "", false, std::nullopt, std::nullopt});
+  return r;
+}
+
+bool finished(const BenchRun& run) { return run.at >= static_cast<int>(run.screens.size()); }
+
+BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g, std::optional<double> room_c) {
+  if (finished(run)) return run;
+  const BenchScreen s = run.screens[static_cast<size_t>(run.at)];
+  ScreenRecord& r = record_in_hand(run, now);
+  r.done = now;
+  if (scale_g) r.scale_g = scale_g;
+  if (room_c) r.room_c = room_c;
+  if (s.starts_pot_life) run.pot_life_started = now;
+  if (s.ends_pot_life) run.pot_life_started.reset();
+  if (s.wait_min > 0)
+    run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false});
+  ++run.at;
+  if (!finished(run)) record_in_hand(run, now);
+  return run;
+}
+
+BenchRun previous_screen(BenchRun run, WallSecond now) {
+  if (run.at == 0) return run;
+  std::erase_if(run.records,
+                [&](const ScreenRecord& r) { return r.screen == run.at && r.done == 0 && r.note.empty(); });
+  --run.at;
+  for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+    if (r->screen == run.at) {
+      r->done = 0;
+      return run;
+    }
+  record_in_hand(run, now);
+  return run;
+}
+
+BenchRun note_screen(BenchRun run, const std::string& note, bool went_wrong, WallSecond now) {
+  ScreenRecord& r = record_in_hand(run, now);
+  if (!note.empty()) r.note += (r.note.empty() ? "" : " / ") + note;
+  r.went_wrong = r.went_wrong || went_wrong;
+  return run;
+}
+
+std::vector<std::string> ring_clocks(BenchRun& run, WallSecond now) {
+  std::vector<std::string> out;
+  for (BenchClock& c : run.clocks)
+    if (!c.rung && c.ends <= now) {
+      c.rung = true;
+      out.push_back(c.label);
+    }
+  return out;
+}
+
+std::optional<double> pot_life_left_min(const BenchRun& run, WallSecond now) {
+  if (!run.pot_life_started || run.at <= 0 || run.at > static_cast<int>(run.screens.size())) return std::nullopt;
+  const size_t i = static_cast<size_t>(std::min(run.at, static_cast<int>(run.screens.size()) - 1));
+  return run.screens[i].pot_life_min - static_cast<double>(now - *run.pot_life_started) / 60;
+}
+
+std::string run_to_json(const BenchRun& run) {
+  nlohmann::ordered_json j{{"schema", 1}, {"job", run.job_id}, {"begun_s", run.begun}, {"at", run.at}};
+  if (run.pot_life_started) j["pot_life_started_s"] = *run.pot_life_started;
+  j["screens"] = nlohmann::ordered_json::array();
+  for (const BenchScreen& s : run.screens) {
+    nlohmann::ordered_json e{{"step", s.step_id},
+                             {"title", s.title},
+                             {"instruction", s.instruction},
+                             {"starts_pot_life", s.starts_pot_life},
+                             {"ends_pot_life", s.ends_pot_life},
+                             {"pot_life_min", s.pot_life_min},
+                             {"pot_life_pieces", s.pot_life_pieces},
+                             {"wait_min", s.wait_min},
+                             {"clock", s.clock_label},
+                             {"caution", s.caution},
+                             {"material", s.material_id},
+                             {"poured_g", s.poured_g},
+                             {"is_casting", s.is_casting},
+                             {"demoulds", s.demoulds},
+                             {"last_of_step", s.last_of_step}};
+    if (s.target_g) e["target_g"] = *s.target_g;
+    if (s.band_g) e["band_g"] = *s.band_g;
+    if (s.from_g) e["from_g"] = *s.from_g;
+    j["screens"].push_back(std::move(e));
+  }
+  j["records"] = nlohmann::ordered_json::array();
+  for (const ScreenRecord& r : run.records) {
+    nlohmann::ordered_json e{{"screen", r.screen},
+                             {"started_s", r.started},
+                             {"done_s", r.done},
+                             {"note", r.note},
+                             {"went_wrong", r.went_wrong}};
+    if (r.scale_g) e["scale_g"] = *r.scale_g;
+    if (r.room_c) e["room_c"] = *r.room_c;
+    j["records"].push_back(std::move(e));
+  }
+  j["clocks"] = nlohmann::ordered_json::array();
+  for (const BenchClock& c : run.clocks)
+    j["clocks"].push_back({{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}});
+  return j.dump(1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
+}
+
+Result<BenchRun> run_from_json(std::string_view text) {
+  const Error bad{"the bench run cannot be read", "bench", "Begin it again; the ledger keeps what was poured."};
+  const auto j = nlohmann::json::parse(text, nullptr, false);
+  if (j.is_discarded() || !j.is_object()) return bad;
+  try {
+    BenchRun run;
+    run.job_id = j.at("job").get<std::string>();
+    run.begun = j.at("begun_s").get<int64_t>();
+    run.at = j.at("at").get<int>();
+    if (run.at < 0) return bad;
+    if (j.contains("pot_life_started_s")) run.pot_life_started = j["pot_life_started_s"].get<int64_t>();
+    for (const auto& e : j.at("screens")) {
+      BenchScreen s;
+      s.step_id = e.at("step").get<std::string>();
+      s.title = e.at("title").get<std::string>();
+      s.instruction = e.at("instruction").get<std::string>();
+      s.starts_pot_life = e.at("starts_pot_life").get<bool>();
+      s.ends_pot_life = e.at("ends_pot_life").get<bool>();
+      s.pot_life_min = e.at("pot_life_min").get<double>();
+      s.pot_life_pieces = e.at("pot_life_pieces").get<std::vector<std::pair<std::string, double>>>();
+      s.wait_min = e.at("wait_min").get<double>();
+      s.clock_label = e.at("clock").get<std::string>();
+      s.caution = e.at("caution").get<std::string>();
+      s.material_id = e.at("material").get<std::string>();
+      s.poured_g = e.at("poured_g").get<double>();
+      s.is_casting = e.at("is_casting").get<bool>();
+      s.demoulds = e.at("demoulds").get<bool>();
+      s.last_of_step = e.at("last_of_step").get<bool>();
+      if (e.contains("target_g")) s.target_g = e["target_g"].get<double>();
+      if (e.contains("band_g")) s.band_g = e["band_g"].get<double>();
+      if (e.contains("from_g")) s.from_g = e["from_g"].get<double>();
+      run.screens.push_back(std::move(s));
+    }
+    for (const auto& e : j.at("records")) {
+      ScreenRecord r{e.at("screen").get<int>(),
+                     e.at("started_s").get<int64_t>(),
+                     e.at("done_s").get<int64_t>(),
+                     e.at("note").get<std::string>(),
+                     e.at("went_wrong").get<bool>(),
+                     {},
+                     {}};
+      if (e.contains("scale_g")) r.scale_g = e["scale_g"].get<double>();
+      if (e.contains("room_c")) r.room_c = e["room_c"].get<double>();
+      run.records.push_back(std::move(r));
+    }
+    for (const auto& c : j.at("clocks"))
+      run.clocks.push_back({c.at("label").get<std::string>(), c.at("started_s").get<int64_t>(),
+                            c.at("ends_s").get<int64_t>(), c.at("rung").get<bool>()});
+    return run;
+  } catch (const nlohmann::json::exception&) { return bad; }
+}
+
+double ratio_band_g(double part_b_g, double tolerance_pct, double division_g) {
+  return std::max(division_g, part_b_g * tolerance_pct / 100);
+}
+
+}  // namespace palinform

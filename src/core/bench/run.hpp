@@ -1,0 +1,84 @@
+#pragma once
+/// A run at the bench: one screen after the other, clocks that go on by wall time, and what really happened. A plain
+/// value; the workshop keeps it after every press, so a kill loses nothing but the second in hand.
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/result.hpp"
+#include "days/schedule.hpp"
+
+namespace palinform {
+
+/// Seconds since 1970.
+using WallSecond = int64_t;
+
+/// What one screen asks for. Weighing screens carry the scale reading to reach and the band that keeps the ratio.
+struct BenchScreen {
+  std::string step_id, title, instruction;
+  std::optional<double> target_g, band_g, from_g;  ///< from_g: what the scale reads before pouring
+  bool starts_pot_life = false;                    ///< when this screen is left, B has touched A
+  bool ends_pot_life = false;
+  double pot_life_min = 0;
+  std::vector<std::pair<std::string, double>> pot_life_pieces;  ///< "stir" 3, "vacuum" 5, "pour" 2
+  double wait_min = 0;                                          ///< a clock started when the screen is left
+  std::string clock_label;
+  std::string caution;
+  std::string material_id;  ///< poured when the screen is left; empty: nothing
+  double poured_g = 0;
+  bool is_casting = false;  ///< the pour is a casting
+  bool demoulds = false;    ///< a casting comes out here
+  bool last_of_step = true;
+  bool operator==(const BenchScreen&) const = default;
+};
+
+struct ScreenRecord {
+  int screen = 0;
+  WallSecond started = 0, done = 0;  ///< done 0: in hand
+  std::string note;
+  bool went_wrong = false;
+  std::optional<double> scale_g;  ///< what the scale read when it was left
+  std::optional<double> room_c;
+  bool operator==(const ScreenRecord&) const = default;
+};
+
+struct BenchClock {
+  std::string label;
+  WallSecond started = 0, ends = 0;
+  bool rung = false;  ///< its end was noticed
+  bool operator==(const BenchClock&) const = default;
+};
+
+struct BenchRun {
+  std::string job_id;
+  std::vector<BenchScreen> screens;  ///< as planned when the run began: later edits of the job do not shift them
+  WallSecond begun = 0;
+  int at = 0;  ///< screen in hand; as many as there are screens: finished
+  std::vector<ScreenRecord> records;
+  std::vector<BenchClock> clocks;
+  std::optional<WallSecond> pot_life_started;
+  bool operator==(const BenchRun&) const = default;
+};
+
+BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now);
+/// Leaves the screen in hand: records it, starts its clock, moves on. Nothing changes when the run is finished.
+BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,
+                     std::optional<double> room_c = std::nullopt);
+/// Back to the screen before; its record is kept and opened again.
+BenchRun previous_screen(BenchRun run, WallSecond now);
+/// Adds a note to the screen in hand.
+BenchRun note_screen(BenchRun run, const std::string& note, bool went_wrong, WallSecond now);
+/// Marks clocks that have ended as rung; gives their labels.
+std::vector<std::string> ring_clocks(BenchRun& run, WallSecond now);
+bool finished(const BenchRun& run);
+/// Minutes of pot life left; nothing while no pot life runs.
+std::optional<double> pot_life_left_min(const BenchRun& run, WallSecond now);
+
+std::string run_to_json(const BenchRun& run);
+Result<BenchRun> run_from_json(std::string_view text);
+
+/// A half band on B that keeps the ratio within the tolerance: tolerance % of B, at least one scale division.
+double ratio_band_g(double part_b_g, double tolerance_pct, double division_g);
+
+}  // namespace palinform

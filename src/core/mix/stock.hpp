@@ -1,0 +1,62 @@
+#pragma once
+/// Lots, moulds and pours: the workshop's own records, and what they say about a mix that is planned.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/finding.hpp"
+#include "base/hash.hpp"
+
+namespace palinform {
+
+struct Lot {
+  int64_t id = 0;  ///< 0: new
+  std::string material_id, label;
+  std::string opened_on, expires_on;  ///< ISO dates; empty: not opened, no date
+  double start_g = 0, left_g = 0;
+  bool operator==(const Lot&) const = default;
+  void hash_into(Hasher& h) const {
+    h.add(id).add(material_id).add(label).add(opened_on).add(expires_on).add(start_g).add(left_g);
+  }
+};
+
+struct MouldRecord {
+  int64_t id = 0;
+  std::string job_id, job_name, name, made_on;
+  int pulls = 0;
+  std::string retired_on, retired_why;
+  bool operator==(const MouldRecord&) const = default;
+};
+
+struct PourRecord {
+  int64_t id = 0;
+  std::string job_id, job_name, at, what, material_id;
+  double mass_g = 0;
+  int64_t lot_id = 0, mould_id = 0;  ///< 0: none named
+  bool failed = false;
+  std::string note;
+  bool operator==(const PourRecord&) const = default;
+};
+
+/// What a planned mix will take of one material.
+struct Need {
+  std::string material_id, material_name;
+  double mass_g = 0;
+  bool operator==(const Need&) const = default;
+};
+
+/// Lots out of date on `today` (ISO), and needs the lots left cannot meet. Out-of-date lots do not count as stock.
+/// Without any lot of a material nothing is said: not every shop keeps books.
+std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::vector<Lot>& lots,
+                                    const std::string& today);
+
+/// The lot to draw from: in date, opened first, soonest to expire, with enough left; else the fullest. Null: none.
+const Lot* lot_to_use(const std::vector<Lot>& lots, const std::string& material_id, double mass_g,
+                      const std::string& today);
+
+/// Tables as CSV: quoted where needed, one header line, CRLF.
+std::string lots_csv(const std::vector<Lot>& lots);
+std::string moulds_csv(const std::vector<MouldRecord>& moulds);
+std::string pours_csv(const std::vector<PourRecord>& pours);
+
+}  // namespace palinform

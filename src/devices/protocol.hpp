@@ -1,0 +1,25 @@
+#pragma once
+/// The plain serial protocol of the simulated devices and of the readers. Lines of ASCII ended by CR LF, 9600 baud,
+/// 8N1.
+///
+/// Scale, several lines a second:   "S    684.2 g"  stable      "U    684.2 g"  still moving      "E"  over its range
+///   commands to it:                "T" tare, "Z" zero
+/// Calipers, one line a press:      "C 25.02 mm"
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace palinform {
+
+struct DeviceReading {
+  enum class Kind { scale, calipers, over_range } kind = Kind::scale;
+  double value = 0;  ///< g or mm
+  bool stable = true;
+};
+
+/// One line without its end; nothing where it is none of the above.
+std::optional<DeviceReading> parse_device_line(std::string_view line);
+std::string scale_line(double grams, bool stable, int decimals = 1);
+std::string calipers_line(double mm);
+
+}  // namespace palinform

@@ -1,0 +1,84 @@
+#include <catch2/catch.hpp>
+#include <random>
+
+#include "bench/run.hpp"
+
+using namespace palinform;
+
+namespace {
+
+std::vector<BenchScreen> screens() {
+  std::vector<BenchScreen> s(5);
+  s[0].title = "Prepare";
+  s[1].title = "Weigh A", s[1].target_g = 250.5, s[1].band_g = 1, s[1].from_g = 31, s[1].starts_pot_life = true,
+  s[1].pot_life_min = 20;
+  s[2].title = "Weigh B", s[2].target_g = 275, s[2].pot_life_min = 20,
+  s[2].pot_life_pieces = {{"stir", 3}, {"pour", 2}};
+  s[3].title = "Pour", s[3].pot_life_min = 20, s[3].ends_pot_life = true, s[3].wait_min = 90,
+  s[3].clock_label = "Half a cures", s[3].material_id = "r", s[3].poured_g = 244;
+  s[4].title = "Open", s[4].demoulds = true, s[4].caution = "Knives slip: \"mind\" your hands";
+  return s;
+}
+
+}  // namespace
+
+TEST_CASE("a run goes on, back, and to its end; clocks and pot life go by the wall", "[bench]") {
+  BenchRun r = begin_run("job", screens(), 1000);
+  CHECK(r.at == 0);
+  CHECK_FALSE(pot_life_left_min(r, 1000));
+  r = next_screen(r, 1060);
+  r = next_screen(r, 1120, 250.4, 21.0);
+  CHECK(r.pot_life_started == 1120);
+  CHECK(*pot_life_left_min(r, 1120 + 300) == Approx(15));
+  CHECK(*pot_life_left_min(r, 1120 + 1500) == Approx(-5));
+  r = previous_screen(r, 1130);
+  CHECK(r.at == 1);
+  r = next_screen(r, 1140, 250.6);
+  r = note_screen(r, "bubbles", false, 1150);
+  r = note_screen(r, "spilt", true, 1151);
+  r = next_screen(r, 1160, 275.1);
+  r = next_screen(r, 1200);
+  CHECK_FALSE(r.pot_life_started);
+  REQUIRE(r.clocks.size() == 1);
+  CHECK(r.clocks[0].ends == 1200 + 5400);
+  CHECK(ring_clocks(r, 1200 + 5399).empty());
+  CHECK(ring_clocks(r, 1200 + 5400) == std::vector<std::string>{"Half a cures"});
+  CHECK(ring_clocks(r, 1200 + 9999).empty());
+  r = next_screen(r, 9000);
+  CHECK(finished(r));
+  CHECK(next_screen(r, 9001) == r);
+  int masses = 0;
+  for (const ScreenRecord& s : r.records) {
+    CHECK(s.done >= s.started);
+    masses += s.scale_g.has_value();
+    if (s.screen == 1) CHECK(s.scale_g == 250.6);
+    if (s.screen == 2) {
+      CHECK(s.note == "bubbles / spilt");
+      CHECK(s.went_wrong);
+    }
+  }
+  CHECK(masses == 2);
+}
+
+TEST_CASE("a run goes through JSON unchanged; damage is refused", "[bench]") {
+  BenchRun r = begin_run("job", screens(), 1000);
+  r = next_screen(r, 1060);
+  r = next_screen(r, 1120, 250.4, 21.0);
+  r = note_screen(r, "line\nbreak – ü", true, 1130);
+  r = next_screen(r, 1140);
+  r = next_screen(r, 1150);
+  const std::string text = run_to_json(r);
+  CHECK(*run_from_json(text) == r);
+  CHECK_FALSE(run_from_json(""));
+  CHECK_FALSE(run_from_json("{}"));
+  CHECK_FALSE(run_from_json("[]"));
+  std::mt19937 rnd(3);
+  for (int i = 0; i < 500; ++i) {
+    std::string b = text;
+    b[rnd() % b.size()] = static_cast<char>(rnd());
+    if (i % 4 == 0) b.resize(rnd() % b.size());
+    (void)run_from_json(b);  // must not crash
+  }
+  CHECK(ratio_band_g(22.5, 2, 0.1) == Approx(0.45));
+  CHECK(ratio_band_g(1, 2, 0.1) == Approx(0.1));
+}

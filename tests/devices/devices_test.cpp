@@ -1,0 +1,91 @@
+// The simulated devices as the real programs they are, and the reader on their line.
+#include <QCoreApplication>
+#include <QProcess>
+#include <QSignalSpy>
+#include <QTest>
+#define CATCH_CONFIG_RUNNER
+#include <catch2/catch.hpp>
+
+#include "port_reader.hpp"
+#include "protocol.hpp"
+
+using namespace palinform;
+
+int main(int argc, char** argv) {
+  QCoreApplication app(argc, argv);
+  return Catch::Session().run(argc, argv);
+}
+
+namespace {
+
+struct Device {
+  QProcess process;
+  PortReader reader;
+  std::vector<DeviceReading> seen;
+  Device(const char* program, const QStringList& args) {
+    QObject::connect(&reader, &PortReader::reading, [this](const DeviceReading& r) { seen.push_back(r); });
+    process.start(QString::fromLatin1(program), args);
+    REQUIRE(process.waitForStarted(3000));
+    REQUIRE(process.waitForReadyRead(3000));
+    REQUIRE(reader.open(QString::fromUtf8(process.readLine()).trimmed()));
+  }
+  ~Device() {
+    reader.close();
+    process.closeWriteChannel();
+    process.waitForFinished(2000);
+  }
+  bool wait_for(const std::function<bool()>& what) { return QTest::qWaitFor(what, 5000); }
+};
+
+}  // namespace
+
+TEST_CASE("the protocol goes round and noise is no reading", "[devices]") {
+  const auto s = parse_device_line("S    684.2 g");
+  REQUIRE(s);
+  CHECK(s->value == 684.2);
+  CHECK(s->stable);
+  CHECK_FALSE(parse_device_line("U     -0.3 g")->stable);
+  CHECK(parse_device_line("U     -0.3 g")->value == -0.3);
+  CHECK(parse_device_line("C 25.02 mm")->kind == DeviceReading::Kind::calipers);
+  CHECK(parse_device_line("E")->kind == DeviceReading::Kind::over_range);
+  for (const double g : {0.0, 0.1, 31.0, 688.6, -2.5, 2999.9})
+    CHECK(parse_device_line(scale_line(g, true))->value == Approx(g));
+  CHECK(parse_device_line(calipers_line(8.008))->value == Approx(8.01));
+  for (const char* bad : {"", "S", "S g", "S x g", "X 5 g", "S 5 mm", "C 5 g", "S 5", "684.2", "S  nan g"})
+    CHECK_FALSE(parse_device_line(bad));
+}
+
+TEST_CASE("the simulated scale: swings in, settles, tares, pours, and says when it is too much", "[devices]") {
+  Device d(SIM_SCALE, {"--range", "1000", "--seed", "5"});
+  REQUIRE(d.wait_for([&] { return d.seen.size() >= 3; }));
+  d.seen.clear();
+  d.process.write("load 256\n");
+  REQUIRE(
+      d.wait_for([&] { return !d.seen.empty() && d.seen.back().stable && std::abs(d.seen.back().value - 256) < 0.3; }));
+  bool swung = false;
+  for (const DeviceReading& r : d.seen) swung |= !r.stable;
+  CHECK(swung);
+  d.reader.tare();
+  REQUIRE(d.wait_for([&] { return d.seen.back().stable && std::abs(d.seen.back().value) < 0.3; }));
+  d.process.write("pour 20\n");
+  REQUIRE(d.wait_for([&] { return d.seen.back().value > 15; }));
+  d.process.write("pour 0\n");
+  d.process.write("load 5000\n");
+  REQUIRE(d.wait_for([&] { return d.seen.back().kind == DeviceReading::Kind::over_range; }));
+}
+
+TEST_CASE("the simulated calipers send one reading a press", "[devices]") {
+  Device d(SIM_CALIPERS, {"--seed", "2"});
+  d.process.write("jaws 25.02\n");
+  QTest::qWait(150);
+  CHECK(d.seen.empty());
+  for (int i = 0; i < 3; ++i) d.process.write("press\n");
+  REQUIRE(d.wait_for([&] { return d.seen.size() == 3; }));
+  for (const DeviceReading& r : d.seen) CHECK(r.value == Approx(25.02).margin(0.03));
+}
+
+TEST_CASE("a port that is not there is told in words; a device that goes is noticed", "[devices]") {
+  PortReader r;
+  CHECK_FALSE(r.open("/dev/no-such-port"));
+  CHECK(r.error().contains("typed by hand"));
+}
