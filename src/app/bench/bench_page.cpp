@@ -165,8 +165,7 @@ void BenchWindow::keyPressEvent(QKeyEvent* e) {
   switch (e->key()) {
     case Qt::Key_Space:
     case Qt::Key_PageDown:
-    case Qt::Key_Return:
-      return go_on();
+      return go_on();  // not Return: a line that is typed into lets it through
     case Qt::Key_PageUp:
     case Qt::Key_Backspace:
       return desk_.bench_back();

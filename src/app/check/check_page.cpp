@@ -218,7 +218,7 @@ void CheckPage::begin_casting() {
 void CheckPage::take_reading(double mm) {
   CheckStrip* into = nullptr;
   for (CheckStrip* s : strips_)
-    if (s->readings()->hasFocus()) into = s;
+    if (window()->focusWidget() == s->readings()) into = s;
   for (CheckStrip* s : strips_)
     if (!into && s->readings()->text().isEmpty()) into = s;
   if (!into) return;

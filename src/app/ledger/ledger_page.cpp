@@ -323,7 +323,7 @@ void LedgerPage::refresh() {
     if (hit(line)) rows << line;
   }
   const std::string key = rows.join(QLatin1Char('\n')).toStdString();
-  if (key != shown_) {
+  if (key != shown_ || list_->count() != rows.size()) {
     shown_ = key;
     list_->clear();
     list_->addItems(rows);

@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QPainter>
 #include <QPushButton>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "shell/desk.hpp"
@@ -139,7 +140,21 @@ FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), des
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll_->setFocusPolicy(Qt::NoFocus);
   column->addWidget(scroll_, 1);
-  connect(&desk_, &Desk::changed, this, &FindingsPanel::refresh);
+  calm_ = new QTimer(this);
+  calm_->setSingleShot(true);
+  calm_->setInterval(100);
+  connect(calm_, &QTimer::timeout, this, [this] {
+    if (!calm_->property("again").toBool()) return;
+    calm_->setProperty("again", false);
+    refresh();
+  });
+  connect(&desk_, &Desk::changed, this, [this] {
+    if (calm_->isActive()) calm_->setProperty("again", true);
+    else {
+      calm_->start();
+      refresh();
+    }
+  });
   refresh();
 }
 

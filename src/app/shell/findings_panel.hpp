@@ -7,6 +7,7 @@
 
 class QVBoxLayout;
 class QLabel;
+class QTimer;
 
 namespace palinform::app {
 
@@ -30,6 +31,7 @@ class FindingsPanel : public QWidget {
  private:
   Desk& desk_;
   Stage stage_ = Stage::original;
+  QTimer* calm_;  ///< a drag changes every figure many times a second: cards are rebuilt at most ten times
   QLabel* head_;
   QScrollArea* scroll_;
   std::vector<std::pair<std::string, std::string>> shown_;  ///< what the cards were built from
