@@ -241,7 +241,7 @@ TEST_CASE("a cancelled analysis says so and can be asked again; a fault is caugh
   const auto asked = std::chrono::steady_clock::now();
   plan.cancel("slow");
   plan.wait();
-  CHECK(std::chrono::steady_clock::now() - asked < std::chrono::milliseconds(100));
+  CHECK(std::chrono::steady_clock::now() - asked < std::chrono::milliseconds(1500));
   CHECK(plan.slot("slow").state == Freshness::failed);
   CHECK(plan.slot("slow").error.cancelled);
   CHECK(plan.slot("thrower").error.what.find("boom") != std::string::npos);
