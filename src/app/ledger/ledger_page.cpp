@@ -151,7 +151,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addWidget(shelf_);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
-  material_ = new ChoiceField(QStringLiteral("New bottle"), QStringLiteral("lot-material"), 212);
+  material_ = new ChoiceField(QStringLiteral("New bottle"), QStringLiteral("lot-material"), 202);
   std::vector<std::pair<std::string, QString>> items;
   for (const Silicone& s : desk_.catalogue().silicones) items.emplace_back(s.id, qs(s.name));
   for (const Resin& r : desk_.catalogue().resins) items.emplace_back(r.id, qs(r.name));
@@ -179,8 +179,8 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   row->addWidget(grams_);
   opened_ = field(QStringLiteral("Opened on"), QStringLiteral("lot-opened"), 102);
   expires_ = field(QStringLiteral("Good until"), QStringLiteral("lot-expires"), 102);
-  opened_->setPlaceholderText(QStringLiteral("2026-11-25"));
-  expires_->setPlaceholderText(QStringLiteral("2027-11-25"));
+  opened_->setPlaceholderText(QStringLiteral("no date"));
+  expires_->setPlaceholderText(QStringLiteral("no date"));
   add_ = new QPushButton(QStringLiteral("Put it on the shelf"));
   add_->setObjectName(QStringLiteral("lot-add"));
   row->addWidget(add_, 0, Qt::AlignBottom);
