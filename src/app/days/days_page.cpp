@@ -236,23 +236,7 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* row = new QHBoxLayout(top_);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(10);
-  const auto field = [&](const QString& words, const QString& name, int width, QHBoxLayout* into) {
-    auto* c = new QVBoxLayout;
-    c->setSpacing(2);
-    auto* l = new QLabel(words);
-    l->setProperty("role", "small");
-    auto* e = new QLineEdit;
-    e->setObjectName(name);
-    e->setAccessibleName(words);
-    e->setFixedWidth(width);
-    l->setBuddy(e);
-    c->addWidget(l);
-    c->addWidget(e);
-    into->addLayout(c);
-    connect(e, &QLineEdit::textEdited, e, [e] { clear_fault(e); });
-    return e;
-  };
-  start_ = field(QStringLiteral("Work begins"), QStringLiteral("days-start"), 156, row);
+  start_ = add_line(row, QStringLiteral("Work begins"), QStringLiteral("days-start"), 156);
   auto* days = new QVBoxLayout;
   days->setSpacing(2);
   auto* dl = new QLabel(QStringLiteral("Bench days"));
@@ -275,8 +259,8 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   }
   days->addLayout(chips);
   row->addLayout(days);
-  from_ = field(QStringLiteral("from"), QStringLiteral("bench-from"), 66, row);
-  to_ = field(QStringLiteral("to"), QStringLiteral("bench-to"), 66, row);
+  from_ = add_line(row, QStringLiteral("from"), QStringLiteral("bench-from"), 66);
+  to_ = add_line(row, QStringLiteral("to"), QStringLiteral("bench-to"), 66);
   moulds_ = new FigureField(QStringLiteral("Moulds"), QStringLiteral("days-moulds"), 60);
   moulds_->set_range(1, 20);
   row->addWidget(moulds_);
@@ -308,7 +292,7 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   wait_->set_range(0, 3000);
   cr->addWidget(hands_);
   cr->addWidget(wait_);
-  pin_ = field(QStringLiteral("Not before"), QStringLiteral("step-pin"), 156, cr);
+  pin_ = add_line(cr, QStringLiteral("Not before"), QStringLiteral("step-pin"), 156);
   pin_->setPlaceholderText(QStringLiteral("as early as it can"));
   reset_ = new QPushButton(QStringLiteral("As planned"));
   reset_->setProperty("kind", "bare");

@@ -89,6 +89,23 @@ void clear_fault(QLineEdit* edit) {
   edit->style()->polish(edit);
 }
 
+QLineEdit* add_line(QHBoxLayout* row, const QString& label, const QString& name, int width) {
+  auto* col = new QVBoxLayout;
+  col->setSpacing(2);
+  auto* l = new QLabel(label);
+  l->setProperty("role", "small");
+  auto* e = new QLineEdit;
+  e->setObjectName(name);
+  e->setAccessibleName(label);
+  e->setFixedWidth(width);
+  l->setBuddy(e);
+  col->addWidget(l);
+  col->addWidget(e);
+  row->addLayout(col);
+  QObject::connect(e, &QLineEdit::textEdited, e, [e] { clear_fault(e); });
+  return e;
+}
+
 FigureField::FigureField(const QString& label, const QString& name, int width, QWidget* parent)
     : QWidget(parent), label_(new QLabel(label)), edit_(new QLineEdit), words_(label) {
   auto* col = new QVBoxLayout(this);

@@ -97,6 +97,9 @@ class ChoiceField : public QWidget {
   QComboBox* box_;
 };
 
+/// A line to type into with its label above it, put into `row`; its fault mark goes when it is typed in again.
+QLineEdit* add_line(QHBoxLayout* row, const QString& label, const QString& name, int width);
+
 void mark_fault(QLineEdit* edit, const QString& why);
 void clear_fault(QLineEdit* edit);
 

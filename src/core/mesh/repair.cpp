@@ -56,7 +56,6 @@ size_t merge_points(TriMesh& mesh, double reach) {
 }
 
 size_t remove_bad_faces(TriMesh& mesh) {
-  std::map<Triangle, bool> seen;
   std::vector<Triangle> kept;
   kept.reserve(mesh.triangles.size());
   std::unordered_map<uint64_t, std::vector<Triangle>> by_ends;
