@@ -1,5 +1,6 @@
 #include "original/size.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <utility>
@@ -9,8 +10,16 @@
 namespace palinform {
 namespace {
 
-constexpr std::array<std::string_view, 6> kinds{"outer", "bore", "slot", "centre", "step", "thickness"};
+constexpr std::array<std::string_view, size_kind_count> kinds{"outer", "bore",      "slot",   "centre",
+                                                              "step",  "thickness", "radius", "angle"};
 constexpr std::array<std::string_view, 4> ways{"rubber", "pin", "across-line", "open-face"};
+constexpr std::array<std::string_view, 4> finishes{"none", "ream", "skim", "shim"};
+
+template <class E, size_t n>
+std::optional<E> find_name(const std::array<std::string_view, n>& names, std::string_view name) {
+  const auto it = std::find(names.begin(), names.end(), name);
+  return it == names.end() ? std::nullopt : std::optional(static_cast<E>(it - names.begin()));
+}
 
 std::string shortest(double v) {  // up to three decimals, no trailing noughts
   std::string s = fixed(v, 3);
@@ -23,16 +32,11 @@ std::string shortest(double v) {  // up to three decimals, no trailing noughts
 
 std::string_view name_of(SizeKind k) { return kinds[static_cast<size_t>(k)]; }
 std::string_view name_of(FormedBy f) { return ways[static_cast<size_t>(f)]; }
-std::optional<SizeKind> size_kind(std::string_view name) {
-  for (size_t i = 0; i < kinds.size(); ++i)
-    if (kinds[i] == name) return static_cast<SizeKind>(i);
-  return std::nullopt;
-}
-std::optional<FormedBy> formed_by(std::string_view name) {
-  for (size_t i = 0; i < ways.size(); ++i)
-    if (ways[i] == name) return static_cast<FormedBy>(i);
-  return std::nullopt;
-}
+std::string_view name_of(Finishing f) { return finishes[static_cast<size_t>(f)]; }
+std::optional<SizeKind> size_kind(std::string_view name) { return find_name<SizeKind>(kinds, name); }
+std::optional<FormedBy> formed_by(std::string_view name) { return find_name<FormedBy>(ways, name); }
+std::optional<Finishing> finishing(std::string_view name) { return find_name<Finishing>(finishes, name); }
+std::string_view unit_of(SizeKind k) { return k == SizeKind::angle ? "°" : "mm"; }
 
 void MeasuredSize::hash_into(Hasher& h) const {
   h.add(id)
@@ -45,6 +49,7 @@ void MeasuredSize::hash_into(Hasher& h) const {
       .add(readings_mm)
       .add(resolution_mm);
   h.add(instrument_u_mm).add(pin_mm).add(stock_mm).add(section_mm).add(limits_guessed).add(from_mm).add(to_mm);
+  h.add(limits_from).add(finish).add(fit_rms_mm).add(depth_mm).add(scale_share);
 }
 
 ReadingMean mean_of_readings(const std::vector<double>& readings, double resolution, double instrument_u) {
@@ -88,15 +93,46 @@ Status check_size(const MeasuredSize& s) {
     return bad("an instrument cannot have a negative uncertainty", "Type 0.01 for ordinary calipers.");
   for (const double v : s.readings_mm) {
     if (!std::isfinite(v) || v <= 0) return bad("a reading must be a number above zero", "Type it again.");
-    if (v > 2 * s.nominal_mm || v < 0.5 * s.nominal_mm)
-      return bad("the reading " + shortest(v) + " is far from the nominal " + shortest(s.nominal_mm),
-                 "Is it in another unit, or of another size?");
   }
   return {};
 }
 
+Vec3 scale_share_of(const MeasuredSize& s) {
+  if (s.kind == SizeKind::angle) return {};
+  if (length(s.scale_share) > 0) return s.scale_share;
+  const Vec3 line = s.to_mm - s.from_mm;
+  const double len = length(line);
+  if (!(len > 1e-9)) return {1.0 / 3, 1.0 / 3, 1.0 / 3};
+  const Vec3 d = line / len;
+  return {d.x * d.x, d.y * d.y, d.z * d.z};
+}
+
+std::vector<ReadingDoubt> doubtful_readings(const MeasuredSize& s) {
+  std::vector<ReadingDoubt> out;
+  for (size_t i = 0; i < s.readings_mm.size(); ++i) {
+    const double v = s.readings_mm[i];
+    if (std::abs(v - s.nominal_mm) <= std::max(0.2 * s.nominal_mm, 1.0)) continue;
+    ReadingDoubt d{i, v, std::nullopt, ""};
+    const std::pair<double, const char*> slips[] = {{25.4, "inches"},
+                                                    {1 / 25.4, "millimetres typed as inches"},
+                                                    {10, s.kind == SizeKind::angle ? "" : "centimetres"},
+                                                    {0.1, "a slipped decimal point"},
+                                                    {100, "a slipped decimal point"},
+                                                    {0.01, "a slipped decimal point"},
+                                                    {0.001, "a slipped decimal point"}};
+    for (const auto& [factor, words] : slips)
+      if (!d.meant_mm && *words && std::abs(v * factor - s.nominal_mm) <= 0.05 * s.nominal_mm) {
+        d.meant_mm = v * factor;
+        d.guess = words;
+      }
+    out.push_back(std::move(d));
+  }
+  return out;
+}
+
 void guess_limits(MeasuredSize& s) {
-  const double half = std::round(std::max(0.1, 0.0025 * s.nominal_mm) * 100) / 100;
+  const double half =
+      s.kind == SizeKind::angle ? 0.5 : std::round(std::max(0.1, 0.0025 * s.nominal_mm) * 100) / 100;
   s.lower_mm = s.nominal_mm - half;
   s.upper_mm = s.nominal_mm + half;
   s.limits_guessed = true;
@@ -104,7 +140,7 @@ void guess_limits(MeasuredSize& s) {
 
 std::string limits_text(const MeasuredSize& s) {
   const double up = s.upper_mm - s.nominal_mm, down = s.lower_mm - s.nominal_mm;
-  const std::string n = (s.kind == SizeKind::bore ? "Ø" : "") + shortest(s.nominal_mm);
+  const std::string n = (s.kind == SizeKind::bore ? "Ø" : s.kind == SizeKind::radius ? "R" : "") + shortest(s.nominal_mm);
   if (std::abs(up + down) < 5e-7) return n + " ±" + shortest(up);
   const auto part = [](double v) {
     return std::abs(v) < 5e-7 ? std::string("0") : (v > 0 ? "+" : "−") + shortest(std::abs(v));

@@ -10,14 +10,21 @@
 
 namespace palinform {
 
-enum class SizeKind { outer, bore, slot, centre, step, thickness };
+enum class SizeKind { outer, bore, slot, centre, step, thickness, radius, angle };  ///< an angle's figures are degrees
+constexpr int size_kind_count = 8;
 /// What shapes the size in the mould.
 enum class FormedBy { rubber, pin, across_line, open_face };
+/// What is done to the casting afterwards to bring this size in: cut the bore out, take off, or build up.
+enum class Finishing { none, ream, skim, shim };
 
 std::string_view name_of(SizeKind k);  ///< "outer", "bore", "slot", "centre", "step", "thickness"
 std::string_view name_of(FormedBy f);  ///< "rubber", "pin", "across-line", "open-face"
+std::string_view name_of(Finishing f);  ///< "none", "ream", "skim", "shim"
 std::optional<SizeKind> size_kind(std::string_view name);
 std::optional<FormedBy> formed_by(std::string_view name);
+std::optional<Finishing> finishing(std::string_view name);
+/// "mm", or "°" for an angle.
+std::string_view unit_of(SizeKind k);
 
 struct MeasuredSize {
   std::string id;    ///< stays while the name changes: "s1"
@@ -33,6 +40,11 @@ struct MeasuredSize {
   std::optional<double> stock_mm;     ///< added on an open face
   std::optional<double> section_mm;   ///< wall thickness there, for shrinkage and cure; guessed when absent
   bool limits_guessed = false;        ///< proposed by the program, not yet confirmed
+  std::string limits_from;            ///< where they come from: "H7", "ISO 2768-m", "slides on a mate of 7.98 mm"
+  Finishing finish = Finishing::none;
+  std::optional<double> fit_rms_mm;  ///< scatter of the mesh about the fitted face, where the mesh proposed the size
+  std::optional<double> depth_mm;    ///< of a bore or boss
+  Vec3 scale_share;  ///< how far a scale along x, y, z stretches the size (strain weights); all nought: by the line
   Vec3 from_mm, to_mm;                ///< ends of the dimension line, on the mesh
   bool operator==(const MeasuredSize&) const = default;
   void hash_into(Hasher& h) const;
@@ -51,8 +63,22 @@ ReadingMean mean_of_readings(const std::vector<double>& readings_mm, double reso
 double master_value_mm(const MeasuredSize& s);
 double master_u_mm(const MeasuredSize& s);
 
-/// Limits the right way round and positive, nominal positive, readings finite and not a unit slip (a factor of 2 off).
+/// Limits the right way round, nominal positive, readings finite and above zero.
 Status check_size(const MeasuredSize& s);
+
+/// How far scales along x, y and z stretch this size, to first order: the squares of its line's direction cosines, a
+/// bore's two cross directions, a third each where no direction is known, nothing for an angle. They sum to 1 or 0.
+Vec3 scale_share_of(const MeasuredSize& s);
+
+/// A reading that can hardly be of this size in millimetres: more than a fifth (and 1 mm) off the nominal. `meant_mm` is
+/// what it would be in inches, centimetres, or with the point moved, where that lands within 5 % of the nominal.
+struct ReadingDoubt {
+  size_t index = 0;
+  double reading_mm = 0;
+  std::optional<double> meant_mm;
+  std::string guess;  ///< "inches", "centimetres", "a slipped decimal point"
+};
+std::vector<ReadingDoubt> doubtful_readings(const MeasuredSize& s);
 
 /// Starting limits for a size nobody gave any: ± max(0.1 mm, 0.25 %), rounded to 0.01 mm (rule of thumb, shown as a
 /// guess).
