@@ -27,6 +27,8 @@ void add_flow(CLI::App& app, Command& run);
 void add_days(CLI::App& app, Command& run);
 void add_mix(CLI::App& app, Command& run);
 void add_size(CLI::App& app, Command& run);
+void add_fit(CLI::App& app, Command& run);
+void add_learn(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);

@@ -2,10 +2,10 @@
 #include "base/text.hpp"
 #include "commands.hpp"
 #include "mesh/load.hpp"
-#include "mesh/repair.hpp"
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/box.hpp"
+#include "solid/mend.hpp"
 #include "split/axis_split.hpp"
 
 namespace palinform::cli {
@@ -81,13 +81,16 @@ Result<Vec3> parse_vector(const std::string& text, const std::string& option) {
 void add_mesh(CLI::App& app, Command& run) {
   struct Options {
     std::string file, unit, out;
-    bool repair = false;
+    bool repair = false, exact = false;
+    double voxel = 0;
   };
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("mesh", "Measure a mesh, say whether it is sound, mend it");
-  c->add_option("FILE", o->file, "STL, OBJ, PLY or 3MF")->required();
+  c->add_option("FILE", o->file, "STL, OBJ, PLY, 3MF or STEP")->required();
   c->add_option("--unit", o->unit, "Unit of the file")->check(CLI::IsMember({"mm", "cm", "in"}));
-  c->add_flag("--repair", o->repair, "Merge, drop, stitch, orient, fill holes");
+  c->add_flag("--repair", o->repair, "Mend to a sound solid: exactly, or wrapped where that fails");
+  c->add_flag("--exact", o->exact, "Refuse instead of wrapping");
+  c->add_option("--voxel", o->voxel, "of the wrap, mm")->check(CLI::PositiveNumber);
   c->add_option("--out", o->out, "Write the mesh here (.stl or .3mf)");
   c->callback([o, &run] {
     run = [o](Progress& progress) -> Answer {
@@ -97,13 +100,33 @@ void add_mesh(CLI::App& app, Command& run) {
       TriMesh mesh = std::move(loaded->mesh);
       Json repaired;
       if (o->repair) {
-        auto r = repair(mesh, {}, progress);
+        auto r = mend(mesh, {!o->exact, o->voxel}, progress);
         if (!r) return r.error();
         mesh = std::move(r->mesh);
-        repaired = {{"merged_points", r->count.merged_points},   {"removed_faces", r->count.removed_faces},
-                    {"stitched_edges", r->count.stitched_edges}, {"turned_faces", r->count.turned_faces},
-                    {"filled_holes", r->count.filled_holes},     {"added_faces", r->count.added_faces},
-                    {"holes_left", r->count.holes_left},         {"volume_change_mm3", r->count.volume_change_mm3}};
+        const MendReport& q = r->report;
+        const char* how = q.method == MendReport::Method::nothing ? "nothing"
+                          : q.method == MendReport::Method::exact ? "exact"
+                                                                  : "wrapped";
+        repaired = {{"method", how},
+                    {"words", q.words()},
+                    {"merged_points", q.count.merged_points},
+                    {"removed_faces", q.count.removed_faces},
+                    {"stitched_edges", q.count.stitched_edges},
+                    {"turned_faces", q.count.turned_faces},
+                    {"filled_holes", q.count.filled_holes},
+                    {"added_faces", q.count.added_faces},
+                    {"holes_left", q.count.holes_left},
+                    {"united_pieces", q.united_pieces},
+                    {"untangled", q.untangled},
+                    {"defects_before", defects_json(q.before)},
+                    {"volume_before_mm3", q.volume_before_mm3},
+                    {"volume_change_mm3", q.volume_after_mm3 - q.volume_before_mm3}};
+        repaired["wrap"] = q.method == MendReport::Method::wrapped ? Json{{"voxel_mm", q.voxel_mm},
+                                                                          {"bridged_mm", q.bridged_mm},
+                                                                          {"off_p95_mm", q.off_p95_mm},
+                                                                          {"off_max_mm", q.off_max_mm},
+                                                                          {"why", q.why_wrapped}}
+                                                                   : Json();
       }
       const auto s = check_soundness(mesh, true, progress);
       if (!s) return s.error();
@@ -122,6 +145,15 @@ void add_mesh(CLI::App& app, Command& run) {
              {"bbox_mm", {{"min", json_of(m.box_mm.min)}, {"max", json_of(m.box_mm.max)}}},
              {"defects", defects_json(*s)},
              {"repaired", repaired}};
+      if (loaded->deflection_mm) j["deflection_mm"] = *loaded->deflection_mm;
+      if (!loaded->exact.empty()) {
+        j["exact_faces"] = Json::array();
+        for (const ExactFace& e : loaded->exact) {
+          Json f{{"kind", name_of(e.kind)}, {"point", json_of(e.point_mm)}, {"direction", json_of(e.direction)}};
+          if (e.kind != FaceKind::plane) f["diameter_mm"] = e.diameter_mm, f["depth_mm"] = e.depth_mm;
+          j["exact_faces"].push_back(std::move(f));
+        }
+      }
       j["unit_guess"] = loaded->unit_guess ? Json(name_of(*loaded->unit_guess)) : Json();
       j["elapsed_ms"] = clock.ms();
       return j;

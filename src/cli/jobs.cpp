@@ -25,13 +25,17 @@ Result<Planned> plan_job(const std::string& file, Progress& progress) {
   auto archive = read_archive(*bytes, base_name(file));
   if (!archive) return archive.error();
   Planned p{*std::move(archive), nullptr};
-  std::shared_ptr<const TriMesh> mesh;
-  if (p.archive.mesh) mesh = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
+  std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
+  if (p.archive.mesh) meshes[p.archive.job.mesh.hash] = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
   p.archive.mesh.reset();
+  const auto joined = p.archive.job.joined_meshes();
+  for (size_t i = 0; i < p.archive.joined.size(); ++i)
+    meshes[joined[i]] = std::make_shared<const TriMesh>(std::move(p.archive.joined[i]));
   auto nodes =
-      slice_nodes(starting_catalogue(), [mesh](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
-        if (!mesh) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
-        return mesh;
+      slice_nodes(starting_catalogue(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+        const auto found = meshes.find(hash);
+        if (found == meshes.end()) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
+        return found->second;
       });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
   p.plan->set_job(p.archive.job);

@@ -27,6 +27,8 @@ int main(int argc, char** argv) {
   cli::add_days(app, run);
   cli::add_mix(app, run);
   cli::add_size(app, run);
+  cli::add_fit(app, run);
+  cli::add_learn(app, run);
   cli::add_judge(app, run);
   cli::add_job(app, run);
   cli::add_sheet(app, run, argc, argv);

@@ -176,7 +176,7 @@ bool FlowPage::settled() const { return !view_->isVisible() || view_->passes() >
 
 void FlowPage::refresh() {
   const Job& job = desk_.job();
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto original = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().fresh<SplitResult>("split");
   const auto flow = desk_.plan().value<FlowResult>("flow");
   const bool fits = original && split;

@@ -160,7 +160,7 @@ Vec3 MouldPage::lift(bool upper) const {
 Scene MouldPage::make_scene() const {
   Scene scene;
   scene.ground = rgb(pal().ground);
-  const auto original = desk_.plan().value<OriginalResult>("original");
+  const auto original = desk_.plan().value<OriginalResult>("master");
   const auto r = desk_.plan().value<MouldResult>("mould");
   if (!original || !r) return scene;
   const Mould& m = r->mould;
@@ -193,7 +193,7 @@ void MouldPage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
   const auto r = desk_.plan().value<MouldResult>("mould");
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto original = desk_.plan().fresh<OriginalResult>("master");
   const SlotView slot = desk_.plan().slot("mould"), split = desk_.plan().slot("split");
   const bool fits = r && original && slot.state != Freshness::absent;
   for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),

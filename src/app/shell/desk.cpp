@@ -40,6 +40,10 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObje
           [this] {
             const auto lots = workshop_->lots();
             return Stock{lots ? *lots : std::vector<Lot>{}, QDate::currentDate().toString(Qt::ISODate).toStdString()};
+          },
+          [this] {
+            const auto records = workshop_->learned();
+            return records ? *records : std::vector<LearnedRecord>{};
           }),
       2);
   planner_->on_wake([this] {
@@ -175,6 +179,9 @@ void Desk::import_job(const QString& path) {
     if (archive->mesh)
       if (auto hash = workshop_->put_mesh(*archive->mesh, archive->job.mesh.file); !hash)
         return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    for (const TriMesh& m : archive->joined)
+      if (auto hash = workshop_->put_mesh(m, "joined half"); !hash)
+        return [this, e = hash.error()] { emit message(qs(e.text()), true); };
     if (progress.cancelled()) return [] {};
     return [this, job = archive->job]() mutable {
       if (const auto rows = workshop_->jobs(); rows)
@@ -195,7 +202,13 @@ void Desk::export_job(const QString& path) {
       if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
       mesh = *got;
     }
-    const auto bytes = archive_bytes(job, mesh.get());
+    std::vector<std::shared_ptr<const TriMesh>> joined;
+    for (const std::string& hash : job.joined_meshes()) {
+      auto got = workshop_->mesh(hash);
+      if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
+      joined.push_back(*got);
+    }
+    const auto bytes = archive_bytes(job, mesh.get(), joined);
     return say_written(bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error()), path);
   });
 }
@@ -268,7 +281,8 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
                const Vec3 size = measure(loaded->mesh).box_mm.size();
                auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
                if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-               MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size()};
+               MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size(), loaded->exact,
+                           loaded->deflection_mm};
                const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
                return [this, ref, extent, guess = loaded->unit_guess] {
                  if (!has_job_) new_job();
@@ -277,6 +291,8 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
                    next.name = ref.file.substr(0, ref.file.rfind('.'));
                  next.mesh = ref;
                  next.pull.reset();
+                 next.marks.clear();  // they lay on the old mesh
+                 next.master_steps.clear();
                  edit(next, QStringLiteral("mesh opened"));
                  if (guess) emit unit_question(extent, ref.unit, *guess);
                };
@@ -291,7 +307,13 @@ void Desk::rescale_mesh(LengthUnit unit) {
     const TriMesh bigger = scaled(**mesh, mm_per(unit) / mm_per(old.unit));
     auto hash = workshop_->put_mesh(bigger, old.file);
     if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    return [this, ref = MeshRef{*hash, old.file, unit, old.triangles}] {
+    const double by = mm_per(unit) / mm_per(old.unit);
+    MeshRef ref = old;
+    ref.hash = *hash;
+    ref.unit = unit;
+    for (ExactFace& e : ref.exact) e.point_mm *= by, e.diameter_mm *= by, e.depth_mm *= by;
+    if (ref.deflection_mm) *ref.deflection_mm *= by;
+    return [this, ref] {
       Job next = job();
       next.mesh = ref;
       edit(next, QStringLiteral("unit changed"));
@@ -304,26 +326,23 @@ void Desk::repair_mesh() {
   run_errand(QStringLiteral("mending the mesh"), [this, old](Progress& progress) -> std::function<void()> {
     auto mesh = workshop_->mesh(old.hash);
     if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
-    auto fixed_mesh = repair(**mesh, {}, progress);
-    if (!fixed_mesh)
-      return [this, e = fixed_mesh.error()] {
+    auto mended = mend(**mesh, {}, progress);
+    if (!mended)
+      return [this, e = mended.error()] {
         if (!e.cancelled) emit message(qs(e.text()), true);
       };
-    auto hash = workshop_->put_mesh(fixed_mesh->mesh, old.file);
+    auto hash = workshop_->put_mesh(mended->mesh, old.file);
     if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    const RepairCount& c = fixed_mesh->count;
-    const std::string told = "Mended: " + counted(static_cast<long long>(c.merged_points), "point", "points") +
-                             " merged, " + counted(static_cast<long long>(c.removed_faces), "face", "faces") +
-                             " dropped, " + counted(static_cast<long long>(c.stitched_edges), "edge", "edges") +
-                             " stitched, " + counted(static_cast<long long>(c.turned_faces), "face", "faces") +
-                             " turned, " + counted(static_cast<long long>(c.filled_holes), "hole", "holes") +
-                             " filled" + (c.holes_left ? ", " + std::to_string(c.holes_left) + " left" : "") +
-                             "; volume changed by " + significant(c.volume_change_mm3, 3) + " mm³.";
-    return [this, told, ref = MeshRef{*hash, old.file, old.unit, fixed_mesh->mesh.triangles.size()}] {
+    MeshRef ref = old;
+    ref.hash = *hash;
+    ref.triangles = mended->mesh.triangles.size();
+    ref.mended = mended->report.words();
+    if (mended->report.method == MendReport::Method::wrapped) ref.exact.clear();
+    return [this, ref] {
       Job next = job();
       next.mesh = ref;
       edit(next, QStringLiteral("mesh mended"));
-      emit message(qs(told), false);
+      emit message(qs(ref.mended), false);
     };
   });
 }

@@ -9,7 +9,7 @@
 #include "job/overview.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
-#include "mesh/repair.hpp"
+#include "solid/mend.hpp"
 #include "shell/units.hpp"
 
 class QTimer;

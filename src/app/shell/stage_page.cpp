@@ -97,11 +97,11 @@ QLineEdit* add_line(QHBoxLayout* row, const QString& label, const QString& name,
   auto* e = new QLineEdit;
   e->setObjectName(name);
   e->setAccessibleName(label);
-  e->setFixedWidth(width);
+  if (width > 0) e->setFixedWidth(width);
   l->setBuddy(e);
   col->addWidget(l);
   col->addWidget(e);
-  row->addLayout(col);
+  row->addLayout(col, width > 0 ? 0 : 1);
   QObject::connect(e, &QLineEdit::textEdited, e, [e] { clear_fault(e); });
   return e;
 }

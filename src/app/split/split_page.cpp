@@ -79,7 +79,7 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 
 void SplitPage::refresh() {
   const Job& job = desk_.job();
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto original = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().value<SplitResult>("split");
   const SlotView slot = desk_.plan().slot("split");
   int now = 0;

@@ -5,6 +5,8 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "job/preparation.hpp"
+#include "mould/bare.hpp"
 
 namespace palinform {
 namespace {
@@ -12,48 +14,6 @@ namespace {
 template <class R>
 AnyValue boxed(R value) {
   return std::make_shared<const R>(std::move(value));
-}
-
-Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredSize& s, const Prediction& p,
-                     double best) {
-  const bool misses = p.verdict == Verdict::misses;
-  Finding f{misses ? "size-misses" : "size-risk", misses ? Severity::stop : Severity::caution, {}, "", "", {}};
-  f.where.size = s.id;
-  f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
-  const double middle = 0.5 * (s.lower_mm + s.upper_mm), off = p.predicted_mm - middle;
-  const bool outside = p.predicted_mm < s.lower_mm || p.predicted_mm > s.upper_mm;
-  f.what = outside  ? s.name + " will come out too " + (off < 0 ? "small" : "large")
-           : misses ? s.name + " scatters wider than its limits"
-                    : s.name + " is not safe";
-  f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " mm; the limits are " +
-          fixed(s.lower_mm, 3) + " to " + fixed(s.upper_mm, 3) + " mm. It lands inside " +
-          fixed(100 * p.p_in_limits, 0) + " times in 100.";
-  if (s.formed != FormedBy::pin && (s.kind == SizeKind::bore || s.kind == SizeKind::slot))
-    f.remedies.push_back({"pin",
-                          std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2),
-                          {{"size", s.id}, {"mm", fixed(middle, 3)}}});
-  if (s.formed != FormedBy::pin) {
-    const Resin* now = catalogue.resin(job.resin_id);
-    const Resin* better = nullptr;
-    double better_p = p.p_in_limits + 0.05;
-    for (const Resin& r : catalogue.resins) {
-      // Only its like: a flexible resin is no answer to a rigid part that shrinks.
-      if (!now || r.id == now->id || r.shore_d.has_value() != now->shore_d.has_value()) continue;
-      Job other = job;
-      other.resin_id = r.id;
-      const auto m = chain_materials(other, catalogue, s);
-      if (!m) continue;
-      const double q = predict(s, *m, other.scale).p_in_limits;
-      if (q > better_p) better_p = q, better = &r;
-    }
-    if (better)
-      f.remedies.push_back({"resin", better->name + ": " + fixed(100 * better_p, 0) + " %", {{"id", better->id}}});
-    if (job.master == MasterKind::scaled && std::abs(job.scale - best) > 5e-6)
-      f.remedies.push_back({"scale", "Scale " + fixed(best, 4), {{"scale", fixed(best, 6)}}});
-    if (job.master == MasterKind::original)
-      f.remedies.push_back({"scaled-master", "Print the master × " + fixed(best, 4), {{"scale", fixed(best, 6)}}});
-  }
-  return f;
 }
 
 PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& material, bool is_resin, std::string step,
@@ -208,113 +168,30 @@ Result<AnyValue> flow_result(const OriginalResult& original, const Cavity& cavit
   return boxed(std::move(r));
 }
 
+/// Without a shape the rubber follows from box and volume alone.
+std::optional<Task> bare_mould_task(const Job& job, const Catalogue& catalogue) {
+  if (!job.bare.complete()) return std::nullopt;
+  const Silicone* sil = catalogue.silicone(job.silicone_id);
+  const Rules& r = catalogue.rules;
+  const double rule = wall_by_rule_mm(job.bare.extent_mm, sil ? sil->shore_a : 40,
+                                      {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a});
+  const double wall = job.wall_mm.value_or(rule);
+  return Task{hash_of("bare-mould", job.bare, wall, rule), true,
+              [bare = job.bare, wall, rule, by_rule = !job.wall_mm](Progress&) -> Result<AnyValue> {
+                const auto volume = bare_volume_mm3(bare);
+                if (!volume) return volume.error();
+                MouldResult out;
+                out.mould = bare_mould(bare.extent_mm, *volume, wall);
+                out.part_mm3 = *volume;
+                out.wall_rule_mm = rule;
+                out.wall_by_rule = by_rule;
+                return boxed(std::move(out));
+              }};
+}
+
 }  // namespace
 
-std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size) {
-  const Silicone* sil = catalogue.silicone(job.silicone_id);
-  const Resin* res = catalogue.resin(job.resin_id);
-  if (!sil || !res) return std::nullopt;
-  const Rules& rules = catalogue.rules;
-  ChainMaterials m;
-  m.sil_shrink_pct = sil->shrink_pct;
-  m.sil_shrink_u_pct = sil->shrink_u_pct;
-  m.sil_expansion_per_k = sil->expansion_per_k;
-  m.res_shrink_pct = shrink_at_section_pct(size.section_mm.value_or(rules.guessed_section_mm), res->thin_mm,
-                                           res->shrink_thin_pct, res->thick_mm, res->shrink_thick_pct);
-  m.res_shrink_u_pct = res->shrink_u_pct;
-  m.gel_c = job.gel_c;
-  m.gel_u_c = rules.gel_u_c;
-  m.room_c = job.room_c;
-  m.flash_mm = rules.flash_mm;
-  m.flash_u_mm = rules.flash_u_mm;
-  m.pin_u_mm = rules.pin_u_mm;
-  return m;
-}
-
-SizeResult predict_sizes(const Job& job, const Catalogue& catalogue) {
-  SizeResult r;
-  r.scale = job.master == MasterKind::scaled ? job.scale : 1;
-  std::vector<MeasuredSize> sizes;
-  for (const MeasuredSize& s : job.sizes) {
-    const auto m = chain_materials(job, catalogue, s);
-    if (!m) {
-      r.findings.push_back({"size-no-material",
-                            Severity::note,
-                            {},
-                            "Choose rubber and resin",
-                            "The sizes of the casting follow from how both shrink.",
-                            {},
-                            false,
-                            false});
-      return r;
-    }
-    r.predictions.push_back(predict(s, *m, r.scale));
-    if (!r.tightest || r.predictions.back().p_in_limits < r.predictions[*r.tightest].p_in_limits)
-      r.tightest = r.predictions.size() - 1;
-    if (sizes.empty()) r.materials = *m;
-    sizes.push_back(s);
-  }
-  // One scale for all: each size with the shrinkage of its own section folded into its readings.
-  if (!sizes.empty()) {
-    for (MeasuredSize& s : sizes) {
-      const auto own = chain_materials(job, catalogue, s);
-      const double ratio = (1 - own->res_shrink_pct / 100) / (1 - r.materials.res_shrink_pct / 100);
-      for (double& v : s.readings_mm) v *= ratio;
-      s.nominal_mm *= ratio;
-    }
-    r.best_scale = best_scale(sizes, r.materials);
-  }
-  for (size_t i = 0; i < r.predictions.size(); ++i)
-    if (r.predictions[i].verdict != Verdict::holds)
-      r.findings.push_back(size_finding(job, catalogue, job.sizes[i], r.predictions[i], r.best_scale));
-  return r;
-}
-
-std::vector<Finding> original_findings(const Job& job, const Soundness* soundness) {
-  std::vector<Finding> out;
-  if (soundness && !soundness->sound()) {
-    const Soundness& s = *soundness;
-    Finding f{"mesh-unsound", Severity::stop, {}, "The mesh is not a sound skin", "", {}};
-    std::vector<std::string> faults;
-    if (s.open_edges) faults.push_back(counted(static_cast<long long>(s.open_edges), "open edge", "open edges"));
-    if (s.non_manifold_edges)
-      faults.push_back(counted(static_cast<long long>(s.non_manifold_edges), "edge where more than two faces meet",
-                               "edges where more than two faces meet"));
-    if (s.self_intersections)
-      faults.push_back(counted(static_cast<long long>(s.self_intersections), "pair of faces that cut one another",
-                               "pairs of faces that cut one another"));
-    if (s.degenerate_faces)
-      faults.push_back(counted(static_cast<long long>(s.degenerate_faces), "face without area", "faces without area"));
-    if (s.flipped_components)
-      faults.push_back(counted(static_cast<long long>(s.flipped_components), "piece inside out", "pieces inside out"));
-    for (size_t i = 0; i < faults.size(); ++i) f.why += (i ? ", " : "") + faults[i];
-    f.why += ". Volumes and the split cannot be trusted until it is mended.";
-    f.remedies = {{"repair", "Mend it", {}}};
-    out.push_back(std::move(f));
-  }
-  for (const Duty d : job.duties) {
-    Finding f{"duty", Severity::stop, {}, "Somebody's safety hangs on this part", "", {}};
-    f.where.step = std::string(name_of(d));
-    f.why = "It " + std::string(words_of(d)) +
-            ". A copy in cast resin is weaker and untested. Follow the data sheets and local rules and ask a licensed "
-            "person; "
-            "say in writing why it may be made.";
-    f.needs_written = true;
-    out.push_back(std::move(f));
-  }
-  for (const MeasuredSize& s : job.sizes)
-    if (s.limits_guessed) {
-      Finding f{"limits-guessed", Severity::note, {}, s.name + ": the limits are a guess", "", {}};
-      f.where.size = s.id;
-      f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
-      f.why = limits_text(s) + " mm was proposed by size alone. What must it fit?";
-      f.remedies = {{"confirm-limits", "They are right", {{"size", s.id}}}};
-      out.push_back(std::move(f));
-    }
-  return out;
-}
-
-std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock) {
+std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock, LearnedSource learned) {
   std::vector<Node> nodes;
 
   nodes.push_back({"original", [meshes](const Job& job, const Planner&) -> std::optional<Task> {
@@ -323,21 +200,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  [meshes, hash = job.mesh.hash](Progress& progress) -> Result<AnyValue> {
                                    auto mesh = meshes(hash);
                                    if (!mesh) return mesh.error();
-                                   OriginalResult r;
-                                   r.mesh = *mesh;
-                                   progress.report(0.2);
-                                   auto rays = RayScene::build(**mesh);
-                                   if (!rays) return rays.error();
-                                   r.rays = *rays;
-                                   progress.report(0.5);
-                                   if (progress.cancelled()) return Error::stopped();
-                                   r.pairs = std::make_shared<const EdgePairs>(pair_edges(**mesh));
-                                   progress.report(0.7);
-                                   if (progress.cancelled()) return Error::stopped();
-                                   r.shape = make_shape(**mesh, *rays);
-                                   r.measure = measure(**mesh);
-                                   progress.report(1);
-                                   return boxed(std::move(r));
+                                   auto r = ready_mesh(*mesh, progress);
+                                   if (!r) return r.error();
+                                   return boxed(*std::move(r));
                                  }};
                    }});
 
@@ -352,29 +217,136 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  }};
                    }});
 
-  nodes.push_back({"size", [&catalogue](const Job& job, const Planner&) -> std::optional<Task> {
-                     if (job.sizes.empty()) return std::nullopt;
-                     Job only;  // the projection: just what the chain reads
+  nodes.push_back({"questions", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto sound = plan.fresh<SoundnessResult>("soundness");
+                     Job only;
+                     only.mesh.hash = job.mesh.hash;
+                     only.duties = job.duties;
                      only.sizes = job.sizes;
+                     only.bare = job.bare;
+                     only.finish = job.finish;
+                     only.master_steps = job.master_steps;
                      only.silicone_id = job.silicone_id;
-                     only.resin_id = job.resin_id;
                      only.master = job.master;
-                     only.scale = job.scale;
-                     only.room_c = job.room_c;
-                     only.gel_c = job.gel_c;
-                     return Task{hash_of("size", only.sizes, only.silicone_id, only.resin_id, only.master, only.scale,
-                                         only.room_c, only.gel_c),
-                                 true, [&catalogue, only](Progress&) -> Result<AnyValue> {
-                                   return boxed(predict_sizes(only, catalogue));
+                     only.generations = job.generations;
+                     Hasher h;
+                     h.add("questions").add(only.mesh.hash).add(only.duties).add(only.sizes).add(only.bare).add(only.finish);
+                     h.add(only.master_steps).add(only.silicone_id).add(only.master).add(only.generations).add(sound != nullptr);
+                     return Task{h.done(), true, [&catalogue, only, sound](Progress&) -> Result<AnyValue> {
+                                   return boxed(QuestionsResult{original_findings(only, catalogue, sound ? &sound->soundness : nullptr)});
+                                 }};
+                   }});
+
+  nodes.push_back({"master", [meshes](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto original = plan.fresh<OriginalResult>("original");
+                     if (!original) return std::nullopt;
+                     const auto key = hash_of("master", plan.slot("original").key, job.master_steps);
+                     if (job.master_steps.empty())
+                       return Task{key, true, [original](Progress&) -> Result<AnyValue> { return AnyValue(original); }};
+                     return Task{key, false,
+                                 [original, meshes, steps = job.master_steps](Progress& progress) -> Result<AnyValue> {
+                                   auto mesh = prepared_master(*original, steps, meshes, progress);
+                                   if (!mesh) return mesh.error();
+                                   auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress);
+                                   if (!r) return r.error();
+                                   return boxed(*std::move(r));
+                                 }};
+                   }});
+
+  nodes.push_back({"faces", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto original = plan.fresh<OriginalResult>("original");
+                     if (!original || job.marks.empty()) return std::nullopt;
+                     return Task{hash_of("faces", plan.slot("original").key, job.marks), false,
+                                 [original, marks = job.marks](Progress&) -> Result<AnyValue> {
+                                   return boxed(find_faces(*original, marks));
+                                 }};
+                   }});
+
+  nodes.push_back({"sections", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto original = plan.fresh<OriginalResult>("original");
+                     if (!original || job.sizes.empty()) return std::nullopt;
+                     std::vector<std::array<Vec3, 2>> places;
+                     Hasher h;
+                     h.add("sections").add(plan.slot("original").key);
+                     for (const MeasuredSize& m : job.sizes) {
+                       places.push_back({m.from_mm, m.to_mm});
+                       h.add(m.from_mm).add(m.to_mm);
+                     }
+                     return Task{h.done(), false, [original, places](Progress& progress) -> Result<AnyValue> {
+                                   SectionsResult r;
+                                   for (const auto& ends : places) {
+                                     if (progress.cancelled()) return Error::stopped();
+                                     r.section_mm.push_back(section_of_line(*original, ends[0], ends[1]));
+                                   }
+                                   return boxed(std::move(r));
+                                 }};
+                   }});
+
+  nodes.push_back(
+      {"size", [&catalogue, learned](const Job& job, const Planner& plan) -> std::optional<Task> {
+         if (job.sizes.empty()) return std::nullopt;
+         const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
+         std::vector<LearnedRecord> records = learned ? learned() : std::vector<LearnedRecord>{};
+         return Task{hash_of("size", size_key(only), records), true, [&catalogue, only, records](Progress&) -> Result<AnyValue> {
+                       return boxed(predict_sizes(only, catalogue, records));
+                     }};
+       }});
+
+  nodes.push_back({"draws", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto size = plan.fresh<SizeResult>("size");
+                     if (!size || size->inputs.empty()) return std::nullopt;
+                     return Task{hash_of("draws", plan.slot("size").key, job.seed), false,
+                                 [size, seed = job.seed](Progress& progress) -> Result<AnyValue> {
+                                   auto drawn = draw_sizes(size->inputs, size->scale, 100'000, seed, progress);
+                                   if (!drawn) return drawn.error();
+                                   DrawsResult r;
+                                   r.check = compare_draws(size->predictions, *drawn);
+                                   r.drawn = *std::move(drawn);
+                                   return boxed(std::move(r));
+                                 }};
+                   }});
+
+  nodes.push_back(
+      {"choose", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
+         return Task{hash_of("choose", size_key(only), job.needs, job.copies, job.finish.master_material), true,
+                     [&catalogue, only, copies = job.copies, master = job.finish.master_material,
+                      needs = job.needs](Progress&) -> Result<AnyValue> {
+                       Job j = only;
+                       j.needs = needs;
+                       j.copies = copies;
+                       j.finish.master_material = master;
+                       return boxed(choose_materials(j, catalogue));
+                     }};
+       }});
+
+  nodes.push_back({"learn", [&catalogue, learned](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     if (job.castings.empty() || job.sizes.empty() || !catalogue.silicone(job.silicone_id) ||
+                         !catalogue.resin(job.resin_id))
+                       return std::nullopt;
+                     Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
+                     only.castings = job.castings;
+                     only.id = job.id;
+                     std::vector<LearnedRecord> records = learned ? learned() : std::vector<LearnedRecord>{};
+                     Hasher h;
+                     h.add("learn").add(size_key(only)).add(records).add(job.id);
+                     for (const Casting& c : job.castings) {
+                       h.add(c.number);
+                       for (const CastReading& r : c.readings) h.add(r.size_id).add(r.values_mm);
+                     }
+                     return Task{h.done(), true, [&catalogue, only, records](Progress&) -> Result<AnyValue> {
+                                   auto l = learn_from_castings(only, catalogue, records);
+                                   if (!l) return l.error();
+                                   return boxed(*std::move(l));
                                  }};
                    }});
 
   nodes.push_back(
       {"split", [](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const auto original = plan.fresh<OriginalResult>("original");
+         const auto original = plan.fresh<OriginalResult>("master");
          if (!original) return std::nullopt;
          return Task{
-             hash_of("split", job.mesh.hash, job.pull), false,
+             hash_of("split", plan.slot("master").key, job.pull), false,
              [original, pull = job.pull](Progress& progress) -> Result<AnyValue> {
                if (original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
                  return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
@@ -394,8 +366,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
 
   nodes.push_back(
       {"mould", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const auto original = plan.fresh<OriginalResult>("original");
+         const auto original = plan.fresh<OriginalResult>("master");
          const auto split = plan.fresh<SplitResult>("split");
+         if (job.mesh.hash.empty()) return bare_mould_task(job, catalogue);
          if (!original || !split || split->split.loops.empty()) return std::nullopt;
          const Silicone* sil = catalogue.silicone(job.silicone_id);
          const Rules& r = catalogue.rules;
@@ -413,6 +386,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                        if (!mould) return mould.error();
                        MouldResult out;
                        out.mould = *std::move(mould);
+                       out.part_mm3 = original->measure.volume_mm3;
                        out.wall_rule_mm = rule;
                        out.wall_by_rule = by_rule;
                        for (const bool upper : {true, false}) {
@@ -426,11 +400,11 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      }};
        }});
 
-  nodes.push_back({"cavity", [](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto original = plan.fresh<OriginalResult>("original");
+  nodes.push_back({"cavity", [](const Job&, const Planner& plan) -> std::optional<Task> {
+                     const auto original = plan.fresh<OriginalResult>("master");
                      if (!original || original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
                        return std::nullopt;
-                     return Task{hash_of("cavity", job.mesh.hash), false,
+                     return Task{hash_of("cavity", plan.slot("master").key), false,
                                  [original](Progress& progress) -> Result<AnyValue> {
                                    // As many cells as one sweep does in about 40 ms: tilting by hand stays live.
                                    constexpr double cells = 300'000;
@@ -442,7 +416,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                    }});
 
   nodes.push_back({"flow", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto original = plan.fresh<OriginalResult>("original");
+                     const auto original = plan.fresh<OriginalResult>("master");
                      const auto split = plan.fresh<SplitResult>("split");
                      const auto cavity = plan.fresh<CavityResult>("cavity");
                      if (!original || !split || !cavity) return std::nullopt;
@@ -458,9 +432,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
 
   nodes.push_back(
       {"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const auto original = plan.fresh<OriginalResult>("original");
          const auto mould = plan.fresh<MouldResult>("mould");
-         if (!original || !mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id))
+         if (!mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id))
            return std::nullopt;
          Job only;
          only.copies = job.copies;
@@ -475,7 +448,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          return Task{
              hash_of("mix", plan.slot("mould").key, only.copies, only.silicone_id, only.resin_id, only.room_c,
                      only.scale_division_g, only.waste_pct, only.cup_tare_g, only.cup_ml, only.degas),
-             true, [&catalogue, only, mould, part_mm3 = original->measure.volume_mm3](Progress&) -> Result<AnyValue> {
+             true, [&catalogue, only, mould, part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
                const Silicone& sil = *catalogue.silicone(only.silicone_id);
                const Resin& res = *catalogue.resin(only.resin_id);
                MixResult r;
@@ -516,13 +489,15 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          if (!mix || !sil || !res || job.days.start.empty()) return std::nullopt;
          const bool pot = job.flow.aid == FillAid::pressure;
          return Task{
-             hash_of("days", plan.slot("mix").key, job.days, job.copies, pot), true,
+             hash_of("days", plan.slot("mix").key, job.days, job.copies, pot, job.finish.master_material), true,
              [&catalogue, mix, days = job.days, copies = job.copies, pot,
+              surface = catalogue.master(job.finish.master_material),
               rubber_cure = time_at_temperature(sil->demould_h, sil->reference_c, job.room_c),
               cast_cure =
                   time_at_temperature(res->demould_h, res->reference_c, job.room_c)](Progress&) -> Result<AnyValue> {
                StepTimes t;
                t.pot = pot;
+               if (surface) t.seal_min = surface->hands_min, t.seal_wait_min = 60 * surface->wait_h;
                t.rubber_cure_min = 60 * rubber_cure;
                t.cast_cure_min = 60 * cast_cure;
                for (const PourMix& p : mix->pours) {

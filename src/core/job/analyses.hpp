@@ -1,7 +1,9 @@
 #pragma once
-/// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "size",
-/// "split", "mould", "cavity", "flow", "mix", "days", "check".
+/// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "questions",
+/// "master", "faces", "sections", "size", "draws", "choose", "learn", "split", "mould", "cavity", "flow", "mix", "stock", "days",
+/// "check".
 #include <functional>
+#include <array>
 #include <memory>
 #include <optional>
 #include <string>
@@ -19,7 +21,7 @@
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
 #include "picture/shape.hpp"
-#include "size/chain.hpp"
+#include "job/sizing.hpp"
 #include "split/axis_split.hpp"
 
 namespace palinform {
@@ -39,13 +41,25 @@ struct SoundnessResult {
   Soundness soundness;
 };
 
-struct SizeResult {
-  ChainMaterials materials;  ///< at the guessed section; each size used its own
-  double scale = 1;
-  std::vector<Prediction> predictions;  ///< in the order of Job::sizes
-  double best_scale = 1;                ///< for a printed master
-  std::optional<size_t> tightest;       ///< index of the smallest P
+/// What Original asks and stops at.
+struct QuestionsResult {
   std::vector<Finding> findings;
+};
+
+/// Faces the person has marked, as paint for the picture.
+struct FacesResult {
+  std::shared_ptr<const std::vector<uint8_t>> paint;  ///< per face of the original: 0 none, else 1 + FaceMark::Kind
+  struct Found {
+    FaceKind kind = FaceKind::free;
+    double area_mm2 = 0;
+    Vec3 normal;
+  };
+  std::vector<Found> faces;  ///< in the order of Job::marks
+};
+
+struct DrawsResult {
+  std::vector<DrawnSize> drawn;  ///< in the order of Job::sizes
+  DrawCheck check;
 };
 
 struct SplitResult {
@@ -56,9 +70,10 @@ struct SplitResult {
 
 struct MouldResult {
   Mould mould;
+  double part_mm3 = 0;
   double wall_rule_mm = 0;
   bool wall_by_rule = true;
-  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
+  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures; none for a job without a mesh
   std::vector<Finding> findings;
 };
 
@@ -138,18 +153,17 @@ struct Stock {
   std::string today;
 };
 using StockSource = std::function<Stock()>;
+/// What castings of all jobs have taught; asked like Stock.
+using LearnedSource = std::function<std::vector<LearnedRecord>()>;
 struct StockResult {
   std::vector<Finding> findings;
 };
 
 /// All nodes over one catalogue and one source of meshes (both must outlive the Planner).
-std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock = nullptr);
+std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock = nullptr,
+                              LearnedSource learned = nullptr);
 
-/// Chain inputs for one size from the Job's materials; nothing where a material is not chosen.
-std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size);
-/// The size prediction by itself, for a scale that is being dragged.
-SizeResult predict_sizes(const Job& job, const Catalogue& catalogue);
-
-std::vector<Finding> original_findings(const Job& job, const Soundness* soundness);
+/// Questions and stops about the original itself: soundness, duties, guessed limits, doubtful readings, finish, mirror.
+std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogue, const Soundness* soundness);
 
 }  // namespace palinform

@@ -72,11 +72,16 @@ Json size_json(const MeasuredSize& s) {
          {"resolution_mm", s.resolution_mm},
          {"instrument_u_mm", s.instrument_u_mm},
          {"limits_guessed", s.limits_guessed},
+         {"limits_from", s.limits_from},
+         {"finish", name_of(s.finish)},
          {"from_mm", to_json(s.from_mm)},
          {"to_mm", to_json(s.to_mm)}};
   if (s.pin_mm) j["pin_mm"] = *s.pin_mm;
   if (s.stock_mm) j["stock_mm"] = *s.stock_mm;
   if (s.section_mm) j["section_mm"] = *s.section_mm;
+  if (s.fit_rms_mm) j["fit_rms_mm"] = *s.fit_rms_mm;
+  if (s.depth_mm) j["depth_mm"] = *s.depth_mm;
+  if (length(s.scale_share) > 0) j["scale_share"] = to_json(s.scale_share);
   return j;
 }
 
@@ -102,12 +107,25 @@ MeasuredSize size_from(const Json& j) {
   s.pin_mm = maybe(j, "pin_mm");
   s.stock_mm = maybe(j, "stock_mm");
   s.section_mm = maybe(j, "section_mm");
+  s.limits_from = text(j, "limits_from");
+  const auto finish = finishing(text(j, "finish", "none"));
+  if (!finish) throw Bad{"size \"" + s.name + "\" is finished in an unknown way \"" + text(j, "finish") + "\""};
+  s.finish = *finish;
+  s.fit_rms_mm = maybe(j, "fit_rms_mm");
+  s.depth_mm = maybe(j, "depth_mm");
+  s.scale_share = vector3(j, "scale_share");
   return s;
 }
 
 }  // namespace
 
 std::string_view name_of(Duty d) { return duty_names[static_cast<size_t>(d)]; }
+std::string_view name_of(MasterKind k) {
+  return k == MasterKind::original ? "original" : k == MasterKind::scaled ? "scaled" : "scaled-per-axis";
+}
+MasterScale Job::master_scale() const {
+  return master == MasterKind::original ? MasterScale{} : master == MasterKind::scaled ? MasterScale::all(scale) : axis_scale;
+}
 std::string_view name_of(FillAid a) {
   return a == FillAid::pressure ? "pressure" : a == FillAid::vacuum ? "vacuum" : "gravity";
 }
@@ -147,20 +165,69 @@ std::string Job::new_size_id() const {
     if (std::string id_ = "s" + std::to_string(i); !size(id_)) return id_;
 }
 
+std::vector<std::string> Job::joined_meshes() const {
+  std::vector<std::string> out;
+  for (const MasterStep& s : master_steps)
+    if (s.kind == MasterStep::Kind::join && !s.mesh.empty() && std::find(out.begin(), out.end(), s.mesh) == out.end())
+      out.push_back(s.mesh);
+  return out;
+}
+
 std::string job_to_json(const Job& job, bool with_castings) {
   Json j{{"schema", job_schema}, {"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}};
   j["mesh"] = {{"hash", job.mesh.hash},
                {"file", job.mesh.file},
                {"unit", name_of(job.mesh.unit)},
                {"triangles", job.mesh.triangles}};
+  if (!job.mesh.mended.empty()) j["mesh"]["mended"] = job.mesh.mended;
+  if (job.mesh.deflection_mm) j["mesh"]["deflection_mm"] = *job.mesh.deflection_mm;
+  for (const ExactFace& e : job.mesh.exact)
+    j["mesh"]["exact_faces"].push_back({{"kind", name_of(e.kind)},
+                                        {"point_mm", to_json(e.point_mm)},
+                                        {"direction", to_json(e.direction)},
+                                        {"diameter_mm", e.diameter_mm},
+                                        {"depth_mm", e.depth_mm}});
   j["duties"] = Json::array();
   for (const Duty d : job.duties) j["duties"].push_back(name_of(d));
   j["sizes"] = Json::array();
   for (const MeasuredSize& s : job.sizes) j["sizes"].push_back(size_json(s));
+  const auto maybe_json = [](const std::optional<double>& v) { return v ? Json(*v) : Json(); };
+  if (!(job.bare == BareOriginal{}))
+    j["bare"] = {{"extent_mm", to_json(job.bare.extent_mm)},
+                 {"displaced_ml", maybe_json(job.bare.displaced_ml)},
+                 {"weighed_g", maybe_json(job.bare.weighed_g)},
+                 {"density_g_cm3", job.bare.density_g_cm3}};
+  j["marks"] = Json::array();
+  for (const FaceMark& m : job.marks) j["marks"].push_back({{"kind", name_of(m.kind)}, {"point_mm", to_json(m.point_mm)}});
+  j["finish"] = {{"surface", name_of(job.finish.surface)},
+                 {"later", name_of(job.finish.later)},
+                 {"master_material", job.finish.master_material}};
+  j["master_steps"] = Json::array();
+  for (const MasterStep& m : job.master_steps)
+    j["master_steps"].push_back({{"kind", name_of(m.kind)},
+                                 {"axis", m.axis},
+                                 {"point_mm", to_json(m.point_mm)},
+                                 {"mm", m.mm},
+                                 {"mesh", m.mesh},
+                                 {"file", m.file}});
+  if (!job.needs.empty())
+    j["needs"] = {{"shore_low", maybe_json(job.needs.shore_low)},   {"shore_high", maybe_json(job.needs.shore_high)},
+                  {"shore_scale", job.needs.shore_is_d ? "D" : "A"}, {"heat_c", maybe_json(job.needs.heat_c)},
+                  {"flexibility", job.needs.flexibility},            {"clarity", job.needs.clarity},
+                  {"colour", job.needs.colour},                      {"section_mm", maybe_json(job.needs.section_mm)},
+                  {"work_min", maybe_json(job.needs.work_min)}};
+  if (job.learned)
+    j["learned"] = {{"silicone", job.learned->silicone_id},
+                    {"resin", job.learned->resin_id},
+                    {"delta_pct", job.learned->delta_pct},
+                    {"u_pct", job.learned->u_pct},
+                    {"from", job.learned->from}};
   j["silicone"] = job.silicone_id;
   j["resin"] = job.resin_id;
-  j["master"] = job.master == MasterKind::original ? "original" : "scaled";
+  j["master"] = name_of(job.master);
   j["scale"] = job.scale;
+  j["axis_scale"] = Json::array({job.axis_scale.x, job.axis_scale.y, job.axis_scale.z});
+  j["generations"] = job.generations;
   j["room_c"] = job.room_c;
   j["gel_c"] = job.gel_c;
   if (job.pull) j["pull"] = to_json(*job.pull);
@@ -240,6 +307,18 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       if (!unit) throw Bad{"the mesh's unit \"" + text(m, "unit") + "\" is unknown"};
       job.mesh.unit = *unit;
       job.mesh.triangles = static_cast<uint64_t>(std::max(0.0, number(m, "triangles", 0)));
+      job.mesh.mended = text(m, "mended");
+      job.mesh.deflection_mm = maybe(m, "deflection_mm");
+      for (const auto& e : list(m, "exact_faces")) {
+        ExactFace f;
+        for (const auto k : {FaceKind::plane, FaceKind::bore, FaceKind::boss})
+          if (text(e, "kind") == name_of(k)) f.kind = k;
+        f.point_mm = vector3(e, "point_mm");
+        f.direction = vector3(e, "direction");
+        f.diameter_mm = number(e, "diameter_mm", 0);
+        f.depth_mm = number(e, "depth_mm", 0);
+        job.mesh.exact.push_back(f);
+      }
     }
     for (const auto& d : list(j, "duties"))
       for (int k = 0; k < duty_count; ++k)
@@ -250,10 +329,46 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       job.sizes.push_back(size_from(s));
       if (job.sizes.back().id.empty()) job.sizes.back().id = "s" + std::to_string(job.sizes.size());
     }
+    if (j.contains("bare") && j["bare"].is_object()) {
+      const Json& b = j["bare"];
+      job.bare = {vector3(b, "extent_mm"), maybe(b, "displaced_ml"), maybe(b, "weighed_g"), number(b, "density_g_cm3", 1.1)};
+    }
+    for (const auto& m : list(j, "marks")) {
+      const auto kind = face_mark(text(m, "kind"));
+      if (!kind) throw Bad{"a face is marked as an unknown thing \"" + text(m, "kind") + "\""};
+      job.marks.push_back({*kind, vector3(m, "point_mm")});
+    }
+    if (j.contains("finish") && j["finish"].is_object()) {
+      const Json& f = j["finish"];
+      const auto g = gloss(text(f, "surface", "unsaid"));
+      const auto l = later(text(f, "later", "unsaid"));
+      if (!g || !l) throw Bad{"the finish is an unknown one"};
+      job.finish = {*g, *l, text(f, "master_material")};
+    }
+    for (const auto& m : list(j, "master_steps")) {
+      const auto kind = master_step(text(m, "kind"));
+      if (!kind) throw Bad{"the master is changed in an unknown way \"" + text(m, "kind") + "\""};
+      job.master_steps.push_back({*kind, static_cast<int>(number(m, "axis", 0)), vector3(m, "point_mm"), number(m, "mm", 0),
+                                  text(m, "mesh"), text(m, "file")});
+    }
+    if (j.contains("needs") && j["needs"].is_object()) {
+      const Json& n = j["needs"];
+      job.needs = {maybe(n, "shore_low"), maybe(n, "shore_high"), text(n, "shore_scale", "D") == "D", maybe(n, "heat_c"),
+                   text(n, "flexibility"), text(n, "clarity"),    text(n, "colour"),                  maybe(n, "section_mm"),
+                   maybe(n, "work_min")};
+    }
+    if (j.contains("learned") && j["learned"].is_object()) {
+      const Json& l = j["learned"];
+      job.learned = LearnedShrink{text(l, "silicone"), text(l, "resin"), number(l, "delta_pct", 0), number(l, "u_pct", 0.05),
+                                  text(l, "from")};
+    }
     job.silicone_id = text(j, "silicone");
     job.resin_id = text(j, "resin");
-    job.master = text(j, "master", "original") == "scaled" ? MasterKind::scaled : MasterKind::original;
+    for (const auto k : {MasterKind::original, MasterKind::scaled, MasterKind::scaled_per_axis})
+      if (text(j, "master", "original") == name_of(k)) job.master = k;
     job.scale = number(j, "scale", 1);
+    if (const auto v = vector3(j, "axis_scale"); length(v) > 0) job.axis_scale = {v.x, v.y, v.z};
+    job.generations = static_cast<int>(number(j, "generations", 1));
     job.room_c = number(j, "room_c", 21);
     job.gel_c = number(j, "gel_c", job.room_c);
     if (j.contains("pull") && !j["pull"].is_null()) job.pull = vector3(j, "pull");
@@ -326,7 +441,24 @@ Status check_job(const Job& job) {
   const auto bad = [](std::string what) { return Error{std::move(what), "job", ""}; };
   const auto outside = [](double v, double low, double high) { return !(v >= low && v <= high); };
   if (job.copies < 1 || job.copies > 100'000) return bad("the number of copies must be from 1 to 100,000");
-  if (outside(job.scale, 0.2, 5)) return bad("the master's scale must be from 0.2 to 5");
+  for (const double v : {job.scale, job.axis_scale.x, job.axis_scale.y, job.axis_scale.z})
+    if (outside(v, 0.2, 5)) return bad("the master's scale must be from 0.2 to 5");
+  if (job.generations < 1 || job.generations > 2) return bad("a mould is taken from the master or from a casting of it");
+  if (job.learned && (outside(job.learned->delta_pct, -20, 20) || outside(job.learned->u_pct, 1e-6, 20)))
+    return bad("the learned shrinkage is out of reason");
+  for (const MasterStep& m : job.master_steps)
+    if (auto ok = check_step(m); !ok) return ok;
+  if (job.marks.size() > 1000) return bad("a thousand marked faces are enough");
+  for (const FaceMark& m : job.marks)
+    if (!finite(m.point_mm)) return bad("a marked face has no place");
+  for (const double v : {job.bare.extent_mm.x, job.bare.extent_mm.y, job.bare.extent_mm.z, job.bare.displaced_ml.value_or(0),
+                         job.bare.weighed_g.value_or(0)})
+    if (outside(v, 0, 1e6)) return bad("the original's measures must be from 0 to 1,000,000");
+  if (outside(job.bare.density_g_cm3, 0.05, 25)) return bad("the density must be from 0.05 to 25 g/cm³");
+  const ResinNeeds& n = job.needs;
+  for (const auto& v : {n.shore_low, n.shore_high, n.heat_c, n.section_mm, n.work_min})
+    if (v && outside(*v, 0, 1000)) return bad("a need is out of reason");
+  if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high) return bad("the least hardness asked for lies above the most");
   if (outside(job.room_c, -20, 60) || outside(job.gel_c, -20, 120)) return bad("the temperatures are out of reason");
   if (job.pull && (!finite(*job.pull) || length(*job.pull) < 1e-9)) return bad("the pull has no direction");
   if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");

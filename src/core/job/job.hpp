@@ -8,11 +8,14 @@
 #include "check/conformity.hpp"
 #include "days/schedule.hpp"
 #include "mesh/load.hpp"
+#include "mix/choose.hpp"
+#include "original/master.hpp"
 #include "original/size.hpp"
+#include "size/chain.hpp"
 
 namespace palinform {
 
-constexpr int job_schema = 2;  ///< 2: flow set-up, days
+constexpr int job_schema = 3;  ///< 2: flow set-up, days; 3: faces, finish, master's preparation, needs, learning
 
 /// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
 enum class Duty { load, vehicle, mains, pressure, food, child, medical };
@@ -26,10 +29,24 @@ struct MeshRef {
   std::string file;  ///< where it came from, for people
   LengthUnit unit = LengthUnit::mm;
   uint64_t triangles = 0;
+  std::vector<ExactFace> exact = {};         ///< as a STEP file states them
+  std::optional<double> deflection_mm = {};  ///< of a STEP file's triangles
+  std::string mended = {};                   ///< what was mended, in words; empty: nothing
   bool operator==(const MeshRef&) const = default;
 };
 
-enum class MasterKind { original, scaled };
+enum class MasterKind { original, scaled, scaled_per_axis };
+std::string_view name_of(MasterKind k);  ///< "original", "scaled", "scaled-per-axis"
+
+/// What castings have taught about one pair of materials, adopted by a person (M11). Shifts the catalogue's shrinkage of
+/// the resin in that rubber, at any section.
+struct LearnedShrink {
+  std::string silicone_id, resin_id;
+  double delta_pct = 0, u_pct = 0.05;  ///< on the total shrinkage; u of the total
+  std::string from;                    ///< "2 castings, 9 sizes, 2026-11-25"
+  bool operator==(const LearnedShrink&) const = default;
+  void hash_into(Hasher& h) const { h.add(silicone_id).add(resin_id).add(delta_pct).add(u_pct).add(from); }
+};
 
 struct CastReading {
   std::string size_id;
@@ -87,9 +104,17 @@ struct Job {
   MeshRef mesh;
   std::vector<Duty> duties;
   std::vector<MeasuredSize> sizes;
+  BareOriginal bare;  ///< used while there is no mesh
+  std::vector<FaceMark> marks;
+  Finish finish;
+  std::vector<MasterStep> master_steps;
+  ResinNeeds needs;
   std::string silicone_id, resin_id;
+  std::optional<LearnedShrink> learned;
   MasterKind master = MasterKind::original;
-  double scale = 1;  ///< of a scaled master
+  double scale = 1;        ///< of a master scaled by one figure
+  MasterScale axis_scale;  ///< of a master scaled along each axis
+  int generations = 1;     ///< 2: the mould is taken from a casting
   double room_c = 21, gel_c = 21;
   std::optional<Vec3> pull;        ///< none: searched
   std::optional<double> wall_mm;   ///< none: by the rule
@@ -105,8 +130,12 @@ struct Job {
   uint64_t seed = 1;  ///< for sampling
   bool operator==(const Job&) const = default;
 
+  /// The scale that acts: 1 for an original.
+  MasterScale master_scale() const;
   const MeasuredSize* size(std::string_view id) const;
   std::string new_size_id() const;
+  /// Hashes of meshes the master's steps bring in beside the job's own.
+  std::vector<std::string> joined_meshes() const;
 };
 
 /// Pretty JSON with `schema` and units in keys. `with_castings` false leaves them to the workshop's own tables.

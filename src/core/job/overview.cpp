@@ -22,9 +22,15 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
       out.push_back(std::move(o));
     }
   };
-  const auto sound = plan.fresh<SoundnessResult>("soundness");
-  take(Stage::original, original_findings(job, sound ? &sound->soundness : nullptr));
+  if (const auto r = plan.fresh<QuestionsResult>("questions")) take(Stage::original, r->findings);
   if (const auto r = plan.fresh<SizeResult>("size")) take(Stage::size, r->findings);
+  if (const auto r = plan.fresh<DrawsResult>("draws"); r && !r->check.agrees() && r->check.size < job.sizes.size()) {
+    Finding f{"first-order", Severity::note, {}, "The simple sum of spreads is " + fixed(100 * r->check.worst_ratio, 1) + " % off", "", {}};
+    f.where.size = job.sizes[r->check.size].id;
+    f.why = "100,000 random draws of " + job.sizes[r->check.size].name + " give " + fixed(r->drawn[r->check.size].u_mm, 4) +
+            " mm of standard uncertainty. Trust the draws.";
+    take(Stage::size, {f});
+  }
   if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
@@ -41,7 +47,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
 
 std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan) {
   std::array<StageState, stage_count> out;
-  const std::array<std::vector<std::string>, stage_count> nodes{std::vector<std::string>{"original", "soundness"},
+  const std::array<std::vector<std::string>, stage_count> nodes{std::vector<std::string>{"original", "soundness", "master"},
                                                                 {"size"},
                                                                 {"split"},
                                                                 {"mould"},
@@ -76,8 +82,15 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
         if (f.finding.severity == Severity::caution && s.knot == Knot::settled) s.knot = Knot::needs_answer;
       }
   }
-  // A job may begin with its sizes; Original counts as touched then too.
-  if (out[0].knot == Knot::untouched && !job.sizes.empty()) out[0].knot = Knot::settled;
+  // A job may begin with its sizes, or with bare measures; Original counts as touched then too.
+  if (out[0].knot == Knot::untouched && (!job.sizes.empty() || job.bare.complete())) {
+    out[0].knot = Knot::settled;
+    for (const OpenFinding& f : findings)
+      if (f.stage == Stage::original && !f.answer && f.finding.severity != Severity::note)
+        out[0].knot = f.finding.severity == Severity::stop     ? Knot::stopped
+                      : out[0].knot == Knot::settled ? Knot::needs_answer
+                                                     : out[0].knot;
+  }
   const auto figure = [&](Stage s) -> std::string& { return out[static_cast<size_t>(s)].figure; };
   if (!job.mesh.hash.empty() || !job.sizes.empty()) {
     const auto guesses =
@@ -93,7 +106,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     figure(Stage::split) = axis_name(r->split.pull) + " · " + (locked ? counted(locked, "lock", "locks") : "no locks");
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
-    figure(Stage::mould) = "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+    figure(Stage::mould) = (r->half_a ? "two-part · " : "block · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
   if (const auto r = plan.fresh<FlowResult>("flow"))
     figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
                           : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"
@@ -150,6 +163,29 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
   if (remedy.code == "pin" && size() && number("mm")) {
     size()->formed = FormedBy::pin;
     size()->pin_mm = *number("mm");
+  } else if (remedy.code == "finish" && size() && finishing(arg("by"))) {
+    size()->finish = *finishing(arg("by"));
+  } else if (remedy.code == "reading" && size() && number("index")) {
+    auto& readings = size()->readings_mm;
+    const auto i = static_cast<size_t>(std::max(0.0, *number("index")));
+    if (i >= readings.size()) return unknown;
+    if (number("mm"))
+      readings[i] = *number("mm");
+    else
+      readings.erase(readings.begin() + static_cast<std::ptrdiff_t>(i));
+  } else if (remedy.code == "nominal" && size() && number("mm")) {
+    size()->nominal_mm = *number("mm");
+  } else if (remedy.code == "master-material") {
+    next.finish.master_material = arg("id");
+  } else if (remedy.code == "later" && later(arg("as"))) {
+    next.finish.later = *later(arg("as"));
+  } else if (remedy.code == "silicone") {
+    next.silicone_id = arg("id");
+  } else if (remedy.code == "per-axis") {
+    next.master = MasterKind::scaled_per_axis;
+    next.axis_scale = MasterScale::all(job.scale);
+  } else if (remedy.code == "learned" && number("delta") && number("u")) {
+    next.learned = LearnedShrink{arg("silicone"), arg("resin"), *number("delta"), *number("u"), arg("from")};
   } else if (remedy.code == "confirm-limits" && size()) {
     size()->limits_guessed = false;
   } else if (remedy.code == "resin") {

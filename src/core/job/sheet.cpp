@@ -20,7 +20,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     if (f.finding.code != "duty" && f.finding.severity == Severity::stop && !f.answer)
       s.stops.push_back("Not answered: " + f.finding.what + ". " + f.finding.why);
   }
-  const auto original = plan.fresh<OriginalResult>("original");
+  const auto original = plan.fresh<OriginalResult>("master");
   const auto split = plan.fresh<SplitResult>("split");
   if (original) {
     Body b;
@@ -41,12 +41,22 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     const bool known = sizes && i < sizes->predictions.size();
     t.rows.push_back(
         {m.name, limits_text(m),
-         m.formed == FormedBy::pin && m.pin_mm ? "pin " + fixed(*m.pin_mm, 3) : std::string(name_of(m.formed)),
+         m.formed == FormedBy::pin && m.pin_mm ? "pin " + fixed(*m.pin_mm, 3)
+         : m.finish != Finishing::none         ? std::string(name_of(m.formed)) + ", " + std::string(name_of(m.finish))
+                                               : std::string(name_of(m.formed)),
          fixed(master_value_mm(m), 3),
          known ? fixed(sizes->predictions[i].predicted_mm, 3) + " ±" + fixed(2 * sizes->predictions[i].u_mm, 3) : "–",
          known ? fixed(100 * sizes->predictions[i].p_in_limits, 0) + " %" : "–", ""});
   }
-  if (job.master == MasterKind::scaled) t.note = "Master printed × " + fixed(job.scale, 4) + ".";
+  if (job.master == MasterKind::scaled) t.note = "Master printed × " + fixed(job.scale, 4) + ". ";
+  if (job.master == MasterKind::scaled_per_axis)
+    t.note = "Master printed × " + fixed(job.axis_scale.x, 4) + ", " + fixed(job.axis_scale.y, 4) + ", " +
+             fixed(job.axis_scale.z, 4) + " along x, y, z. ";
+  if (job.generations > 1) t.note += "The mould is taken from a casting (second generation). ";
+  for (const MasterStep& m : job.master_steps) t.note += "Master: " + words_of(m) + ". ";
+  if (job.learned) t.note += "Shrinkage as learnt from " + job.learned->from + ". ";
+  for (const MeasuredSize& m : job.sizes)
+    if (m.finish != Finishing::none) t.note += m.name + ": " + std::string(name_of(m.finish)) + " after casting. ";
   if (!t.rows.empty()) s.tables.push_back(std::move(t));
 
   const Silicone* sil = catalogue.silicone(job.silicone_id);
@@ -72,7 +82,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     for (const Panel& p : m.panels)
       box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
     box.note = "Inside " + fixed(in.x, 1) + " × " + fixed(in.y, 1) + " × " + fixed(in.z, 1) + ", wall of rubber " +
-               fixed(m.wall_mm, 1) + ", pull " + axis_name(split->split.pull) + ".";
+               fixed(m.wall_mm, 1) + (split ? ", pull " + axis_name(split->split.pull) : ", reckoned without a shape") + ".";
     if (m.hold_down_n && *m.hold_down_n > 0.05)
       box.note += " Hold the master down with " + significant(*m.hold_down_n, 2) + " N.";
     s.tables.push_back(std::move(box));
@@ -111,7 +121,11 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
           if (p.step == which) return &p;
       return nullptr;
     };
-    s.steps.push_back("Clean and seal the original; release it. Measure it once more.");
+    if (const MasterMaterial* w = catalogue.master(job.finish.master_material))
+      s.steps.push_back("Clean the master. " + w->seal + "; wait " +
+                        (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") + ". Measure it once more.");
+    else
+      s.steps.push_back("Clean and seal the original; release it. Measure it once more.");
     s.steps.push_back(
         "Bed it in sulphur-free clay up to the line, side a up. Press key dimples. Build the box; seal its edges.");
     if (const PourMix* p = pour("pour a"))

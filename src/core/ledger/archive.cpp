@@ -27,10 +27,14 @@ std::string ply_bytes(const TriMesh& mesh) {
   return out;
 }
 
-Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh) {
+Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
+                                  const std::vector<std::shared_ptr<const TriMesh>>& joined) {
   ZipContent parts;
   parts["job.json"] = job_to_json(job);
   if (mesh) parts["meshes/" + job.mesh.hash + ".ply"] = ply_bytes(*mesh);
+  const auto hashes = job.joined_meshes();
+  for (size_t i = 0; i < hashes.size() && i < joined.size(); ++i)
+    parts["meshes/" + hashes[i] + ".ply"] = ply_bytes(*joined[i]);
   return make_zip(parts);
 }
 
@@ -48,17 +52,26 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
   auto job = job_from_json((*parts)["job.json"], name);
   if (!job) return job.error();
   out.job = *std::move(job);
-  const std::string& hash = out.job.mesh.hash;
-  if (hash.empty()) return out;
-  const auto found = parts->find("meshes/" + hash + ".ply");
-  if (found == parts->end()) return Error{"the archive lacks the job's mesh", name, "Export the job again."};
-  // Straight from the reader: welding or scaling would change the hash.
-  Progress& quiet = Progress::none();
-  auto raw = readers::ply(found->second, name, quiet);
-  if (!raw) return raw.error();
-  if (hash_of(raw->mesh).hex() != hash)
-    return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
-  out.mesh = std::move(raw->mesh);
+  const auto mesh_of = [&](const std::string& hash) -> Result<TriMesh> {
+    const auto found = parts->find("meshes/" + hash + ".ply");
+    if (found == parts->end()) return Error{"the archive lacks the job's mesh", name, "Export the job again."};
+    // Straight from the reader: welding or scaling would change the hash.
+    auto raw = readers::ply(found->second, name, Progress::none());
+    if (!raw) return raw.error();
+    if (hash_of(raw->mesh).hex() != hash)
+      return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
+    return std::move(raw->mesh);
+  };
+  if (!out.job.mesh.hash.empty()) {
+    auto mesh = mesh_of(out.job.mesh.hash);
+    if (!mesh) return mesh.error();
+    out.mesh = *std::move(mesh);
+  }
+  for (const std::string& hash : out.job.joined_meshes()) {
+    auto mesh = mesh_of(hash);
+    if (!mesh) return mesh.error();
+    out.joined.push_back(*std::move(mesh));
+  }
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <memory>
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "base/result.hpp"
 #include "job/job.hpp"
@@ -13,9 +14,12 @@ namespace palinform {
 struct JobArchive {
   Job job;
   std::optional<TriMesh> mesh;  ///< none where the job has no mesh
+  std::vector<TriMesh> joined;  ///< in the order of Job::joined_meshes
 };
 
-Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh);
+/// `joined`: the meshes of Job::joined_meshes, in that order.
+Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
+                                  const std::vector<std::shared_ptr<const TriMesh>>& joined = {});
 /// Reads a .palinform archive or a bare job.json (then without mesh). A mesh that does not match the job's hash is
 /// refused.
 Result<JobArchive> read_archive(std::string_view bytes, const std::string& name);

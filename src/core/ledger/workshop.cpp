@@ -6,6 +6,7 @@
 #include <sys/file.h>
 #include <unistd.h>
 
+#include <cmath>
 #include <cstdlib>
 #include <cstring>
 #include <filesystem>
@@ -42,6 +43,12 @@ CREATE TABLE pour (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, at TEXT NOT NUL
                    lot_id INTEGER REFERENCES lot(id), mould_id INTEGER REFERENCES mould(id), failed INTEGER NOT NULL, note TEXT NOT NULL);
 CREATE TABLE run (job_id TEXT PRIMARY KEY, document TEXT NOT NULL);
 CREATE INDEX pour_of_job ON pour(job_id);
+)";
+
+constexpr const char* version_4 = R"(
+CREATE TABLE learned (silicone_id TEXT NOT NULL, resin_id TEXT NOT NULL, job_id TEXT NOT NULL, delta_pct REAL NOT NULL, u_pct REAL NOT NULL,
+                      castings INTEGER NOT NULL, sizes INTEGER NOT NULL, adopted_at TEXT NOT NULL, reason TEXT NOT NULL,
+                      PRIMARY KEY (silicone_id, resin_id, job_id));
 )";
 
 const Error& read_only_fault() {
@@ -157,6 +164,7 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         if (version < 1) db.exec(version_1);
         if (version < 2) db.exec(version_2);
         if (version < 3) db.exec(version_3);
+        if (version < 4) db.exec(version_4);
         db.exec("PRAGMA user_version = " + std::to_string(workshop_version));
         all.commit();
       }
@@ -472,6 +480,44 @@ Result<std::shared_ptr<const TriMesh>> Workshop::mesh(const std::string& hash) {
   cached_hash_ = hash;
   cached_ = shared;
   return shared;
+}
+
+Result<std::vector<LearnedRecord>> Workshop::learned() {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<LearnedRecord> out;
+    SQLite::Statement q(*db_,
+                        "SELECT silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason FROM "
+                        "learned ORDER BY adopted_at, job_id");
+    while (q.executeStep())
+      out.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                     q.getColumn(3).getDouble(), q.getColumn(4).getDouble(), q.getColumn(5).getInt(), q.getColumn(6).getInt(),
+                     q.getColumn(7).getString(), q.getColumn(8).getString()});
+    return out;
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
+}
+
+Status Workshop::adopt(const LearnedRecord& r) {
+  if (read_only_) return read_only_fault();
+  if (r.silicone_id.empty() || r.resin_id.empty() || r.job_id.empty() || !std::isfinite(r.delta_pct) || !(r.u_pct > 0))
+    return Error{"this figure cannot be adopted", "learning", "It needs both materials and an uncertainty above zero."};
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_,
+                        "INSERT OR REPLACE INTO learned (silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, "
+                        "adopted_at, reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    q.bind(1, r.silicone_id);
+    q.bind(2, r.resin_id);
+    q.bind(3, r.job_id);
+    q.bind(4, r.delta_pct);
+    q.bind(5, r.u_pct);
+    q.bind(6, r.castings);
+    q.bind(7, r.sizes);
+    q.bind(8, r.adopted_at);
+    q.bind(9, r.reason);
+    q.exec();
+    return {};
+  } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
 
 std::string default_workshop_path() {

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "base/result.hpp"
-#include "job/job.hpp"
+#include "job/sizing.hpp"
 #include "mix/stock.hpp"
 #include "mesh/tri_mesh.hpp"
 
@@ -18,7 +18,7 @@ class Database;
 
 namespace palinform {
 
-constexpr int workshop_version = 3;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 4;  ///< PRAGMA user_version of the files written now
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -54,6 +54,9 @@ class Workshop {
   Result<std::vector<PourRecord>> pours(const std::string& job_id = "");
   /// Books a pour; draws its mass from the lot and counts a pull of the mould, all in one transaction.
   Result<int64_t> book_pour(const PourRecord& pour, bool counts_as_pull);
+  /// What castings taught, one record a pair of materials and job; adopting again replaces it (M11).
+  Result<std::vector<LearnedRecord>> learned();
+  Status adopt(const LearnedRecord& record);
   /// The bench run of a job as JSON text; empty when there is none.
   Result<std::string> run_document(const std::string& job_id);
   Status save_run(const std::string& job_id, const std::string& document);

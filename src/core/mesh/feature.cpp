@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <unordered_set>
@@ -143,6 +144,47 @@ FaceFit fit_face(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, dou
   if (flat.size() > 1 || flat_area > 0) fit_plane();
   if (flat_area < 0.2 * smooth_area) out.kind = FaceKind::free;
   return out;
+}
+
+std::string_view name_of(FaceKind k) {
+  constexpr std::array<std::string_view, 4> names{"plane", "bore", "boss", "free"};
+  return names[static_cast<size_t>(k)];
+}
+
+FaceFit snapped(FaceFit fit, std::span<const ExactFace> exact) {
+  if (fit.kind == FaceKind::free) return fit;
+  const ExactFace* best = nullptr;
+  double nearest = 1e300;
+  for (const ExactFace& e : exact) {
+    const double along = dot(e.direction, fit.direction);
+    if (e.kind != fit.kind || std::abs(along) < std::cos(std::numbers::pi / 180)) continue;
+    const Vec3 between = fit.point_mm - e.point_mm;
+    double off = 0;
+    if (fit.kind == FaceKind::plane) {
+      off = std::abs(dot(between, e.direction));
+      if (along < 0 || off > 0.1) continue;
+      off += 1e-6 * length(between);  // of coplanar faces, the one here
+    } else {
+      if (std::abs(e.diameter_mm - fit.diameter_mm) > 0.02 * e.diameter_mm) continue;
+      const double lift = dot(between, e.direction);
+      if (std::abs(lift) > 0.5 * (e.depth_mm + fit.depth_mm)) continue;
+      off = length(between - e.direction * lift);
+      if (off > 0.02 * e.diameter_mm) continue;
+    }
+    if (off < nearest) nearest = off, best = &e;
+  }
+  if (!best) return fit;
+  fit.exact = true;
+  fit.fit_rms_mm = 0;
+  fit.direction = best->direction;
+  fit.diameter_mm = best->diameter_mm;
+  if (fit.kind == FaceKind::plane) {
+    fit.point_mm = fit.point_mm - best->direction * dot(fit.point_mm - best->point_mm, best->direction);
+  } else {
+    fit.point_mm = best->point_mm;
+    fit.depth_mm = best->depth_mm;
+  }
+  return fit;
 }
 
 }  // namespace palinform

@@ -133,8 +133,9 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
     if (ending == ".obj") return readers::obj(bytes, name, progress);
     if (ending == ".ply") return readers::ply(bytes, name, progress);
     if (ending == ".3mf") return readers::threemf(bytes, name, progress);
+    if (ending == ".step" || ending == ".stp") return readers::step(bytes, name, progress);
     return fault(name, "a file ending in \"" + ending + "\" is no mesh file that Palinform reads",
-                 "Use STL, OBJ, PLY or 3MF.");
+                 "Use STL, OBJ, PLY, 3MF or STEP.");
   }();
   if (!raw) return raw.error();
   if (progress.cancelled()) return Error::stopped();
@@ -152,8 +153,13 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
   out.unit_from_file = raw->unit.has_value() && !unit;
   out.unit = unit ? *unit : raw->unit.value_or(LengthUnit::mm);
   const double mm = mm_per(out.unit);
-  if (mm != 1)
+  out.exact = std::move(raw->exact);
+  out.deflection_mm = raw->deflection_mm;
+  if (mm != 1) {
     for (Vec3& p : mesh.points) p *= mm;
+    for (ExactFace& e : out.exact) e.point_mm *= mm, e.diameter_mm *= mm, e.depth_mm *= mm;
+    if (out.deflection_mm) *out.deflection_mm *= mm;
+  }
   const MeshMeasure m = measure(mesh);
   const Vec3 extent = m.box_mm.size();
   const double largest = std::max({extent.x, extent.y, extent.z});

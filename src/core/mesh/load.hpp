@@ -1,11 +1,14 @@
 #pragma once
-/// Mesh files in: STL (binary and text), OBJ, PLY (binary and text), 3MF. Equal points are welded on the way in.
+/// Mesh files in: STL (binary and text), OBJ, PLY (binary and text), 3MF, and STEP solids, which are tessellated. Equal
+/// points are welded on the way in.
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "base/progress.hpp"
 #include "base/result.hpp"
+#include "mesh/exact_face.hpp"
 #include "mesh/tri_mesh.hpp"
 
 namespace palinform {
@@ -24,6 +27,8 @@ struct LoadedMesh {
   bool unit_from_file = false;           ///< the file said so itself (3MF)
   std::optional<LengthUnit> unit_guess;  ///< set where the size suggests another unit than the one used
   std::string format;                    ///< "STL, binary"
+  std::vector<ExactFace> exact;          ///< planes and cylinders as a STEP file states them
+  std::optional<double> deflection_mm;   ///< of a STEP file: how far triangles may lie off the true faces
 };
 
 /// Reads a mesh. `unit` holds where the file does not name its own. Refuses, in words with the file's name and the

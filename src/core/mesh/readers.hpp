@@ -13,12 +13,15 @@ struct Raw {
   TriMesh mesh;
   std::string format;
   std::optional<LengthUnit> unit;
+  std::vector<ExactFace> exact;
+  std::optional<double> deflection_mm;
 };
 
 Result<Raw> stl(std::string_view bytes, const std::string& name, Progress& progress);
 Result<Raw> obj(std::string_view bytes, const std::string& name, Progress& progress);
 Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progress);
 Result<Raw> threemf(std::string_view bytes, const std::string& name, Progress& progress);
+Result<Raw> step(std::string_view bytes, const std::string& name, Progress& progress);
 
 Error too_many(const std::string& name, size_t triangles);
 inline Error fault(const std::string& name, std::string what, std::string remedy = "Export it again from its source.") {

@@ -73,20 +73,6 @@ size_t remove_bad_faces(TriMesh& mesh) {
   return removed;
 }
 
-void drop_unused_points(TriMesh& mesh) {
-  std::vector<uint32_t> to(mesh.points.size(), 0xFFFFFFFFu);
-  std::vector<Vec3> kept;
-  for (Triangle& t : mesh.triangles)
-    for (uint32_t& v : t) {
-      if (to[v] == 0xFFFFFFFFu) {
-        to[v] = static_cast<uint32_t>(kept.size());
-        kept.push_back(mesh.points[v]);
-      }
-      v = to[v];
-    }
-  mesh.points = std::move(kept);
-}
-
 /// Open edges whose two ends each lie within `reach` of another open edge's ends: joined by moving points together.
 size_t stitch(TriMesh& mesh, double reach) {
   const EdgePairs before = pair_edges(mesh);

@@ -40,4 +40,18 @@ TriMesh scaled(TriMesh mesh, double factor) {
   return mesh;
 }
 
+void drop_unused_points(TriMesh& mesh) {
+  std::vector<uint32_t> to(mesh.points.size(), 0xFFFFFFFFu);
+  std::vector<Vec3> kept;
+  for (Triangle& t : mesh.triangles)
+    for (uint32_t& v : t) {
+      if (to[v] == 0xFFFFFFFFu) {
+        to[v] = static_cast<uint32_t>(kept.size());
+        kept.push_back(mesh.points[v]);
+      }
+      v = to[v];
+    }
+  mesh.points = std::move(kept);
+}
+
 }  // namespace palinform

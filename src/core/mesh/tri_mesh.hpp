@@ -39,6 +39,8 @@ MeshMeasure measure(const TriMesh& mesh);
 
 /// `mesh` with every point put through `t`; normals keep facing outward for a rigid or uniformly scaled transform.
 TriMesh transformed(TriMesh mesh, const Transform& t);
+/// Drops points that no triangle uses; the rest are numbered by their first use.
+void drop_unused_points(TriMesh& mesh);
 /// `mesh` with every coordinate times `factor` (> 0).
 TriMesh scaled(TriMesh mesh, double factor);
 

@@ -32,6 +32,12 @@ const Resin* Catalogue::resin(std::string_view id) const {
   return nullptr;
 }
 
+const MasterMaterial* Catalogue::master(std::string_view id) const {
+  for (const MasterMaterial& m : masters)
+    if (m.id == id) return &m;
+  return nullptr;
+}
+
 namespace {
 
 using Json = nlohmann::json;
@@ -132,6 +138,23 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     if (!ids.insert(r.id).second) return bad("the id \"" + r.id + "\" is used twice", f.name);
     c.resins.push_back(std::move(r));
   }
+  if (j.contains("masters") && j["masters"].is_array())
+    for (const auto& e : j["masters"]) {
+      Fields f{e, "a master's material", ""};
+      MasterMaterial m;
+      m.id = f.text("id");
+      m.name = f.text("name");
+      f.name = m.name;
+      m.seal = f.text("seal");
+      m.why = f.text("why");
+      m.hands_min = f.number("hands_min", 0, 1000);
+      m.wait_h = f.number("wait_h", 0, 2000);
+      m.inhibits_addition = e.value("inhibits_addition", false);
+      m.bonds = e.value("bonds", false);
+      if (!f.fault.empty()) return bad(f.fault, f.name);
+      if (!ids.insert(m.id).second) return bad("the id \"" + m.id + "\" is used twice", f.name);
+      c.masters.push_back(std::move(m));
+    }
   if (j.contains("hazards") && j["hazards"].is_object())
     for (const auto& [key, words] : j["hazards"].items())
       if (words.is_string()) c.hazards[key] = words;
@@ -163,6 +186,12 @@ Result<Catalogue> read_catalogue(std::string_view text) {
         take("pin_u_mm", u.pin_u_mm);
     take("guessed_section_mm", u.guessed_section_mm), take("visible_void_mm", u.visible_void_mm),
         take("hand_price_per_h", u.hand_price_per_h);
+    take("finish_u_mm", u.finish_u_mm), take("finish_allowance_mm", u.finish_allowance_mm);
+    take("snap_grip_min_pct", u.snap_grip_min_pct), take("snap_grip_max_pct", u.snap_grip_max_pct);
+    const auto word = [&](const char* key, std::string& into) {
+      if (r.contains(key) && r[key].is_string()) into = r[key];
+    };
+    word("fit_slides", u.fit_slides), word("fit_turns", u.fit_turns), word("fit_presses", u.fit_presses);
   }
   return c;
 }

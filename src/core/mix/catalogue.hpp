@@ -52,15 +52,30 @@ struct Rules {
   double mix_min = 3, degas_min = 5, pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
   double flash_mm = 0.08, flash_u_mm = 0.05, gel_u_c = 1.5, pin_u_mm = 0.004, guessed_section_mm = 6;
   double visible_void_mm = 1, hand_price_per_h = 40;
+  double finish_u_mm = 0.008, finish_allowance_mm = 0.05;  ///< of a size reamed, skimmed or shimmed
+  std::string fit_slides = "H8/f7", fit_turns = "H9/e9", fit_presses = "H7/s6";
+  double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1;
+};
+
+/// What a master may be made of, and what that asks before rubber touches it.
+struct MasterMaterial {
+  std::string id, name;
+  std::string seal;  ///< what to do, in words
+  double hands_min = 0, wait_h = 0;
+  bool inhibits_addition = false;  ///< its surface stops addition-cure silicone unless sealed
+  bool bonds = false;              ///< silicone sticks to it without release
+  std::string why;
 };
 
 struct Catalogue {
   std::vector<Silicone> silicones;
   std::vector<Resin> resins;
+  std::vector<MasterMaterial> masters;
   std::map<std::string, std::string> hazards;  ///< the caution in words
   Rules rules;
   const Silicone* silicone(std::string_view id) const;
   const Resin* resin(std::string_view id) const;
+  const MasterMaterial* master(std::string_view id) const;
 };
 
 /// Reads a catalogue; refuses a missing field or a figure outside reason, naming material and field.

@@ -3,7 +3,9 @@
 ///   formed by rubber   y = x·S·(1 − s_sil)·(1 + α_sil·(T_gel − T_room))·(1 − s_res)
 ///   formed by a pin    y = pin·(1 − s_free), s_free ≈ 0 by default
 ///   across the line    + flash;   open face: + stock
-/// Uncertainties are standard, combined to first order (GUM).
+/// A mould taken from a casting (second generation) goes through rubber, heat and resin once more. An angle passes
+/// unchanged. Uncertainties are standard, combined to first order (GUM); draws.hpp checks that.
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,14 +21,17 @@ struct ChainMaterials {
   double gel_c = 21, gel_u_c = 1, room_c = 21;
   double flash_mm = 0, flash_u_mm = 0;
   double pin_shrink_pct = 0, pin_u_mm = 0;
+  int generations = 1;              ///< 2: the mould is taken from a casting of the same pair
+  double finish_u_mm = 0.01;        ///< of a size reamed, skimmed or shimmed afterwards
+  double finish_allowance_mm = 0.05;  ///< least stock a reamer or file needs
   bool operator==(const ChainMaterials&) const = default;
   void hash_into(Hasher& h) const;
 };
 
 struct ChainStep {
-  enum class Kind { master, scale, rubber, heat, resin, flash, stock, pin } kind = Kind::master;
+  enum class Kind { master, scale, rubber, heat, resin, flash, stock, pin, finish } kind = Kind::master;
   double change_mm = 0;  ///< what this step adds
-  double u_mm = 0;       ///< standard uncertainty it brings to the final size
+  double u_mm = 0;       ///< standard uncertainty it brings to the size as cast (to the finished one: finish)
   double after_mm = 0;   ///< size after this step
 };
 std::string_view name_of(ChainStep::Kind k);
@@ -37,25 +42,27 @@ std::string_view name_of(Verdict v);
 struct Prediction {
   std::string size_id;
   std::vector<ChainStep> steps;
-  double predicted_mm = 0, u_mm = 0;
-  double p_in_limits = 0;  ///< Φ((USL − y)/u) − Φ((LSL − y)/u)
+  double cast_mm = 0, cast_u_mm = 0;      ///< as it leaves the mould
+  double predicted_mm = 0, u_mm = 0;      ///< after finishing; the same where nothing is done
+  double p_in_limits = 0;                 ///< Φ((USL − y)/u) − Φ((LSL − y)/u), times the chance that stock is left
   Verdict verdict = Verdict::holds;
 };
 
-/// Predicts one size for master scale `scale` (1 where the master is the original).
-Prediction predict(const MeasuredSize& size, const ChainMaterials& m, double scale);
-
-/// Same size by drawing each input `draws` times from its normal distribution: mean and standard deviation. The check
-/// of the first-order sum.
-struct DrawnSize {
-  double mean_mm = 0, u_mm = 0;
+/// Scale along x, y and z of the part's frame; 1 where the master is the original.
+struct MasterScale {
+  double x = 1, y = 1, z = 1;
+  bool operator==(const MasterScale&) const = default;
+  void hash_into(Hasher& h) const { h.add(x).add(y).add(z); }
+  static MasterScale all(double s) { return {s, s, s}; }
+  /// How much it stretches a size with these strain shares (scale_share_of).
+  double along(const Vec3& share) const;
 };
-DrawnSize predict_by_draws(const MeasuredSize& size, const ChainMaterials& m, double scale, int draws, uint64_t seed);
 
-/// Scale in [low, high] that maximises the smallest P over `sizes`; ties go to the smallest mean normalised error
-/// |y − middle| / half width. Sizes formed by pins do not depend on it and are left out. 1 where nothing depends on it.
-double best_scale(const std::vector<MeasuredSize>& sizes, const ChainMaterials& m, double low = 0.97,
-                  double high = 1.05);
+/// Predicts one size.
+Prediction predict(const MeasuredSize& size, const ChainMaterials& m, const MasterScale& scale);
+inline Prediction predict(const MeasuredSize& size, const ChainMaterials& m, double scale) {
+  return predict(size, m, MasterScale::all(scale));
+}
 
 /// Resin shrinkage at a section: linear between the catalogue's thin and thick figures, held beyond them.
 double shrink_at_section_pct(double section_mm, double thin_mm, double thin_pct, double thick_mm, double thick_pct);

@@ -1,0 +1,69 @@
+#pragma once
+/// Pop-over cards about fits: the calculator, and limits for a size from its mate.
+#include <QFrame>
+
+#include "original/fits.hpp"
+#include "shell/stage_page.hpp"
+
+namespace palinform::app {
+
+/// A card laid over the page, with a head and a way to close it (button or Esc).
+class PopCard : public QFrame {
+  Q_OBJECT
+ public:
+  PopCard(const QString& head, const QString& name, QWidget* parent);
+  /// Shows itself with its top right corner there, in the parent's coordinates.
+  void show_at(const QPoint& top_right);
+
+ signals:
+  void closed();
+
+ protected:
+  void keyPressEvent(QKeyEvent*) override;
+  class QVBoxLayout* col_;
+};
+
+/// Both tolerance zones over the nominal line.
+class FitPicture : public QWidget {
+  Q_OBJECT
+ public:
+  explicit FitPicture(QWidget* parent = nullptr);
+  void show_fit(const std::optional<Fit>& f);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  std::optional<Fit> fit_;
+};
+
+class FitsCard : public PopCard {
+  Q_OBJECT
+ public:
+  explicit FitsCard(QWidget* parent);
+
+ private:
+  void work_out();
+  QLineEdit* edit_;
+  FitPicture* picture_;
+  QLabel* told_;
+};
+
+class MateCard : public PopCard {
+  Q_OBJECT
+ public:
+  MateCard(Desk& desk, QWidget* parent);
+  void for_size(const std::string& id);
+
+ private:
+  void work_out();
+  Desk& desk_;
+  std::string id_;
+  QLineEdit* mate_;
+  Chips* wish_;
+  QLabel* told_;
+  QPushButton* use_;
+  std::optional<LimitsForMate> found_;
+};
+
+}  // namespace palinform::app

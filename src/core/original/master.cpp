@@ -1,0 +1,80 @@
+#include "original/master.hpp"
+
+#include <array>
+#include <cmath>
+
+#include "base/text.hpp"
+
+namespace palinform {
+namespace {
+
+constexpr std::array<std::string_view, 3> mark_names{"show", "hidden", "keep-clear"};
+constexpr std::array<std::string_view, 4> gloss_names{"unsaid", "plain", "gloss", "texture"};
+constexpr std::array<std::string_view, 4> later_names{"unsaid", "nothing", "paint", "glue"};
+constexpr std::array<std::string_view, 4> step_names{"mirror", "stock", "plug", "join"};
+
+template <class E, size_t n>
+std::optional<E> find_name(const std::array<std::string_view, n>& names, std::string_view name) {
+  for (size_t i = 0; i < n; ++i)
+    if (names[i] == name) return static_cast<E>(i);
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::string_view name_of(FaceMark::Kind k) { return mark_names[static_cast<size_t>(k)]; }
+std::optional<FaceMark::Kind> face_mark(std::string_view name) { return find_name<FaceMark::Kind>(mark_names, name); }
+std::string_view name_of(Gloss g) { return gloss_names[static_cast<size_t>(g)]; }
+std::string_view name_of(Later l) { return later_names[static_cast<size_t>(l)]; }
+std::optional<Gloss> gloss(std::string_view name) { return find_name<Gloss>(gloss_names, name); }
+std::optional<Later> later(std::string_view name) { return find_name<Later>(later_names, name); }
+std::string_view name_of(MasterStep::Kind k) { return step_names[static_cast<size_t>(k)]; }
+std::optional<MasterStep::Kind> master_step(std::string_view name) { return find_name<MasterStep::Kind>(step_names, name); }
+
+std::string words_of(const MasterStep& s) {
+  switch (s.kind) {
+    case MasterStep::Kind::mirror:
+      return std::string("mirrored across ") + "xyz"[s.axis];
+    case MasterStep::Kind::stock:
+      return significant(s.mm, 2) + " mm of stock";
+    case MasterStep::Kind::plug:
+      return s.mm > 0 ? "bore plugged, dimple " + significant(s.mm, 2) + " mm" : "bore plugged";
+    default:
+      return "joined with " + s.file;
+  }
+}
+
+Status check_step(const MasterStep& s) {
+  if (s.axis < 0 || s.axis > 2) return Error{"a mirror needs the axis x, y or z", "master", ""};
+  if (!finite(s.point_mm) || !std::isfinite(s.mm)) return Error{"a step has no place", "master", "Click the face again."};
+  if (s.kind == MasterStep::Kind::stock && !(s.mm > 0 && s.mm <= 100))
+    return Error{"the stock must be above 0 and up to 100 mm", "master", "0.5 to 1 mm is usual."};
+  if (s.kind == MasterStep::Kind::plug && !(s.mm >= 0 && s.mm <= 100))
+    return Error{"the dimple must be from 0 to 100 mm", "master", "A quarter of the bore is usual."};
+  if (s.kind == MasterStep::Kind::join && s.mesh.empty()) return Error{"the other half is missing", "master", "Choose its file."};
+  return {};
+}
+
+Result<double> bare_volume_mm3(const BareOriginal& b) {
+  const auto bad = [](std::string what, std::string remedy) { return Error{std::move(what), "original", std::move(remedy)}; };
+  for (int k = 0; k < 3; ++k)
+    if (!std::isfinite(b.extent_mm[k]) || !(b.extent_mm[k] > 0))
+      return bad("length, width and height must be above zero", "Measure the box the part fits in.");
+  double volume = 0;
+  if (b.displaced_ml) {
+    volume = *b.displaced_ml * 1000;
+  } else if (b.weighed_g) {
+    if (!(b.density_g_cm3 > 0)) return bad("the density must be above zero", "1.1 g/cm³ for most plastics, 7.8 for steel.");
+    volume = *b.weighed_g / b.density_g_cm3 * 1000;
+  } else {
+    return bad("its volume is missing", "Dip it in a measuring cup, or weigh it and give its density.");
+  }
+  if (!std::isfinite(volume) || !(volume > 0)) return bad("the volume must be above zero", "Measure it again.");
+  const double box = b.extent_mm.x * b.extent_mm.y * b.extent_mm.z;
+  if (volume > box * 1.02)
+    return bad("a volume of " + grouped(volume * 1e-3, 1) + " ml does not fit into a box of " + grouped(box * 1e-3, 1) + " ml",
+               "Check the measures, the reading and the density.");
+  return volume;
+}
+
+}  // namespace palinform

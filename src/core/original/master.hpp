@@ -1,0 +1,71 @@
+#pragma once
+/// What is said about the part beside its sizes: its faces, its finish, what it is made of, and how the master is
+/// prepared from the original.
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/hash.hpp"
+#include "base/result.hpp"
+
+namespace palinform {
+
+/// A face singled out by the person. The face is the flat or cylindrical patch around the point (feature.hpp).
+struct FaceMark {
+  enum class Kind { show, hidden, keep_clear } kind = Kind::show;  ///< hidden: the flat back that nobody sees
+  Vec3 point_mm;  ///< on the original's surface
+  bool operator==(const FaceMark&) const = default;
+  void hash_into(Hasher& h) const { h.add(kind).add(point_mm); }
+};
+std::string_view name_of(FaceMark::Kind k);  ///< "show", "hidden", "keep-clear"
+std::optional<FaceMark::Kind> face_mark(std::string_view name);
+
+enum class Gloss { unsaid, plain, gloss, texture };
+enum class Later { unsaid, nothing, paint, glue };
+std::string_view name_of(Gloss g);  ///< "unsaid", "plain", "gloss", "texture"
+std::string_view name_of(Later l);  ///< "unsaid", "nothing", "paint", "glue"
+std::optional<Gloss> gloss(std::string_view name);
+std::optional<Later> later(std::string_view name);
+
+struct Finish {
+  Gloss surface = Gloss::unsaid;
+  Later later = Later::unsaid;
+  std::string master_material;  ///< id in the catalogue's list of masters; empty: unsaid
+  bool operator==(const Finish&) const = default;
+  void hash_into(Hasher& h) const { h.add(surface).add(later).add(master_material); }
+};
+
+/// One change from the original to the master. Points lie on the master as the steps before it left it.
+struct MasterStep {
+  enum class Kind { mirror, stock, plug, join } kind = Kind::mirror;
+  int axis = 0;            ///< mirror: 0 x, 1 y, 2 z
+  Vec3 point_mm;           ///< stock, plug: on the face meant
+  double mm = 0;           ///< stock: thickness; plug: the dimple across, 0 none
+  std::string mesh, file;  ///< join: hash of the other half, and its file's name
+  bool operator==(const MasterStep&) const = default;
+  void hash_into(Hasher& h) const { h.add(kind).add(axis).add(point_mm).add(mm).add(mesh).add(file); }
+};
+std::string_view name_of(MasterStep::Kind k);  ///< "mirror", "stock", "plug", "join"
+std::optional<MasterStep::Kind> master_step(std::string_view name);
+/// "mirror across x", "1.0 mm of stock", "bore plugged, dimple 1.5 mm", "joined with left.stl"
+std::string words_of(const MasterStep& s);
+/// Figures in reason.
+Status check_step(const MasterStep& s);
+
+/// A job without a mesh: outer measures by calipers, and the volume by displaced water or by weight.
+struct BareOriginal {
+  Vec3 extent_mm;  ///< length, width, height
+  std::optional<double> displaced_ml;
+  std::optional<double> weighed_g;
+  double density_g_cm3 = 1.1;  ///< of the original's material, for the weighed way
+  bool operator==(const BareOriginal&) const = default;
+  void hash_into(Hasher& h) const { h.add(extent_mm).add(displaced_ml).add(weighed_g).add(density_g_cm3); }
+  /// Extent and a volume are there.
+  bool complete() const { return extent_mm.x > 0 && extent_mm.y > 0 && extent_mm.z > 0 && (displaced_ml || weighed_g); }
+};
+/// Volume in mm³, by water where both are given. Refused where measures are missing, not above zero, or the volume does
+/// not fit into the measures.
+Result<double> bare_volume_mm3(const BareOriginal& b);
+
+}  // namespace palinform

@@ -1,0 +1,120 @@
+#include "solid/mend.hpp"
+
+#include <cmath>
+
+#include "base/text.hpp"
+#include "solid/unite.hpp"
+
+namespace palinform {
+
+std::string MendReport::words() const {
+  if (method == Method::nothing) return "It was sound already; nothing was changed.";
+  std::vector<std::string> parts;
+  const auto add = [&](size_t n, const char* one, const char* many) {
+    if (n) parts.push_back(counted(static_cast<long long>(n), one, many));
+  };
+  add(count.merged_points, "point merged", "points merged");
+  add(count.removed_faces, "bad face taken out", "bad faces taken out");
+  add(count.stitched_edges, "edge stitched", "edges stitched");
+  add(count.turned_faces, "face turned", "faces turned");
+  add(count.filled_holes, "hole filled", "holes filled");
+  add(united_pieces, "overlapping piece united", "overlapping pieces united");
+  if (untangled) parts.push_back("faces laid anew where they cut one another");
+  std::string s = method == Method::exact ? "Mended exactly: " : "Wrapped: ";
+  if (method == Method::wrapped) {
+    s += "a new skin at " + significant(voxel_mm, 2) + " mm, since " + why_wrapped + ". 95 % of it lies within " +
+         significant(off_p95_mm, 2) + " mm of the old faces, the farthest " + significant(off_max_mm, 2) +
+         " mm; gaps and passages under " + significant(bridged_mm, 2) + " mm may have closed, edges are broken by about " +
+         significant(voxel_mm, 2) + " mm";
+  } else {
+    for (size_t i = 0; i < parts.size(); ++i) s += (i ? ", " : "") + parts[i];
+    if (parts.empty()) s += "faces set in order";
+  }
+  s += ". Volume " + grouped(volume_before_mm3) + " → " + grouped(volume_after_mm3) + " mm³";
+  if (volume_before_mm3 > 0) {
+    const double pct = 100 * (volume_after_mm3 / volume_before_mm3 - 1);
+    s += " (" + std::string(pct < 0 ? "−" : "+") + significant(std::abs(pct), 2) + " %)";
+  }
+  return s + ".";
+}
+
+Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& progress) {
+  Mended out{mesh, {}};
+  MendReport& r = out.report;
+  const auto check = [&](const TriMesh& m) { return check_soundness(m, true, progress); };
+  auto before = check(mesh);
+  if (!before) return before.error();
+  r.before = r.after = *before;
+  r.volume_before_mm3 = r.volume_after_mm3 = measure(mesh).volume_mm3;
+  if (before->sound()) return out;
+  progress.report(0.15);
+
+  auto plain = repair(mesh, {}, progress);
+  if (!plain) return plain.error();
+  r.count = plain->count;
+  TriMesh best = std::move(plain->mesh);
+  auto after = check(best);
+  if (!after) return after.error();
+  if (after->self_intersections > 0 && after->open_edges + after->non_manifold_edges == 0 &&
+      best.triangles.size() <= options.most_exact_faces) {
+    size_t united = 0;
+    const auto take = [&](std::optional<TriMesh> tried) -> Status {
+      if (progress.cancelled()) return Error::stopped();
+      if (!tried) return {};
+      const auto s = check(*tried);
+      if (!s) return s.error();
+      if (s->sound()) after = *s, best = *std::move(tried);
+      return {};
+    };
+    if (auto ok = take(unite_pieces(best, &united)); !ok) return ok.error();
+    if (after->sound()) r.united_pieces = united;
+    if (!after->sound()) {
+      if (auto ok = take(without_self_intersections(best)); !ok) return ok.error();
+      r.untangled = after->sound();
+    }
+  }
+  progress.report(0.5);
+  if (after->sound()) {
+    r.method = MendReport::Method::exact;
+    r.after = *after;
+    r.volume_after_mm3 = measure(best).volume_mm3;
+    out.mesh = std::move(best);
+    return out;
+  }
+  if (after->self_intersections)
+    r.why_wrapped = counted(static_cast<long long>(after->self_intersections), "pair of faces still cuts", "pairs of faces still cut") + " one another";
+  else if (after->open_edges)
+    r.why_wrapped = counted(static_cast<long long>(after->open_edges), "edge stays", "edges stay") + " open";
+  else
+    r.why_wrapped = "more than two faces meet at " + counted(static_cast<long long>(after->non_manifold_edges), "edge", "edges");
+  if (!options.may_wrap)
+    return Error{"exact repair does not make it sound: " + r.why_wrapped, "mesh", "Allow the wrap, which costs some accuracy."};
+  auto w = wrap(best, {options.voxel_mm, std::abs(measure(best).volume_mm3)}, progress);
+  if (!w) return w.error();
+  r.method = MendReport::Method::wrapped;
+  r.voxel_mm = w->voxel_mm;
+  r.bridged_mm = w->bridged_mm;
+  r.off_p95_mm = w->off_p95_mm;
+  r.off_max_mm = w->off_max_mm;
+  out.mesh = std::move(w->mesh);
+  auto last = check(out.mesh);
+  if (!last) return last.error();
+  if (!last->sound()) {  // dual quads can pinch at a voxel's corner: one more plain repair settles it
+    auto again = repair(out.mesh, {}, progress);
+    if (!again) return again.error();
+    last = check(again->mesh);
+    if (!last) return last.error();
+    if (last->self_intersections > 0 && again->mesh.triangles.size() <= options.most_exact_faces)
+      if (auto tried = without_self_intersections(again->mesh))
+        if (const auto s = check(*tried); s && s->sound()) again->mesh = *std::move(tried), last = *s;
+    out.mesh = std::move(again->mesh);
+  }
+  r.after = *last;
+  r.volume_after_mm3 = measure(out.mesh).volume_mm3;
+  if (!last->sound())
+    return Error{"even the wrap is not sound", "mesh", "Try another voxel size."};
+  progress.report(1);
+  return out;
+}
+
+}  // namespace palinform
