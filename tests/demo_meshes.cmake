@@ -1,10 +1,10 @@
-# Makes both demo parts at half the fineness and compares volumes with the kept meshes: within 0.5 %.
+# Makes the demo parts at half the fineness and compares volumes with the kept meshes: within 0.5 %.
 file(MAKE_DIRECTORY ${OUT})
 execute_process(COMMAND ${MAKE_DEMO} ${OUT} 0.5 RESULT_VARIABLE code)
 if(NOT code EQUAL 0)
   message(FATAL_ERROR "make_demo failed or made an unsound mesh")
 endif()
-foreach(part pen_arm_bracket corner_ornament)
+foreach(part pen_arm_bracket corner_ornament drum_latch_right)
   foreach(where ${OUT} ${KEPT})
     execute_process(COMMAND ${PALIN} mesh ${where}/${part}.stl OUTPUT_VARIABLE json RESULT_VARIABLE code)
     if(NOT code EQUAL 0)

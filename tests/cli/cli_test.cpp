@@ -2,6 +2,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <csignal>
 #include <cstdio>
 #include <nlohmann/json.hpp>
@@ -219,7 +220,7 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   shapes::TempDir dir;
   const Ran made = palin("demo " + (dir / "demo"));
   REQUIRE(made.code == 0);
-  CHECK(made.json()["jobs"].size() == 4);
+  CHECK(made.json()["jobs"].size() == 6);
   const std::string file = dir / "demo/pen-arm-bracket.palinform";
   const Ran job = palin("job " + file);
   REQUIRE(job.code == 0);
@@ -266,4 +267,83 @@ TEST_CASE("Ctrl+C stops a long run with 130", "[cli]") {
   CHECK(WIFEXITED(status));
   CHECK(WEXITSTATUS(status) == 130);
   CHECK(palinform::read_file(dir / "out")->empty());
+}
+
+TEST_CASE("palin fit: the keys and the refusals", "[cli]") {
+  const Ran r = palin("fit 25H7/g6");
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["hole"]["lower_mm"].get<double>() == 25);
+  CHECK(j["hole"]["upper_mm"].get<double>() == Approx(25.021));
+  CHECK(j["shaft"]["lower_mm"].get<double>() == Approx(24.980));
+  CHECK(j["shaft"]["upper_mm"].get<double>() == Approx(24.993));
+  CHECK(j["clearance_mm"]["min"].get<double>() == Approx(0.007));
+  CHECK(j["clearance_mm"]["max"].get<double>() == Approx(0.041));
+  for (const char* wrong : {"25H7", "25g6/H7", "600H7/g6", "25Q9/g6", "x"}) {
+    const Ran w = palin(std::string("fit ") + wrong);
+    CHECK(w.code == 1);
+    CHECK(w.out.empty());
+    CHECK(w.err.size() > 20);
+  }
+  CHECK(palin("fit").code == 2);
+}
+
+TEST_CASE("palin learn: the keys, exact data, the refusals", "[cli]") {
+  shapes::TempDir dir;
+  shapes::write_text(dir / "l.json", R"({"prior":{"shrink_pct":0.5,"u_pct":0.1},"castings":[{"sizes":[
+    {"name":"A","formed_by":"rubber","master_mm":50,"measured_mm":49.7,"u_mm":0.01},
+    {"name":"B","formed_by":"rubber","master_mm":92,"measured_mm":91.448,"u_mm":0.01},
+    {"name":"C","formed_by":"across-line","master_mm":23,"measured_mm":22.952,"u_mm":0.01}]}]})");
+  const Ran r = palin("learn " + (dir / "l.json"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["total_shrink_pct"]["value"].get<double>() == Approx(0.6));
+  CHECK(j["flash_mm"]["value"].get<double>() == Approx(0.09));
+  CHECK(j["posterior"]["shrink_pct"].get<double>() > 0.59);
+  CHECK(j["posterior"]["u_pct"].get<double>() < j["total_shrink_pct"]["u"].get<double>());
+  CHECK(j["residuals"].size() == 3);
+  for (const char* wrong : {R"({})", R"({"prior":{"shrink_pct":0.5,"u_pct":0},"castings":[{"sizes":[{"master_mm":1,"measured_mm":1,"u_mm":0.1}]}]})",
+                            R"({"prior":{"shrink_pct":0.5,"u_pct":0.1},"castings":[{"sizes":[{"master_mm":"x","measured_mm":1,"u_mm":0.1}]}]})"}) {
+    shapes::write_text(dir / "w.json", wrong);
+    CHECK(palin("learn " + (dir / "w.json")).code == 1);
+  }
+}
+
+TEST_CASE("palin size: a scale for each axis, finishing, second generation, draws", "[cli]") {
+  shapes::TempDir dir;
+  const std::string head = R"("silicone":{"shrink_pct":0.1,"u_pct":0.01,"alpha_per_k":0},"resin":{"shrink_pct":0.4,"u_pct":0.02},"gel_c":21,"room_c":21,"flash_mm":{"mean":0.08,"u":0.02})";
+  const std::string sizes = R"("sizes":[{"name":"X","kind":"outer","formed_by":"rubber","axis":"x","nominal_mm":50,"lower_mm":50.17,"upper_mm":50.23,"u_mm":0.005},
+    {"name":"Y","kind":"outer","formed_by":"rubber","axis":"y","nominal_mm":40,"lower_mm":39.87,"upper_mm":39.93,"u_mm":0.005}])";
+  shapes::write_text(dir / "axes.json", R"({"master":"scaled-per-axis",)" + head + "," + sizes + "}");
+  shapes::write_text(dir / "one.json", R"({"master":"scaled",)" + head + "," + sizes + "}");
+  const Ran r = palin("size " + (dir / "axes.json") + " --draws 20000"), one = palin("size " + (dir / "one.json"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["scale"]["x"].get<double>() == Approx(50.2 / (50 * 0.999 * 0.996)).epsilon(1e-5));
+  CHECK(j["scale"]["y"].get<double>() == Approx(39.9 / (40 * 0.999 * 0.996)).epsilon(1e-5));
+  for (const Json& s : j["sizes"]) CHECK(s["verdict"] == "holds");
+  CHECK(j["draws"]["agrees"] == true);
+  CHECK(j["conflicts"].empty());
+  REQUIRE(one.code == 0);
+  CHECK(one.json()["conflicts"].size() == 1);
+  CHECK(one.json()["conflicts"][0]["wants_more"] == "X");
+  CHECK(one.json()["sizes"][0]["verdict"] == "misses");
+  shapes::write_text(dir / "gen.json", R"({"master":"original","generations":2,)" + head + "," + sizes + "}");
+  CHECK(palin("size " + (dir / "gen.json")).json()["sizes"][0]["predicted_mm"].get<double>() == Approx(50 * std::pow(0.999 * 0.996, 2)));
+  shapes::write_text(dir / "bad.json", R"({"master":"original",)" + head + R"(,"sizes":[{"name":"X","axis":"q","nominal_mm":5,"lower_mm":4,"upper_mm":6}]})");
+  CHECK(palin("size " + (dir / "bad.json")).code == 1);
+}
+
+TEST_CASE("palin mesh: STEP in, overlapping shells united, the wrap told", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::joined(shapes::box({0, 0, 0}, {10, 10, 10}), shapes::box({5, 5, 5}, {15, 15, 15})), dir / "two.stl"));
+  const Ran r = palin("mesh " + (dir / "two.stl") + " --repair --out " + (dir / "one.3mf"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["sound"] == true);
+  CHECK(j["components"] == 1);
+  CHECK(j["volume_mm3"].get<double>() == Approx(1875));
+  CHECK(j["repaired"]["method"] == "exact");
+  CHECK(j["repaired"]["volume_change_mm3"].get<double>() == Approx(-125));
+  CHECK(palin("mesh " + (dir / "one.3mf")).json()["sound"] == true);
 }

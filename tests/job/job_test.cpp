@@ -43,6 +43,22 @@ Job full_job() {
       2,
       {{true, false, true, false, true, false, false}, 500, 1000},
       {{"box", {90, std::nullopt, *parse_wall_time("2026-12-01T09:00")}}, {"seal", {std::nullopt, 300, std::nullopt}}}};
+  j.sizes[0].limits_from = "H7";
+  j.sizes[0].finish = Finishing::ream;
+  j.sizes[0].fit_rms_mm = 0.003, j.sizes[0].depth_mm = 12, j.sizes[0].scale_share = {0.5, 0.5, 0};
+  j.mesh.exact = {{FaceKind::bore, {1, 2, 3}, {0, 0, 1}, 8, 12}};
+  j.mesh.deflection_mm = 0.004;
+  j.mesh.mended = "Mended exactly: 2 holes filled.";
+  j.bare = {{40, 30, 20}, 12.5, 14, 1.2};
+  j.marks = {{FaceMark::Kind::show, {1, 2, 3}}, {FaceMark::Kind::keep_clear, {4, 5, 6}}};
+  j.finish = {Gloss::texture, Later::glue, "wood"};
+  j.master_steps = {{MasterStep::Kind::mirror, 2, {}, 0, "", ""},
+                    {MasterStep::Kind::stock, 0, {1, 2, 3}, 0.8, "", ""},
+                    {MasterStep::Kind::join, 0, {}, 0, std::string(32, 'b'), "left.stl"}};
+  j.needs = {60, 80, true, 70, "tough", "opaque", "black", 12, 8};
+  j.learned = LearnedShrink{"add-40-translucent", "pu-tough-black", -0.12, 0.03, "2 castings"};
+  j.axis_scale = {1.01, 1.02, 1.03};
+  j.generations = 2;
   j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};
   j.answers = {{"duty/load", "checked by a licensed engineer", "2026-11-22T10:00:00"}};
   j.seed = 99;

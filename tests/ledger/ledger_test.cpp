@@ -232,7 +232,7 @@ TEST_CASE("the demo workshop: a job in every state, one with a size that misses,
   REQUIRE(path);
   auto w = *Workshop::open(*path);
   const auto rows = *w->jobs();
-  REQUIRE(rows.size() == 4);
+  REQUIRE(rows.size() == 6);
   CHECK(rows[0].name == "Pen-arm bracket");
   int castings = 0;
   for (const JobRow& r : rows) {
@@ -290,4 +290,47 @@ TEST_CASE("books: lots are drawn from, moulds count pulls, all in one transactio
   CHECK(lots_csv(*w->lots()) ==
         "lot,material,opened_on,expires_on,start_g,left_g\r\nB-1,add-30-blue,2026-11-01,2027-01-01,1000.0,760.0\r\n");
   CHECK(moulds_csv(*w->moulds()).find("A, mould 1") != std::string::npos);
+}
+
+TEST_CASE("what castings taught is kept a pair and job, and replaced", "[ledger]") {
+  shapes::TempDir dir;
+  {
+    auto w = *Workshop::open(dir / "w.sqlite");
+    LearnedRecord r{"sil", "res", "job", 0.1, 0.02, 3, 9, "2026-11-25T10:00:00", "good castings"};
+    REQUIRE(w->adopt(r));
+    r.delta_pct = 0.2;
+    REQUIRE(w->adopt(r));
+    LearnedRecord other = r;
+    other.job_id = "second";
+    REQUIRE(w->adopt(other));
+    r.u_pct = 0;
+    CHECK_FALSE(w->adopt(r));
+    r.u_pct = 0.02, r.job_id.clear();
+    CHECK_FALSE(w->adopt(r));
+  }
+  auto w = *Workshop::open(dir / "w.sqlite");
+  const auto list = w->learned();
+  REQUIRE(list);
+  REQUIRE(list->size() == 2);
+  CHECK((*list)[0].delta_pct == 0.2);
+  CHECK((*list)[0].reason == "good castings");
+}
+
+TEST_CASE("a job with a joined half travels with both meshes", "[ledger]") {
+  const TriMesh a = shapes::box({0, 0, 0}, {1, 1, 1}), b = shapes::box({2, 0, 0}, {3, 1, 1});
+  Job job;
+  job.id = "x";
+  job.mesh = {hash_of(a).hex(), "a.stl", LengthUnit::mm, 12};
+  MasterStep join;
+  join.kind = MasterStep::Kind::join, join.mesh = hash_of(b).hex(), join.file = "b.stl";
+  job.master_steps = {join};
+  const auto bytes = archive_bytes(job, &a, {std::make_shared<const TriMesh>(b)});
+  REQUIRE(bytes);
+  const auto back = read_archive(*bytes, "x.palinform");
+  REQUIRE(back);
+  CHECK(back->job == job);
+  CHECK(*back->mesh == a);
+  REQUIRE(back->joined.size() == 1);
+  CHECK(back->joined[0] == b);
+  CHECK_FALSE(read_archive(*archive_bytes(job, &a), "x.palinform"));
 }

@@ -162,10 +162,10 @@ Scene MouldPage::make_scene() const {
   scene.ground = rgb(pal().ground);
   const auto original = desk_.plan().value<OriginalResult>("master");
   const auto r = desk_.plan().value<MouldResult>("mould");
-  if (!original || !r) return scene;
+  if (!r || (!original && !r->stand_in)) return scene;
   const Mould& m = r->mould;
   Body part;
-  part.shape = original->shape;
+  part.shape = r->stand_in ? r->stand_in : original->shape;
   part.colour = rgb(pal().part);
   part.cut_colour = rgb(pal().part_cut);
   part.sectioned = false;
@@ -195,7 +195,7 @@ void MouldPage::refresh() {
   const auto r = desk_.plan().value<MouldResult>("mould");
   const auto original = desk_.plan().fresh<OriginalResult>("master");
   const SlotView slot = desk_.plan().slot("mould"), split = desk_.plan().slot("split");
-  const bool fits = r && original && slot.state != Freshness::absent;
+  const bool fits = r && (original || r->stand_in) && slot.state != Freshness::absent;
   for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
     w->setVisible(fits);
@@ -204,7 +204,7 @@ void MouldPage::refresh() {
                       ? QStringLiteral("Working out the box…")
                   : slot.state == Freshness::failed
                       ? qs(slot.error.text())
-                      : QStringLiteral("The box follows from the split: open a mesh in Original, then see Split."));
+                      : QStringLiteral("The box follows from the split: open a mesh in Original, or give its measures there."));
   if (fits) {
     const Mould& m = r->mould;
     wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
@@ -229,6 +229,7 @@ void MouldPage::refresh() {
     if (m.hold_down_n)
       box += *m.hold_down_n > 0.05 ? QStringLiteral(" · hold down with %1 N").arg(qs(significant(*m.hold_down_n, 2)))
                                    : QStringLiteral(" · the master sinks");
+    if (r->stand_in) box += QStringLiteral(" · reckoned from measures: no shape, no line");
     if (!sil) box += QStringLiteral(" · masses at 1.10 g/cm³ until a rubber is chosen");
     told_->setText(box);
     if (m.pours.size() == 2) {

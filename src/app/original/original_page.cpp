@@ -2,50 +2,19 @@
 
 #include <QDragEnterEvent>
 #include <QFileDialog>
-#include <QFrame>
-#include <QHBoxLayout>
 #include <QMenu>
 #include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
 #include <QUrl>
-#include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "job/preparation.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
 namespace {
-
-const char* kind_words(SizeKind k) {
-  switch (k) {
-    case SizeKind::bore:
-      return "bore";
-    case SizeKind::slot:
-      return "slot";
-    case SizeKind::centre:
-      return "centre distance";
-    case SizeKind::step:
-      return "step";
-    case SizeKind::thickness:
-      return "thickness";
-    default:
-      return "outer";
-  }
-}
-const char* formed_words(FormedBy f) {
-  switch (f) {
-    case FormedBy::pin:
-      return "a hard pin";
-    case FormedBy::across_line:
-      return "across the line";
-    case FormedBy::open_face:
-      return "open face";
-    default:
-      return "rubber";
-  }
-}
 
 QString limits_in(const MeasuredSize& s, const Units& u) {
   if (!u.inch) return qs(limits_text(s));
@@ -55,52 +24,6 @@ QString limits_in(const MeasuredSize& s, const Units& u) {
 
 }  // namespace
 
-DotStrip::DotStrip(QWidget* parent) : QWidget(parent) {
-  setMinimumHeight(44);
-  setAccessibleName(QStringLiteral("Readings against the limits"));
-}
-void DotStrip::show_size(const std::optional<MeasuredSize>& s) {
-  size_ = s;
-  update();
-}
-void DotStrip::paintEvent(QPaintEvent*) {
-  if (!size_) return;
-  const MeasuredSize& s = *size_;
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  double low = s.lower_mm, high = s.upper_mm;
-  for (const double r : s.readings_mm) low = std::min(low, r), high = std::max(high, r);
-  const double room = std::max(0.35 * (high - low), 0.01), from = low - room, to = high + room;
-  const auto x = [&](double v) { return 4 + (width() - 8) * (v - from) / (to - from); };
-  const qreal mid = 20;
-  p.setPen(Qt::NoPen);
-  p.setBrush(pal().slip);
-  p.drawRect(QRectF(4, mid - 11, x(s.lower_mm) - 4, 22));
-  p.drawRect(QRectF(x(s.upper_mm), mid - 11, width() - 4 - x(s.upper_mm), 22));
-  p.setPen(QPen(pal().ink, 3));
-  for (const double wall : {s.lower_mm, s.upper_mm}) p.drawLine(QPointF(x(wall), mid - 14), QPointF(x(wall), mid + 14));
-  p.setFont(type_face(12));
-  if (s.readings_mm.empty()) {
-    p.setPen(pal().quiet);
-    p.drawText(rect(), Qt::AlignCenter, QStringLiteral("no readings yet"));
-    return;
-  }
-  std::map<int, int> stack;
-  for (const double r : s.readings_mm) {
-    const int at = qRound(x(r) / 6);
-    const bool in = r >= s.lower_mm && r <= s.upper_mm;
-    p.setPen(QPen(in ? pal().act : pal().stop, 1.5));
-    p.setBrush(in ? pal().act : Qt::NoBrush);
-    p.drawEllipse(QPointF(x(r), mid + 5 - 8 * stack[at]++), 3.6, 3.6);
-  }
-  const ReadingMean m = mean_of_readings(s.readings_mm, s.resolution_mm, s.instrument_u_mm);
-  p.setPen(pal().quiet);
-  p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter,
-             QStringLiteral("mean %1 ±%2 mm, %3")
-                 .arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)),
-                      qs(counted(static_cast<long long>(m.n), "reading", "readings"))));
-}
-
 OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   setAcceptDrops(true);
   view_ = new PartView(this);
@@ -108,16 +31,30 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   connect(view_, &PartView::clicked, this, &OriginalPage::canvas_clicked);
   open_ = chip(QStringLiteral("Open mesh…"), QStringLiteral("open-mesh"));
   add_ = chip(QStringLiteral("Add a size"), QStringLiteral("add-size"), true);
+  faces_chip_ = chip(QStringLiteral("Faces, finish"), QStringLiteral("faces-chip"), true);
+  master_chip_ = chip(QStringLiteral("Make the master"), QStringLiteral("master-chip"), true);
   duties_ = chip(QStringLiteral("What does it do?"), QStringLiteral("duties"));
+  more_ = chip(QStringLiteral("More"), QStringLiteral("original-more"));
+  measuring_ = new Chips(this);
+  measuring_->add(QStringLiteral("Two faces"), QStringLiteral("measure-faces"));
+  measuring_->add(QStringLiteral("Bore or boss"), QStringLiteral("measure-round"));
+  measuring_->add(QStringLiteral("Two axes"), QStringLiteral("measure-axes"));
+  measuring_->add(QStringLiteral("Edge radius"), QStringLiteral("measure-edge-radius"));
+  measuring_->add(QStringLiteral("Wall"), QStringLiteral("measure-wall"));
+  measuring_->set_current(0);
+  measuring_->hide();
+  connect(measuring_, &Chips::chosen, this, [this](int i) { measure_by(static_cast<Measuring>(i)); });
   hint_ = remark();
-  for (QWidget* w : {static_cast<QWidget*>(open_), static_cast<QWidget*>(add_), static_cast<QWidget*>(duties_),
-                     static_cast<QWidget*>(hint_)})
-    w->setParent(this);
+  for (QWidget* w : std::initializer_list<QWidget*>{open_, add_, faces_chip_, master_chip_, duties_, more_, hint_}) w->setParent(this);
+  mended_ = remark();
+  mended_->setParent(this);
+  mended_->setObjectName(QStringLiteral("mended"));
   empty_ = new QLabel(this);
   empty_->setAlignment(Qt::AlignCenter);
   empty_->setWordWrap(true);
   empty_->setText(QStringLiteral(
-      "Drop the master's mesh here, or choose Open mesh.\nSTL, OBJ, PLY or 3MF, up to 5 million triangles."));
+      "Drop the master's mesh here, or choose Open mesh.\nSTL, OBJ, PLY, 3MF or STEP, up to 5 million triangles.\n"
+      "No mesh at all? More → Measures by hand."));
   empty_->setProperty("role", "quiet");
   connect(open_, &QPushButton::clicked, this, &OriginalPage::open_dialog);
   connect(add_, &QPushButton::toggled, this, &OriginalPage::begin_adding);
@@ -142,129 +79,72 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   });
   duties_->setMenu(menu);
 
-  card_ = new QFrame(this);
-  card_->setObjectName(QStringLiteral("card"));
-  auto* col = new QVBoxLayout(card_);
-  col->setContentsMargins(14, 8, 14, 10);
-  col->setSpacing(8);
-  auto* top = new QHBoxLayout;
-  top->setSpacing(10);
-  name_ = new QLineEdit;
-  name_->setObjectName(QStringLiteral("size-name"));
-  name_->setAccessibleName(QStringLiteral("Name of the size"));
-  auto* name_col = new QVBoxLayout;
-  name_col->setSpacing(2);
-  auto* name_label = new QLabel(QStringLiteral("Size"));
-  name_label->setProperty("role", "small");
-  name_label->setBuddy(name_);
-  name_col->addWidget(name_label);
-  name_col->addWidget(name_);
-  top->addLayout(name_col, 1);
-  kind_ = new ChoiceField(QStringLiteral("Kind"), QStringLiteral("size-kind"), 130);
-  std::vector<std::pair<std::string, QString>> kinds, ways;
-  for (const auto k :
-       {SizeKind::outer, SizeKind::bore, SizeKind::slot, SizeKind::centre, SizeKind::step, SizeKind::thickness})
-    kinds.emplace_back(std::string(name_of(k)), QString::fromLatin1(kind_words(k)));
-  for (const auto f : {FormedBy::rubber, FormedBy::pin, FormedBy::across_line, FormedBy::open_face})
-    ways.emplace_back(std::string(name_of(f)), QString::fromLatin1(formed_words(f)));
-  kind_->set_items(kinds);
-  formed_ = new ChoiceField(QStringLiteral("Formed by"), QStringLiteral("size-formed"), 126);
-  formed_->set_items(ways);
-  pin_ = new FigureField(QStringLiteral("Pin"), QStringLiteral("size-pin"), 84);
-  nominal_ = new FigureField(QStringLiteral("Nominal"), QStringLiteral("size-nominal"), 92);
-  lower_ = new FigureField(QStringLiteral("From"), QStringLiteral("size-lower"), 92);
-  upper_ = new FigureField(QStringLiteral("To"), QStringLiteral("size-upper"), 92);
-  resolution_ = new FigureField(QStringLiteral("Reads to"), QStringLiteral("size-resolution"), 78);
-  remove_ = new QPushButton(QStringLiteral("Remove"));
-  remove_->setProperty("kind", "bare");
-  remove_->setObjectName(QStringLiteral("size-remove"));
-  top->addWidget(kind_);
-  top->addWidget(formed_);
-  top->addWidget(pin_);
-  top->addWidget(nominal_);
-  top->addWidget(lower_);
-  top->addWidget(upper_);
-  col->addLayout(top);
-  auto* bottom = new QHBoxLayout;
-  bottom->setSpacing(12);
-  readings_ = new QLineEdit;
-  readings_->setObjectName(QStringLiteral("size-readings"));
-  readings_->setAccessibleName(QStringLiteral("Readings of the original"));
-  readings_->setPlaceholderText(QStringLiteral("type what the calipers say: 25.02 25.01 25.03"));
-  auto* reading_col = new QVBoxLayout;
-  reading_col->setSpacing(2);
-  auto* reading_label = new QLabel(QStringLiteral("Readings of the original"));
-  reading_label->setObjectName(QStringLiteral("readings-label"));
-  reading_label->setProperty("role", "small");
-  reading_label->setBuddy(readings_);
-  reading_col->addWidget(reading_label);
-  reading_col->addWidget(readings_);
-  bottom->addLayout(reading_col, 5);
-  bottom->addWidget(resolution_);
-  strip_ = new DotStrip;
-  bottom->addWidget(strip_, 5);
-  bottom->addWidget(remove_, 0, Qt::AlignBottom);
-  col->addLayout(bottom);
 
-  connect(name_, &QLineEdit::editingFinished, this, [this] {
-    if (const auto* s = desk_.job().size(selected_);
-        s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
-      edit_selected([&](MeasuredSize& m) { m.name = name_->text().trimmed().toStdString(); },
-                    QStringLiteral("size named"));
-  });
-  connect(kind_, &ChoiceField::chosen, this, [this](const std::string& id) {
-    edit_selected([&](MeasuredSize& m) { m.kind = *size_kind(id); }, QStringLiteral("kind of size"));
-  });
-  connect(formed_, &ChoiceField::chosen, this, [this](const std::string& id) {
-    edit_selected(
-        [&](MeasuredSize& m) {
-          m.formed = *formed_by(id);
-          if (m.formed == FormedBy::pin && !m.pin_mm) m.pin_mm = 0.5 * (m.lower_mm + m.upper_mm);
-        },
-        QStringLiteral("what forms the size"));
-  });
-  const auto figure = [this](FigureField* f, double MeasuredSize::*member, const QString& what) {
-    connect(f, &FigureField::entered, this, [this, member, what](double v) {
-      edit_selected(
-          [&](MeasuredSize& m) {
-            m.*member = desk_.units().mm(v);
-            if (member == &MeasuredSize::lower_mm || member == &MeasuredSize::upper_mm) m.limits_guessed = false;
-          },
-          what);
-    });
+  auto* more = new QMenu(more_);
+  const auto entry = [&](const QString& words, const QString& name, auto&& act) {
+    auto* a = more->addAction(words);
+    a->setObjectName(name);
+    connect(a, &QAction::triggered, this, act);
   };
-  figure(nominal_, &MeasuredSize::nominal_mm, QStringLiteral("nominal size"));
-  figure(lower_, &MeasuredSize::lower_mm, QStringLiteral("lower limit"));
-  figure(upper_, &MeasuredSize::upper_mm, QStringLiteral("upper limit"));
-  figure(resolution_, &MeasuredSize::resolution_mm, QStringLiteral("calipers"));
-  nominal_->set_range(1e-4, 1e5);
-  connect(pin_, &FigureField::entered, this, [this](double v) {
-    edit_selected([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size"));
+  entry(QStringLiteral("Sizes from a table (CSV)…"), QStringLiteral("sizes-in"), [this] {
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Sizes from a table"), {},
+                                                      QStringLiteral("Tables (*.csv *.txt *.tsv);;All files (*)"));
+    if (!path.isEmpty()) desk_.read_sizes(path);
   });
-  connect(readings_, &QLineEdit::textEdited, this, [this] { clear_fault(readings_); });
-  connect(readings_, &QLineEdit::editingFinished, this, [this] {
-    const MeasuredSize* s = desk_.job().size(selected_);
-    if (!s || !readings_->isModified()) return;
-    readings_->setModified(false);
-    const auto values = parse_numbers(readings_->text().toStdString());
-    if (!values) return mark_fault(readings_, QStringLiteral("Numbers only, with spaces between: 25.02 25.01"));
-    MeasuredSize probe = *s;
-    probe.readings_mm.clear();
-    for (const double v : *values) probe.readings_mm.push_back(desk_.units().mm(v));
-    if (const auto ok = check_size(probe); !ok) return mark_fault(readings_, qs(ok.error().text()));
-    edit_selected([&](MeasuredSize& m) { m.readings_mm = probe.readings_mm; }, QStringLiteral("readings"));
+  entry(QStringLiteral("Sizes to a table (CSV)…"), QStringLiteral("sizes-out"), [this] {
+    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Sizes to a table"), QStringLiteral("sizes.csv"),
+                                                      QStringLiteral("Tables (*.csv)"));
+    if (!path.isEmpty()) desk_.write_sizes(path);
   });
-  connect(remove_, &QPushButton::clicked, this, [this] {
-    Job next = desk_.job();
-    std::erase_if(next.sizes, [&](const MeasuredSize& s) { return s.id == selected_; });
-    selected_.clear();
-    desk_.edit(next, QStringLiteral("size removed"));
+  more->addSeparator();
+  entry(QStringLiteral("Measures by hand, no mesh…"), QStringLiteral("bare-open"), [this] { show_card(bare_, nullptr); });
+  entry(QStringLiteral("Fits…"), QStringLiteral("fits-open"), [this] { show_card(fits_, nullptr); });
+  more_->setMenu(more);
+
+  card_ = new SizeCard(desk_, this);
+  connect(card_, &SizeCard::removed, this, [this] { select({}); });
+  faces_ = new FacesCard(desk_, this);
+  master_ = new MasterCard(desk_, this);
+  bare_ = new BareCard(desk_, this);
+  mate_ = new MateCard(desk_, this);
+  fits_ = new FitsCard(this);
+  connect(card_, &SizeCard::mate_wanted, this, [this] {
+    show_card(mate_, nullptr);
+    mate_->for_size(selected_);
   });
+  connect(faces_chip_, &QPushButton::toggled, this, [this](bool on) {
+    on ? show_card(faces_, faces_chip_) : faces_->hide();
+    refresh();
+  });
+  connect(master_chip_, &QPushButton::toggled, this, [this](bool on) {
+    on ? show_card(master_, master_chip_) : master_->hide();
+    if (!on) master_->end_clicking();
+    refresh();
+  });
+  connect(faces_, &PopCard::closed, this, [this] { faces_chip_->setChecked(false); });
+  connect(master_, &PopCard::closed, this, [this] { master_chip_->setChecked(false); });
+  connect(faces_, &FacesCard::click_changed, this, &OriginalPage::lay_out);
+  connect(master_, &MasterCard::click_changed, this, &OriginalPage::lay_out);
+}
+
+void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
+  begin_adding(false);
+  for (const auto& [other, other_chip] : {std::pair<PopCard*, QPushButton*>{faces_, faces_chip_}, {master_, master_chip_}, {bare_, nullptr}, {mate_, nullptr}, {fits_, nullptr}})
+    if (other != card) {
+      other->hide();
+      if (other_chip && other_chip != its_chip) other_chip->setChecked(false);
+    }
+  faces_->refresh();
+  master_->refresh();
+  bare_->refresh();
+  card->show_at(QPoint(width() - 14, 58));
+  refresh();
 }
 
 void OriginalPage::open_dialog() {
-  const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Open the master's mesh"), {},
-                                                    QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf);;All files (*)"));
+  const QString path =
+      QFileDialog::getOpenFileName(this, QStringLiteral("Open the master's mesh"), {},
+                                   QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf *.step *.stp);;All files (*)"));
   if (!path.isEmpty()) desk_.open_mesh(path);
 }
 
@@ -277,190 +157,299 @@ void OriginalPage::dropEvent(QDropEvent* e) {
   const QString path = urls[0].toLocalFile();
   if (path.endsWith(QStringLiteral(".palinform")))
     desk_.import_job(path);
+  else if (path.endsWith(QStringLiteral(".csv")))
+    desk_.read_sizes(path);
   else
     desk_.open_mesh(path);
 }
 
-void OriginalPage::edit_selected(const std::function<void(MeasuredSize&)>& change, const QString& what) {
+void OriginalPage::add_size(Proposal p) {
   Job next = desk_.job();
-  for (MeasuredSize& s : next.sizes)
-    if (s.id == selected_) change(s);
-  desk_.edit(next, what);
-}
-
-void OriginalPage::add_size(MeasuredSize s) {
-  Job next = desk_.job();
+  MeasuredSize s = std::move(p.size);
   s.id = next.new_size_id();
-  if (s.name.empty()) s.name = "Size " + std::to_string(next.sizes.size() + 1);
+  const auto taken = [&](const std::string& name) {
+    return std::any_of(next.sizes.begin(), next.sizes.end(), [&](const MeasuredSize& o) { return o.name == name; });
+  };
+  if (s.name.empty()) s.name = "Size";
+  const std::string name = s.name;
+  for (int i = 2; taken(s.name); ++i) s.name = name + " " + std::to_string(i);
   guess_limits(s);
   next.sizes.push_back(s);
   selected_ = s.id;
   if (desk_.edit(next, QStringLiteral("size added"))) {
     add_->setChecked(false);
-    name_->setFocus();
-    name_->selectAll();
+    hint_->setText(qs(p.words));
+    card_->begin_naming();
+    lay_out();
   }
 }
 
+void OriginalPage::measure_by(Measuring m) {
+  measuring_->set_current(static_cast<int>(m));
+  first_.reset();
+  constexpr const char* words[measuring_count] = {
+      "Click the first of two faces: parallel ones give a distance, inclined ones their angle.",
+      "Click the wall of a bore or boss.", "Click the wall of the first of two bores or bosses.",
+      "Click the rounded edge.", "Click where the wall's thickness matters."};
+  hint_->setText(QString::fromUtf8(words[static_cast<int>(m)]));
+  view_->update();
+  lay_out();
+}
+
 void OriginalPage::begin_adding(bool on) {
+  if (on && desk_.job().mesh.hash.empty()) {  // nothing to click on: the size is typed
+    add_->setChecked(false);
+    Proposal p;
+    p.size.nominal_mm = 10;
+    p.words = "typed by hand";
+    return add_size(std::move(p));
+  }
   adding_ = on;
   if (add_->isChecked() != on) add_->setChecked(on);
   first_.reset();
-  hint_->setText(on ? QStringLiteral("Click a bore, or the first of two faces.") : QString());
+  if (on) {
+    faces_chip_->setChecked(false);
+    master_chip_->setChecked(false);
+    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)}) c->hide();
+    measure_by(static_cast<Measuring>(std::max(0, measuring_->current())));
+  } else {
+    hint_->clear();
+  }
+  measuring_->setVisible(on);
   view_->setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
   view_->update();
   lay_out();
 }
 
 void OriginalPage::canvas_clicked(double x, double y) {
-  if (!adding_) {
-    for (const Label& l : labels_)
-      if (x >= l.rect.x && x <= l.rect.x + l.rect.w && y >= l.rect.y && y <= l.rect.y + l.rect.h) return select(l.id);
-    return select({});
-  }
+  if (adding_) return size_clicked(x, y);
+  const ClickMeans what = faces_->isVisible()    ? faces_->click()
+                          : master_->isVisible() ? master_->click()
+                                                 : ClickMeans::nothing;
+  if (what != ClickMeans::nothing) return face_clicked(what, x, y);
+  for (const Label& l : labels_)
+    if (x >= l.rect.x && x <= l.rect.x + l.rect.w && y >= l.rect.y && y <= l.rect.y + l.rect.h) return select(l.id);
+  select({});
+}
+
+void OriginalPage::size_clicked(double x, double y) {
   const auto original = desk_.plan().fresh<OriginalResult>("original");
   if (!original) return;
   const auto hit = pick(view_->picture(), view_->camera(), original->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
-  const FaceFit face = fit_face(*original->mesh, *original->pairs, hit->triangle);
-  const Vec3 at = hit->point_mm;
-  const auto round3 = [](double v) { return std::round(v * 1000) / 1000; };
-  if (!first_ && (face.kind == FaceKind::bore || face.kind == FaceKind::boss)) {
-    MeasuredSize s;
-    s.kind = face.kind == FaceKind::bore ? SizeKind::bore : SizeKind::outer;
-    s.name = face.kind == FaceKind::bore ? "Bore" : "Boss";
-    s.nominal_mm = round3(face.diameter_mm);
-    // Across the end of the cylinder that is nearer to the click, square to the view's depth as far as may be.
-    const double along = dot(at - face.point_mm, face.direction);
-    const Vec3 centre = face.point_mm + face.direction * (along > 0 ? 0.5 : -0.5) * face.depth_mm;
-    Vec3 across = view_->camera().right - face.direction * dot(view_->camera().right, face.direction);
-    across = unit(across, any_perpendicular(face.direction));
-    s.from_mm = centre - across * (0.5 * face.diameter_mm);
-    s.to_mm = centre + across * (0.5 * face.diameter_mm);
-    return add_size(std::move(s));
-  }
-  if (!first_) {
-    first_ = face;
-    first_point_ = at;
-    hint_->setText(QStringLiteral("Now the second face. Esc to stop."));
-    view_->update();
-    lay_out();
+  const auto by = static_cast<Measuring>(std::max(0, measuring_->current()));
+  const Clicked now{snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().mesh.exact), hit->point_mm};
+  const bool round = now.face.kind == FaceKind::bore || now.face.kind == FaceKind::boss;
+  Result<Proposal> p = [&]() -> Result<Proposal> {
+    // A bore clicked first, whatever the way chosen between faces and bores, can only mean itself.
+    if (by == Measuring::round || (by == Measuring::faces && !first_ && round))
+      return propose_round(now, view_->camera().right);
+    if (by == Measuring::edge_radius) return propose_edge_radius(now, view_->camera().right);
+    if (by == Measuring::wall) return propose_wall(*original->mesh, *original->rays, now.at_mm);
+    if (!first_) {
+      if (by == Measuring::axes && !round) return propose_axes(now, now);  // its refusal says why
+      first_ = now;
+      hint_->setText(by == Measuring::axes ? QStringLiteral("Now the second bore or boss. Esc to stop.")
+                                           : QStringLiteral("Now the second face. Esc to stop."));
+      view_->update();
+      lay_out();
+      return Error::stopped();
+    }
+    return by == Measuring::axes ? propose_axes(*first_, now) : propose_faces(*first_, now);
+  }();
+  if (p) return add_size(*std::move(p));
+  if (p.error().cancelled) return;
+  hint_->setText(qs(p.error().text()));
+  lay_out();
+}
+
+void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
+  const bool on_master = what == ClickMeans::stock || what == ClickMeans::plug;
+  const auto part = desk_.plan().fresh<OriginalResult>(on_master ? "master" : "original");
+  if (!part) return;
+  const auto hit = pick(view_->picture(), view_->camera(), part->mesh.get(), x, y);
+  if (!hit || hit->triangle == Picture::cut_face) return;
+  Job next = desk_.job();
+  const FaceFit face = fit_face(*part->mesh, *part->pairs, hit->triangle);
+  if (on_master) {
+    MasterStep s;
+    s.point_mm = hit->point_mm;
+    if (what == ClickMeans::stock) {
+      if (face.kind != FaceKind::plane) return hint_->setText(QStringLiteral("This face is not flat. Stock goes on a flat one."));
+      s.kind = MasterStep::Kind::stock;
+      s.mm = master_->stock_mm();
+    } else {
+      if (face.kind != FaceKind::bore) return hint_->setText(QStringLiteral("This is no bore. Click the wall inside one."));
+      s.kind = MasterStep::Kind::plug;
+      s.mm = master_->dimple_mm() > 0 ? master_->dimple_mm() : std::round(face.diameter_mm / 4 * 10) / 10;
+    }
+    next.master_steps.push_back(s);
+    master_->end_clicking();
+    desk_.edit(next, QStringLiteral("master: ") + qs(words_of(s)));
     return;
   }
-  MeasuredSize s;
-  const bool flat = first_->kind == FaceKind::plane && face.kind == FaceKind::plane;
-  if (flat && std::abs(dot(first_->direction, face.direction)) > 0.996) {
-    // Square to the faces, drawn through the first click.
-    const double d = dot(face.point_mm - first_point_, first_->direction);
-    s.from_mm = first_point_;
-    s.to_mm = first_point_ + first_->direction * d;
-    const bool outward = dot(first_->direction, face.direction) < 0;
-    s.kind = !outward ? SizeKind::step : d < 0 ? SizeKind::outer : SizeKind::slot;
-    s.nominal_mm = round3(std::abs(d));
-  } else {
-    s.from_mm = first_point_;
-    s.to_mm = at;
-    s.nominal_mm = round3(length(at - first_point_));
-  }
-  if (s.nominal_mm < 1e-3) {
-    hint_->setText(QStringLiteral("Both clicks are on one face. Choose another for the second."));
-    return;
-  }
-  add_size(std::move(s));
+  const auto kind = what == ClickMeans::mark_hidden       ? FaceMark::Kind::hidden
+                    : what == ClickMeans::mark_keep_clear ? FaceMark::Kind::keep_clear
+                                                          : FaceMark::Kind::show;
+  if (kind == FaceMark::Kind::hidden && face.kind != FaceKind::plane)
+    return hint_->setText(QStringLiteral("The hidden face must be flat: the mould would lie open there."));
+  // A second click on a marked face takes the mark away; another kind of mark replaces it.
+  bool same = false;
+  std::erase_if(next.marks, [&](const FaceMark& m) {
+    const uint32_t t = part->rays->closest(m.point_mm).triangle;
+    const bool here = std::binary_search(face.triangles.begin(), face.triangles.end(), t);
+    same = same || (here && m.kind == kind);
+    return here;
+  });
+  if (!same) next.marks.push_back({kind, hit->point_mm});
+  desk_.edit(next, same ? QStringLiteral("face unmarked") : QStringLiteral("face marked"));
 }
 
 void OriginalPage::take_reading(double mm) {
-  if (!desk_.job().size(selected_)) return;
-  edit_selected([&](MeasuredSize& m) { m.readings_mm.push_back(mm); }, QStringLiteral("reading from the calipers"));
+  Job next = desk_.job();
+  for (MeasuredSize& s : next.sizes)
+    if (s.id == selected_) s.readings_mm.push_back(mm);
+  desk_.edit(next, QStringLiteral("reading from the calipers"));
 }
 
 void OriginalPage::select(const std::string& id) {
   selected_ = id;
-  show_size_card();
+  card_->show_size(side_open() ? std::string() : selected_);
+  lay_out();
   view_->update();
 }
 
 void OriginalPage::point_at(const Finding& f) {
-  if (!f.where.size.empty()) select(f.where.size);
+  if (f.code == "mirror") return master_chip_->setChecked(true);
+  if (f.code == "finish-later" || f.code == "master-material" || f.code == "inhibition" || f.code == "bonds" || f.code == "finish-release")
+    return faces_chip_->setChecked(true);
+  if (f.code.starts_with("bare")) return show_card(bare_, nullptr);
+  if (!f.where.size.empty()) {
+    faces_chip_->setChecked(false);
+    master_chip_->setChecked(false);
+    select(f.where.size);
+  }
 }
 
 bool OriginalPage::settled() const {
   return desk_.job().mesh.hash.empty() || view_->passes() >= PartView::settled_passes;
 }
 
+void OriginalPage::show_scene() {
+  if (const auto block = stand_in()) {
+    const std::string key = desk_.plan().slot("mould").key.hex() + pal().ground.name().toStdString();
+    if (key == shown_scene_) return;
+    shown_scene_ = key;
+    Scene scene;
+    Body b;
+    b.shape = block;
+    b.colour = rgb(pal().part);
+    scene.bodies.push_back(std::move(b));
+    scene.ground = rgb(pal().ground);
+    return view_->set_scene(std::move(scene), true);
+  }
+  const auto part = desk_.plan().fresh<OriginalResult>(shows_master() ? "master" : "original");
+  if (!part) return;
+  const auto faces = shows_master() ? nullptr : desk_.plan().fresh<FacesResult>("faces");
+  const SlotView slot = desk_.plan().slot(shows_master() ? "master" : "original");
+  const std::string key = slot.key.hex() + pal().ground.name().toStdString() + (faces ? desk_.plan().slot("faces").key.hex() : "");
+  if (key == shown_scene_) return;
+  const bool other = shown_scene_.empty() || view_->scene().bodies.empty() || view_->scene().bodies[0].shape->box_mm != part->shape->box_mm;
+  shown_scene_ = key;
+  Scene scene;
+  Body b;
+  b.shape = part->shape;
+  b.colour = rgb(pal().part);
+  if (faces) {
+    b.face_paint = faces->paint;
+    // Show faces dotted, the hidden flat hatched, keep-clear crossed by the third pattern: never by colour alone.
+    b.paints = {{rgb(pal().part), rgb(pal().part), Pattern::plain},
+                {rgb(pal().part.lighter(108)), rgb(pal().act), Pattern::dots},
+                {rgb(pal().part.darker(108)), rgb(pal().quiet), Pattern::hatch},
+                {rgb(pal().part), rgb(pal().stop), Pattern::hatch}};
+  }
+  scene.bodies.push_back(std::move(b));
+  scene.ground = rgb(pal().ground);
+  view_->set_scene(std::move(scene), other);
+}
+
+std::shared_ptr<const Shape> OriginalPage::stand_in() const {
+  if (!desk_.job().mesh.hash.empty()) return nullptr;
+  const auto mould = desk_.plan().fresh<MouldResult>("mould");
+  return mould ? mould->stand_in : nullptr;
+}
+
+void OriginalPage::make_room() {
+  const PopCard* side = faces_->isVisible() ? static_cast<PopCard*>(faces_) : master_->isVisible() ? static_cast<PopCard*>(master_) : nullptr;
+  const QMargins m = side ? QMargins(24, 40, side->width() + 34, 24) : QMargins(60, 60, 60, 190);
+  view_->set_margins(m);
+  if (m == margins_) return;
+  margins_ = m;
+  if (!view_->scene().bodies.empty()) view_->fit();
+}
+
 void OriginalPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh<OriginalResult>("original");
   const bool has_mesh = original != nullptr;
-  view_->setVisible(has_mesh);
-  empty_->setVisible(!has_mesh && !desk_.errand().running && job.mesh.hash.empty());
-  add_->setEnabled(has_mesh && !desk_.read_only());
+  const bool block = stand_in() != nullptr;
+  view_->setVisible(has_mesh || block);
+  empty_->setVisible(!has_mesh && !block && !desk_.errand().running && job.mesh.hash.empty());
+  add_->setEnabled(!desk_.read_only() && desk_.has_job());
+  master_chip_->setEnabled(has_mesh);
   open_->setText(job.mesh.hash.empty() ? QStringLiteral("Open mesh…") : QStringLiteral("Another mesh…"));
   duties_->setText(job.duties.empty() ? QStringLiteral("What does it do?")
                                       : QStringLiteral("Does: ") +
                                             qs(counted(static_cast<long long>(job.duties.size()), "duty", "duties")));
-  if (has_mesh && shown_mesh_ != job.mesh.hash + pal().ground.name().toStdString()) {
-    const bool other = shown_mesh_.substr(0, 32) != job.mesh.hash;
-    shown_mesh_ = job.mesh.hash + pal().ground.name().toStdString();
-    Scene scene;
-    Body b;
-    b.shape = original->shape;
-    b.colour = rgb(pal().part);
-    scene.bodies.push_back(std::move(b));
-    scene.ground = rgb(pal().ground);
-    view_->set_margins(QMargins(60, 60, 60, 150));
-    view_->set_scene(std::move(scene), other);
+  master_chip_->setText(job.master_steps.empty() ? QStringLiteral("Make the master")
+                                                 : QStringLiteral("Master: ") +
+                                                       qs(counted(static_cast<long long>(job.master_steps.size()), "step", "steps")));
+  QStringList told;
+  if (!job.mesh.mended.empty()) told << qs(job.mesh.mended);
+  if (job.mesh.deflection_mm)
+    told << QStringLiteral("STEP, triangles within %1 mm of its faces; bores and planes are taken as stated.").arg(qs(significant(*job.mesh.deflection_mm, 2)));
+  if (job.mesh.triangles > 300'000)
+    told << QStringLiteral("%1 triangles: picture, sizes and volumes use all of them; the split samples each face once.").arg(qs(grouped(static_cast<double>(job.mesh.triangles))));
+  mended_->setText(told.join(QLatin1Char(' ')));
+  if (block) {
+    const Vec3& e = job.bare.extent_mm;
+    told << QStringLiteral("No mesh: the box the part fits in, %1 × %2 × %3 %4, stands for it. Sizes are typed below; More → Measures by hand.")
+                .arg(desk_.units().length_text(e.x, 1), desk_.units().length_text(e.y, 1), desk_.units().length_text(e.z, 1), desk_.units().length_name());
   }
-  if (!has_mesh) shown_mesh_.clear();
-  if (!job.size(selected_))
-    selected_ = job.sizes.empty() ? "" : selected_.empty() && shown_size_.empty() ? job.sizes.front().id : "";
-  show_size_card();
+  mended_->setVisible((has_mesh || block) && !told.isEmpty() && !adding_ && !shows_master() && !faces_->isVisible());
+  if (!has_mesh && !block) shown_scene_.clear();
+  if (!job.size(selected_)) selected_ = job.sizes.empty() ? "" : job.sizes.front().id;
+  if (faces_->isVisible()) faces_->refresh();
+  if (master_->isVisible()) master_->refresh();
+  if (bare_->isVisible()) bare_->refresh();
+  show_scene();
+  card_->show_size(side_open() ? std::string() : selected_);
   lay_out();
   view_->update();
 }
 
-void OriginalPage::show_size_card() {
-  const MeasuredSize* s = desk_.job().size(selected_);
-  card_->setVisible(s != nullptr);
-  if (!s) return;
-  const Units& u = desk_.units();
-  if (shown_size_ != s->id) {
-    for (QLineEdit* e : card_->findChildren<QLineEdit*>()) e->setModified(false), clear_fault(e);
-    shown_size_ = s->id;
-  }
-  if (!name_->isModified() || !name_->hasFocus()) name_->setText(qs(s->name));
-  kind_->show_current(std::string(name_of(s->kind)));
-  formed_->show_current(std::string(name_of(s->formed)));
-  const int d = u.inch ? 4 : 3;
-  pin_->setVisible(s->formed == FormedBy::pin);
-  pin_->show_value(s->pin_mm ? std::optional(u.length(*s->pin_mm)) : std::nullopt, d, u.length_name());
-  nominal_->show_value(u.length(s->nominal_mm), d, u.length_name());
-  lower_->show_value(u.length(s->lower_mm), d, u.length_name());
-  upper_->show_value(u.length(s->upper_mm), d, u.length_name());
-  resolution_->show_value(u.length(s->resolution_mm), d, u.length_name());
-  card_->findChild<QLabel*>(QStringLiteral("readings-label"))
-      ->setText(QStringLiteral("Readings of the original, ") + u.length_name());
-  if (!readings_->isModified()) {
-    QStringList list;
-    for (const double r : s->readings_mm) list << qs(fixed(u.length(r), u.inch ? 4 : 2));
-    readings_->setText(list.join(QLatin1Char(' ')));
-    readings_->setModified(false);
-  }
-  strip_->show_size(*s);
-}
-
 void OriginalPage::lay_out() {
   view_->setGeometry(rect());
+  make_room();
   int x = 16;
-  for (QPushButton* b : {open_, add_, duties_}) {
+  for (QPushButton* b : {open_, add_, faces_chip_, master_chip_, duties_, more_}) {
     b->adjustSize();
     b->move(x, 14);
     x += b->width() + 8;
   }
-  hint_->setGeometry(x + 6, 14, std::max(60, width() - x - 20), 34);
+  measuring_->adjustSize();
+  measuring_->move(16, 54);
+  const ClickMeans what = faces_->isVisible() ? faces_->click() : master_->isVisible() ? master_->click() : ClickMeans::nothing;
+  view_->setCursor(adding_ || what != ClickMeans::nothing ? Qt::CrossCursor : Qt::ArrowCursor);
+  const int free = (faces_->isVisible() ? faces_->x() : master_->isVisible() ? master_->x() : width()) - 36;
+  hint_->setGeometry(18, adding_ ? 90 : 50, std::max(60, free), 34);
+  mended_->setGeometry(18, 50, std::max(60, free), 44);
+  if (!hint_->text().isEmpty()) mended_->hide();
   empty_->setGeometry(60, height() / 2 - 60, width() - 120, 120);
   const int h = card_->sizeHint().height();
   card_->setGeometry(16, height() - h - 14, width() - 32, h);
+  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+    if (c->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
 }
 void OriginalPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
@@ -478,8 +467,9 @@ void OriginalPage::draw_callouts(QPainter& p) {
   labels_.clear();
   const Job& job = desk_.job();
   const Units& u = desk_.units();
+  if (shows_master()) return;  // the sizes are the original's
   if (first_ && adding_) {
-    const auto q = view_->camera().project(first_point_);
+    const auto q = view_->camera().project(first_->at_mm);
     p.setPen(QPen(pal().act, 2));
     p.setBrush(pal().ground);
     p.drawEllipse(QPointF(q.x, q.y), 6, 6);
@@ -489,11 +479,18 @@ void OriginalPage::draw_callouts(QPainter& p) {
   std::vector<RectPx> keep_out = covered_cells(view_->picture(), view_->camera());
   const QFont strong = type_face(13, 600), plain = type_face(12);
   std::vector<QString> heads, seconds;
+  std::vector<const MeasuredSize*> drawn;
+  const bool block = stand_in() != nullptr;
   for (const MeasuredSize& s : job.sizes) {
     heads.push_back(qs(s.name));
-    seconds.push_back(limits_in(s, u) + QLatin1Char(' ') + u.length_name() +
+    seconds.push_back(limits_in(s, u) + (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +
                       (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
     const auto a = view_->camera().project(s.from_mm), b = view_->camera().project(s.to_mm);
+    if (block && s.from_mm == s.to_mm) {
+      heads.pop_back(), seconds.pop_back();
+      continue;
+    }
+    drawn.push_back(&s);
     wishes.push_back({{(a.x + b.x) / 2, (a.y + b.y) / 2},
                       std::max(text_width(strong, heads.back()), text_width(plain, seconds.back())) + 16.0,
                       38.0});
@@ -505,9 +502,9 @@ void OriginalPage::draw_callouts(QPainter& p) {
   const Box3 box = view_->scene().box_mm();
   const auto mid = view_->camera().project(box.centre());
   const double bottom = card_->isVisible() ? card_->y() - 10 : height() - 10;
-  const auto placed = place_labels(wishes, {10, 58, width() - 20.0, bottom - 58}, keep_out, {mid.x, mid.y});
-  for (size_t i = 0; i < job.sizes.size(); ++i) {
-    const MeasuredSize& s = job.sizes[i];
+  const auto placed = place_labels(wishes, {10, 58, width() - 20.0 - (side_open() ? faces_->width() + 16 : 0), bottom - 58}, keep_out, {mid.x, mid.y});
+  for (size_t i = 0; i < drawn.size(); ++i) {
+    const MeasuredSize& s = *drawn[i];
     const bool chosen = s.id == selected_;
     const QColor c = chosen ? pal().act : pal().ink;
     draw_polyline(p, *view_, {s.from_mm, s.to_mm}, QPen(c, chosen ? 2.6 : 1.5));

@@ -2,28 +2,13 @@
 /// Original: the part with its sizes called out on it; a size is added by clicking two faces or a bore.
 #include <optional>
 
-#include "mesh/feature.hpp"
+#include "original/measure_between.hpp"
+#include "original/part_cards.hpp"
+#include "original/size_card.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
 
-class QFrame;
-
 namespace palinform::app {
-
-/// Readings as dots on a strip whose gap is the limits.
-class DotStrip : public QWidget {
-  Q_OBJECT
- public:
-  explicit DotStrip(QWidget* parent = nullptr);
-  void show_size(const std::optional<MeasuredSize>& s);
-  QSize sizeHint() const override { return {300, 46}; }
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  std::optional<MeasuredSize> size_;
-};
 
 class OriginalPage : public StagePage {
   Q_OBJECT
@@ -41,6 +26,8 @@ class OriginalPage : public StagePage {
   void take_reading(double mm);
   /// A click on the canvas, in its coordinates.
   void canvas_clicked(double x, double y);
+  /// How the next size is measured.
+  void measure_by(Measuring m);
 
  protected:
   void dragEnterEvent(QDragEnterEvent*) override;
@@ -50,25 +37,32 @@ class OriginalPage : public StagePage {
 
  private:
   void draw_callouts(QPainter& p);
-  void edit_selected(const std::function<void(MeasuredSize&)>& change, const QString& what);
-  void add_size(MeasuredSize s);
+  void add_size(Proposal p);
+  void size_clicked(double x, double y);
+  void face_clicked(ClickMeans what, double x, double y);
   void open_dialog();
   void lay_out();
-  void show_size_card();
+  void show_card(PopCard* card, QPushButton* chip);
+  void show_scene();
+  void make_room();
+  std::shared_ptr<const Shape> stand_in() const;  ///< the box of a part without a mesh
+  bool side_open() const { return faces_->isVisible() || master_->isVisible(); }
+  bool shows_master() const { return master_->isVisible(); }
 
   PartView* view_;
-  QPushButton *open_, *add_, *duties_;
-  QLabel *hint_, *empty_;
-  QFrame* card_;
-  QLineEdit *name_, *readings_;
-  ChoiceField *kind_, *formed_;
-  FigureField *nominal_, *lower_, *upper_, *pin_, *resolution_;
-  DotStrip* strip_;
-  QPushButton* remove_;
-  std::string selected_, shown_mesh_, shown_size_;
+  QPushButton *open_, *add_, *faces_chip_, *master_chip_, *duties_, *more_;
+  Chips* measuring_;
+  QLabel *hint_, *empty_, *mended_;
+  SizeCard* card_;
+  FacesCard* faces_;
+  MasterCard* master_;
+  BareCard* bare_;
+  MateCard* mate_;
+  FitsCard* fits_;
+  std::string selected_, shown_scene_;
+  QMargins margins_;
   bool adding_ = false;
-  std::optional<FaceFit> first_;
-  Vec3 first_point_;
+  std::optional<Clicked> first_;
   struct Label {
     std::string id;
     RectPx rect;

@@ -91,10 +91,10 @@ void DotStrip::paintEvent(QPaintEvent*) {
   const double instrument = std::hypot(s.resolution_mm / std::sqrt(12.0), s.instrument_u_mm);
   const QString unit = qs(std::string(unit_of(s.kind)));
   const QString words =
-      QStringLiteral("mean %1 ±%2 %3 · ").arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)), unit) +
-      (m.type_a ? QStringLiteral("spread of the mean %1, instrument %2 %3")
-                      .arg(qs(fixed(m.spread_mm / std::sqrt(static_cast<double>(m.n)), 4)), qs(fixed(instrument, 4)), unit)
-                : QStringLiteral("one reading: no spread, instrument %1 %2").arg(qs(fixed(instrument, 4)), unit));
+      QStringLiteral("%1 ±%2 %3: ").arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)), unit) +
+      (m.type_a ? QStringLiteral("spread %1, instrument %2")
+                      .arg(qs(fixed(m.spread_mm / std::sqrt(static_cast<double>(m.n)), 3)), qs(fixed(instrument, 3)))
+                : QStringLiteral("one reading, no spread"));
   p.setPen(pal().quiet);
   p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter,
              words);

@@ -8,9 +8,11 @@
 
 #include "base/text.hpp"
 #include "job/bench_screens.hpp"
+#include "job/preparation.hpp"
 #include "job/sheet.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
+#include "original/size_csv.hpp"
 #include "sheet_pdf.hpp"
 
 namespace palinform::app {
@@ -345,6 +347,74 @@ void Desk::repair_mesh() {
       emit message(qs(ref.mended), false);
     };
   });
+}
+
+void Desk::join_mesh(const QString& path) {
+  const std::string file = path.toStdString();
+  run_errand(QStringLiteral("reading ") + qs(base_name(file)), [this, file](Progress& progress) -> std::function<void()> {
+    auto loaded = load_mesh(file, std::nullopt, progress);
+    if (!loaded)
+      return [this, e = loaded.error()] {
+        if (!e.cancelled) emit message(qs(e.text()), true);
+      };
+    auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
+      Job next = job();
+      next.master_steps.push_back(step);
+      edit(next, QStringLiteral("half joined"));
+    };
+  });
+}
+
+void Desk::write_master(const QString& path) {
+  const auto master = plan().fresh<OriginalResult>("master");
+  if (!master) return;
+  run_errand(QStringLiteral("writing the master"), [this, path, master, job = job()](Progress&) {
+    return say_written(save_mesh(master_file(*master, job, catalogue_).mesh, path.toStdString()), path);
+  });
+}
+
+void Desk::read_sizes(const QString& path) {
+  const auto bytes = read_file(path.toStdString());
+  auto sizes = bytes ? sizes_from_csv(*bytes, base_name(path.toStdString())) : Result<std::vector<MeasuredSize>>(bytes.error());
+  if (!sizes) {
+    emit message(qs(sizes.error().text()), true);
+    return;
+  }
+  Job next = job();
+  for (MeasuredSize& s : *sizes) {
+    s.id = next.new_size_id();
+    next.sizes.push_back(std::move(s));
+  }
+  if (edit(next, QStringLiteral("sizes from a table")))
+    emit message(qs(counted(static_cast<long long>(sizes->size()), "size", "sizes")) + QStringLiteral(" read from the table."), false);
+}
+
+void Desk::write_sizes(const QString& path) {
+  say_written(write_file(path.toStdString(), sizes_to_csv(job().sizes)), path)();
+}
+
+void Desk::adopt_learned(const QString& reason) {
+  const auto r = plan().fresh<LearnResult>("learn");
+  if (!r || read_only()) return;
+  LearnedRecord record = r->record;
+  record.adopted_at = now_text();
+  record.reason = reason.toStdString();
+  if (const auto ok = workshop_->adopt(record); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return;
+  }
+  Job next = job();
+  next.learned = learned_for(record.silicone_id, record.resin_id);
+  edit(next, QStringLiteral("learnt from castings: ") + reason);
+  planner_->set_job(job());
+  emit changed();
+}
+
+std::optional<LearnedShrink> Desk::learned_for(const std::string& silicone_id, const std::string& resin_id) {
+  const auto records = workshop_->learned();
+  return records ? workshop_figure(*records, catalogue_, silicone_id, resin_id) : std::nullopt;
 }
 
 void Desk::apply(const Remedy& remedy, const QString& what) {

@@ -52,6 +52,17 @@ class Desk : public QObject {
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
   void repair_mesh();
+  /// Reads another mesh and joins it to the master as a step.
+  void join_mesh(const QString& path);
+  /// Writes the prepared, scaled master as STL or 3MF.
+  void write_master(const QString& path);
+  /// Sizes from and to a table (CSV). Read sizes are added after those there are.
+  void read_sizes(const QString& path);
+  void write_sizes(const QString& path);
+  /// Keeps what this job's castings taught in the workshop, and uses it here.
+  void adopt_learned(const QString& reason);
+  /// The workshop's own figure for a pair of materials, if castings taught one.
+  std::optional<LearnedShrink> learned_for(const std::string& silicone_id, const std::string& resin_id);
   /// Reads the present mesh as if its file had been in `unit`.
   void rescale_mesh(LengthUnit unit);
 

@@ -150,7 +150,7 @@ MateCard::MateCard(Desk& desk, QWidget* parent)
   col_->addWidget(told_);
   use_ = new QPushButton(QStringLiteral("Use these limits"));
   use_->setObjectName(QStringLiteral("mate-use"));
-  use_->setProperty("kind", "act");
+  use_->setProperty("kind", "main");
   col_->addWidget(use_, 0, Qt::AlignLeft);
   connect(mate_, &QLineEdit::textChanged, this, &MateCard::work_out);
   connect(wish_, &Chips::chosen, this, &MateCard::work_out);

@@ -43,6 +43,34 @@ int take_shots(MainWindow& w, const QString& dir) {
     w.go(static_cast<Stage>(i));
     shot(names[i]);
   }
+  // The mirrored latch: its master, and materials by need; the collar without a mesh.
+  const std::string bracket = w.desk().job().id;
+  const auto open = [&](const char* name) {
+    if (const auto rows = w.desk().workshop().jobs())
+      for (const JobRow& r : *rows)
+        if (r.name == name) w.desk().open_job(r.id);
+    wait();
+  };
+  const auto press = [&](const char* name) {
+    if (auto* b = w.findChild<QPushButton*>(QLatin1String(name))) b->click();
+    wait();
+  };
+  w.go(Stage::original);
+  open("Drum latch, left hand");
+  press("master-chip");
+  shot("original-master");
+  press("faces-chip");
+  shot("original-faces");
+  press("faces-chip");
+  w.go(Stage::size);
+  press("size-choose");
+  shot("size-choose");
+  press("size-chain");
+  open("Corner ornament, first set");
+  press("size-learnt");
+  shot("size-learnt");
+  press("size-chain");
+  w.desk().open_job(bracket);
   w.go(Stage::mould);
   wait();
   w.mould()->opening()->setValue(70);

@@ -6,6 +6,7 @@
 #include <QPainterPath>
 #include <QScrollArea>
 #include <QSlider>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -31,6 +32,8 @@ std::pair<QColor, Qt::BrushStyle> step_look(ChainStep::Kind k) {
       return {pal().act, Qt::Dense4Pattern};
     case ChainStep::Kind::scale:
       return {pal().quiet, Qt::HorPattern};
+    case ChainStep::Kind::finish:
+      return {pal().ink, Qt::Dense3Pattern};
     default:
       return {pal().ink, Qt::SolidPattern};
   }
@@ -51,9 +54,16 @@ QString step_word(ChainStep::Kind k) {
       return QStringLiteral("scale");
     case ChainStep::Kind::pin:
       return QStringLiteral("pin");
+    case ChainStep::Kind::finish:
+      return QStringLiteral("by hand");
     default:
       return QStringLiteral("original");
   }
+}
+
+MasterScale rounded(const MasterScale& s) {
+  const auto r = [](double v) { return std::round(v * 1e5) / 1e5; };
+  return {r(s.x), r(s.y), r(s.z)};
 }
 
 }  // namespace
@@ -175,16 +185,27 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->setContentsMargins(16, 14, 16, 10);
   col->setSpacing(10);
   master_ = new Chips;
-  master_->add(QStringLiteral("Original as master"), QStringLiteral("master-original"));
-  master_->add(QStringLiteral("Printed master, one scale"), QStringLiteral("master-scaled"));
+  master_->add(QStringLiteral("Original"), QStringLiteral("master-original"));
+  master_->add(QStringLiteral("Printed, one scale"), QStringLiteral("master-scaled"));
+  master_->add(QStringLiteral("three scales"), QStringLiteral("master-axes"));
+  view_ = new Chips;
+  view_->add(QStringLiteral("Chain"), QStringLiteral("size-chain"));
+  view_->add(QStringLiteral("Choose"), QStringLiteral("size-choose"));
+  view_->add(QStringLiteral("Learnt"), QStringLiteral("size-learnt"));
+  view_->set_current(0);
+  auto* fits = chip(QStringLiteral("Fits…"), QStringLiteral("size-fits"));
   auto* top = new QHBoxLayout;
-  top->addWidget(master_);
+  top->addWidget(view_);
   top->addStretch(1);
+  top->addWidget(master_);
+  second_ = chip(QStringLiteral("Copy of a copy"), QStringLiteral("generations"), true);
+  second_->setToolTip(QStringLiteral("The mould is taken from a casting: everything shrinks twice"));
+  top->addWidget(second_);
   col->addLayout(top);
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
-  rubber_ = new ChoiceField(QStringLiteral("Silicone"), QStringLiteral("silicone"), 268);
-  resin_ = new ChoiceField(QStringLiteral("Casting resin"), QStringLiteral("resin"), 268);
+  rubber_ = new ChoiceField(QStringLiteral("Silicone"), QStringLiteral("silicone"), 244);
+  resin_ = new ChoiceField(QStringLiteral("Casting resin"), QStringLiteral("resin"), 244);
   room_ = new FigureField(QStringLiteral("Room"), QStringLiteral("room-c"), 76);
   gel_ = new FigureField(QStringLiteral("Resin gels at"), QStringLiteral("gel-c"), 92);
   std::vector<std::pair<std::string, QString>> items{{"", QStringLiteral("choose a silicone")}};
@@ -197,6 +218,7 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   row->addWidget(resin_);
   row->addWidget(room_);
   row->addWidget(gel_);
+  row->addWidget(fits, 0, Qt::AlignBottom);
   row->addStretch(1);
   col->addLayout(row);
   told_ = remark();
@@ -220,24 +242,75 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   sr->addWidget(slider_, 1);
   sr->addWidget(best_);
   col->addWidget(scale_row_);
+  axis_row_ = new QWidget;
+  auto* ar = new QHBoxLayout(axis_row_);
+  ar->setContentsMargins(0, 0, 0, 0);
+  ar->setSpacing(12);
+  for (int k = 0; k < 3; ++k) {
+    axis_[k] = new FigureField(QStringLiteral("Scale along ") + QLatin1Char("xyz"[k]), QStringLiteral("scale-") + QLatin1Char("xyz"[k]), 110);
+    axis_[k]->set_range(0.2, 5);
+    ar->addWidget(axis_[k]);
+    connect(axis_[k], &FigureField::entered, this, [this, k](double v) {
+      Job next = desk_.job();
+      (k == 0 ? next.axis_scale.x : k == 1 ? next.axis_scale.y : next.axis_scale.z) = v;
+      desk_.edit(next, QStringLiteral("scale"));
+    });
+  }
+  best_axes_ = new QPushButton;
+  best_axes_->setObjectName(QStringLiteral("best-axes"));
+  ar->addWidget(best_axes_, 0, Qt::AlignBottom);
+  ar->addStretch(1);
+  col->addWidget(axis_row_);
   chain_ = new ChainView(desk_, this);
   auto* scroll = new QScrollArea;
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setWidgetResizable(true);
   scroll->setWidget(chain_);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  col->addWidget(scroll, 1);
+  stack_ = new QStackedWidget;
+  auto* chain_page = new QWidget;
+  auto* chain_col = new QVBoxLayout(chain_page);
+  chain_col->setContentsMargins(0, 0, 0, 0);
+  chain_col->addWidget(scroll, 1);
   empty_ =
       remark(QStringLiteral("No sizes yet. Add them in Original: click two faces or a bore, type what the calipers "
                             "read and what limits it must hold."));
-  col->addWidget(empty_);
+  chain_col->addWidget(empty_);
   key_ = remark();
   key_->setStyleSheet(QStringLiteral("font-size: 13px;"));
-  col->addWidget(key_);
+  chain_col->addWidget(key_);
+  choose_ = new ChooseView(desk_);
+  learn_ = new LearnView(desk_);
+  stack_->addWidget(chain_page);
+  stack_->addWidget(choose_);
+  stack_->addWidget(learn_);
+  col->addWidget(stack_, 1);
+  fits_ = new FitsCard(this);
+  connect(view_, &Chips::chosen, this, [this](int i) {
+    stack_->setCurrentIndex(i);
+    refresh();
+  });
+  connect(fits, &QPushButton::clicked, this, [this] { fits_->isVisible() ? fits_->hide() : fits_->show_at(QPoint(width() - 14, 58)); });
+  connect(second_, &QPushButton::clicked, this, [this](bool on) {
+    Job next = desk_.job();
+    next.generations = on ? 2 : 1;
+    desk_.edit(next, QStringLiteral("what the mould is taken from"));
+  });
+  connect(best_axes_, &QPushButton::clicked, this, [this] {
+    const auto r = desk_.plan().fresh<SizeResult>("size");
+    if (!r) return;
+    Job next = desk_.job();
+    next.axis_scale = rounded(r->best_axis_scale);
+    desk_.edit(next, QStringLiteral("best scales"));
+  });
 
   connect(master_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.master = i == 0 ? MasterKind::original : MasterKind::scaled;
+    next.master = static_cast<MasterKind>(i);
+    if (i == 2 && next.axis_scale == MasterScale{}) {
+      const SizeResult r = predict_sizes(size_projection(next, desk_.plan().fresh<SectionsResult>("sections").get()), desk_.catalogue());
+      next.axis_scale = rounded(r.best_axis_scale);
+    }
     if (i == 1 && next.scale == 1)
       if (const auto r = desk_.plan().fresh<SizeResult>("size")) next.scale = std::round(r->best_scale * 1e5) / 1e5;
     desk_.edit(next, i == 0 ? QStringLiteral("original as master") : QStringLiteral("printed master"));
@@ -245,11 +318,13 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(rubber_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
     next.silicone_id = id;
+    next.learned = desk_.learned_for(next.silicone_id, next.resin_id);
     desk_.edit(next, QStringLiteral("silicone chosen"));
   });
   connect(resin_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
     next.resin_id = id;
+    next.learned = desk_.learned_for(next.silicone_id, next.resin_id);
     desk_.edit(next, QStringLiteral("resin chosen"));
   });
   connect(room_, &FigureField::entered, this, [this](double v) {
@@ -285,7 +360,10 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 void SizePage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
-  master_->set_current(job.master == MasterKind::original ? 0 : 1);
+  master_->set_current(static_cast<int>(job.master));
+  second_->setChecked(job.generations == 2);
+  if (stack_->currentIndex() == 1) choose_->refresh();
+  if (stack_->currentIndex() == 2) learn_->refresh();
   rubber_->show_current(job.silicone_id);
   resin_->show_current(job.resin_id);
   room_->show_value(u.temperature(job.room_c), 0, u.temperature_name());
@@ -303,9 +381,16 @@ void SizePage::refresh() {
                                    : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
                       qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)),
                       qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
+  if (job.learned && job.learned->silicone_id == job.silicone_id && job.learned->resin_id == job.resin_id)
+    facts << QStringLiteral("as learnt: %1 % %2 than that").arg(qs(fixed(std::abs(job.learned->delta_pct), 2)), job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"));
   told_->setText(facts.join(QStringLiteral(" · ")));
-  told_->setVisible(!facts.isEmpty());
-  scale_row_->setVisible(job.master == MasterKind::scaled);
+  told_->setVisible(!facts.isEmpty() && stack_->currentIndex() == 0);
+  const bool chain = stack_->currentIndex() == 0;
+  scale_row_->setVisible(job.master == MasterKind::scaled && chain);
+  axis_row_->setVisible(job.master == MasterKind::scaled_per_axis && chain);
+  axis_[0]->show_value(job.axis_scale.x, 4, {});
+  axis_[1]->show_value(job.axis_scale.y, 4, {});
+  axis_[2]->show_value(job.axis_scale.z, 4, {});
   scale_->show_value(job.scale, 4, {});
   {
     const QSignalBlocker quiet(slider_);
@@ -315,9 +400,19 @@ void SizePage::refresh() {
   const bool ladders = r && r->predictions.size() == job.sizes.size();
   best_->setVisible(ladders);
   if (ladders) best_->setText(QStringLiteral("Best: %1").arg(qs(fixed(r->best_scale, 4))));
+  best_axes_->setVisible(ladders);
+  if (ladders)
+    best_axes_->setText(QStringLiteral("Best: %1 · %2 · %3").arg(qs(fixed(r->best_axis_scale.x, 4)), qs(fixed(r->best_axis_scale.y, 4)), qs(fixed(r->best_axis_scale.z, 4))));
   empty_->setVisible(job.sizes.empty());
   chain_->setMinimumHeight(ladders ? static_cast<int>(job.sizes.size()) * 58 : 0);
   QString steps;
+  const auto draws = desk_.plan().fresh<DrawsResult>("draws");
+  const auto section_words = [&](const SizeResult& z) {
+    size_t known = 0;
+    for (const ChainInput& in : z.inputs) known += in.size.section_mm.has_value();
+    return known == z.inputs.size() ? QStringLiteral("Sections as measured on the part.")
+                                    : QStringLiteral("Section %1 mm where not known (a guess).").arg(qs(fixed(desk_.catalogue().rules.guessed_section_mm, 0)));
+  };
   if (ladders) {
     std::vector<ChainStep::Kind> used;
     for (const Prediction& q : r->predictions)
@@ -330,8 +425,9 @@ void SizePage::refresh() {
                         step_look(k).first.darker(pal().dark ? 100 : 115).name(), step_word(k));
     key_->setText(QStringLiteral("Walls are the limits, the gap is what the part may measure, each row to its own "
                                  "scale. Steps: %1, then the predicted spread. "
-                                 "Section 6 mm where not given (a guess).")
-                      .arg(steps));
+                                 "%2%3")
+                      .arg(steps, section_words(*r),
+                           draws ? QStringLiteral(" 100,000 draws agree within %1 %.").arg(qs(fixed(100 * draws->check.worst_ratio, 1))) : QString()));
   } else {
     key_->setText(
         job.sizes.empty()

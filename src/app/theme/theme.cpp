@@ -69,6 +69,7 @@ QPushButton:disabled { color: @quiet; border-color: @rule; }
 QPushButton::menu-indicator { image: none; width: 0; height: 0; }
 QPushButton[kind="main"] { background: @act; color: @on_act; font-weight: 600; } QPushButton[kind="main"]:focus { border: 2px solid @ink; }
 QPushButton[kind="chip"] { border-color: @rule; background: @panel; color: @ink; } QPushButton[kind="chip"]:checked { border: 2px solid @ink; font-weight: 600; padding: 0 12px; }
+QPushButton[kind="chip"]:disabled { color: @quiet; background: @ground; }
 QPushButton[kind="chip"]:focus { border: 2px solid @act; padding: 0 12px; }
 QPushButton[kind="bare"] { border: 1px solid transparent; border-radius: 6px; color: @quiet; padding: 0 7px; } QPushButton[kind="bare"]:hover { color: @ink; background: @slip; }
 QPushButton[kind="bare"]:focus { border: 2px solid @act; padding: 0 6px; } QPushButton[kind="bare"]:disabled { color: @rule; border-color: transparent; }

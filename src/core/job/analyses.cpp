@@ -185,6 +185,12 @@ std::optional<Task> bare_mould_task(const Job& job, const Catalogue& catalogue) 
                 out.part_mm3 = *volume;
                 out.wall_rule_mm = rule;
                 out.wall_by_rule = by_rule;
+                const BareShapes shapes = bare_shapes(bare.extent_mm, out.mould);
+                for (const auto& [mesh, into] : {std::pair{&shapes.part, &out.stand_in}, {&shapes.half_a, &out.half_a}, {&shapes.half_b, &out.half_b}}) {
+                  auto shape = make_shape(*mesh);
+                  if (!shape) return shape.error();
+                  *into = *shape;
+                }
                 return boxed(std::move(out));
               }};
 }
@@ -250,6 +256,22 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                    auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress);
                                    if (!r) return r.error();
                                    return boxed(*std::move(r));
+                                 }};
+                   }});
+
+  nodes.push_back({"print", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     if (!master) return std::nullopt;
+                     Job only;
+                     only.master = job.master;
+                     only.scale = job.scale;
+                     only.axis_scale = job.axis_scale;
+                     only.sizes = job.sizes;
+                     only.finish = job.finish;
+                     return Task{hash_of("print", plan.slot("master").key, only.master_scale(), only.sizes, only.finish), false,
+                                 [&catalogue, master, only](Progress&) -> Result<AnyValue> {
+                                   MasterFile f = master_file(*master, only, catalogue);
+                                   return boxed(PrintResult{f.volume_mm3, std::move(f.advice)});
                                  }};
                    }});
 

@@ -1,6 +1,6 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "questions",
-/// "master", "faces", "sections", "size", "draws", "choose", "learn", "split", "mould", "cavity", "flow", "mix", "stock", "days",
+/// "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "split", "mould", "cavity", "flow", "mix", "stock", "days",
 /// "check".
 #include <functional>
 #include <array>
@@ -57,6 +57,12 @@ struct FacesResult {
   std::vector<Found> faces;  ///< in the order of Job::marks
 };
 
+/// The master as it would be printed.
+struct PrintResult {
+  double volume_mm3 = 0;
+  std::vector<std::string> advice;  ///< sentences
+};
+
 struct DrawsResult {
   std::vector<DrawnSize> drawn;  ///< in the order of Job::sizes
   DrawCheck check;
@@ -73,7 +79,8 @@ struct MouldResult {
   double part_mm3 = 0;
   double wall_rule_mm = 0;
   bool wall_by_rule = true;
-  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures; none for a job without a mesh
+  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
+  std::shared_ptr<const Shape> stand_in;        ///< the part's box, for a job without a mesh
   std::vector<Finding> findings;
 };
 

@@ -106,7 +106,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     figure(Stage::split) = axis_name(r->split.pull) + " · " + (locked ? counted(locked, "lock", "locks") : "no locks");
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
-    figure(Stage::mould) = (r->half_a ? "two-part · " : "block · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+    figure(Stage::mould) = (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
   if (const auto r = plan.fresh<FlowResult>("flow"))
     figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
                           : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"

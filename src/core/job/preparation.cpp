@@ -106,6 +106,7 @@ MasterFile master_file(const OriginalResult& master, const Job& job, const Catal
     out.advice.push_back("Scaled × " + fixed(s.x, 5) + " already: print it at 100 %.");
   else
     out.advice.push_back("Scaled × " + fixed(s.x, 5) + ", " + fixed(s.y, 5) + ", " + fixed(s.z, 5) + " along x, y, z already: print it at 100 %, standing as it is in the file.");
+  const Vec3 size = m.box_mm.size();
   // The largest flat face down: the least support, and its layers lie along the hidden side.
   double best = 0;
   Vec3 down{0, 0, -1};
@@ -115,9 +116,9 @@ MasterFile master_file(const OriginalResult& master, const Job& job, const Catal
       double area = 0;
       for (size_t t = 0; t < out.mesh.triangles.size(); ++t) {
         const Vec3 n = out.mesh.normal(t);
-        if (n[axis] * side < 0.9998) continue;
+        if (n[axis] * side < 0.995) continue;
         const double at = out.mesh.centre(t)[axis], end = side > 0 ? m.box_mm.max[axis] : m.box_mm.min[axis];
-        if (std::abs(at - end) < 0.02) area += out.mesh.area_mm2(t);
+        if (std::abs(at - end) < 0.003 * size[axis] + 0.02) area += out.mesh.area_mm2(t);
       }
       if (area > best) {
         best = area;
@@ -125,7 +126,6 @@ MasterFile master_file(const OriginalResult& master, const Job& job, const Catal
         down[axis] = side;
       }
     }
-  const Vec3 size = m.box_mm.size();
   if (best > 0.1 * std::min({size.x * size.y, size.y * size.z, size.z * size.x}))
     out.advice.push_back(std::string("Stand it on its ") + (down.x + down.y + down.z > 0 ? "+" : "−") + (down.x != 0 ? "x" : down.y != 0 ? "y" : "z") +
                          " face (" + fixed(best, 0) + " mm² flat): it needs the least support, and the layers run off the show side.");

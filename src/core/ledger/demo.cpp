@@ -131,6 +131,70 @@ Job finished_set() {
   return j;
 }
 
+/// The missing left-hand latch: the surviving right one, mirrored, printed oversize.
+Job latch() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f605";
+  j.name = "Drum latch, left hand";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 2;
+  j.silicone_id = "add-30-blue";
+  j.resin_id = "pu-tough-natural";
+  j.room_c = 21;
+  j.gel_c = 24;
+  j.cup_tare_g = 12;
+  j.days.start = "2026-12-01T08:00";
+  MasterStep mirror;
+  mirror.axis = 1;
+  j.master_steps = {mirror};
+  j.master = MasterKind::scaled;
+  j.finish = {Gloss::plain, Later::paint, "printed-photopolymer"};
+  j.marks = {{FaceMark::Kind::hidden, {0, 4, 0}}, {FaceMark::Kind::show, {-4, 5, 5}}};
+  j.needs.shore_low = 65;
+  j.needs.flexibility = "tough";
+  j.needs.work_min = 6;
+  add_sizes(j,
+            {{"Pivot bore", K::bore, F::rubber, 5, 5.0, 5.03, 4, {-16.5, 0, 11}, {-11.5, 0, 11}, {5.01, 5.02, 5.01}},
+             {"Plate thickness", K::thickness, F::across_line, 5, 4.9, 5.1, 5, {-4, 6, 0}, {-4, 6, 5}, {5.01, 5.00}},
+             {"Boss height", K::step, F::rubber, 11, 10.9, 11.1, 6, {-14, -6, 0}, {-14, -6, 11}, {10.99, 11.01, 11.00}},
+             {"Slot width", K::slot, F::rubber, 3.2, 3.2, 3.3, 5, {13, -6.8, 5}, {13, -3.6, 5}, {3.22, 3.24}},
+             {"Pivot to slot", K::centre, F::rubber, 27.5, 27.4, 27.6, 5, {-14, -5.2, 5}, {13, -5.2, 5}, {}},
+             {"Plate width", K::outer, F::rubber, 18, 17.9, 18.1, 5, {-4, -9, 2.5}, {-4, 9, 2.5}, {18.01, 18.00, 18.02}}});
+  j.sizes[0].limits_from = "turns on a mate of 4.970 mm";
+  j.sizes[3].limits_from = "slides on a mate of 3.150 mm";
+  j.sizes[4].nominal_mm = 27;
+  j.sizes[4].lower_mm = 26.9;
+  j.sizes[4].upper_mm = 27.1;
+  j.sizes[4].limits_from = "ISO 2768-m";
+  j.scale = 1.0018;
+  return j;
+}
+
+/// A drip collar known only by calipers and a measuring cup: there is no mesh.
+Job collar() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f606";
+  j.name = "Float-tube drip collar";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 3;
+  j.silicone_id = "con-25-white";
+  j.resin_id = "pu-flex-40";
+  j.cup_tare_g = 12;
+  j.days.start = "2026-12-03T08:00";
+  j.bare = {{58, 58, 16}, 17.5, std::nullopt, 1.1};
+  j.finish = {Gloss::plain, Later::nothing, "old-rubber"};
+  add_sizes(j, {{"Tube bore", K::bore, F::rubber, 24, 23.6, 24.0, 6, {}, {}, {23.8, 23.9, 23.85}},
+                {"Collar across", K::outer, F::rubber, 58, 57.5, 58.5, 6, {}, {}, {58.1, 57.9}},
+                {"Lip", K::thickness, F::across_line, 3, 2.8, 3.3, 3, {}, {}, {3.05}}});
+  j.sizes[0].limits_from = "snaps on a mate of 24.200 mm";
+  for (MeasuredSize& s : j.sizes) s.instrument_u_mm = 0.02;
+  return j;
+}
+
 /// Just opened: a mesh and nothing else.
 Job just_opened() {
   Job j;
@@ -223,8 +287,14 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
                                               {just_opened(), "pen_arm_bracket.stl"},
                                               {ornament(), "corner_ornament.stl"},
+                                              {collar(), ""},
+                                              {latch(), "drum_latch_right.stl"},
                                               {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
+    if (!*file) {
+      if (auto saved = (*workshop)->save_job(made, "demo job made"); !saved) return saved.error();
+      continue;
+    }
     auto loaded = load_mesh((fs::path(demo_folder) / "meshes" / file).string(), LengthUnit::mm);
     if (!loaded) return loaded.error();
     auto hash = (*workshop)->put_mesh(loaded->mesh, file);
@@ -234,6 +304,12 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
     if (auto saved = (*workshop)->save_job(job, "demo job made"); !saved) return saved.error();
   }
   if (auto ok = write_books(**workshop); !ok) return ok.error();
+  // What the finished set taught was adopted when it was done.
+  auto taught = learn_from_castings(finished_set(), starting_catalogue(), {});
+  if (!taught) return taught.error();
+  taught->record.adopted_at = "2026-11-18T16:30:00";
+  taught->record.reason = "six good castings of the corner ornament";
+  if (auto ok = (*workshop)->adopt(taught->record); !ok) return ok.error();
   return path;
 }
 

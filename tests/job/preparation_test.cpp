@@ -1,0 +1,320 @@
+#include <catch2/catch.hpp>
+#include <map>
+
+#include "job/overview.hpp"
+#include "job/preparation.hpp"
+#include "mesh/soundness.hpp"
+#include "mould/bare.hpp"
+#include "shapes.hpp"
+
+using namespace palinform;
+
+namespace {
+
+struct Plan {
+  std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
+  Planner planner{slice_nodes(starting_catalogue(),
+                              [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+                                if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
+                                return meshes[hash];
+                              }),
+                  2};
+  std::string keep(TriMesh m) {
+    auto p = std::make_shared<const TriMesh>(std::move(m));
+    const std::string hash = hash_of(*p).hex();
+    meshes[hash] = p;
+    return hash;
+  }
+  Job job(TriMesh m) {
+    Job j;
+    j.id = new_id();
+    j.mesh = {keep(std::move(m)), "part.stl", LengthUnit::mm, 0};
+    j.silicone_id = "add-40-translucent";
+    j.resin_id = "pu-rigid-ivory";
+    return j;
+  }
+  void run(const Job& j) {
+    planner.set_job(j);
+    planner.wait();
+  }
+  const Finding* finding(const Job& j, const std::string& code) {
+    last = findings_of(j, planner);
+    for (const OpenFinding& f : last)
+      if (f.finding.code == code) return &f.finding;
+    return nullptr;
+  }
+  std::vector<OpenFinding> last;
+};
+
+TriMesh bored() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
+
+}  // namespace
+
+TEST_CASE("the master's steps act in order, undo takes them back, later stages see the master", "[job]") {
+  Plan p;
+  Job job = p.job(bored());
+  p.run(job);
+  const auto plain = p.planner.fresh<OriginalResult>("master");
+  REQUIRE(plain);
+  CHECK(plain == p.planner.fresh<OriginalResult>("original"));  // without steps it is the very same
+  const double volume = plain->measure.volume_mm3, rubber = p.planner.fresh<MouldResult>("mould")->mould.rubber_mm3;
+
+  MasterStep mirror, plug, stock;
+  mirror.axis = 0;
+  plug.kind = MasterStep::Kind::plug, plug.point_mm = {4, 0, 0}, plug.mm = 1;
+  stock.kind = MasterStep::Kind::stock, stock.point_mm = {10, 8, 10}, stock.mm = 0.5;
+  job.master_steps = {mirror, plug, stock};
+  p.run(job);
+  const auto made = p.planner.fresh<OriginalResult>("master");
+  REQUIRE(made);
+  CHECK(check_soundness(*made->mesh)->sound());
+  CHECK(made->measure.volume_mm3 == Approx(40.0 * 30 * 20 + 0.5 * 40 * 30).epsilon(2e-4));  // but for two small dimples
+  CHECK(p.planner.fresh<MouldResult>("mould")->part_mm3 == made->measure.volume_mm3);
+  CHECK(p.planner.fresh<MouldResult>("mould")->mould.rubber_mm3 < rubber + 1e6);
+  CHECK(p.planner.fresh<MouldResult>("mould")->mould.part_mm3 > volume);
+  const Finding* mirrored_finding = p.finding(job, "mirror");
+  REQUIRE(mirrored_finding);
+  CHECK(mirrored_finding->severity == Severity::caution);
+
+  job.master_steps = {mirror, mirror};  // twice is not mirrored
+  p.run(job);
+  CHECK_FALSE(p.finding(job, "mirror"));
+  CHECK(length(p.planner.fresh<OriginalResult>("master")->measure.centroid_mm - plain->measure.centroid_mm) < 1e-9);
+
+  job.master_steps = {plug, plug};  // the second finds no bore any more, and says which step
+  p.run(job);
+  CHECK(p.planner.slot("master").state == Freshness::failed);
+  CHECK(p.planner.slot("master").error.what.find("step 2") != std::string::npos);
+  CHECK(stage_states(job, p.planner)[0].knot == Knot::stopped);
+  job.master_steps.clear();
+  p.run(job);
+  CHECK(p.planner.fresh<OriginalResult>("master")->measure.volume_mm3 == volume);
+  MasterStep bad = stock;
+  bad.mm = -1;
+  job.master_steps = {bad};
+  CHECK_FALSE(check_job(job));
+}
+
+TEST_CASE("two halves are joined exactly", "[job]") {
+  Plan p;
+  Job job = p.job(shapes::box({0, 0, 0}, {10, 10, 10}));
+  MasterStep join;
+  join.kind = MasterStep::Kind::join;
+  join.mesh = p.keep(shapes::box({9, 1, 1}, {20, 9, 9}));
+  join.file = "right.stl";
+  job.master_steps = {join};
+  p.run(job);
+  const auto made = p.planner.fresh<OriginalResult>("master");
+  REQUIRE(made);
+  CHECK(made->measure.volume_mm3 == Approx(1000 + 11 * 64 - 64).epsilon(1e-9));
+  CHECK(check_soundness(*made->mesh)->sound());
+  CHECK(job.joined_meshes().size() == 1);
+}
+
+TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {
+  Plan p;
+  Job job = p.job(shapes::box({0, 0, 0}, {40, 30, 10}));
+  job.finish.master_material = "printed-photopolymer";
+  job.master = MasterKind::scaled_per_axis;
+  job.axis_scale = {1.01, 1.02, 1.03};
+  p.run(job);
+  const auto master = p.planner.fresh<OriginalResult>("master");
+  const MasterFile f = master_file(*master, job, starting_catalogue());
+  CHECK(f.volume_mm3 == Approx(12000 * 1.01 * 1.02 * 1.03));
+  CHECK(measure(f.mesh).box_mm.size().y == Approx(30.6));
+  const auto print = p.planner.fresh<PrintResult>("print");
+  REQUIRE(print);
+  CHECK(print->volume_mm3 == f.volume_mm3);
+  std::string all;
+  for (const std::string& a : print->advice) all += a + " ";
+  CHECK(all.find("1.03000") != std::string::npos);
+  CHECK(all.find("z face (1236 mm²") != std::string::npos);  // the largest flat face, down or up
+  CHECK(all.find("post-cure") != std::string::npos);
+}
+
+TEST_CASE("marked faces are found as patches", "[job]") {
+  Plan p;
+  Job job = p.job(shapes::bored_box({20, 15, 10}, 4, 2, 64));
+  job.marks = {{FaceMark::Kind::show, {12, 10, 10}}, {FaceMark::Kind::hidden, {12, 10, -10}}, {FaceMark::Kind::keep_clear, {4, 0, 0}}};
+  p.run(job);
+  const auto faces = p.planner.fresh<FacesResult>("faces");
+  REQUIRE(faces);
+  REQUIRE(faces->faces.size() == 3);
+  CHECK(faces->faces[0].area_mm2 == Approx(40 * 30 - std::numbers::pi * 16).epsilon(0.01));
+  CHECK(faces->faces[1].normal.z == Approx(-1));
+  CHECK(faces->faces[2].kind == FaceKind::bore);
+  int painted[4] = {0, 0, 0, 0};
+  for (const uint8_t k : *faces->paint) ++painted[k];
+  for (const int n : painted) CHECK(n > 0);
+}
+
+TEST_CASE("sections come from the part, a given one wins", "[job]") {
+  Plan p;
+  Job job = p.job(shapes::box({0, 0, 0}, {60, 40, 9}, 4));
+  MeasuredSize s;
+  s.id = "s1", s.name = "Length", s.nominal_mm = 60, s.lower_mm = 59.9, s.upper_mm = 60.1;
+  s.from_mm = {0, 20, 4.5}, s.to_mm = {60, 20, 4.5};
+  job.sizes = {s};
+  p.run(job);
+  const auto r = p.planner.fresh<SizeResult>("size");
+  REQUIRE(r);
+  CHECK(*r->inputs[0].size.section_mm == Approx(9).epsilon(0.04));
+  job.sizes[0].section_mm = 4;
+  p.run(job);
+  CHECK(*p.planner.fresh<SizeResult>("size")->inputs[0].size.section_mm == 4);
+  const auto draws = p.planner.fresh<DrawsResult>("draws");
+  REQUIRE(draws);
+  CHECK(draws->check.agrees());
+}
+
+TEST_CASE("a job without a mesh goes as far as it can, and says how far that is", "[job]") {
+  Plan p;
+  Job job;
+  job.id = new_id();
+  job.silicone_id = "con-25-white";
+  job.resin_id = "pu-flex-40";
+  job.days.start = "2026-12-01T08:00";
+  job.bare = {{58, 50, 16}, 17.5, std::nullopt, 1.1};
+  p.run(job);
+  const auto mould = p.planner.fresh<MouldResult>("mould");
+  REQUIRE(mould);
+  CHECK(mould->part_mm3 == 17500);
+  const Vec3 in = mould->mould.inner_mm.size();
+  CHECK(in.x * in.y * in.z == Approx(mould->mould.rubber_mm3 + 17500));
+  CHECK(mould->mould.pours[0].volume_mm3 + mould->mould.pours[1].volume_mm3 == Approx(mould->mould.rubber_mm3));
+  CHECK(p.planner.fresh<MixResult>("mix"));
+  CHECK(p.planner.fresh<DaysResult>("days"));
+  CHECK(p.planner.slot("split").state == Freshness::absent);
+  CHECK(p.planner.slot("flow").state == Freshness::absent);
+  const Finding* f = p.finding(job, "bare");
+  REQUIRE(f);
+  CHECK(f->why.find("Split") != std::string::npos);
+  CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::mould)].figure.find("block") == 0);
+  job.bare.displaced_ml = 80;  // more than its box
+  p.run(job);
+  CHECK(p.finding(job, "bare-wrong"));
+  CHECK(p.planner.slot("mould").state == Freshness::failed);
+  // By weight: 14 g at 1.4 g/cm³ are 10 ml.
+  CHECK(*bare_volume_mm3({{30, 30, 30}, std::nullopt, 14, 1.4}) == Approx(10000));
+  CHECK_FALSE(bare_volume_mm3({{30, 0, 30}, 5, std::nullopt, 1}));
+  CHECK_FALSE(bare_volume_mm3({{30, 30, 30}, std::nullopt, std::nullopt, 1}));
+  CHECK_FALSE(bare_volume_mm3({{30, 30, 30}, -5, std::nullopt, 1}));
+}
+
+TEST_CASE("the bare mould's tubs are sound and hold the rubber", "[mould]") {
+  const Mould m = bare_mould({58, 16, 50}, 17500, 10);
+  const BareShapes s = bare_shapes({58, 16, 50}, m);
+  for (const TriMesh* t : {&s.part, &s.half_a, &s.half_b}) CHECK(check_soundness(*t)->sound());
+  CHECK(measure(s.part).volume_mm3 == Approx(58 * 16 * 50));
+  CHECK(measure(s.half_a).volume_mm3 + measure(s.half_b).volume_mm3 == Approx(m.box_mm3 - 58 * 16 * 50));
+}
+
+TEST_CASE("what the rubber touches and what comes after are asked and advised on", "[job]") {
+  Plan p;
+  Job job = p.job(shapes::box({0, 0, 0}, {10, 10, 10}));
+  p.run(job);
+  CHECK(p.finding(job, "master-material"));
+  const Finding* f = p.finding(job, "finish-later");
+  REQUIRE(f);
+  const std::vector<Remedy> answers = f->remedies;
+  for (const Remedy& r : answers) {
+    const auto next = apply_remedy(job, r);
+    REQUIRE(next);
+    p.run(*next);
+    CHECK_FALSE(p.finding(*next, "finish-later"));
+  }
+  job.finish = {Gloss::gloss, Later::nothing, "old-rubber"};
+  p.run(job);
+  CHECK(p.finding(job, "inhibition"));
+  CHECK(p.finding(job, "bonds"));
+  CHECK(p.finding(job, "finish-gloss"));
+  job.silicone_id = "con-25-white";  // condensation cure is not stopped by it
+  p.run(job);
+  CHECK_FALSE(p.finding(job, "inhibition"));
+  for (const MasterMaterial& m : starting_catalogue().masters) {
+    CHECK_FALSE(m.seal.empty());
+    CHECK_FALSE(m.why.empty());
+  }
+  CHECK(starting_catalogue().masters.size() >= 9);
+  // Sealing and waiting go into the days.
+  job.days.start = "2026-12-01T08:00";
+  job.finish.master_material = "plaster";
+  p.run(job);
+  const auto days = p.planner.fresh<DaysResult>("days");
+  REQUIRE(days);
+  for (const Step& s : days->steps)
+    if (s.id == "seal") CHECK(s.wait_min == 48 * 60);
+}
+
+TEST_CASE("resins by need: every candidate with reasons, worst size beside it", "[mix]") {
+  Plan p;
+  Job job = p.job(shapes::box({0, 0, 0}, {60, 40, 9}, 2));
+  MeasuredSize s;
+  s.id = "s1", s.name = "Length", s.nominal_mm = 60, s.lower_mm = 59.7, s.upper_mm = 60.05;
+  job.sizes = {s};
+  job.needs.shore_low = 70;
+  job.needs.clarity = "clear";
+  job.needs.work_min = 10;
+  job.needs.heat_c = 60;
+  p.run(job);
+  const auto r = p.planner.fresh<ChooseResult>("choose");
+  REQUIRE(r);
+  CHECK(r->resins.size() == starting_catalogue().resins.size());
+  CHECK(r->silicones.size() == starting_catalogue().silicones.size());
+  int last = 0;
+  for (const MaterialChoice& c : r->resins) {
+    CHECK(c.candidate.missed >= last);
+    last = c.candidate.missed;
+    CHECK(static_cast<int>(c.candidate.bad.size()) == c.candidate.missed);
+    CHECK(c.candidate.good.size() + c.candidate.bad.size() == 4);
+    REQUIRE(c.worst_p);
+    CHECK(c.worst_size == "Length");
+  }
+  CHECK(r->resins.front().candidate.missed == 0);
+  CHECK(r->resins.front().candidate.name.find("lear") != std::string::npos);
+  RubberNeeds deep;
+  deep.pulls = 40, deep.undercut = true, deep.see_through = true, deep.master_inhibits = true;
+  for (const Candidate& c : silicones_for(starting_catalogue(), deep)) CHECK(c.missed > 0);  // nothing is all of that
+}
+
+TEST_CASE("what castings taught is offered, adopted and used by later jobs of the pair", "[job]") {
+  const Catalogue& cat = starting_catalogue();
+  Job job;
+  job.id = "first";
+  job.silicone_id = "add-40-translucent";
+  job.resin_id = "pu-rigid-ivory";
+  MeasuredSize s;
+  s.id = "s1", s.name = "Length", s.nominal_mm = 80, s.lower_mm = 79, s.upper_mm = 81, s.section_mm = 3;
+  s.instrument_u_mm = 0.005;
+  job.sizes = {s};
+  const double before = predict_sizes(job, cat).predictions[0].predicted_mm;
+  CHECK_FALSE(learn_from_castings(job, cat, {}));
+  job.castings = {{1, "", "", {{"s1", {before - 0.12, before - 0.12}}}}, {2, "", "", {{"s1", {before - 0.12}}}}};
+  const auto l = learn_from_castings(job, cat, {});
+  REQUIRE(l);
+  CHECK(l->castings == 2);
+  CHECK(l->record.delta_pct == Approx(100 * 0.12 / 80).epsilon(1e-3));
+  CHECK(l->learned.posterior_pct.value > l->prior_pct.value);
+  CHECK(l->adopted.delta_pct > 0);
+  CHECK(l->adopted.delta_pct <= l->record.delta_pct);
+
+  Job later = job;
+  later.id = "later";
+  later.castings.clear();
+  const SizeResult offered = predict_sizes(later, cat, {l->record});
+  const Finding* f = nullptr;
+  for (const Finding& k : offered.findings)
+    if (k.code == "size-learned") f = &k;
+  REQUIRE(f);
+  const auto next = apply_remedy(later, f->remedies[0]);
+  REQUIRE(next);
+  const SizeResult used = predict_sizes(*next, cat, {l->record});
+  CHECK(used.predictions[0].predicted_mm == Approx(before - 0.8 * l->adopted.delta_pct).margin(2e-3));
+  CHECK(used.predictions[0].u_mm < offered.predictions[0].u_mm);
+  for (const Finding& k : used.findings) CHECK(k.code != "size-learned");
+  // Adopting the same job's castings again changes nothing: its record is replaced, not counted twice.
+  const auto again = learn_from_castings(job, cat, {l->record});
+  CHECK(again->adopted.delta_pct == Approx(l->adopted.delta_pct));
+  CHECK(again->adopted.u_pct == Approx(l->adopted.u_pct));
+  CHECK_FALSE(workshop_figure({l->record}, cat, "con-25-white", "pu-rigid-ivory"));
+}
