@@ -14,7 +14,9 @@
 #include "mould/box.hpp"
 #include "picture/render.hpp"
 #include "shapes.hpp"
-#include "size/chain.hpp"
+#include "mesh/feature.hpp"
+#include "size/scale_choice.hpp"
+#include "solid/mend.hpp"
 #include "solid/columns.hpp"
 #include "split/accessibility.hpp"
 #include "split/axis_split.hpp"
@@ -45,7 +47,7 @@ void pairing(benchmark::State& state) {
 void intersections(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(self_intersections(part(state.range(0)), 0));
 }
-void mend(benchmark::State& state) {
+void plain_repair(benchmark::State& state) {
   TriMesh holed = part(state.range(0));
   holed.triangles.resize(holed.triangles.size() - 30);
   for (auto _ : state) benchmark::DoNotOptimize(repair(holed));
@@ -137,19 +139,53 @@ void picture_resolve(benchmark::State& state) {
   w.add_pass(Progress::none());
   for (auto _ : state) benchmark::DoNotOptimize(w.resolve());
 }
-void chain_of_twenty(benchmark::State& state) {
-  std::vector<MeasuredSize> sizes(20);
-  for (size_t i = 0; i < sizes.size(); ++i) {
-    sizes[i].nominal_mm = 10 + static_cast<double>(i);
-    sizes[i].lower_mm = sizes[i].nominal_mm - 0.1;
-    sizes[i].upper_mm = sizes[i].nominal_mm + 0.1;
-  }
+std::vector<ChainInput> twenty() {
   ChainMaterials m;
   m.sil_shrink_pct = 0.1, m.sil_shrink_u_pct = 0.03, m.res_shrink_pct = 0.4, m.res_shrink_u_pct = 0.06;
-  for (auto _ : state) {
-    for (const MeasuredSize& s : sizes) benchmark::DoNotOptimize(predict(s, m, 1.003));
-    benchmark::DoNotOptimize(best_scale(sizes, m));
+  m.sil_expansion_per_k = 2.8e-4, m.gel_c = 30, m.gel_u_c = 1.5, m.flash_mm = 0.08, m.flash_u_mm = 0.05;
+  std::vector<ChainInput> in(20);
+  for (size_t i = 0; i < in.size(); ++i) {
+    MeasuredSize& s = in[i].size;
+    s.nominal_mm = 10 + static_cast<double>(i);
+    s.lower_mm = s.nominal_mm - 0.1;
+    s.upper_mm = s.nominal_mm + 0.1;
+    s.formed = i % 4 == 0 ? FormedBy::across_line : FormedBy::rubber;
+    s.scale_share[static_cast<int>(i % 3)] = 1;
+    in[i].materials = m;
   }
+  return in;
+}
+/// What one step of a dragged scale costs: predictions, best scale, conflicts.
+void chain_drag_of_twenty(benchmark::State& state) {
+  const auto in = twenty();
+  for (auto _ : state) {
+    for (const ChainInput& c : in) benchmark::DoNotOptimize(predict(c.size, c.materials, 1.003));
+    benchmark::DoNotOptimize(best_scale(in, state.range(0) ? ScaleFreedom::per_axis : ScaleFreedom::one));
+    benchmark::DoNotOptimize(scale_limits(in, ScaleFreedom::one));
+  }
+}
+void draws_100k_of_twenty(benchmark::State& state) {
+  const auto in = twenty();
+  for (auto _ : state) benchmark::DoNotOptimize(draw_sizes(in, MasterScale::all(1.003), 100'000, 1));
+}
+/// A click on the part: nearest hit, then the face under it.
+void size_hit_test(benchmark::State& state) {
+  const TriMesh& m = part(state.range(0));
+  const auto rays = *RayScene::build(m);
+  const EdgePairs pairs = pair_edges(m);
+  for (auto _ : state) {
+    const auto hit = rays->first_hit({200, 3, 2}, {-1, 0, 0});
+    benchmark::DoNotOptimize(fit_face(m, pairs, hit->triangle));
+  }
+}
+/// From a scan with holes to a sound solid, soundness checks and all.
+void mend_to_sound(benchmark::State& state) {
+  TriMesh holed = part(state.range(0));
+  holed.triangles.resize(holed.triangles.size() - 30);
+  for (auto _ : state) benchmark::DoNotOptimize(palinform::mend(holed));
+}
+void wrap_anew(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(wrap(part(state.range(0)), {0.5, 0}));
 }
 
 constexpr int64_t k100 = 100'000, M = 1'000'000;
@@ -159,7 +195,7 @@ constexpr int64_t k100 = 100'000, M = 1'000'000;
 BENCHMARK(load_stl)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(pairing)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(intersections)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
-BENCHMARK(mend)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(plain_repair)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(ray_tree)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(shading_normals)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(raw_rays)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -170,4 +206,8 @@ BENCHMARK(mould)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime(
 BENCHMARK(picture_moving)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(picture_pass_with_occlusion)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(picture_resolve)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
-BENCHMARK(chain_of_twenty)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(chain_drag_of_twenty)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(draws_100k_of_twenty)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(size_hit_test)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(mend_to_sound)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(wrap_anew)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();

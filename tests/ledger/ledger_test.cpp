@@ -238,12 +238,16 @@ TEST_CASE("the demo workshop: a job in every state, one with a size that misses,
   for (const JobRow& r : rows) {
     const Job job = *w->load_job(r.id);
     castings += static_cast<int>(job.castings.size());
+    CHECK(job.client == "Saltmarsh Tide Office");
+    if (job.mesh.hash.empty()) {  // the collar: measures by hand
+      CHECK(job.bare.complete());
+      continue;
+    }
     const auto mesh = *w->mesh(job.mesh.hash);
     CHECK(check_soundness(*mesh)->sound());
     // Each dimension line is as long as its size says.
     for (const MeasuredSize& s : job.sizes)
       if (s.kind != SizeKind::centre) CHECK(length(s.to_mm - s.from_mm) == Approx(s.nominal_mm).margin(0.02));
-    CHECK(job.client == "Saltmarsh Tide Office");
   }
   CHECK(castings == 7);
   int failed = 0, pulls = 0;

@@ -201,7 +201,10 @@ TEST_CASE("limits as people write them", "[original]") {
   near(both("ISO 2768-f", 25), 24.9, 25.1);
   CHECK(read_limits("H7", 25)->source == "H7");
   CHECK(read_limits("ISO 2768 m", 25)->source == "ISO 2768-m");
-  near(read_limits("m", 2, true)->limits, 1.8, 2.2);
+  near(read_limits("m", 2, LimitsOf::radius)->limits, 1.8, 2.2);
+  near(read_limits("m", 30, LimitsOf::angle, 8)->limits, 29, 31);
+  near(read_limits("±0.5", 30, LimitsOf::angle)->limits, 29.5, 30.5);
+  CHECK_FALSE(read_limits("H7", 30, LimitsOf::angle));
   for (const char* wrong : {"", "nan", "±", "±x", "8.1..7.9", "8.1 7.9", "1 2 3", "H", "q7", "H7 g6", "±-1", "tight"}) {
     INFO(wrong);
     CHECK_FALSE(read_limits(wrong, 8));

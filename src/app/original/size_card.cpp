@@ -222,9 +222,11 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
     if (!s || !limits_->isModified() || limits_->text().trimmed().isEmpty()) return;
     const double unit = s->kind == SizeKind::angle ? 1 : desk_.units().mm(1);
     // Written in the units on show; classes are of the size in millimetres.
-    auto read = read_limits(limits_->text().toStdString(), s->nominal_mm, s->kind == SizeKind::radius);
+    const LimitsOf of = s->kind == SizeKind::radius ? LimitsOf::radius : s->kind == SizeKind::angle ? LimitsOf::angle : LimitsOf::length;
+    const double leg = std::max(1.0, length(s->to_mm - s->from_mm));
+    auto read = read_limits(limits_->text().toStdString(), s->nominal_mm, of, leg);
     if (read && read->source.empty() && unit != 1) {
-      read = read_limits(limits_->text().toStdString(), s->nominal_mm / unit, s->kind == SizeKind::radius);
+      read = read_limits(limits_->text().toStdString(), s->nominal_mm / unit, of, leg);
       if (read) read->limits.lower_mm *= unit, read->limits.upper_mm *= unit;
     }
     if (!read) return mark_fault(limits_, qs(read.error().text()));

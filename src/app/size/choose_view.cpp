@@ -100,22 +100,28 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   auto* row = new QHBoxLayout(needs_);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(8);
-  low_ = new FigureField(QStringLiteral("Hardness from"), QStringLiteral("need-low"), 88);
-  high_ = new FigureField(QStringLiteral("to"), QStringLiteral("need-high"), 70);
+  low_ = new FigureField(QStringLiteral("Hardness from"), QStringLiteral("need-low"), 86);
+  high_ = new FigureField(QStringLiteral("to"), QStringLiteral("need-high"), 56);
   scale_ = new ChoiceField(QStringLiteral("Shore"), QStringLiteral("need-scale"), 58);
   scale_->set_items({{"D", QStringLiteral("D")}, {"A", QStringLiteral("A")}});
-  flex_ = new ChoiceField(QStringLiteral("It is"), QStringLiteral("need-flex"), 98);
+  flex_ = new ChoiceField(QStringLiteral("It is"), QStringLiteral("need-flex"), 92);
   flex_->set_items({{"", QStringLiteral("any")}, {"rigid", QStringLiteral("rigid")}, {"tough", QStringLiteral("tough")}, {"flexible", QStringLiteral("flexible")}});
-  clarity_ = new ChoiceField(QStringLiteral("Clarity"), QStringLiteral("need-clarity"), 92);
+  clarity_ = new ChoiceField(QStringLiteral("Clarity"), QStringLiteral("need-clarity"), 84);
   clarity_->set_items({{"", QStringLiteral("any")}, {"clear", QStringLiteral("clear")}, {"opaque", QStringLiteral("opaque")}});
-  heat_ = new FigureField(QStringLiteral("Stands"), QStringLiteral("need-heat"), 76);
-  section_ = new FigureField(QStringLiteral("Thickest"), QStringLiteral("need-section"), 80);
-  work_ = new FigureField(QStringLiteral("Time to work"), QStringLiteral("need-work"), 84);
+  heat_ = new FigureField(QStringLiteral("Stands"), QStringLiteral("need-heat"), 66);
+  section_ = new FigureField(QStringLiteral("Thickest"), QStringLiteral("need-section"), 84);
+  work_ = new FigureField(QStringLiteral("Work"), QStringLiteral("need-work"), 66);
   for (FigureField* f : {low_, high_, heat_, section_, work_}) {
     f->set_range(0, 1000);
     f->allow_empty(QStringLiteral("any"));
   }
   for (QWidget* w : std::initializer_list<QWidget*>{low_, high_, scale_, flex_, clarity_, heat_, section_, work_}) row->addWidget(w);
+  colour_ = add_line(row, QStringLiteral("Colour"), QStringLiteral("need-colour"), 74);
+  colour_->setPlaceholderText(QStringLiteral("any"));
+  connect(colour_, &QLineEdit::editingFinished, this, [this] {
+    if (const std::string now = colour_->text().trimmed().toStdString(); now != desk_.job().needs.colour)
+      edit([&](ResinNeeds& n) { n.colour = now; }, QStringLiteral("colour asked for"));
+  });
   row->addStretch(1);
   col->addWidget(needs_);
   auto* scroll = new QScrollArea;
@@ -161,6 +167,7 @@ void ChooseView::refresh() {
   heat_->show_value(n.heat_c ? std::optional(u.temperature(*n.heat_c)) : std::nullopt, 0, u.temperature_name());
   section_->show_value(n.section_mm ? std::optional(u.length(*n.section_mm)) : std::nullopt, u.inch ? 2 : 0, u.length_name());
   work_->show_value(n.work_min, 0, QStringLiteral("min"));
+  if (!colour_->hasFocus()) colour_->setText(qs(n.colour));
   needs_->setVisible(which_->current() == 0);
   fill();
 }

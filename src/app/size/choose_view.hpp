@@ -20,6 +20,7 @@ class ChooseView : public QWidget {
   Chips* which_;
   FigureField *low_, *high_, *heat_, *section_, *work_;
   ChoiceField *scale_, *flex_, *clarity_;
+  QLineEdit* colour_;
   QWidget* needs_;
   QVBoxLayout* list_;
   Hash128 shown_;

@@ -77,6 +77,31 @@ void ChainView::mark(const std::string& id) {
   update();
 }
 
+bool ChainView::event(QEvent* e) {
+  if (e->type() != QEvent::ToolTip) return QWidget::event(e);
+  const auto* h = static_cast<QHelpEvent*>(e);
+  const auto r = desk_.plan().fresh<SizeResult>("size");
+  const int i = h->pos().y() / std::max(1, row_);
+  if (!r || i < 0 || i >= static_cast<int>(r->predictions.size())) {
+    QToolTip::hideText();
+    return true;
+  }
+  const Prediction& q = r->predictions[static_cast<size_t>(i)];
+  QString words = QStringLiteral("<table>");
+  for (const ChainStep& s : q.steps) {
+    const bool start = s.kind == ChainStep::Kind::master || s.kind == ChainStep::Kind::pin;
+    words += QStringLiteral("<tr><td>%1&nbsp;&nbsp;</td><td align='right'>%2 mm</td><td>&nbsp;&nbsp;±%3 (standard)</td><td>&nbsp;&nbsp;→ %4</td></tr>")
+                 .arg(step_word(s.kind), start ? qs(fixed(s.after_mm, 4)) : (s.change_mm < 0 ? QStringLiteral("−") : QStringLiteral("+")) + qs(fixed(std::abs(s.change_mm), 4)),
+                      qs(fixed(s.u_mm, 4)), qs(fixed(s.after_mm, 4)));
+  }
+  const auto draws = desk_.plan().fresh<DrawsResult>("draws");
+  if (draws && static_cast<size_t>(i) < draws->drawn.size())
+    words += QStringLiteral("<tr><td>by draws&nbsp;&nbsp;</td><td></td><td>&nbsp;&nbsp;±%1</td><td>&nbsp;&nbsp;%2</td></tr>")
+                 .arg(qs(fixed(draws->drawn[static_cast<size_t>(i)].u_mm, 4)), qs(fixed(draws->drawn[static_cast<size_t>(i)].mean_mm, 4)));
+  QToolTip::showText(h->globalPos(), words + QStringLiteral("</table>"), this);
+  return true;
+}
+
 void ChainView::paintEvent(QPaintEvent*) {
   const Job& job = desk_.job();
   const auto r = desk_.plan().fresh<SizeResult>("size");

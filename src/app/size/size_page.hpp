@@ -19,6 +19,8 @@ class ChainView : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent*) override;
+  /// Over a row: each contribution with its value and uncertainty.
+  bool event(QEvent*) override;
 
  private:
   Desk& desk_;

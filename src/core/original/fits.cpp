@@ -98,14 +98,19 @@ Result<LimitsForMate> limits_for_mate(const Limits& mate, bool hole, FitWish wis
   return out;
 }
 
-Result<LimitsRead> read_limits(std::string_view text, double nominal, bool radius) {
+Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf of, double leg) {
   std::string s = trim(text);
   replace_all(s, "−", "-");  // the real minus sign
   replace_all(s, "–", "..");
   const Error unread{"these do not read as limits", s,
                      "Write ±0.1, or +0.1 0, or 7.9..8.1, or a class: H7, g6, or m for ISO 2768 medium."};
   const auto general = [&](char grade) -> Result<LimitsRead> {
-    const auto d = radius ? iso2768_radius(nominal, grade) : iso2768(nominal, grade);
+    if (of == LimitsOf::angle) {
+      const auto half = iso2768_angle_deg(leg, grade);
+      if (!half) return half.error();
+      return LimitsRead{{nominal - *half, nominal + *half}, std::string("ISO 2768-") + grade};
+    }
+    const auto d = of == LimitsOf::radius ? iso2768_radius(nominal, grade) : iso2768(nominal, grade);
     if (!d) return d.error();
     return LimitsRead{{nominal + d->lower_mm, nominal + d->upper_mm}, std::string("ISO 2768-") + grade};
   };
@@ -115,6 +120,7 @@ Result<LimitsRead> read_limits(std::string_view text, double nominal, bool radiu
   if (low.starts_with("iso 2768") || low.starts_with("iso2768") || low.starts_with("2768")) return general(low.back());
   if (s.size() == 1 && std::string_view("fmcv").find(s[0]) != std::string_view::npos) return general(s[0]);
   if (std::isalpha(static_cast<unsigned char>(s[0]))) {
+    if (of == LimitsOf::angle) return unread;
     const auto c = tolerance_class(s);
     if (!c) return c.error();
     const auto d = iso286(nominal, *c);

@@ -55,11 +55,13 @@ struct LimitsForMate {
 Result<LimitsForMate> limits_for_mate(const Limits& mate, bool hole, FitWish wish, const FitRules& rules = {});
 
 /// Reads limits as people write them, for a size of this nominal: "±0.1", "+0.1 0", "7.9..8.1", "7.9 8.1", "H7",
-/// "ISO 2768 m" or "m". `radius` takes ISO 2768's figures for edge radii.
+/// "ISO 2768 m" or "m". A radius takes ISO 2768's figures for edge radii; an angle (degrees) those for angles, by
+/// `leg_mm`, the length of its shorter leg.
 struct LimitsRead {
   Limits limits;
   std::string source;  ///< "H7", "ISO 2768-m"; empty where the limits were typed themselves
 };
-Result<LimitsRead> read_limits(std::string_view text, double nominal_mm, bool radius = false);
+enum class LimitsOf { length, radius, angle };
+Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf of = LimitsOf::length, double leg_mm = 10);
 
 }  // namespace palinform

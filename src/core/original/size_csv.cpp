@@ -189,7 +189,7 @@ Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const st
       if (!low || !high) return bad(row.line, "only one limit is given", "Give both, or none for a guess.");
       s.lower_mm = *low, s.upper_mm = *high;
     } else if (const std::string c = cell("limits"); !c.empty()) {
-      const auto read = read_limits(c, s.nominal_mm, s.kind == SizeKind::radius);
+      const auto read = read_limits(c, s.nominal_mm, s.kind == SizeKind::radius ? LimitsOf::radius : s.kind == SizeKind::angle ? LimitsOf::angle : LimitsOf::length);
       if (!read) return bad(row.line, read.error().text(), "");
       s.lower_mm = read->limits.lower_mm, s.upper_mm = read->limits.upper_mm;
       s.limits_from = read->source;

@@ -20,7 +20,17 @@ std::string MendReport::words() const {
   add(count.filled_holes, "hole filled", "holes filled");
   add(united_pieces, "overlapping piece united", "overlapping pieces united");
   if (untangled) parts.push_back("faces laid anew where they cut one another");
-  std::string s = method == Method::exact ? "Mended exactly: " : "Wrapped: ";
+  std::string was;
+  const auto fault = [&](size_t n, const char* one, const char* many) {
+    if (n) was += (was.empty() ? "" : ", ") + counted(static_cast<long long>(n), one, many);
+  };
+  fault(before.open_edges, "open edge", "open edges");
+  fault(before.non_manifold_edges, "edge of more than two faces", "edges of more than two faces");
+  fault(before.self_intersections, "cutting pair", "cutting pairs");
+  fault(before.degenerate_faces, "face without area", "faces without area");
+  fault(before.flipped_components, "piece inside out", "pieces inside out");
+  std::string s = "It had " + was + "; now it is sound. ";
+  s += method == Method::exact ? "Mended exactly: " : "Wrapped: ";
   if (method == Method::wrapped) {
     s += "a new skin at " + significant(voxel_mm, 2) + " mm, since " + why_wrapped + ". 95 % of it lies within " +
          significant(off_p95_mm, 2) + " mm of the old faces, the farthest " + significant(off_max_mm, 2) +
