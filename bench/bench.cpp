@@ -19,7 +19,7 @@
 #include "solid/mend.hpp"
 #include "solid/columns.hpp"
 #include "split/accessibility.hpp"
-#include "split/axis_split.hpp"
+#include "split/parting.hpp"
 
 using namespace palinform;
 

@@ -1,12 +1,16 @@
 // palin mesh, split, mould.
 #include "base/text.hpp"
 #include "commands.hpp"
+#include "fields.hpp"
+#include "job/parting_job.hpp"
+#include "split/pull_search.hpp"
+#include "split/undercuts.hpp"
 #include "mesh/load.hpp"
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/box.hpp"
 #include "solid/mend.hpp"
-#include "split/axis_split.hpp"
+#include "split/parting.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -15,6 +19,7 @@ struct Solid {
   TriMesh mesh;
   EdgePairs pairs;
   std::shared_ptr<const RayScene> rays;
+  std::vector<ExactFace> exact;
 };
 
 Result<Solid> load_solid(const std::string& file, const std::string& unit, Progress& progress) {
@@ -23,6 +28,7 @@ Result<Solid> load_solid(const std::string& file, const std::string& unit, Progr
   if (!loaded) return loaded.error();
   Solid s;
   s.mesh = std::move(loaded->mesh);
+  s.exact = std::move(loaded->exact);
   s.pairs = pair_edges(s.mesh);
   if (s.pairs.open_edges + s.pairs.non_manifold_edges > 0)
     return Error{
@@ -60,11 +66,51 @@ Json findings_json(const std::vector<Finding>& findings) {
   return out;
 }
 
-Result<Split> split_of(const Solid& s, const std::string& pull, Progress& progress) {
-  if (pull.empty()) return best_axis_split(s.mesh, s.pairs, *s.rays, progress);
+/// Marks file: {"keep_clear":[[x,y,z,radius_mm]…], "a":[…], "b":[…], "line":[…]}.
+Result<SplitMarks> read_marks(const std::string& file) {
+  SplitMarks m;
+  if (file.empty()) return m;
+  auto j = read_json(file);
+  if (!j) return j.error();
+  for (const auto& [key, value] : j->items()) {
+    std::vector<SplitMarks::Spot>* into = key == "keep_clear" ? &m.keep_clear
+                                          : key == "a"        ? &m.to_a
+                                          : key == "b"        ? &m.to_b
+                                          : key == "line"     ? &m.line
+                                                              : nullptr;
+    if (!into) return Error{"there is no mark \"" + key + "\"", base_name(file), "Marks are keep_clear, a, b and line."};
+    if (!value.is_array()) return Error{"\"" + key + "\" should be a list of [x,y,z,radius_mm]", base_name(file), ""};
+    for (const Json& e : value) {
+      if (!e.is_array() || e.size() < 3 || e.size() > 4 || !std::all_of(e.begin(), e.end(), [](const Json& v) { return v.is_number(); }))
+        return Error{"a mark under \"" + key + "\" should be [x,y,z] or [x,y,z,radius_mm]", base_name(file), ""};
+      into->push_back({{e[0].get<double>(), e[1].get<double>(), e[2].get<double>()}, e.size() == 4 ? e[3].get<double>() : 2.0});
+    }
+  }
+  return m;
+}
+
+struct Parted {
+  Split split;
+  std::vector<Bore> bores;
+};
+
+Result<Parted> split_of(const Solid& s, const std::string& pull, const SplitMarks& marks, Progress& progress) {
+  auto wishes = wishes_of(s.mesh, s.pairs, *s.rays, marks);
+  if (!wishes) return wishes.error();
+  auto bores = find_bores(s.mesh, s.pairs, *s.rays, s.exact, progress);
+  if (!bores) return bores.error();
+  if (pull.empty()) {
+    auto found = search_pull(s.mesh, s.pairs, *s.rays, *bores, *wishes, {}, progress);
+    if (!found) return found.error();
+    return Parted{std::move(found->best), *std::move(bores)};
+  }
   const auto d = parse_vector(pull, "--pull");
   if (!d) return d.error();
-  return split_along(s.mesh, s.pairs, *s.rays, *d, progress);
+  const auto r = releases_along(s.mesh, *s.rays, *d, progress);
+  if (!r) return r.error();
+  auto split = split_from(s.mesh, s.pairs, *s.rays, *r, *wishes, {}, progress);
+  if (!split) return split.error();
+  return Parted{*std::move(split), *std::move(bores)};
 }
 
 }  // namespace
@@ -163,24 +209,36 @@ void add_mesh(CLI::App& app, Command& run) {
 
 void add_split(CLI::App& app, Command& run) {
   struct Options {
-    std::string file, pull, unit;
+    std::string file, pull, unit, marks;
     bool search = false;
+    double shore = 30, pitch = 0;
   };
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("split", "Split a part across a pull direction");
   c->add_option("FILE", o->file)->required();
   auto* pull = c->add_option("--pull", o->pull, "x,y,z");
-  c->add_flag("--search", o->search, "Try the six axis directions")->excludes(pull);
+  c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
+  c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
+  c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(CLI::Range(0.0, 90.0));
+  c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(CLI::PositiveNumber);
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {
     run = [o](Progress& progress) -> Answer {
       const Stopwatch clock;
       const auto solid = load_solid(o->file, o->unit, progress);
       if (!solid) return solid.error();
-      const auto s = split_of(*solid, o->pull, progress);
-      if (!s) return s.error();
+      const auto marks = read_marks(o->marks);
+      if (!marks) return marks.error();
+      const auto parted = split_of(*solid, o->pull, *marks, progress);
+      if (!parted) return parted.error();
+      const Split& s = parted->split;
+      UndercutOptions how;
+      how.shore_a = o->shore;
+      how.pitch_mm = o->pitch;
+      const auto found = find_undercuts(solid->mesh, *solid->rays, s, how, progress);
+      if (!found) return found.error();
       Json loops = Json::array();
-      for (const PartingLoop& l : s->loops) {
+      for (const PartingLoop& l : s.loops) {
         Json points = Json::array();
         for (const Vec3& p : l.points_mm) points.push_back(json_of(p));
         loops.push_back({{"kind", l.outer ? "outer" : "inner"},
@@ -188,28 +246,52 @@ void add_split(CLI::App& app, Command& run) {
                          {"closed", l.closed},
                          {"points", std::move(points)}});
       }
-      // Volume, reach, mouth and verdict need the undercut analysis of a later version: null, not invented.
-      Json undercuts = Json::array();
-      for (const LockedRegion& r : s->regions)
-        undercuts.push_back({{"area_mm2", r.area_mm2},
-                             {"volume_mm3", nullptr},
-                             {"reach_mm", nullptr},
-                             {"mouth_mm", nullptr},
-                             {"centroid", json_of(r.centroid_mm)},
-                             {"verdict", nullptr},
-                             {"remedies", Json::array()}});
-      Json j{{"pull", json_of(s->pull)},
+      Json undercuts = Json::array(), tunnels = Json::array(), bores = Json::array();
+      for (const Undercut& u : *found) {
+        undercuts.push_back({{"area_mm2", u.area_mm2},
+                             {"volume_mm3", u.volume_mm3},
+                             {"reach_mm", u.reach_mm},
+                             {"mouth_mm", u.mouth_mm},
+                             {"centroid", json_of(u.centroid_mm)},
+                             {"verdict", u.flexes && !u.tunnel() ? "flexes" : "needs-help"},
+                             {"let_go_by_shore_a", u.let_go_by_shore_a ? Json(*u.let_go_by_shore_a) : Json()},
+                             {"mouths", u.mouths.size()},
+                             {"remedies", u.remedies}});
+        if (!u.tunnel()) continue;
+        const Bore* bore = bore_of(u, parted->bores);
+        tunnels.push_back({{"axis", json_of(bore ? bore->axis : u.axis)},
+                           {"diameter_mm", bore ? bore->diameter_mm : u.mouth_mm},
+                           {"length_mm", bore ? bore->depth_mm : u.length_mm},
+                           {"through", true},
+                           {"centroid", json_of(bore ? bore->centroid_mm : u.centroid_mm)},
+                           {"remedies", u.remedies}});
+      }
+      for (const Bore& b : parted->bores)
+        bores.push_back({{"axis", json_of(b.axis)},
+                         {"diameter_mm", b.diameter_mm},
+                         {"fit_rms_mm", b.fit_rms_mm},
+                         {"depth_mm", b.depth_mm},
+                         {"through", b.through},
+                         {"centroid", json_of(b.centroid_mm)}});
+      Json j{{"pull", json_of(s.pull)},
              {"parting",
-              {{"length_mm", s->line_mm}, {"height_range_mm", s->height_range_mm}, {"loops", std::move(loops)}}},
-             {"undercut_area_mm2", s->locked_area_mm2},
-             {"undercuts", std::move(undercuts)}};
+              {{"length_mm", s.line_mm},
+               {"height_range_mm", s.height_range_mm},
+               {"steepest_deg", s.steepest_deg},
+               {"sharp_share", s.sharp_share},
+               {"loops", std::move(loops)}}},
+             {"undercut_area_mm2", s.locked_area_mm2},
+             {"undercuts", std::move(undercuts)},
+             {"tunnels", std::move(tunnels)},
+             {"bores", std::move(bores)}};
       if (o->pull.empty()) {
         j["candidates"] = Json::array();
-        for (const PullCandidate& k : s->candidates)
+        for (const PullCandidate& k : s.candidates)
           j["candidates"].push_back({{"pull", json_of(k.pull)},
-                                     {"score", k.locked_area_mm2},
+                                     {"score", k.score},
                                      {"undercut_area_mm2", k.locked_area_mm2},
-                                     {"parting_length_mm", k.line_mm}});
+                                     {"parting_length_mm", k.line_mm},
+                                     {"exact", k.exact}});
       }
       j["elapsed_ms"] = clock.ms();
       return j;
@@ -239,8 +321,9 @@ void add_mould(CLI::App& app, Command& run) {
       const Stopwatch clock;
       const auto solid = load_solid(o->file, o->unit, progress);
       if (!solid) return solid.error();
-      const auto s = split_of(*solid, o->pull, progress);
-      if (!s) return s.error();
+      const auto parted = split_of(*solid, o->pull, {}, progress);
+      if (!parted) return parted.error();
+      const Split* s = &parted->split;
       const double rule = wall_by_rule_mm(measure(solid->mesh).box_mm.size(), o->need_shore, {});
       MouldOptions options;
       options.wall_mm = o->wall > 0 ? o->wall : rule;

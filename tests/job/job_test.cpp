@@ -296,7 +296,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   auto states = stage_states(job, p.planner);
   CHECK(states[0].knot == Knot::stopped);
   CHECK(states[static_cast<size_t>(Stage::check)].knot == Knot::untouched);
-  CHECK(states[static_cast<size_t>(Stage::split)].figure.find("no locks") != std::string::npos);
+  CHECK(states[static_cast<size_t>(Stage::split)].figure.find("no undercuts") != std::string::npos);
   const Tally t = tally_of(job, p.planner);
   REQUIRE(t.rubber_g);
   const auto mix = p.planner.fresh<MixResult>("mix");

@@ -4,7 +4,8 @@
 
 #include "shapes.hpp"
 #include "split/accessibility.hpp"
-#include "split/axis_split.hpp"
+#include "split/parting.hpp"
+#include "split/pull_search.hpp"
 
 using namespace palinform;
 
@@ -19,7 +20,12 @@ double locked_area(const TriMesh& m, const Vec3& d) {
 }
 
 Result<Split> split(const TriMesh& m, const Vec3& d) { return split_along(m, pair_edges(m), **RayScene::build(m), d); }
-Result<Split> best(const TriMesh& m) { return best_axis_split(m, pair_edges(m), **RayScene::build(m)); }
+Result<PullSearch> search(const TriMesh& m) {
+  const EdgePairs pairs = pair_edges(m);
+  const auto rays = *RayScene::build(m);
+  const auto bores = find_bores(m, pairs, *rays);
+  return search_pull(m, pairs, *rays, *bores);
+}
 
 }  // namespace
 
@@ -95,18 +101,31 @@ TEST_CASE("every face has a side, and the sides change places with the pull", "[
   CHECK(up.height_range_mm < 0.5);
 }
 
-TEST_CASE("the best axis leaves least locked; ties fall to shorter line, then the lower box", "[split]") {
-  CHECK(std::abs(best(shapes::bored_box({20, 15, 10}, 4, 1, 64))->pull.y) == 1);
-  CHECK(std::abs(best(shapes::bored_box({20, 15, 10}, 4, 0, 64))->pull.x) == 1);
-  const auto plate = best(shapes::box({0, 0, 0}, {30, 20, 5}, 4));
-  CHECK(plate->candidates.size() == 6);
-  CHECK(plate->locked_area_mm2 == Approx(0).margin(1e-6));
-  CHECK(std::abs(plate->pull.x) == 1);  // 2·(20 + 5) is the shortest outline
-  for (size_t i = 1; i < plate->candidates.size(); ++i)
-    CHECK(plate->candidates[i - 1].locked_area_mm2 <= plate->candidates[i].locked_area_mm2 + 1);
-  const auto again = best(shapes::box({0, 0, 0}, {30, 20, 5}, 4));
-  CHECK(again->pull == plate->pull);
-  CHECK(again->loops[0].points_mm == plate->loops[0].points_mm);
+TEST_CASE("the search finds the pull a moulder would take, and ranks the rest", "[split]") {
+  // A bore across: pull along it.
+  CHECK(std::abs(search(shapes::bored_box({20, 15, 10}, 4, 1, 64))->best.pull.y) == Approx(1));
+  CHECK(std::abs(search(shapes::bored_box({20, 15, 10}, 4, 0, 64))->best.pull.x) == Approx(1));
+  // A torus comes apart along its axis, turned or not.
+  for (const bool turn : {false, true}) {
+    const Transform t = turn ? shapes::odd_turn() : Transform{};
+    const auto s = search(transformed(shapes::torus(20, 6, 90, 45), t));
+    REQUIRE(s);
+    CHECK(std::abs(dot(s->best.pull, t.direction({0, 0, 1}))) > 0.998);
+    CHECK(s->best.locked_area_mm2 == Approx(0).margin(20));
+    CHECK(s->rose.size() >= 520);
+    CHECK(s->candidates.size() >= 5);
+    CHECK(s->candidates.front().pull == s->best.pull);
+    CHECK(s->candidates.front().exact);
+    for (size_t i = 2; i < s->candidates.size(); ++i) CHECK(s->candidates[i - 1].score <= s->candidates[i].score);
+  }
+  const auto plate = search(shapes::box({0, 0, 0}, {30, 20, 5}, 4));
+  CHECK(plate->best.locked_area_mm2 == Approx(0).margin(1e-6));
+  const auto again = search(shapes::box({0, 0, 0}, {30, 20, 5}, 4));
+  CHECK(again->best.pull == plate->best.pull);
+  CHECK(again->best.loops[0].points_mm == plate->best.loops[0].points_mm);
+  TriMesh open = shapes::box({0, 0, 0}, {1, 1, 1});
+  open.triangles.pop_back();
+  CHECK_FALSE(search_pull(open, pair_edges(open), **RayScene::build(open), {}));
 }
 
 TEST_CASE("locked places are told apart and put in order", "[split]") {
@@ -118,10 +137,6 @@ TEST_CASE("locked places are told apart and put in order", "[split]") {
   CHECK(s->regions[0].area_mm2 > s->regions[1].area_mm2);
   CHECK(s->regions[0].centroid_mm.x == Approx(0).margin(0.2));
   CHECK(s->regions[1].centroid_mm.x == Approx(60).margin(0.2));
-  const auto f = split_findings(*s);
-  REQUIRE(f.size() == 2);
-  CHECK(f[0].code == "split-locked");
-  CHECK(f[0].where.point_mm.has_value());
 }
 
 TEST_CASE("no pull, and a cancel, are answered", "[split]") {

@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "job/preparation.hpp"
+#include "job/parting_job.hpp"
 #include "mould/bare.hpp"
 
 namespace palinform {
@@ -363,28 +364,122 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  }};
                    }});
 
+  nodes.push_back({"bores", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     if (!master) return std::nullopt;
+                     const auto exact = job.master_steps.empty() ? job.mesh.exact : std::vector<ExactFace>{};
+                     return Task{hash_of("bores", plan.slot("master").key, exact), false,
+                                 [master, exact](Progress& progress) -> Result<AnyValue> {
+                                   auto b = find_bores(*master->mesh, *master->pairs, *master->rays, exact, progress);
+                                   if (!b) return b.error();
+                                   return boxed(BoresResult{*std::move(b)});
+                                 }};
+                   }});
+
+  nodes.push_back({"wishes", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto original = plan.fresh<OriginalResult>("original");
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     if (!original || !master) return std::nullopt;
+                     return Task{hash_of("wishes", plan.slot("master").key, job.split_marks, job.marks, job.bores, job.master_steps), false,
+                                 [original, master, marks = job.split_marks, faces = job.marks, bores = job.bores,
+                                  steps = job.master_steps](Progress&) -> Result<AnyValue> {
+                                   auto w = split_wishes(*original, *master, marks, faces, bores, steps);
+                                   if (!w) return w.error();
+                                   return boxed(*std::move(w));
+                                 }};
+                   }});
+
+  nodes.push_back({"search", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     const auto bores = plan.fresh<BoresResult>("bores");
+                     const auto wishes = plan.fresh<FaceWishes>("wishes");
+                     if (!master || !bores || !wishes) return std::nullopt;
+                     PullSearchOptions o;
+                     o.weights = job.pull_weights;
+                     return Task{hash_of("search", plan.slot("wishes").key, plan.slot("bores").key, o.weights), false,
+                                 [master, bores, wishes, o](Progress& progress) -> Result<AnyValue> {
+                                   auto s = search_pull(*master->mesh, *master->pairs, *master->rays, bores->bores, *wishes, o, progress);
+                                   if (!s) return s.error();
+                                   return boxed(*std::move(s));
+                                 }};
+                   }});
+
+  nodes.push_back({"releases", [](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     if (!master || !job.pull) return std::nullopt;
+                     if (master->pairs->open_edges + master->pairs->non_manifold_edges > 0) return std::nullopt;
+                     return Task{hash_of("releases", plan.slot("master").key, *job.pull), false,
+                                 [master, pull = *job.pull](Progress& progress) -> Result<AnyValue> {
+                                   auto r = releases_along(*master->mesh, *master->rays, pull, progress);
+                                   if (!r) return r.error();
+                                   return boxed(*std::move(r));
+                                 }};
+                   }});
+
   nodes.push_back(
       {"split", [](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const auto original = plan.fresh<OriginalResult>("master");
-         if (!original) return std::nullopt;
-         return Task{
-             hash_of("split", plan.slot("master").key, job.pull), false,
-             [original, pull = job.pull](Progress& progress) -> Result<AnyValue> {
-               if (original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
-                 return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
-               auto split = pull ? split_along(*original->mesh, *original->pairs, *original->rays, *pull, progress)
-                                 : best_axis_split(*original->mesh, *original->pairs, *original->rays, progress);
-               if (!split) return split.error();
-               SplitResult r;
-               r.split = *std::move(split);
-               auto paint = std::make_shared<std::vector<uint8_t>>(r.split.side);
-               for (size_t t = 0; t < paint->size(); ++t)
-                 if (r.split.locked[t]) (*paint)[t] = 2;
-               r.face_paint = paint;
-               r.findings = split_findings(r.split);
-               return boxed(std::move(r));
-             }};
+         const auto master = plan.fresh<OriginalResult>("master");
+         const auto wishes = plan.fresh<FaceWishes>("wishes");
+         if (!master || !wishes) {
+           if (plan.slot("wishes").state == Freshness::failed)
+             return Task{hash_of("split-marks", plan.slot("wishes").key), true,
+                         [e = plan.slot("wishes").error](Progress&) -> Result<AnyValue> { return e; }};
+           return std::nullopt;
+         }
+         const auto paint = [master](Split split) {
+           SplitResult r;
+           r.split = std::move(split);
+           auto faces = std::make_shared<std::vector<uint8_t>>(r.split.side);
+           for (size_t t = 0; t < faces->size(); ++t)
+             if (r.split.locked[t]) (*faces)[t] = 2;
+           r.face_paint = faces;
+           r.findings = split_findings(r.split);
+           return boxed(std::move(r));
+         };
+         if (master->pairs->open_edges + master->pairs->non_manifold_edges > 0)
+           return Task{hash_of("split-open", plan.slot("master").key), true, [](Progress&) -> Result<AnyValue> {
+                         return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+                       }};
+         if (!job.pull) {
+           const auto search = plan.fresh<PullSearch>("search");
+           if (!search) return std::nullopt;
+           return Task{hash_of("split-found", plan.slot("search").key), true,
+                       [search, paint](Progress&) -> Result<AnyValue> { return paint(search->best); }};
+         }
+         const auto releases = plan.fresh<Releases>("releases");
+         if (!releases) return std::nullopt;
+         const auto search = plan.fresh<PullSearch>("search");
+         return Task{hash_of("split", plan.slot("releases").key, plan.slot("wishes").key), false,
+                     [master, releases, wishes, paint](Progress& progress) -> Result<AnyValue> {
+                       auto s = split_from(*master->mesh, *master->pairs, *master->rays, *releases, *wishes, {}, progress);
+                       if (!s) return s.error();
+                       return paint(*std::move(s));
+                     }};
        }});
+
+  nodes.push_back({"undercuts", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     const auto split = plan.fresh<SplitResult>("split");
+                     const auto bores = plan.fresh<BoresResult>("bores");
+                     if (!master || !split || !bores) return std::nullopt;
+                     const Silicone* sil = catalogue.silicone(job.silicone_id);
+                     UndercutOptions o;
+                     o.shore_a = sil ? sil->shore_a : 30;
+                     o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
+                     const auto search = plan.fresh<PullSearch>("search");
+                     return Task{hash_of("undercuts", plan.slot("split").key, plan.slot("bores").key, o.shore_a, job.sizes, job.bores,
+                                         search ? plan.slot("search").key : Hash128{}),
+                                 false,
+                                 [&catalogue, master, split, bores, o, search, sizes = job.sizes](Progress& progress) -> Result<AnyValue> {
+                                   auto u = find_undercuts(*master->mesh, *master->rays, split->split, o, progress);
+                                   if (!u) return u.error();
+                                   UndercutsResult r;
+                                   r.shore_a = o.shore_a;
+                                   r.undercuts = *std::move(u);
+                                   r.findings = undercut_findings(r, *split, bores->bores, search.get(), catalogue);
+                                   return boxed(std::move(r));
+                                 }};
+                   }});
 
   nodes.push_back(
       {"mould", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {

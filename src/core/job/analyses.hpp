@@ -1,6 +1,7 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "questions",
-/// "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "split", "mould", "cavity", "flow", "mix", "stock", "days",
+/// "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes", "search",
+/// "releases", "split", "undercuts", "mould", "cavity", "flow", "mix", "stock", "days",
 /// "check".
 #include <functional>
 #include <array>
@@ -22,7 +23,7 @@
 #include "mould/box.hpp"
 #include "picture/shape.hpp"
 #include "job/sizing.hpp"
-#include "split/axis_split.hpp"
+#include "split/undercuts.hpp"
 
 namespace palinform {
 
@@ -71,6 +72,16 @@ struct DrawsResult {
 struct SplitResult {
   Split split;
   std::shared_ptr<const std::vector<uint8_t>> face_paint;  ///< per face: 0 a, 1 b, 2 locked
+  std::vector<Finding> findings;
+};
+
+struct BoresResult {
+  std::vector<Bore> bores;
+};
+
+struct UndercutsResult {
+  std::vector<Undercut> undercuts;
+  double shore_a = 30;  ///< of the rubber the verdicts hold for
   std::vector<Finding> findings;
 };
 

@@ -231,6 +231,21 @@ std::string job_to_json(const Job& job, bool with_castings) {
   j["room_c"] = job.room_c;
   j["gel_c"] = job.gel_c;
   if (job.pull) j["pull"] = to_json(*job.pull);
+  {
+    const auto spots = [](const std::vector<SplitMarks::Spot>& list) {
+      Json out = Json::array();
+      for (const SplitMarks::Spot& m : list) out.push_back({{"point_mm", to_json(m.point_mm)}, {"radius_mm", m.radius_mm}});
+      return out;
+    };
+    j["split_marks"] = {{"keep_clear", spots(job.split_marks.keep_clear)},
+                        {"a", spots(job.split_marks.to_a)},
+                        {"b", spots(job.split_marks.to_b)},
+                        {"line", spots(job.split_marks.line)}};
+    const PullWeights& w = job.pull_weights;
+    j["pull_weights"] = {{"locked", w.locked}, {"line", w.line}, {"flat", w.flat}, {"height", w.height}, {"show", w.show}, {"odd", w.odd}};
+    j["bores"] = Json::array();
+    for (const BoreTreatment& b : job.bores) j["bores"].push_back({{"kind", name_of(b.kind)}, {"point_mm", to_json(b.point_mm)}});
+  }
   if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
   if (job.master_g) j["master_g"] = *job.master_g;
   j["mix"] = {{"scale_division_g", job.scale_division_g},
@@ -372,6 +387,22 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     job.room_c = number(j, "room_c", 21);
     job.gel_c = number(j, "gel_c", job.room_c);
     if (j.contains("pull") && !j["pull"].is_null()) job.pull = vector3(j, "pull");
+    if (j.contains("split_marks") && j["split_marks"].is_object()) {
+      const auto spots = [&](const char* key) {
+        std::vector<SplitMarks::Spot> out;
+        for (const auto& m : list(j["split_marks"], key)) out.push_back({vector3(m, "point_mm"), number(m, "radius_mm", 2)});
+        return out;
+      };
+      job.split_marks = {spots("keep_clear"), spots("a"), spots("b"), spots("line")};
+    }
+    if (j.contains("pull_weights") && j["pull_weights"].is_object()) {
+      const Json& w = j["pull_weights"];
+      const PullWeights d;
+      job.pull_weights = {number(w, "locked", d.locked), number(w, "line", d.line), number(w, "flat", d.flat),
+                          number(w, "height", d.height), number(w, "show", d.show), number(w, "odd", d.odd)};
+    }
+    for (const auto& b : list(j, "bores"))
+      job.bores.push_back({text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm")});
     job.wall_mm = maybe(j, "wall_mm");
     job.master_g = maybe(j, "master_g");
     if (j.contains("mix") && j["mix"].is_object()) {
@@ -461,6 +492,16 @@ Status check_job(const Job& job) {
   if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high) return bad("the least hardness asked for lies above the most");
   if (outside(job.room_c, -20, 60) || outside(job.gel_c, -20, 120)) return bad("the temperatures are out of reason");
   if (job.pull && (!finite(*job.pull) || length(*job.pull) < 1e-9)) return bad("the pull has no direction");
+  for (const auto* list : {&job.split_marks.keep_clear, &job.split_marks.to_a, &job.split_marks.to_b, &job.split_marks.line}) {
+    if (list->size() > 20'000) return bad("there are too many marks on the part");
+    for (const SplitMarks::Spot& m : *list)
+      if (!finite(m.point_mm) || outside(m.radius_mm, 0, 1000)) return bad("a mark has no place");
+  }
+  for (const double w : {job.pull_weights.locked, job.pull_weights.line, job.pull_weights.flat, job.pull_weights.height,
+                         job.pull_weights.show, job.pull_weights.odd})
+    if (outside(w, 0, 1000)) return bad("a weight of the pull search must be from 0 to 1000");
+  for (const BoreTreatment& b : job.bores)
+    if (!finite(b.point_mm)) return bad("a treated bore has no place");
   if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");
   if (job.master_g && outside(*job.master_g, 0, 1e6)) return bad("the master's mass is out of reason");
   if (outside(job.scale_division_g, 1e-4, 1000)) return bad("the scale division must be from 0.0001 to 1000 g");

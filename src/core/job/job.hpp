@@ -12,6 +12,7 @@
 #include "original/master.hpp"
 #include "original/size.hpp"
 #include "size/chain.hpp"
+#include "split/pull_search.hpp"
 
 namespace palinform {
 
@@ -117,6 +118,9 @@ struct Job {
   int generations = 1;     ///< 2: the mould is taken from a casting
   double room_c = 21, gel_c = 21;
   std::optional<Vec3> pull;        ///< none: searched
+  PullWeights pull_weights;
+  SplitMarks split_marks;
+  std::vector<BoreTreatment> bores;
   std::optional<double> wall_mm;   ///< none: by the rule
   std::optional<double> master_g;  ///< weighed
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;

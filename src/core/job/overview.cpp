@@ -1,6 +1,7 @@
 #include "job/overview.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.hpp"
 
@@ -32,6 +33,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
     take(Stage::size, {f});
   }
   if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh<UndercutsResult>("undercuts")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
@@ -49,7 +51,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   std::array<StageState, stage_count> out;
   const std::array<std::vector<std::string>, stage_count> nodes{std::vector<std::string>{"original", "soundness", "master"},
                                                                 {"size"},
-                                                                {"split"},
+                                                                {"bores", "wishes", "search", "releases", "split", "undercuts"},
                                                                 {"mould"},
                                                                 {"cavity", "flow"},
                                                                 {"mix"},
@@ -101,9 +103,9 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   if (const auto r = plan.fresh<SizeResult>("size"); r && r->tightest)
     figure(Stage::size) = "tightest " + fixed(100 * r->predictions[*r->tightest].p_in_limits, 0) + " %";
   if (const auto r = plan.fresh<SplitResult>("split")) {
-    const auto locked =
-        std::count_if(r->split.regions.begin(), r->split.regions.end(), [](const auto& g) { return g.area_mm2 >= 1; });
-    figure(Stage::split) = axis_name(r->split.pull) + " · " + (locked ? counted(locked, "lock", "locks") : "no locks");
+    const auto u = plan.fresh<UndercutsResult>("undercuts");
+    const auto locked = u ? static_cast<long long>(u->undercuts.size()) : 0;
+    figure(Stage::split) = axis_name(r->split.pull) + (!u ? "" : locked ? " · " + counted(locked, "undercut", "undercuts") : " · no undercuts");
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
     figure(Stage::mould) = (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
@@ -195,6 +197,26 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
     next.scale = *number("scale");
   } else if (remedy.code == "pull" && number("x") && number("y") && number("z")) {
     next.pull = Vec3{*number("x"), *number("y"), *number("z")};
+  } else if ((remedy.code == "bore-pin" || remedy.code == "bore-tape" || remedy.code == "bore-plug") && number("x") && number("y") &&
+             number("z") && number("diameter")) {
+    const Vec3 wall{*number("x"), *number("y"), *number("z")};
+    if (remedy.code == "bore-plug") {
+      MasterStep step;
+      step.kind = MasterStep::Kind::plug;
+      step.point_mm = wall;
+      step.mm = std::round(*number("diameter") / 4 * 10) / 10;
+      next.master_steps.push_back(step);
+    } else {
+      next.bores.push_back({remedy.code == "bore-pin" ? BoreTreatment::Kind::pin : BoreTreatment::Kind::tape, wall});
+      // The pin shapes the size: every bore size of that diameter whose line lies at this bore.
+      if (remedy.code == "bore-pin")
+        for (MeasuredSize& s : next.sizes)
+          if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - *number("diameter")) < 0.05 * s.nominal_mm &&
+              length((s.from_mm + s.to_mm) * 0.5 - wall) < 6 * s.nominal_mm && s.formed != FormedBy::pin) {
+            s.formed = FormedBy::pin;
+            s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
+          }
+    }
   } else if (remedy.code == "wall" && number("mm")) {
     next.wall_mm = *number("mm");
   } else if (remedy.code == "scale-division" && number("g")) {

@@ -188,6 +188,11 @@ Result<Catalogue> read_catalogue(std::string_view text) {
         take("hand_price_per_h", u.hand_price_per_h);
     take("finish_u_mm", u.finish_u_mm), take("finish_allowance_mm", u.finish_allowance_mm);
     take("snap_grip_min_pct", u.snap_grip_min_pct), take("snap_grip_max_pct", u.snap_grip_max_pct);
+    if (r.contains("flex_ratio_at_shore") && r["flex_ratio_at_shore"].is_array()) {
+      u.flex_ratio_at_shore.clear();
+      for (const Json& e : r["flex_ratio_at_shore"])
+        if (e.is_array() && e.size() == 2) u.flex_ratio_at_shore.emplace_back(e[0].get<double>(), e[1].get<double>());
+    }
     const auto word = [&](const char* key, std::string& into) {
       if (r.contains(key) && r[key].is_string()) into = r[key];
     };

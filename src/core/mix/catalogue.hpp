@@ -53,6 +53,8 @@ struct Rules {
   double flash_mm = 0.08, flash_u_mm = 0.05, gel_u_c = 1.5, pin_u_mm = 0.004, guessed_section_mm = 6;
   double visible_void_mm = 1, hand_price_per_h = 40;
   double finish_u_mm = 0.008, finish_allowance_mm = 0.05;  ///< of a size reamed, skimmed or shimmed
+  /// reach/mouth at which rubber of a Shore A hardness still flexes out of an undercut.
+  std::vector<std::pair<double, double>> flex_ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};
   std::string fit_slides = "H8/f7", fit_turns = "H9/e9", fit_presses = "H7/s6";
   double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1;
 };

@@ -9,7 +9,7 @@
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "solid/columns.hpp"
-#include "split/axis_split.hpp"
+#include "split/parting.hpp"
 
 namespace palinform {
 

@@ -31,6 +31,8 @@ std::optional<Later> later(std::string_view name) { return find_name<Later>(late
 std::string_view name_of(MasterStep::Kind k) { return step_names[static_cast<size_t>(k)]; }
 std::optional<MasterStep::Kind> master_step(std::string_view name) { return find_name<MasterStep::Kind>(step_names, name); }
 
+std::string_view name_of(BoreTreatment::Kind k) { return k == BoreTreatment::Kind::pin ? "pin" : "tape"; }
+
 std::string words_of(const MasterStep& s) {
   switch (s.kind) {
     case MasterStep::Kind::mirror:

@@ -53,6 +53,15 @@ std::string words_of(const MasterStep& s);
 /// Figures in reason.
 Status check_step(const MasterStep& s);
 
+/// How a bore across the pull is dealt with.
+struct BoreTreatment {
+  enum class Kind { pin, tape } kind = Kind::pin;  ///< a hard pin forms it; or its mouths are taped over and it is lost
+  Vec3 point_mm;                                   ///< on the bore's wall, on the master
+  bool operator==(const BoreTreatment&) const = default;
+  void hash_into(Hasher& h) const { h.add(kind).add(point_mm); }
+};
+std::string_view name_of(BoreTreatment::Kind k);  ///< "pin", "tape"
+
 /// A job without a mesh: outer measures by calipers, and the volume by displaced water or by weight.
 struct BareOriginal {
   Vec3 extent_mm;  ///< length, width, height

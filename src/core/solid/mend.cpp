@@ -48,6 +48,36 @@ std::string MendReport::words() const {
   return s + ".";
 }
 
+namespace {
+
+/// Cuts out the faces that intersect, with `rings` rings of neighbours, and lets plain repair fill the gaps anew. Local,
+/// so that a million triangles with a few tangles stay what they are elsewhere.
+Result<TriMesh> recut(const TriMesh& mesh, int rings, Progress& progress) {
+  const auto found = self_intersections(mesh, 200'000, progress);
+  if (!found) return found.error();
+  std::vector<bool> point(mesh.points.size(), false), drop(mesh.triangles.size(), false);
+  for (const auto& [a, b] : found->pairs) drop[a] = drop[b] = true;
+  for (int k = 0; k < rings; ++k) {
+    for (size_t t = 0; t < drop.size(); ++t)
+      if (drop[t])
+        for (const uint32_t v : mesh.triangles[t]) point[v] = true;
+    for (size_t t = 0; t < drop.size(); ++t)
+      for (const uint32_t v : mesh.triangles[t])
+        if (point[v]) drop[t] = true;
+  }
+  TriMesh rest;
+  rest.points = mesh.points;
+  for (size_t t = 0; t < drop.size(); ++t)
+    if (!drop[t]) rest.triangles.push_back(mesh.triangles[t]);
+  if (rest.triangles.size() < mesh.triangles.size() / 2)
+    return Error{"more than half of the faces cut one another", "mesh", ""};
+  auto r = repair(rest, {}, progress);
+  if (!r) return r.error();
+  return std::move(r->mesh);
+}
+
+}  // namespace
+
 Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& progress) {
   Mended out{mesh, {}};
   MendReport& r = out.report;
@@ -65,24 +95,36 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
   TriMesh best = std::move(plain->mesh);
   auto after = check(best);
   if (!after) return after.error();
-  if (after->self_intersections > 0 && after->open_edges + after->non_manifold_edges == 0 &&
-      best.triangles.size() <= options.most_exact_faces) {
+  const auto take = [&](const TriMesh& tried) -> Result<bool> {
+    const auto s = check(tried);
+    if (!s) return s.error();
+    if (!s->sound()) return false;
+    after = *s, best = tried;
+    return true;
+  };
+  const bool exact_ok = best.triangles.size() <= options.most_exact_faces;
+  if (after->self_intersections > 0 && after->open_edges + after->non_manifold_edges == 0 && exact_ok) {
     size_t united = 0;
-    const auto take = [&](std::optional<TriMesh> tried) -> Status {
-      if (progress.cancelled()) return Error::stopped();
-      if (!tried) return {};
-      const auto s = check(*tried);
-      if (!s) return s.error();
-      if (s->sound()) after = *s, best = *std::move(tried);
-      return {};
-    };
-    if (auto ok = take(unite_pieces(best, &united)); !ok) return ok.error();
-    if (after->sound()) r.united_pieces = united;
-    if (!after->sound()) {
-      if (auto ok = take(without_self_intersections(best)); !ok) return ok.error();
-      r.untangled = after->sound();
+    if (const auto tried = unite_pieces(best, &united)) {
+      const auto ok = take(*tried);
+      if (!ok) return ok.error();
+      if (*ok) r.united_pieces = united;
     }
   }
+  for (int rings = 1; rings <= 3 && after->self_intersections > 0 && after->self_intersections < 20'000; ++rings) {
+    auto tried = recut(best, rings, progress);
+    if (!tried && tried.error().cancelled) return tried.error();
+    if (!tried) break;
+    const auto ok = take(*tried);
+    if (!ok) return ok.error();
+    r.untangled = r.untangled || *ok;
+  }
+  if (after->self_intersections > 0 && after->open_edges + after->non_manifold_edges == 0 && exact_ok)
+    if (const auto tried = without_self_intersections(best)) {
+      const auto ok = take(*tried);
+      if (!ok) return ok.error();
+      r.untangled = r.untangled || *ok;
+    }
   progress.report(0.5);
   if (after->sound()) {
     r.method = MendReport::Method::exact;

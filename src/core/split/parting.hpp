@@ -1,6 +1,6 @@
 #pragma once
-/// The slice's split: the best of the six axis directions, faces given to side a (+pull) or b, the line between them.
-/// The parting planner of the next issues replaces the search and the labelling; the result type stays.
+/// The split for one pull: faces given to side a (+pull) or b by exact minimum cut, the line between them, what locks
+/// (M2, M3).
 #include <optional>
 #include <vector>
 
@@ -9,6 +9,7 @@
 #include "base/result.hpp"
 #include "mesh/rays.hpp"
 #include "mesh/topology.hpp"
+#include "split/cut_labels.hpp"
 
 namespace palinform {
 
@@ -29,7 +30,9 @@ struct LockedRegion {  ///< faces that can leave toward neither side
 
 struct PullCandidate {
   Vec3 pull;
+  double score = 0;  ///< lower is better; pull_search.hpp says what goes in
   double locked_area_mm2 = 0, line_mm = 0, height_mm = 0;
+  bool exact = false;  ///< from the exact line on the whole mesh, else from samples
 };
 
 struct Split {
@@ -41,19 +44,30 @@ struct Split {
   std::vector<PartingLoop> loops;     ///< longest first
   double line_mm = 0;
   double height_range_mm = 0;             ///< how far the line climbs along the pull
-  std::vector<PullCandidate> candidates;  ///< best first; only from the search
+  std::vector<PullCandidate> candidates;  ///< best first; only from a search
+  double steepest_deg = 0;                ///< of the line against the plane across the pull
+  double sharp_share = 0;                 ///< of the line that lies on sharp edges
+  double show_share = 0;                  ///< of the line that crosses show faces
 };
 
-/// Labels and line for one pull. A face that can leave both ways joins the side it shares more border with (ties: a,
+/// Shares of each face that leave toward +pull and −pull: the rays of one pull, kept for every stroke of the brush.
+struct Releases {
+  Vec3 pull{0, 0, 1};
+  std::vector<float> up, down;
+};
+Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const Vec3& pull,
+                                Progress& progress = Progress::none());
+
+/// Labels and line from the rays of one pull. A face that can leave both ways goes where the line is cheapest (ties: a,
 /// so the line drops to the lower edge); so does a locked face. The line is smoothed on the surface.
+Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
+                         const FaceWishes& wishes = {}, const CutPrices& prices = {}, Progress& progress = Progress::none());
+
+/// Both at once.
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
                           Progress& progress = Progress::none());
 
-/// Tries the axes and takes the one with least locked area, then the shortest line, then the lowest mould. Side a is
-/// the one that more of the surface leaves toward. `mesh` must be closed.
-Result<Split> best_axis_split(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                              Progress& progress = Progress::none());
-
+/// About the line itself; what locks is undercuts.hpp's.
 std::vector<Finding> split_findings(const Split& split);
 
 /// "+z", "−x", or the vector.

@@ -1,4 +1,4 @@
-#include "split/axis_split.hpp"
+#include "split/parting.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -11,39 +11,6 @@
 
 namespace palinform {
 namespace {
-
-enum Leaves : uint8_t { toward_a, toward_b, both, neither };
-
-/// Gives each connected patch of `kind` to the side it shares more border with.
-void give_patches(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint8_t>& leaves, Leaves kind) {
-  const size_t n = mesh.triangles.size();
-  std::vector<bool> seen(n, false);
-  std::vector<uint32_t> stack, patch;
-  for (uint32_t seed = 0; seed < n; ++seed) {
-    if (leaves[seed] != kind || seen[seed]) continue;
-    double border[2] = {0, 0};
-    patch.clear();
-    seen[seed] = true;
-    stack.push_back(seed);
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      patch.push_back(t);
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-        if (!pairs.paired(h)) continue;
-        const uint32_t o = pairs.twin[h] / 3;
-        if (leaves[o] == toward_a || leaves[o] == toward_b)
-          border[leaves[o]] += length(mesh.points[edge_to(mesh, h)] - mesh.points[edge_from(mesh, h)]);
-        else if (leaves[o] == kind && !seen[o]) {
-          seen[o] = true;
-          stack.push_back(o);
-        }
-      }
-    }
-    const uint8_t given = border[toward_b] > 1.05 * border[toward_a] ? toward_b : toward_a;
-    for (const uint32_t t : patch) leaves[t] = given;
-  }
-}
 
 /// Turns over patches too small to be moulded apart (specks of noise): they join what surrounds them.
 void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint8_t>& side, double smallest_mm2) {
@@ -75,7 +42,29 @@ void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint
 struct BorderLoop {
   std::vector<uint32_t> points;
   std::vector<bool> sharp;  ///< the edge that leaves the point is a true edge of the part, bent by over 30°
+  std::vector<uint32_t> half_edge;  ///< that leaves the point, on side a
+  bool show(const FaceWishes& w, size_t i) const {
+    return !w.flags.empty() && !sharp[i] && i < half_edge.size() && (w.flags[half_edge[i] / 3] & FaceWishes::show);
+  }
 };
+
+/// Slopes of a closed line against the plane across `pull`, over stretches of at least `step_mm`, degrees.
+std::vector<double> slopes_deg(const std::vector<Vec3>& line, const Vec3& pull, double step_mm) {
+  std::vector<double> out;
+  size_t from = 0;
+  double run = 0;
+  for (size_t i = 0; i < line.size(); ++i) {
+    const Vec3& next = line[(i + 1) % line.size()];
+    run += length(next - line[i]);
+    if (run < step_mm) continue;
+    const Vec3 e = next - line[from];
+    const double len = length(e);
+    if (len > 0.3 * step_mm) out.push_back(std::asin(std::min(1.0, std::abs(dot(e, pull)) / len)) * 180 / M_PI);
+    from = (i + 1) % line.size();
+    run = 0;
+  }
+  return out;
+}
 
 std::vector<BorderLoop> border_loops(const TriMesh& mesh, const EdgePairs& pairs, const std::vector<uint8_t>& side) {
   std::multimap<uint32_t, uint32_t> leaving;
@@ -87,7 +76,7 @@ std::vector<BorderLoop> border_loops(const TriMesh& mesh, const EdgePairs& pairs
     auto at = leaving.begin();
     const uint32_t first = at->first;
     uint32_t h = at->second;
-    BorderLoop loop{{first}, {is_sharp(h)}};
+    BorderLoop loop{{first}, {is_sharp(h)}, {h}};
     leaving.erase(at);
     while (edge_to(mesh, h) != first) {
       loop.points.push_back(edge_to(mesh, h));
@@ -95,6 +84,7 @@ std::vector<BorderLoop> border_loops(const TriMesh& mesh, const EdgePairs& pairs
       if (at == leaving.end()) break;  // cannot happen on a closed mesh: as many border edges enter a point as leave it
       h = at->second;
       loop.sharp.push_back(is_sharp(h));
+      loop.half_edge.push_back(h);
       leaving.erase(at);
     }
     loop.sharp.resize(loop.points.size(), false);
@@ -147,71 +137,83 @@ std::string axis_name(const Vec3& d) {
   return fixed(d.x, 2) + ", " + fixed(d.y, 2) + ", " + fixed(d.z, 2);
 }
 
-Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
-                          Progress& progress) {
+Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const Vec3& pull, Progress& progress) {
   if (!finite(pull) || length(pull) < 1e-9)
     return Error{"the pull has no direction", "split", "Give a vector that is not nought."};
-  Split s;
-  s.pull = unit(pull) + Vec3{};  // adding nought turns −0 into 0
-  const auto up = releasable_share(mesh, rays, s.pull, {}, progress);
+  Releases r;
+  r.pull = unit(pull) + Vec3{};  // adding nought turns −0 into 0
+  auto up = releasable_share(mesh, rays, r.pull, {}, progress);
   if (!up) return up.error();
   progress.report(0.35);
-  const auto down = releasable_share(mesh, rays, -s.pull, {}, progress);
+  auto down = releasable_share(mesh, rays, -r.pull, {}, progress);
   if (!down) return down.error();
   progress.report(0.7);
+  r.up = *std::move(up);
+  r.down = *std::move(down);
+  return r;
+}
 
+Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
+                          Progress& progress) {
+  const auto r = releases_along(mesh, rays, pull, progress);
+  if (!r) return r.error();
+  return split_from(mesh, pairs, rays, *r, {}, {}, progress);
+}
+
+Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
+                         const FaceWishes& wishes, const CutPrices& prices, Progress& progress) {
+  Split s;
+  s.pull = r.pull;
   const size_t n = mesh.triangles.size();
-  std::vector<uint8_t> leaves(n);
   s.locked.assign(n, false);
-  for (size_t t = 0; t < n; ++t) {
-    const bool a = (*up)[t] >= 0.5f, b = (*down)[t] >= 0.5f;
-    leaves[t] = a && b ? both : a ? toward_a : b ? toward_b : neither;
+  const auto flags = [&](uint32_t t) { return wishes.flags.empty() ? uint8_t{0} : wishes.flags[t]; };
+  for (uint32_t t = 0; t < n; ++t) {
+    if (flags(t) & FaceWishes::ignored) continue;  // a pin or plug forms it
     // A face partly in the shade of another locks with that part of its area.
-    s.locked_area_mm2 += mesh.area_mm2(t) * (1 - std::max((*up)[t], (*down)[t]));
-    s.locked[t] = !a && !b;
+    s.locked_area_mm2 += mesh.area_mm2(t) * (1 - std::max(r.up[t], r.down[t]));
+    s.locked[t] = r.up[t] < 0.5f && r.down[t] < 0.5f;
   }
   std::vector<bool> seen(n, false);
   std::vector<uint32_t> stack;
   for (uint32_t seed = 0; seed < n; ++seed) {
     if (!s.locked[seed] || seen[seed]) continue;
-    LockedRegion r;
+    LockedRegion region;
     seen[seed] = true;
     stack.push_back(seed);
     while (!stack.empty()) {
       const uint32_t t = stack.back();
       stack.pop_back();
-      r.triangles.push_back(t);
-      r.area_mm2 += mesh.area_mm2(t);
-      r.centroid_mm += mesh.centre(t) * mesh.area_mm2(t);
+      region.triangles.push_back(t);
+      region.area_mm2 += mesh.area_mm2(t);
+      region.centroid_mm += mesh.centre(t) * mesh.area_mm2(t);
       for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
         if (pairs.paired(h) && s.locked[pairs.twin[h] / 3] && !seen[pairs.twin[h] / 3]) {
           seen[pairs.twin[h] / 3] = true;
           stack.push_back(pairs.twin[h] / 3);
         }
     }
-    if (r.area_mm2 < 0.1) continue;
-    r.centroid_mm = r.centroid_mm / r.area_mm2;
-    std::sort(r.triangles.begin(), r.triangles.end());
-    s.regions.push_back(std::move(r));
+    if (region.area_mm2 < 0.1) continue;
+    region.centroid_mm = region.centroid_mm / region.area_mm2;
+    std::sort(region.triangles.begin(), region.triangles.end());
+    s.regions.push_back(std::move(region));
   }
   std::stable_sort(s.regions.begin(), s.regions.end(),
                    [](const auto& x, const auto& y) { return x.area_mm2 > y.area_mm2; });
 
-  // Specks of locked faces on a wall must not break it up: only what keeps both sides apart stays for the second round.
-  give_patches(mesh, pairs, leaves, both);
-  give_patches(mesh, pairs, leaves, neither);
-  s.side.resize(n);
+  auto sides = cut_sides(mesh, pairs, s.pull, r.up, r.down, wishes, prices, progress);
+  if (!sides) return sides.error();
+  s.side = *std::move(sides);
   double surface = 0;
-  for (size_t t = 0; t < n; ++t) {
-    s.side[t] = leaves[t] == toward_b;
-    surface += mesh.area_mm2(t);
-  }
+  for (size_t t = 0; t < n; ++t) surface += mesh.area_mm2(t);
   absorb_specks(mesh, pairs, s.side, 1e-4 * surface);
   if (progress.cancelled()) return Error::stopped();
 
   const Transform frame = frame_along(s.pull);
   double biggest = 0, low = 1e300, high = -1e300;
   std::vector<double> areas;
+  double sharp_mm = 0, show_mm = 0;
+  const Vec3 extent = measure(mesh).box_mm.size();
+  const double span = std::max({extent.x, extent.y, extent.z});
   for (const auto& loop : border_loops(mesh, pairs, s.side)) {
     std::vector<Vec3> path;
     for (const uint32_t v : loop.points) path.push_back(mesh.points[v]);
@@ -221,7 +223,12 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
       out.length_mm += length(out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i]);
       low = std::min(low, dot(out.points_mm[i], s.pull));
       high = std::max(high, dot(out.points_mm[i], s.pull));
+      const Vec3 e = out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i];
+      const double len = length(e);
+      if (loop.sharp[i]) sharp_mm += len;
+      if (loop.show(wishes, i)) show_mm += len;
     }
+    for (const double deg : slopes_deg(out.points_mm, s.pull, 0.02 * span)) s.steepest_deg = std::max(s.steepest_deg, deg);
     areas.push_back(plan_area(out.points_mm, frame));
     if (std::abs(areas.back()) > std::abs(biggest)) biggest = areas.back();
     s.line_mm += out.length_mm;
@@ -231,86 +238,37 @@ Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const Ray
   std::stable_sort(s.loops.begin(), s.loops.end(),
                    [](const auto& x, const auto& y) { return x.length_mm > y.length_mm; });
   s.height_range_mm = s.loops.empty() ? 0 : high - low;
+  if (s.line_mm > 0) s.sharp_share = sharp_mm / s.line_mm, s.show_share = show_mm / s.line_mm;
   progress.report(1);
   return s;
-}
-
-Result<Split> best_axis_split(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, Progress& progress) {
-  const MeshMeasure m = measure(mesh);
-  std::vector<Split> tried;
-  for (int axis : {2, 1, 0}) {
-    Vec3 d;
-    d[axis] = 1;
-    auto s = split_along(mesh, pairs, rays, d, progress);
-    if (!s) return s.error();
-    tried.push_back(*std::move(s));
-    progress.report(0.3 * static_cast<double>(tried.size()));
-  }
-  // Within a thousandth of the surface two directions lock alike; then the shorter line wins.
-  const double alike = 1e-3 * m.area_mm2;
-  const auto height = [&](const Split& s) { return std::abs(dot(m.box_mm.size(), s.pull)); };
-  std::stable_sort(tried.begin(), tried.end(), [&](const Split& a, const Split& b) {
-    const double la = std::round(a.locked_area_mm2 / alike), lb = std::round(b.locked_area_mm2 / alike);
-    if (la != lb) return la < lb;
-    if (std::abs(a.line_mm - b.line_mm) > 1e-6 * (a.line_mm + b.line_mm)) return a.line_mm < b.line_mm;
-    return height(a) < height(b) - 1e-9;
-  });
-  std::vector<PullCandidate> candidates;
-  for (const Split& s : tried) {
-    candidates.push_back({s.pull, s.locked_area_mm2, s.line_mm, height(s)});
-    candidates.push_back({-s.pull + Vec3{}, s.locked_area_mm2, s.line_mm, height(s)});
-  }
-  double facing[2] = {0, 0};  // surface seen from either end; walls do not count
-  const Vec3 d = tried[0].pull;
-  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
-    const double c = dot(mesh.normal(t), d);
-    if (std::abs(c) > 0.05 && !tried[0].locked[t]) facing[c < 0] += mesh.area_mm2(t);
-  }
-  Split best = std::move(tried[0]);
-  // Flat faces weigh the same from both ends; the end with more shape to it has more area.
-  if (facing[1] > facing[0] * 1.0001) {
-    auto turned = split_along(mesh, pairs, rays, -d, progress);
-    if (!turned) return turned.error();
-    best = *std::move(turned);
-    std::swap(candidates[0], candidates[1]);
-  }
-  best.candidates = std::move(candidates);
-  progress.report(1);
-  return best;
 }
 
 std::vector<Finding> split_findings(const Split& s) {
   std::vector<Finding> out;
   if (s.loops.empty()) {
-    out.push_back({"split-no-line",
-                   Severity::stop,
-                   {},
-                   "There is no line to split along",
-                   "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece "
-                   "mould may do.",
-                   {},
-                   true,
-                   false});
+    Finding f;
+    f.code = "split-no-line";
+    f.severity = Severity::stop;
+    f.what = "There is no line to split along";
+    f.why = "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece mould may do.";
+    out.push_back(std::move(f));
     return out;
   }
-  int told = 0;
-  for (const LockedRegion& r : s.regions) {
-    if (r.area_mm2 < 1 || ++told > 4) break;
-    Finding f{"split-locked", Severity::caution, {}, "", "", {}};
-    f.where.point_mm = r.centroid_mm;
-    f.where.step = std::to_string(told);
-    f.what = told == 1 ? "A place that neither half lets go" : "Another place that locks";
-    f.why = significant(r.area_mm2, 3) + " mm² can leave neither toward " + axis_name(s.pull) + " nor toward " +
-            axis_name(-s.pull) + ". Soft rubber may flex out of it; a bore across the pull wants a pin.";
-    for (const PullCandidate& c : s.candidates)
-      if (c.locked_area_mm2 < 0.8 * s.locked_area_mm2) {
-        f.remedies.push_back({"pull",
-                              "Pull along " + axis_name(c.pull) + " (" + significant(c.locked_area_mm2, 3) + " mm²)",
-                              {{"x", fixed(c.pull.x, 6)}, {"y", fixed(c.pull.y, 6)}, {"z", fixed(c.pull.z, 6)}}});
-        break;
-      }
+  const auto add = [&](const char* code, std::string what, std::string why) {
+    Finding f;
+    f.code = code;
+    f.severity = Severity::caution;
+    f.what = std::move(what);
+    f.why = std::move(why);
+    f.where.point_mm = s.loops[0].points_mm[0];
     out.push_back(std::move(f));
-  }
+  };
+  if (s.steepest_deg > 60)
+    add("split-steep", "The line climbs at " + fixed(s.steepest_deg, 0) + "°",
+        "Over 60° the halves rub as they part and leave a knife edge of rubber. Mark where the line should pass, or turn the pull.");
+  if (s.show_share > 0.02)
+    add("split-show", fixed(100 * s.show_share, 0) + " % of the line crosses show faces",
+        "It leaves a witness there. Mark the face to be kept clear, or choose another pull.");
   return out;
 }
 

@@ -1,0 +1,145 @@
+#include "split/bores.hpp"
+
+#include <Eigen/Eigenvalues>
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace palinform {
+
+namespace {
+
+/// Cheap test before a whole patch is grown: does a circle of radius r about `middle` fit the wall near face t?
+bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, uint32_t t, const Vec3& middle, double r) {
+  std::vector<uint32_t> near{t};
+  for (size_t i = 0; i < near.size() && near.size() < 30; ++i)
+    for (uint32_t h = 3 * near[i]; h < 3 * near[i] + 3; ++h) {
+      if (!pairs.paired(h)) continue;
+      const uint32_t o = pairs.twin[h] / 3;
+      if (dot(mesh.normal(o), mesh.normal(near[i])) < 0.9 || std::find(near.begin(), near.end(), o) != near.end()) continue;
+      near.push_back(o);
+    }
+  Eigen::Matrix3d sum = Eigen::Matrix3d::Zero();
+  for (const uint32_t k : near) {
+    const Vec3 n = mesh.normal(k);
+    const Eigen::Vector3d v(n.x, n.y, n.z);
+    sum += v * v.transpose() / static_cast<double>(near.size());
+  }
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(sum);
+  if (eigen.eigenvalues()[1] < 1e-4) return false;  // flat
+  if (eigen.eigenvalues()[0] > 0.25 * eigen.eigenvalues()[1]) return false;  // bent both ways
+  const Eigen::Vector3d a = eigen.eigenvectors().col(0);
+  const Vec3 axis{a.x(), a.y(), a.z()}, u = any_perpendicular(axis), v = cross(axis, u);
+  int good = 0;
+  constexpr int n = 16;
+  for (int k = 0; k < n; ++k) {
+    const double angle = 2 * M_PI * k / n;
+    const auto hit = rays.first_hit(middle, u * std::cos(angle) + v * std::sin(angle), 0);
+    good += hit && std::abs(hit->t_mm - r) < 0.08 * r;
+  }
+  return good >= n - 1;
+}
+
+}  // namespace
+
+Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                                     std::span<const ExactFace> exact, Progress& progress) {
+  const size_t n = mesh.triangles.size();
+  std::vector<bool> seen(n, false);
+  std::vector<Bore> out;
+  const double diagonal = rays.diagonal_mm();
+  // Large meshes: a bore worth speaking of has many faces, so a share of them finds it.
+  const size_t stride = std::max<size_t>(1, n / 24'000), seeds = (n + stride - 1) / stride;
+  std::vector<uint8_t> promising(seeds, 0);
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, seeds, 64), [&](const auto& range) {
+    for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i) {
+      const auto t = static_cast<uint32_t>(i * stride);
+      const Vec3 p = mesh.centre(t), normal = mesh.normal(t);
+      const auto hit = rays.first_hit(p + normal * (1e-5 * diagonal), normal, 0);
+      if (!hit || hit->t_mm > 0.5 * diagonal) continue;
+      if (dot(mesh.normal(hit->triangle), normal) > -0.94) continue;  // not the wall across
+      // The faces around give the axis; square to it, rays from the middle must meet the wall at one and the same
+      // distance.
+      promising[i] = round_about(mesh, pairs, rays, t, p + normal * (0.5 * hit->t_mm), 0.5 * hit->t_mm);
+    }
+  });
+  if (progress.cancelled()) return Error::stopped();
+  progress.report(0.5);
+  size_t fits = 0;
+  for (size_t i = 0; i < seeds; ++i) {
+    const auto t = static_cast<uint32_t>(i * stride);
+    if (!promising[i] || seen[t]) continue;
+    if (progress.cancelled()) return Error::stopped();
+    if (++fits > 600) break;
+    FaceFit f = fit_face(mesh, pairs, t);
+    for (const uint32_t k : f.triangles) seen[k] = true;
+    seen[t] = true;
+    if (f.kind != FaceKind::bore) continue;
+    // All round, not the inside of a fillet or a slot's end.
+    Vec3 sum;
+    double area = 0;
+    for (const uint32_t k : f.triangles) sum += mesh.area_vector(k) * 0.5, area += mesh.area_mm2(k);
+    if (length(sum) > 0.15 * area) continue;
+    f = snapped(std::move(f), exact);
+    Bore b;
+    b.axis = f.direction;
+    b.diameter_mm = f.diameter_mm;
+    b.fit_rms_mm = f.fit_rms_mm;
+    b.depth_mm = f.depth_mm;
+    b.centroid_mm = f.point_mm;
+    b.triangles = f.triangles;
+    b.through = true;
+    for (const double way : {-1.0, 1.0}) {
+      const auto floor = rays.first_hit(f.point_mm, f.direction * way, 0);
+      if (floor && floor->t_mm < 0.5 * f.depth_mm + 0.6 * f.diameter_mm) b.through = false;
+    }
+    // One sense for the axis, so that the same part tells the same: its largest component is positive.
+    int most = 0;
+    for (int k = 1; k < 3; ++k)
+      if (std::abs(b.axis[k]) > std::abs(b.axis[most]) + 1e-6) most = k;
+    if (b.axis[most] < 0) b.axis = -b.axis;
+    out.push_back(std::move(b));
+  }
+  std::stable_sort(out.begin(), out.end(), [](const Bore& a, const Bore& b) { return a.diameter_mm > b.diameter_mm; });
+  progress.report(1);
+  return out;
+}
+
+std::vector<Vec3> flat_normals(const TriMesh& mesh, size_t most) {
+  // Areas gathered on a fine grid of directions; the mean normal of the fullest cells.
+  struct Bin {
+    Vec3 sum;
+    double area = 0;
+  };
+  constexpr int m = 48;
+  std::vector<Bin> bins(6 * m * m);
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    const Vec3 a = mesh.area_vector(t) * 0.5;
+    const double area = length(a);
+    if (!(area > 0)) continue;
+    int axis = 0;
+    for (int k = 1; k < 3; ++k)
+      if (std::abs(a[k]) > std::abs(a[axis])) axis = k;
+    const double u = a[(axis + 1) % 3] / std::abs(a[axis]), v = a[(axis + 2) % 3] / std::abs(a[axis]);
+    const auto cell = [&](double x) { return std::clamp(static_cast<int>((x + 1) * 0.5 * m + 0.25), 0, m - 1); };
+    Bin& b = bins[static_cast<size_t>(((axis * 2 + (a[axis] < 0)) * m + cell(u)) * m + cell(v))];
+    b.sum += a;
+    b.area += area;
+  }
+  std::vector<size_t> order(bins.size());
+  std::iota(order.begin(), order.end(), size_t{0});
+  std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return bins[a].area > bins[b].area; });
+  std::vector<Vec3> out;
+  for (const size_t i : order) {
+    if (out.size() >= most || !(bins[i].area > 0)) break;
+    if (length(bins[i].sum) < 0.999 * bins[i].area) continue;  // curved
+    const Vec3 d = unit(bins[i].sum);
+    if (std::none_of(out.begin(), out.end(), [&](const Vec3& o) { return std::abs(dot(o, d)) > 0.9995; })) out.push_back(d);
+  }
+  return out;
+}
+
+}  // namespace palinform
