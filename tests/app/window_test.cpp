@@ -987,3 +987,48 @@ TEST_CASE("a resin is picked by need, and castings teach", "[app]") {
   o.click(o.find<QPushButton>("learn-forget"));
   CHECK_FALSE(o.desk().job().learned);
 }
+
+TEST_CASE("the pull is picked on the rose, the bore gets its pin, marks move the line", "[app]") {
+  Open o;
+  o.window->go(Stage::split);
+  o.settle_picture();
+  const auto split = [&] { return o.desk().plan().fresh<SplitResult>("split"); };
+  REQUIRE(split());
+  CHECK(split()->split.pull == Vec3{0, 0, 1});
+  // Off to the side and back to the best by a click on its ring.
+  PullRose* rose = o.window->findChild<PullRose*>();
+  REQUIRE(rose);
+  const QPointF side = rose->place_of(unit(Vec3{1, 0.2, 0.3}));
+  QTest::mouseClick(rose, Qt::LeftButton, {}, side.toPoint());
+  o.settle();
+  REQUIRE(o.desk().job().pull);
+  CHECK(dot(*o.desk().job().pull, unit(Vec3{1, 0.2, 0.3})) > 0.99);
+  CHECK(split()->split.locked_area_mm2 > 300);
+  QTest::mouseClick(rose, Qt::LeftButton, {}, rose->place_of({0, 0, 1}).toPoint());
+  o.settle();
+  CHECK_FALSE(o.desk().job().pull);
+  for (const Vec3& d : {Vec3{0, 0, 1}, unit(Vec3{0.3, -0.5, 0.4}), unit(Vec3{-0.9, 0.1, 0.05})})
+    CHECK(dot(*rose->direction_at(rose->place_of(d)), d) > 0.9999);
+  // The cross bore: one button, and nothing locks any more; its size is formed by the pin.
+  FindingCard* bore = o.card("split-bore");
+  REQUIRE(bore);
+  o.click(bore->findChildren<QPushButton*>("remedy-bore-pin").front());
+  o.settle();
+  REQUIRE(o.desk().job().bores.size() == 1);
+  CHECK_FALSE(o.card("split-bore"));
+  CHECK(o.window->strand()->button(Stage::split)->state().figure == "+z · no undercuts");
+  // A mark on the wall moves the line; wiped, it is back.
+  const double before = split()->split.line_mm;
+  o.click(o.find<QPushButton>("brush-b"));
+  PartView* view = o.window->findChild<SplitPage*>()->view();
+  view->look(-90, 20);
+  o.settle_picture();
+  const auto q = view->camera().project({-5, -12, 4.5});
+  o.window->findChild<SplitPage*>()->canvas_clicked(q.x, q.y);
+  o.settle();
+  REQUIRE(o.desk().job().split_marks.to_b.size() == 1);
+  CHECK(std::abs(split()->split.line_mm - before) > 0.5);
+  o.click(o.find<QPushButton>("brush-wipe"));
+  o.settle();
+  CHECK(split()->split.line_mm == Approx(before));
+}

@@ -57,6 +57,9 @@ Job full_job() {
                     {MasterStep::Kind::join, 0, {}, 0, std::string(32, 'b'), "left.stl"}};
   j.needs = {60, 80, true, 70, "tough", "opaque", "black", 12, 8};
   j.learned = LearnedShrink{"add-40-translucent", "pu-tough-black", -0.12, 0.03, "2 castings"};
+  j.split_marks = {{{{1, 2, 3}, 2}}, {{{4, 5, 6}, 1}}, {}, {{{7, 8, 9}, 3}}};
+  j.pull_weights.height = 0.5;
+  j.bores = {{BoreTreatment::Kind::tape, {1, 1, 1}}};
   j.axis_scale = {1.01, 1.02, 1.03};
   j.generations = 2;
   j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};

@@ -54,12 +54,44 @@ void LineProfile::paintEvent(QPaintEvent*) {
 
 SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
-  view_->set_margins(QMargins(30, 70, 30, 120));
+  view_->set_margins(QMargins(30, 100, 200, 120));
   view_->set_overlay([this](QPainter& p) { draw_over(p); });
   pulls_ = new Chips(this);
-  pulls_->add(QStringLiteral("Best axis"), QStringLiteral("pull-search"));
+  pulls_->add(QStringLiteral("Search"), QStringLiteral("pull-search"));
   for (const Vec3& a : axes)
     pulls_->add(QStringLiteral("Pull %1").arg(qs(axis_name(a))), QStringLiteral("pull-%1").arg(qs(axis_name(a))));
+  brush_ = new Chips(this);
+  brush_->add(QStringLiteral("Look"), QStringLiteral("brush-none"));
+  brush_->add(QStringLiteral("Keep clear"), QStringLiteral("brush-clear"));
+  brush_->add(QStringLiteral("To side a"), QStringLiteral("brush-a"));
+  brush_->add(QStringLiteral("To side b"), QStringLiteral("brush-b"));
+  brush_->add(QStringLiteral("Line here"), QStringLiteral("brush-line"));
+  brush_->set_current(0);
+  wipe_ = new QPushButton(QStringLiteral("Wipe marks"), this);
+  wipe_->setProperty("kind", "bare");
+  wipe_->setObjectName(QStringLiteral("brush-wipe"));
+  hint_ = remark();
+  hint_->setParent(this);
+  rose_ = new PullRose(this);
+  connect(view_, &PartView::clicked, this, &SplitPage::canvas_clicked);
+  connect(brush_, &Chips::chosen, this, [this](int i) {
+    view_->setCursor(i > 0 ? Qt::CrossCursor : Qt::ArrowCursor);
+    hint_->setText(i == 0 ? QString() : QStringLiteral("Click on the part; each click marks a spot, the line moves at once."));
+  });
+  connect(wipe_, &QPushButton::clicked, this, [this] {
+    Job next = desk_.job();
+    next.split_marks = {};
+    desk_.edit(next, QStringLiteral("marks wiped"));
+  });
+  connect(rose_, &PullRose::picked, this, [this](const Vec3& pull, bool dragging) {
+    Job next = desk_.job();
+    const auto search = desk_.plan().fresh<PullSearch>("search");
+    if (search && !dragging && pull == search->best.pull)
+      next.pull.reset();
+    else
+      next.pull = pull;
+    desk_.edit(next, QStringLiteral("pull picked"), QStringLiteral("pull-drag"));
+  });
   told_ = new QLabel(this);
   told_->setTextFormat(Qt::RichText);
   told_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -77,21 +109,42 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
+void SplitPage::canvas_clicked(double x, double y) {
+  const int kind = brush_->current();
+  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  if (kind <= 0 || !master) return;
+  const auto hit = pick(view_->picture(), view_->camera(), master->mesh.get(), x, y);
+  if (!hit || hit->triangle == Picture::cut_face) return;
+  const Vec3 size = master->measure.box_mm.size();
+  const SplitMarks::Spot spot{hit->point_mm, std::max(0.035 * std::max({size.x, size.y, size.z}), 0.5)};
+  Job next = desk_.job();
+  SplitMarks& m = next.split_marks;
+  (kind == 1 ? m.keep_clear : kind == 2 ? m.to_a : kind == 3 ? m.to_b : m.line).push_back(spot);
+  desk_.edit(next, QStringLiteral("mark on the part"));
+}
+
 void SplitPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().value<SplitResult>("split");
   const SlotView slot = desk_.plan().slot("split");
-  int now = 0;
-  for (int i = 0; i < 6; ++i)
+  rose_->show_search(desk_.plan().value<PullSearch>("search"), split ? split->split.pull : Vec3{0, 0, 1});
+  wipe_->setVisible(!job.split_marks.empty());
+  int now = job.pull ? -1 : 0;
+  for (int i = 0; i < 6; ++i)  // none of the chips where the rose picked another
     if (job.pull && length(*job.pull - axes[i]) < 1e-9) now = i + 1;
   pulls_->set_current(now);
   const bool fits = original && split && split->face_paint->size() == original->mesh->triangles.size();
   view_->setVisible(fits);
   profile_->setVisible(fits);
   told_->setVisible(fits);
+  rose_->setVisible(fits);
+  brush_->setVisible(fits);
+  hint_->setVisible(fits);
   empty_->setVisible(!fits);
-  empty_->setText(slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
+  const SlotView search = desk_.plan().slot("search");
+  empty_->setText(search.state == Freshness::running ? QStringLiteral("Searching the half-globe for the best pull…")
+                  : slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
                   : slot.state == Freshness::failed
                       ? qs(slot.error.text())
                       : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
@@ -117,10 +170,10 @@ void SplitPage::refresh() {
     const QString locks = s.locked_area_mm2 < 1
                               ? QStringLiteral("nothing locks")
                               : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
-    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4")
+    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4 · steepest %5° · %6 % on sharp edges")
                        .arg(u.length_unit_text(s.line_mm, 0),
                             qs(counted(static_cast<long long>(s.loops.size()), "loop", "loops")), qs(axis_name(s.pull)),
-                            locks));
+                            locks, qs(fixed(s.steepest_deg, 0)), qs(fixed(100 * s.sharp_share, 0))));
     profile_->show_line(s.loops.empty() ? std::vector<Vec3>{} : s.loops.front().points_mm, s.pull, u);
   } else {
     shown_.clear();
@@ -138,6 +191,12 @@ void SplitPage::lay_out() {
   view_->setGeometry(rect());
   pulls_->adjustSize();
   pulls_->move(16, 14);
+  brush_->adjustSize();
+  brush_->move(16, 54);
+  wipe_->adjustSize();
+  wipe_->move(brush_->x() + brush_->width() + 8, 54);
+  hint_->setGeometry(18, 90, std::max(60, width() - 250), 22);
+  rose_->move(width() - rose_->width() - 14, 54);
   told_->setGeometry(20, height() - 112, width() - 40, 22);
   profile_->setGeometry(16, height() - 90, width() - 32, 80);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
@@ -157,17 +216,39 @@ void SplitPage::draw_over(QPainter& p) {
   const Vec3 end = s.pull * (0.5 * std::abs(dot(box.size(), s.pull)));
   tags.push_back({box.centre() + end, QStringLiteral("Side a · lifts this way"), pal().note});
   tags.push_back({box.centre() - end, QStringLiteral("Side b · dotted"), pal().caution});
-  int told = 0;
-  for (const LockedRegion& r : s.regions) {
-    if (r.area_mm2 < 1 || ++told > 3) break;
-    tags.push_back({r.centroid_mm, QStringLiteral("Locks · %1 mm²").arg(qs(significant(r.area_mm2, 3))), pal().stop});
+  if (const auto found = desk_.plan().value<UndercutsResult>("undercuts")) {
+    int told = 0;
+    for (const Undercut& k : found->undercuts) {
+      if (++told > 4) break;
+      const QString what = k.sealed() ? QStringLiteral("Sealed in") : k.tunnel() ? QStringLiteral("Passage") : k.flexes ? QStringLiteral("Flexes out") : QStringLiteral("Locks");
+      tags.push_back({k.centroid_mm,
+                      QStringLiteral("%1 · %2 deep, mouth %3").arg(what, u.length_unit_text(k.reach_mm, 1), u.length_unit_text(k.mouth_mm, 1)),
+                      k.flexes ? pal().caution : pal().stop});
+    }
   }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
     tags.push_back(
         {l.points_mm.front(), QStringLiteral("Shut-off · %1").arg(u.length_unit_text(l.length_mm, 0)), pal().quiet});
   }
-  draw_tags(p, *view_, tags, QRectF(12, 60, width() - 24.0, height() - 190.0));
+  draw_tags(p, *view_, tags, QRectF(12, 96, width() - 232.0, height() - 226.0));
+  // Marks as small signs on the part: never by colour alone.
+  const SplitMarks& m = desk_.job().split_marks;
+  const auto signs = [&](const std::vector<SplitMarks::Spot>& list, const QString& sign, const QColor& c) {
+    p.setFont(type_face(12, 600));
+    for (const SplitMarks::Spot& spot : list) {
+      const auto q = view_->camera().project(spot.point_mm);
+      p.setPen(QPen(c, 2));
+      p.setBrush(pal().panel);
+      p.drawEllipse(QPointF(q.x, q.y), 9, 9);
+      p.setPen(c);
+      p.drawText(QRectF(q.x - 9, q.y - 9, 18, 18), Qt::AlignCenter, sign);
+    }
+  };
+  signs(m.keep_clear, QStringLiteral("×"), pal().stop);
+  signs(m.to_a, QStringLiteral("a"), pal().note);
+  signs(m.to_b, QStringLiteral("b"), pal().caution);
+  signs(m.line, QStringLiteral("–"), pal().act);
   if (pointed_) {
     const auto q = view_->camera().project(*pointed_);
     p.setPen(QPen(pal().stop, 2.5));

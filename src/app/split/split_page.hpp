@@ -1,6 +1,7 @@
 #pragma once
 /// Split: the part with its parting line, both sides told apart, what locks hatched; the pull is chosen here.
 #include "shell/stage_page.hpp"
+#include "split/pull_rose.hpp"
 #include "view3d/part_view.hpp"
 
 namespace palinform::app {
@@ -29,6 +30,9 @@ class SplitPage : public StagePage {
   void point_at(const Finding& f) override;
   bool settled() const override { return view_->passes() >= PartView::settled_passes; }
   PartView* view() const { return view_; }
+  PullRose* rose() const { return rose_; }
+  /// A stroke of the chosen brush there.
+  void canvas_clicked(double x, double y);
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -37,7 +41,10 @@ class SplitPage : public StagePage {
   void draw_over(QPainter& p);
   void lay_out();
   PartView* view_;
-  Chips* pulls_;
+  Chips *pulls_, *brush_;
+  QPushButton* wipe_;
+  PullRose* rose_;
+  QLabel* hint_;
   QLabel *told_, *empty_;
   LineProfile* profile_;
   std::optional<Vec3> pointed_;

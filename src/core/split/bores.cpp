@@ -7,13 +7,17 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <optional>
+#include <unordered_map>
+#include <unordered_set>
 
 namespace palinform {
 
 namespace {
 
 /// Cheap test before a whole patch is grown: does a circle of radius r about `middle` fit the wall near face t?
-bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, uint32_t t, const Vec3& middle, double r) {
+bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, uint32_t t, const Vec3& middle, double r,
+                 Vec3& axis) {
   std::vector<uint32_t> near{t};
   for (size_t i = 0; i < near.size() && near.size() < 30; ++i)
     for (uint32_t h = 3 * near[i]; h < 3 * near[i] + 3; ++h) {
@@ -32,7 +36,8 @@ bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& ra
   if (eigen.eigenvalues()[1] < 1e-4) return false;  // flat
   if (eigen.eigenvalues()[0] > 0.25 * eigen.eigenvalues()[1]) return false;  // bent both ways
   const Eigen::Vector3d a = eigen.eigenvectors().col(0);
-  const Vec3 axis{a.x(), a.y(), a.z()}, u = any_perpendicular(axis), v = cross(axis, u);
+  axis = {a.x(), a.y(), a.z()};
+  const Vec3 u = any_perpendicular(axis), v = cross(axis, u);
   int good = 0;
   constexpr int n = 16;
   for (int k = 0; k < n; ++k) {
@@ -41,6 +46,54 @@ bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& ra
     good += hit && std::abs(hit->t_mm - r) < 0.08 * r;
   }
   return good >= n - 1;
+}
+
+/// A cylinder to grow a wall along, and how far from it faces may lie.
+struct Mantle {
+  Vec3 point, axis;
+  double r = 0, lift = 1e9;       ///< mm; reach along the axis
+  double lean = 0.1, off = 0.06;  ///< of a face's normal toward the axis; of its centre from r, as a share
+};
+
+/// Faces joined to `seed` on the mantle, fitted by themselves as a bore. `wall`: what was grown, fit or no fit.
+std::optional<FaceFit> fit_wall(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, const Mantle& c,
+                                std::vector<uint32_t>& wall) {
+  wall.assign(1, seed);
+  std::unordered_set<uint32_t> in{seed};
+  for (size_t q = 0; q < wall.size(); ++q)
+    for (uint32_t h = 3 * wall[q]; h < 3 * wall[q] + 3; ++h) {
+      if (!pairs.paired(h)) continue;
+      const uint32_t o = pairs.twin[h] / 3;
+      const Vec3 away = mesh.centre(o) - c.point;
+      const double lift = dot(away, c.axis);
+      // Long facets reach into the stretch though their middle lies outside.
+      double low = lift, high = lift;
+      for (int k = 0; k < 3; ++k) {
+        const double corner = dot(mesh.corner(o, k) - c.point, c.axis);
+        low = std::min(low, corner), high = std::max(high, corner);
+      }
+      if (low > c.lift || high < -c.lift || std::abs(dot(mesh.normal(o), c.axis)) > c.lean ||
+          std::abs(length(away - c.axis * lift) - c.r) > c.off * c.r || !in.insert(o).second)
+        continue;
+      wall.push_back(o);
+    }
+  if (wall.size() < 8) return std::nullopt;
+  TriMesh cut;
+  std::unordered_map<uint32_t, uint32_t> to;
+  for (const uint32_t k : wall) {
+    Triangle t = mesh.triangles[k];
+    for (uint32_t& v : t) {
+      const auto [at, fresh] = to.try_emplace(v, static_cast<uint32_t>(cut.points.size()));
+      if (fresh) cut.points.push_back(mesh.points[v]);
+      v = at->second;
+    }
+    cut.triangles.push_back(t);
+  }
+  FaceFit f = fit_face(cut, pair_edges(cut), 0, 60);
+  if (f.kind != FaceKind::bore) return std::nullopt;
+  for (uint32_t& k : f.triangles) k = wall[k];
+  std::sort(f.triangles.begin(), f.triangles.end());
+  return f;
 }
 
 }  // namespace
@@ -53,7 +106,12 @@ Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs
   const double diagonal = rays.diagonal_mm();
   // Large meshes: a bore worth speaking of has many faces, so a share of them finds it.
   const size_t stride = std::max<size_t>(1, n / 24'000), seeds = (n + stride - 1) / stride;
-  std::vector<uint8_t> promising(seeds, 0);
+  struct Guess {
+    bool good = false;
+    Vec3 middle, axis;
+    double r = 0;
+  };
+  std::vector<Guess> promising(seeds);
   tbb::parallel_for(tbb::blocked_range<size_t>(0, seeds, 64), [&](const auto& range) {
     for (size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i) {
       const auto t = static_cast<uint32_t>(i * stride);
@@ -63,21 +121,30 @@ Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs
       if (dot(mesh.normal(hit->triangle), normal) > -0.94) continue;  // not the wall across
       // The faces around give the axis; square to it, rays from the middle must meet the wall at one and the same
       // distance.
-      promising[i] = round_about(mesh, pairs, rays, t, p + normal * (0.5 * hit->t_mm), 0.5 * hit->t_mm);
+      Guess& g = promising[i];
+      g.r = 0.5 * hit->t_mm;
+      g.middle = p + normal * g.r;
+      g.good = round_about(mesh, pairs, rays, t, g.middle, g.r, g.axis);
     }
   });
   if (progress.cancelled()) return Error::stopped();
   progress.report(0.5);
-  size_t fits = 0;
+  std::vector<uint32_t> wall;
   for (size_t i = 0; i < seeds; ++i) {
     const auto t = static_cast<uint32_t>(i * stride);
-    if (!promising[i] || seen[t]) continue;
+    if (!promising[i].good || seen[t]) continue;
     if (progress.cancelled()) return Error::stopped();
-    if (++fits > 600) break;
-    FaceFit f = fit_face(mesh, pairs, t);
-    for (const uint32_t k : f.triangles) seen[k] = true;
-    seen[t] = true;
-    if (f.kind != FaceKind::bore) continue;
+    // The wall alone is grown and fitted: on a scan the smooth skin around runs on over everything. First near the seed,
+    // for a good axis; then all of it along that axis.
+    const Guess& g = promising[i];
+    auto near = fit_wall(mesh, pairs, t, {g.middle, g.axis, g.r, 1.5 * g.r, 0.2, 0.15}, wall);
+    for (const uint32_t k : wall) seen[k] = true;
+    if (!near) continue;
+    auto whole = fit_wall(mesh, pairs, t, {near->point_mm, near->direction, 0.5 * near->diameter_mm, 1e9, 0.1, 0.06}, wall);
+    for (const uint32_t k : wall) seen[k] = true;
+    if (!whole) whole = std::move(near);
+    FaceFit f = *std::move(whole);
+    if (f.fit_rms_mm > 0.0125 * f.diameter_mm) continue;  // a waist, no bore
     // All round, not the inside of a fillet or a slot's end.
     Vec3 sum;
     double area = 0;

@@ -64,6 +64,15 @@ Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pai
   p.cost_b.resize(n);
   p.seam.assign(3 * n, 0);
   const auto flags = [&](uint32_t t) { return wishes.flags.empty() ? uint8_t{0} : wishes.flags[t]; };
+  // Walls that may go either way lean toward a: the line drops to the lower edge, where the part lies on the board. The
+  // lean stays under about a quarter of a line's length, so that it buys no much longer one.
+  double total = 0, either = 0;
+  for (size_t t = 0; t < n; ++t) {
+    const double area = mesh.area_mm2(t);
+    total += area;
+    if (up[t] > 0.99f && down[t] > 0.99f) either += area;
+  }
+  const double lean = either > 0 ? std::min(0.02, 0.25 * 2 * std::sqrt(total) / either) : 0;
   tbb::parallel_for(tbb::blocked_range<size_t>(0, n, 4096), [&](const auto& range) {
     for (size_t i = range.begin(); i < range.end(); ++i) {
       const auto t = static_cast<uint32_t>(i);
@@ -77,7 +86,7 @@ Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pai
         p.cost_a[t] = static_cast<float>(c.locked_per_mm2 * area * (not_a - common));
         p.cost_b[t] = static_cast<float>(c.locked_per_mm2 * area * (not_b - common));
       }
-      p.cost_b[t] += static_cast<float>(1e-3 * area);  // ties go to a
+      p.cost_b[t] += static_cast<float>((lean + 1e-4) * area);
       if (f & FaceWishes::to_a) p.cost_b[t] = static_cast<float>(c.forbidden * (1 + area));
       if (f & FaceWishes::to_b) p.cost_a[t] = static_cast<float>(c.forbidden * (1 + area));
       for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
