@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "mesh/feature.hpp"
 #include "mesh/load.hpp"
 #include "mesh/repair.hpp"
 #include "mesh/save.hpp"
@@ -14,10 +15,9 @@
 #include "mould/box.hpp"
 #include "picture/render.hpp"
 #include "shapes.hpp"
-#include "mesh/feature.hpp"
 #include "size/scale_choice.hpp"
-#include "solid/mend.hpp"
 #include "solid/columns.hpp"
+#include "solid/mend.hpp"
 #include "split/accessibility.hpp"
 #include "split/parting.hpp"
 

@@ -95,13 +95,14 @@ double ornament(const Vec3& p) {
   return cut(d, p.z, 0.5);
 }
 
-/// The surviving right-hand drum latch: plate with pivot boss Ø5, arm with a catch to one side, thumb rest, spring slot.
-/// About 49 mm long; its catch makes it one-handed.
+/// The surviving right-hand drum latch: plate with pivot boss Ø5, arm with a catch to one side, thumb rest, spring
+/// slot. About 49 mm long; its catch makes it one-handed.
 double latch(const Vec3& p) {
   const double qx = std::abs(p.x) - 22 + 4, qy = std::abs(p.y) - 9 + 4;
   double plan = std::hypot(std::max(qx, 0.0), std::max(qy, 0.0)) + std::min(std::max(qx, qy), 0.0) - 4;
   const auto arm = [&](double x0, double y0, double x1, double y1, double w) {
-    const double dx = x1 - x0, dy = y1 - y0, t = std::clamp(((p.x - x0) * dx + (p.y - y0) * dy) / (dx * dx + dy * dy), 0.0, 1.0);
+    const double dx = x1 - x0, dy = y1 - y0,
+                 t = std::clamp(((p.x - x0) * dx + (p.y - y0) * dy) / (dx * dx + dy * dy), 0.0, 1.0);
     return std::hypot(p.x - x0 - t * dx, p.y - y0 - t * dy) - w;
   };
   plan = blend(plan, arm(15, 2, 21, 12.5, 4.5), 3);
@@ -110,11 +111,12 @@ double latch(const Vec3& p) {
   d = blend(d, post(p.x + 14, p.y, p.z, 7.5, -3, 11, 0.7), 1.6);
   // Thumb rest: a leaning fin with a rounded top.
   const double lean = p.x - 3 - 0.18 * (p.z - 5);
-  const double fin = std::max(std::max(std::abs(lean) - 2.0, std::abs(p.y) - 8.0), std::max(std::hypot(p.y, p.z - 9) - 8.0, -1 - p.z));
+  const double fin =
+      std::max(std::max(std::abs(lean) - 2.0, std::abs(p.y) - 8.0), std::max(std::hypot(p.y, p.z - 9) - 8.0, -1 - p.z));
   d = blend(d, fin, 1.4);
   d = cut(d, p.z);
-  d = cut(d, std::hypot(p.x + 14, p.y) - 2.5);        // pivot bore
-  d = cut(d, capsule2(p.x, p.y + 5.2, 9, 17, 1.6));   // spring slot, centre line y = −5.2
+  d = cut(d, std::hypot(p.x + 14, p.y) - 2.5);                        // pivot bore
+  d = cut(d, capsule2(p.x, p.y + 5.2, 9, 17, 1.6));                   // spring slot, centre line y = −5.2
   d = cut(d, std::max(std::abs(p.x - 24.5) - 1.5, 11.2 - p.y), 0.4);  // the catch's notch, open to +y
   return d;
 }

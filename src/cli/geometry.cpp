@@ -3,14 +3,14 @@
 #include "commands.hpp"
 #include "fields.hpp"
 #include "job/parting_job.hpp"
-#include "split/pull_search.hpp"
-#include "split/undercuts.hpp"
 #include "mesh/load.hpp"
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/box.hpp"
 #include "solid/mend.hpp"
 #include "split/parting.hpp"
+#include "split/pull_search.hpp"
+#include "split/undercuts.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -78,12 +78,15 @@ Result<SplitMarks> read_marks(const std::string& file) {
                                           : key == "b"        ? &m.to_b
                                           : key == "line"     ? &m.line
                                                               : nullptr;
-    if (!into) return Error{"there is no mark \"" + key + "\"", base_name(file), "Marks are keep_clear, a, b and line."};
+    if (!into)
+      return Error{"there is no mark \"" + key + "\"", base_name(file), "Marks are keep_clear, a, b and line."};
     if (!value.is_array()) return Error{"\"" + key + "\" should be a list of [x,y,z,radius_mm]", base_name(file), ""};
     for (const Json& e : value) {
-      if (!e.is_array() || e.size() < 3 || e.size() > 4 || !std::all_of(e.begin(), e.end(), [](const Json& v) { return v.is_number(); }))
+      if (!e.is_array() || e.size() < 3 || e.size() > 4 ||
+          !std::all_of(e.begin(), e.end(), [](const Json& v) { return v.is_number(); }))
         return Error{"a mark under \"" + key + "\" should be [x,y,z] or [x,y,z,radius_mm]", base_name(file), ""};
-      into->push_back({{e[0].get<double>(), e[1].get<double>(), e[2].get<double>()}, e.size() == 4 ? e[3].get<double>() : 2.0});
+      into->push_back(
+          {{e[0].get<double>(), e[1].get<double>(), e[2].get<double>()}, e.size() == 4 ? e[3].get<double>() : 2.0});
     }
   }
   return m;

@@ -158,8 +158,9 @@ void add_demo(CLI::App& app, Command& run) {
       for (const JobRow& r : *rows) {
         auto job = (*workshop)->load_job(r.id);
         if (!job) return job.error();
-        Result<std::shared_ptr<const TriMesh>> mesh =
-            job->mesh.hash.empty() ? Result<std::shared_ptr<const TriMesh>>(nullptr) : (*workshop)->mesh(job->mesh.hash);
+        Result<std::shared_ptr<const TriMesh>> mesh = job->mesh.hash.empty()
+                                                          ? Result<std::shared_ptr<const TriMesh>>(nullptr)
+                                                          : (*workshop)->mesh(job->mesh.hash);
         if (!mesh) return mesh.error();
         const auto bytes = archive_bytes(*job, mesh->get());
         if (!bytes) return bytes.error();

@@ -135,7 +135,9 @@ TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {
 TEST_CASE("marked faces are found as patches", "[job]") {
   Plan p;
   Job job = p.job(shapes::bored_box({20, 15, 10}, 4, 2, 64));
-  job.marks = {{FaceMark::Kind::show, {12, 10, 10}}, {FaceMark::Kind::hidden, {12, 10, -10}}, {FaceMark::Kind::keep_clear, {4, 0, 0}}};
+  job.marks = {{FaceMark::Kind::show, {12, 10, 10}},
+               {FaceMark::Kind::hidden, {12, 10, -10}},
+               {FaceMark::Kind::keep_clear, {4, 0, 0}}};
   p.run(job);
   const auto faces = p.planner.fresh<FacesResult>("faces");
   REQUIRE(faces);

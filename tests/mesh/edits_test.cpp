@@ -95,8 +95,8 @@ TEST_CASE("two clicks make a size", "[original]") {
     TriMesh m = shapes::bored_box({30, 20, 6}, 4, 2, 96);
     if (turn) m = transformed(m, shapes::odd_turn());
     const Part p(std::move(m));
-    const Clicked left = p.click(place({-30, 5, 1})), right = p.click(place({30, -8, 2})), top = p.click(place({20, 15, 6})),
-                  bore = p.click(place({4, 0, 1}));
+    const Clicked left = p.click(place({-30, 5, 1})), right = p.click(place({30, -8, 2})),
+                  top = p.click(place({20, 15, 6})), bore = p.click(place({4, 0, 1}));
     const auto width = propose_faces(left, right);
     REQUIRE(width);
     CHECK(width->size.kind == SizeKind::outer);

@@ -31,8 +31,7 @@ TEST_CASE("STEP: tessellated sound, with its cylinders and planes as stated", "[
     REQUIRE(loaded->deflection_mm);
     CHECK(*loaded->deflection_mm < 0.004);
     CHECK(check_soundness(loaded->mesh)->sound());
-    const double true_volume =
-        60 * 40 * 12 - std::numbers::pi * (16 * 12 + 9 * 5) + std::numbers::pi * 25 * 7;
+    const double true_volume = 60 * 40 * 12 - std::numbers::pi * (16 * 12 + 9 * 5) + std::numbers::pi * 25 * 7;
     CHECK(measure(loaded->mesh).volume_mm3 == Approx(true_volume).epsilon(2e-4));
     CHECK(count(loaded->exact, FaceKind::bore) == 2);
     CHECK(count(loaded->exact, FaceKind::boss) == 1);

@@ -74,7 +74,8 @@ TEST_CASE("ISO 286: shafts as published", "[original]") {
               false);
 }
 
-TEST_CASE("ISO 286: widths never fall with the grade or the size, and every class has its grade's width", "[original]") {
+TEST_CASE("ISO 286: widths never fall with the grade or the size, and every class has its grade's width",
+          "[original]") {
   for (int grade = 5; grade <= 13; ++grade) {
     double last = 0;
     for (double d = 0.5; d <= 500; d += 0.5) {

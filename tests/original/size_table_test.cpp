@@ -39,8 +39,8 @@ TEST_CASE("sizes go out as a table and come back the same", "[original]") {
 }
 
 TEST_CASE("tables as spreadsheets and people write them", "[original]") {
-  const auto german = sizes_from_csv("\xEF\xBB\xBFName;Nominal mm;Limits;Readings mm\r\nBohrung;8,0;H7;8,01 8,02\r\n\r\nBreite;20;;\r\n",
-                                     "a.csv");
+  const auto german = sizes_from_csv(
+      "\xEF\xBB\xBFName;Nominal mm;Limits;Readings mm\r\nBohrung;8,0;H7;8,01 8,02\r\n\r\nBreite;20;;\r\n", "a.csv");
   REQUIRE(german);
   REQUIRE(german->size() == 2);
   CHECK((*german)[0].readings_mm == std::vector<double>{8.01, 8.02});

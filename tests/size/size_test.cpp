@@ -180,7 +180,8 @@ TEST_CASE("limits read as the trade writes them", "[size]") {
   b.kind = SizeKind::bore;
   CHECK(limits_text(b) == "Ø8 +0.015 0");
   CHECK(limits_text(sized(25, 24.98, 24.993)) == "25 −0.007 −0.02");
-  for (int k = 0; k < size_kind_count; ++k) CHECK(size_kind(name_of(static_cast<SizeKind>(k))) == static_cast<SizeKind>(k));
+  for (int k = 0; k < size_kind_count; ++k)
+    CHECK(size_kind(name_of(static_cast<SizeKind>(k))) == static_cast<SizeKind>(k));
   for (int k = 0; k < 4; ++k) CHECK(formed_by(name_of(static_cast<FormedBy>(k))) == static_cast<FormedBy>(k));
   CHECK_FALSE(size_kind("hole"));
 }
@@ -268,7 +269,8 @@ TEST_CASE("a scale for each axis meets what one scale cannot", "[size]") {
 TEST_CASE("sizes that no scale meets together are named", "[size]") {
   ChainMaterials m;
   m.res_shrink_pct = 0.4, m.res_shrink_u_pct = 0.02;
-  auto in = inputs({sized(50, 50.10, 50.20), sized(50, 49.80, 49.90), sized(20, 19.8, 20.2), sized(10, 9.9999, 10.0001)}, m);
+  auto in =
+      inputs({sized(50, 50.10, 50.20), sized(50, 49.80, 49.90), sized(20, 19.8, 20.2), sized(10, 9.9999, 10.0001)}, m);
   const auto l = scale_limits(in, ScaleFreedom::one);
   REQUIRE(l.conflicts.size() == 1);
   CHECK(l.conflicts[0].wants_more == 0);
@@ -337,7 +339,8 @@ TEST_CASE("learning: estimates scatter about the truth as their uncertainty says
     std::vector<LearnRow> rows;
     for (const double x : {10.0, 30.0, 60.0, 90.0})
       for (const auto f : {FormedBy::rubber, FormedBy::across_line})
-        rows.push_back({1, "A", f, x, x * 0.994 + (f == FormedBy::across_line ? 0.08 : 0) + 0.02 * noise(rnd), 0.02, 0, 0});
+        rows.push_back(
+            {1, "A", f, x, x * 0.994 + (f == FormedBy::across_line ? 0.08 : 0) + 0.02 * noise(rnd), 0.02, 0, 0});
     const auto l = learn(rows, {0.5, 10});
     chi += std::pow((l->total_shrink_pct.value - 0.6) / l->total_shrink_pct.u, 2) / times;
   }

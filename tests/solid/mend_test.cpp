@@ -21,7 +21,8 @@ TEST_CASE("holes, flipped faces, doubled points: mended exactly", "[solid]") {
   const double volume = measure(m).volume_mm3;
   std::mt19937 rnd(3);
   m.triangles.erase(m.triangles.begin() + 100, m.triangles.begin() + 104);
-  for (int i = 0; i < 50; ++i) std::swap(m.triangles[rnd() % m.triangles.size()][0], m.triangles[rnd() % m.triangles.size()][0]);
+  for (int i = 0; i < 50; ++i)
+    std::swap(m.triangles[rnd() % m.triangles.size()][0], m.triangles[rnd() % m.triangles.size()][0]);
   m = shapes::icosphere(20, 4);
   m.triangles.erase(m.triangles.begin() + 100, m.triangles.begin() + 104);
   for (size_t t = 0; t < m.triangles.size(); t += 7) std::swap(m.triangles[t][0], m.triangles[t][1]);
@@ -52,8 +53,8 @@ TEST_CASE("overlapping shells become one, exactly", "[solid]") {
 }
 
 TEST_CASE("what exact repair cannot do is wrapped, and the cost is told", "[solid]") {
-  // A sphere with a hole too wide for filling in a rule of 2,000 edges is not at hand; a bow-tie of two open shells that
-  // cut one another is: neither encloses anything by itself.
+  // A sphere with a hole too wide for filling in a rule of 2,000 edges is not at hand; a bow-tie of two open shells
+  // that cut one another is: neither encloses anything by itself.
   TriMesh a = shapes::icosphere(20, 4), b = shapes::icosphere(20, 4);
   for (Vec3& p : b.points) p.x += 14, p.y += 0.3;
   TriMesh m = shapes::joined(a, b);

@@ -48,8 +48,29 @@ TriMesh prism(const std::vector<std::pair<double, double>>& outline, const std::
 
 /// I-beam: flanges 20 wide and 3 thick, web 4 thick and 8 tall between them.
 TriMesh i_beam(double len) {
-  return prism({{-10, 0}, {10, 0}, {10, 3}, {2, 3}, {2, 11}, {10, 11}, {10, 14}, {-10, 14}, {-10, 11}, {-2, 11}, {-2, 3}, {-10, 3}},
-               {{0, 1, 2}, {0, 2, 3}, {0, 3, 10}, {0, 10, 11}, {3, 4, 9}, {3, 9, 10}, {4, 5, 6}, {4, 6, 7}, {4, 7, 9}, {7, 8, 9}}, len);
+  return prism({{-10, 0},
+                {10, 0},
+                {10, 3},
+                {2, 3},
+                {2, 11},
+                {10, 11},
+                {10, 14},
+                {-10, 14},
+                {-10, 11},
+                {-2, 11},
+                {-2, 3},
+                {-10, 3}},
+               {{0, 1, 2},
+                {0, 2, 3},
+                {0, 3, 10},
+                {0, 10, 11},
+                {3, 4, 9},
+                {3, 9, 10},
+                {4, 5, 6},
+                {4, 6, 7},
+                {4, 7, 9},
+                {7, 8, 9}},
+               len);
 }
 
 }  // namespace
@@ -73,8 +94,8 @@ TEST_CASE("the I-beam between its flanges: volume, reach, mouth, verdict", "[spl
     CHECK(p.undercuts(t.direction({1, 0, 0})).empty());
   }
   const Part p(i_beam(40));
-  CHECK(p.undercuts({0, 0, 1}, 20)[0].flexes);         // ratio 1.0: soft rubber lets go
-  CHECK_FALSE(p.undercuts({0, 0, 1}, 45)[0].flexes);   // firm rubber does not
+  CHECK(p.undercuts({0, 0, 1}, 20)[0].flexes);        // ratio 1.0: soft rubber lets go
+  CHECK_FALSE(p.undercuts({0, 0, 1}, 45)[0].flexes);  // firm rubber does not
   CHECK(*p.undercuts({0, 0, 1}, 45)[0].let_go_by_shore_a == Approx(30).margin(2.5));
   CHECK(p.undercuts({0, 0, 1}, 45)[0].remedies.front() == "softer-rubber");
 }
@@ -114,7 +135,8 @@ TEST_CASE("ten times the triangles, the same undercut", "[split]") {
 }
 
 TEST_CASE("a sealed hollow has no mouth; a sphere and an open box have nothing", "[split]") {
-  TriMesh hollow = shapes::joined(shapes::box({0, 0, 0}, {20, 20, 20}, 4), shapes::turned_over(shapes::box({6, 6, 6}, {14, 14, 14}, 2)));
+  TriMesh hollow = shapes::joined(shapes::box({0, 0, 0}, {20, 20, 20}, 4),
+                                  shapes::turned_over(shapes::box({6, 6, 6}, {14, 14, 14}, 2)));
   const auto u = Part(hollow).undercuts({0, 0, 1});
   REQUIRE(u.size() == 1);
   CHECK(u[0].sealed());

@@ -200,11 +200,11 @@ void MouldPage::refresh() {
                      static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
     w->setVisible(fits);
   empty_->setVisible(!fits);
-  empty_->setText(slot.state == Freshness::running || split.state == Freshness::running
-                      ? QStringLiteral("Working out the box…")
-                  : slot.state == Freshness::failed
-                      ? qs(slot.error.text())
-                      : QStringLiteral("The box follows from the split: open a mesh in Original, or give its measures there."));
+  empty_->setText(
+      slot.state == Freshness::running || split.state == Freshness::running ? QStringLiteral("Working out the box…")
+      : slot.state == Freshness::failed
+          ? qs(slot.error.text())
+          : QStringLiteral("The box follows from the split: open a mesh in Original, or give its measures there."));
   if (fits) {
     const Mould& m = r->mould;
     wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),

@@ -45,7 +45,8 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   measuring_->hide();
   connect(measuring_, &Chips::chosen, this, [this](int i) { measure_by(static_cast<Measuring>(i)); });
   hint_ = remark();
-  for (QWidget* w : std::initializer_list<QWidget*>{open_, add_, faces_chip_, master_chip_, duties_, more_, hint_}) w->setParent(this);
+  for (QWidget* w : std::initializer_list<QWidget*>{open_, add_, faces_chip_, master_chip_, duties_, more_, hint_})
+    w->setParent(this);
   mended_ = remark();
   mended_->setParent(this);
   mended_->setObjectName(QStringLiteral("mended"));
@@ -79,7 +80,6 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   });
   duties_->setMenu(menu);
 
-
   auto* more = new QMenu(more_);
   const auto entry = [&](const QString& words, const QString& name, auto&& act) {
     auto* a = more->addAction(words);
@@ -92,12 +92,13 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
     if (!path.isEmpty()) desk_.read_sizes(path);
   });
   entry(QStringLiteral("Sizes to a table (CSV)…"), QStringLiteral("sizes-out"), [this] {
-    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Sizes to a table"), QStringLiteral("sizes.csv"),
-                                                      QStringLiteral("Tables (*.csv)"));
+    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Sizes to a table"),
+                                                      QStringLiteral("sizes.csv"), QStringLiteral("Tables (*.csv)"));
     if (!path.isEmpty()) desk_.write_sizes(path);
   });
   more->addSeparator();
-  entry(QStringLiteral("Measures by hand, no mesh…"), QStringLiteral("bare-open"), [this] { show_card(bare_, nullptr); });
+  entry(QStringLiteral("Measures by hand, no mesh…"), QStringLiteral("bare-open"),
+        [this] { show_card(bare_, nullptr); });
   entry(QStringLiteral("Fits…"), QStringLiteral("fits-open"), [this] { show_card(fits_, nullptr); });
   more_->setMenu(more);
 
@@ -129,7 +130,11 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
 
 void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
   begin_adding(false);
-  for (const auto& [other, other_chip] : {std::pair<PopCard*, QPushButton*>{faces_, faces_chip_}, {master_, master_chip_}, {bare_, nullptr}, {mate_, nullptr}, {fits_, nullptr}})
+  for (const auto& [other, other_chip] : {std::pair<PopCard*, QPushButton*>{faces_, faces_chip_},
+                                          {master_, master_chip_},
+                                          {bare_, nullptr},
+                                          {mate_, nullptr},
+                                          {fits_, nullptr}})
     if (other != card) {
       other->hide();
       if (other_chip && other_chip != its_chip) other_chip->setChecked(false);
@@ -210,7 +215,8 @@ void OriginalPage::begin_adding(bool on) {
   if (on) {
     faces_chip_->setChecked(false);
     master_chip_->setChecked(false);
-    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)}) c->hide();
+    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+      c->hide();
     measure_by(static_cast<Measuring>(std::max(0, measuring_->current())));
   } else {
     hint_->clear();
@@ -238,7 +244,8 @@ void OriginalPage::size_clicked(double x, double y) {
   const auto hit = pick(view_->picture(), view_->camera(), original->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
   const auto by = static_cast<Measuring>(std::max(0, measuring_->current()));
-  const Clicked now{snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().mesh.exact), hit->point_mm};
+  const Clicked now{snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().mesh.exact),
+                    hit->point_mm};
   const bool round = now.face.kind == FaceKind::bore || now.face.kind == FaceKind::boss;
   Result<Proposal> p = [&]() -> Result<Proposal> {
     // A bore clicked first, whatever the way chosen between faces and bores, can only mean itself.
@@ -275,11 +282,13 @@ void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
     MasterStep s;
     s.point_mm = hit->point_mm;
     if (what == ClickMeans::stock) {
-      if (face.kind != FaceKind::plane) return hint_->setText(QStringLiteral("This face is not flat. Stock goes on a flat one."));
+      if (face.kind != FaceKind::plane)
+        return hint_->setText(QStringLiteral("This face is not flat. Stock goes on a flat one."));
       s.kind = MasterStep::Kind::stock;
       s.mm = master_->stock_mm();
     } else {
-      if (face.kind != FaceKind::bore) return hint_->setText(QStringLiteral("This is no bore. Click the wall inside one."));
+      if (face.kind != FaceKind::bore)
+        return hint_->setText(QStringLiteral("This is no bore. Click the wall inside one."));
       s.kind = MasterStep::Kind::plug;
       s.mm = master_->dimple_mm() > 0 ? master_->dimple_mm() : std::round(face.diameter_mm / 4 * 10) / 10;
     }
@@ -321,7 +330,8 @@ void OriginalPage::select(const std::string& id) {
 
 void OriginalPage::point_at(const Finding& f) {
   if (f.code == "mirror") return master_chip_->setChecked(true);
-  if (f.code == "finish-later" || f.code == "master-material" || f.code == "inhibition" || f.code == "bonds" || f.code == "finish-release")
+  if (f.code == "finish-later" || f.code == "master-material" || f.code == "inhibition" || f.code == "bonds" ||
+      f.code == "finish-release")
     return faces_chip_->setChecked(true);
   if (f.code.starts_with("bare")) return show_card(bare_, nullptr);
   if (!f.where.size.empty()) {
@@ -352,9 +362,11 @@ void OriginalPage::show_scene() {
   if (!part) return;
   const auto faces = shows_master() ? nullptr : desk_.plan().fresh<FacesResult>("faces");
   const SlotView slot = desk_.plan().slot(shows_master() ? "master" : "original");
-  const std::string key = slot.key.hex() + pal().ground.name().toStdString() + (faces ? desk_.plan().slot("faces").key.hex() : "");
+  const std::string key =
+      slot.key.hex() + pal().ground.name().toStdString() + (faces ? desk_.plan().slot("faces").key.hex() : "");
   if (key == shown_scene_) return;
-  const bool other = shown_scene_.empty() || view_->scene().bodies.empty() || view_->scene().bodies[0].shape->box_mm != part->shape->box_mm;
+  const bool other = shown_scene_.empty() || view_->scene().bodies.empty() ||
+                     view_->scene().bodies[0].shape->box_mm != part->shape->box_mm;
   shown_scene_ = key;
   Scene scene;
   Body b;
@@ -380,7 +392,9 @@ std::shared_ptr<const Shape> OriginalPage::stand_in() const {
 }
 
 void OriginalPage::make_room() {
-  const PopCard* side = faces_->isVisible() ? static_cast<PopCard*>(faces_) : master_->isVisible() ? static_cast<PopCard*>(master_) : nullptr;
+  const PopCard* side = faces_->isVisible()    ? static_cast<PopCard*>(faces_)
+                        : master_->isVisible() ? static_cast<PopCard*>(master_)
+                                               : nullptr;
   const QMargins m = side ? QMargins(24, 40, side->width() + 34, 24) : QMargins(60, 60, 60, 190);
   view_->set_margins(m);
   if (m == margins_) return;
@@ -401,20 +415,27 @@ void OriginalPage::refresh() {
   duties_->setText(job.duties.empty() ? QStringLiteral("What does it do?")
                                       : QStringLiteral("Does: ") +
                                             qs(counted(static_cast<long long>(job.duties.size()), "duty", "duties")));
-  master_chip_->setText(job.master_steps.empty() ? QStringLiteral("Make the master")
-                                                 : QStringLiteral("Master: ") +
-                                                       qs(counted(static_cast<long long>(job.master_steps.size()), "step", "steps")));
+  master_chip_->setText(job.master_steps.empty()
+                            ? QStringLiteral("Make the master")
+                            : QStringLiteral("Master: ") +
+                                  qs(counted(static_cast<long long>(job.master_steps.size()), "step", "steps")));
   QStringList told;
   if (!job.mesh.mended.empty()) told << qs(job.mesh.mended);
   if (job.mesh.deflection_mm)
-    told << QStringLiteral("STEP, triangles within %1 mm of its faces; bores and planes are taken as stated.").arg(qs(significant(*job.mesh.deflection_mm, 2)));
+    told << QStringLiteral("STEP, triangles within %1 mm of its faces; bores and planes are taken as stated.")
+                .arg(qs(significant(*job.mesh.deflection_mm, 2)));
   if (job.mesh.triangles > 300'000)
-    told << QStringLiteral("%1 triangles: picture, sizes and volumes use all of them; the split samples each face once.").arg(qs(grouped(static_cast<double>(job.mesh.triangles))));
+    told << QStringLiteral(
+                "%1 triangles: picture, sizes and volumes use all of them; the split samples each face once.")
+                .arg(qs(grouped(static_cast<double>(job.mesh.triangles))));
   mended_->setText(told.join(QLatin1Char(' ')));
   if (block) {
     const Vec3& e = job.bare.extent_mm;
-    told << QStringLiteral("No mesh: the box the part fits in, %1 × %2 × %3 %4, stands for it. Sizes are typed below; More → Measures by hand.")
-                .arg(desk_.units().length_text(e.x, 1), desk_.units().length_text(e.y, 1), desk_.units().length_text(e.z, 1), desk_.units().length_name());
+    told << QStringLiteral(
+                "No mesh: the box the part fits in, %1 × %2 × %3 %4, stands for it. Sizes are typed below; More → "
+                "Measures by hand.")
+                .arg(desk_.units().length_text(e.x, 1), desk_.units().length_text(e.y, 1),
+                     desk_.units().length_text(e.z, 1), desk_.units().length_name());
   }
   mended_->setVisible((has_mesh || block) && !told.isEmpty() && !adding_ && !shows_master() && !faces_->isVisible());
   if (!has_mesh && !block) shown_scene_.clear();
@@ -439,7 +460,9 @@ void OriginalPage::lay_out() {
   }
   measuring_->adjustSize();
   measuring_->move(16, 54);
-  const ClickMeans what = faces_->isVisible() ? faces_->click() : master_->isVisible() ? master_->click() : ClickMeans::nothing;
+  const ClickMeans what = faces_->isVisible()    ? faces_->click()
+                          : master_->isVisible() ? master_->click()
+                                                 : ClickMeans::nothing;
   view_->setCursor(adding_ || what != ClickMeans::nothing ? Qt::CrossCursor : Qt::ArrowCursor);
   const int free = (faces_->isVisible() ? faces_->x() : master_->isVisible() ? master_->x() : width()) - 36;
   hint_->setGeometry(18, adding_ ? 90 : 50, std::max(60, free), 34);
@@ -448,7 +471,8 @@ void OriginalPage::lay_out() {
   empty_->setGeometry(60, height() / 2 - 60, width() - 120, 120);
   const int h = card_->sizeHint().height();
   card_->setGeometry(16, height() - h - 14, width() - 32, h);
-  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(bare_),
+                     static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
     if (c->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
 }
 void OriginalPage::resizeEvent(QResizeEvent*) { lay_out(); }
@@ -483,7 +507,8 @@ void OriginalPage::draw_callouts(QPainter& p) {
   const bool block = stand_in() != nullptr;
   for (const MeasuredSize& s : job.sizes) {
     heads.push_back(qs(s.name));
-    seconds.push_back(limits_in(s, u) + (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +
+    seconds.push_back(limits_in(s, u) +
+                      (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +
                       (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
     const auto a = view_->camera().project(s.from_mm), b = view_->camera().project(s.to_mm);
     if (block && s.from_mm == s.to_mm) {
@@ -502,7 +527,9 @@ void OriginalPage::draw_callouts(QPainter& p) {
   const Box3 box = view_->scene().box_mm();
   const auto mid = view_->camera().project(box.centre());
   const double bottom = card_->isVisible() ? card_->y() - 10 : height() - 10;
-  const auto placed = place_labels(wishes, {10, 58, width() - 20.0 - (side_open() ? faces_->width() + 16 : 0), bottom - 58}, keep_out, {mid.x, mid.y});
+  const auto placed =
+      place_labels(wishes, {10, 58, width() - 20.0 - (side_open() ? faces_->width() + 16 : 0), bottom - 58}, keep_out,
+                   {mid.x, mid.y});
   for (size_t i = 0; i < drawn.size(); ++i) {
     const MeasuredSize& s = *drawn[i];
     const bool chosen = s.id == selected_;

@@ -22,7 +22,8 @@ QLabel* small_head(const QString& words) {
 
 FacesCard::FacesCard(Desk& desk, QWidget* parent)
     : PopCard(QStringLiteral("Faces and finish"), QStringLiteral("faces"), parent), desk_(desk) {
-  col_->addWidget(small_head(QStringLiteral("Mark a face: choose what it is, then click it; click it again to unmark")));
+  col_->addWidget(
+      small_head(QStringLiteral("Mark a face: choose what it is, then click it; click it again to unmark")));
   kind_ = new Chips;
   kind_->add(QStringLiteral("Show face"), QStringLiteral("mark-show"));
   kind_->add(QStringLiteral("Hidden, flat"), QStringLiteral("mark-hidden"));
@@ -35,12 +36,14 @@ FacesCard::FacesCard(Desk& desk, QWidget* parent)
   col_->addWidget(marks_);
   col_->addWidget(small_head(QStringLiteral("Surface of the casting")));
   surface_ = new Chips;
-  for (const auto& [words, name] : {std::pair{"plain", "surface-plain"}, {"gloss", "surface-gloss"}, {"texture", "surface-texture"}})
+  for (const auto& [words, name] :
+       {std::pair{"plain", "surface-plain"}, {"gloss", "surface-gloss"}, {"texture", "surface-texture"}})
     surface_->add(QString::fromLatin1(words), QString::fromLatin1(name));
   col_->addWidget(surface_);
   col_->addWidget(small_head(QStringLiteral("Later it will be")));
   later_ = new Chips;
-  for (const auto& [words, name] : {std::pair{"left as it is", "later-nothing"}, {"painted", "later-paint"}, {"glued", "later-glue"}})
+  for (const auto& [words, name] :
+       {std::pair{"left as it is", "later-nothing"}, {"painted", "later-paint"}, {"glued", "later-glue"}})
     later_->add(QString::fromLatin1(words), QString::fromLatin1(name));
   col_->addWidget(later_);
   material_ = new ChoiceField(QStringLiteral("What the rubber will touch"), QStringLiteral("master-material"), 250);
@@ -80,13 +83,15 @@ void FacesCard::refresh() {
   material_->show_current(job.finish.master_material);
   int n[3] = {0, 0, 0};
   for (const FaceMark& m : job.marks) ++n[static_cast<int>(m.kind)];
-  marks_->setText(job.marks.empty()
-                      ? QStringLiteral("No face is marked yet.")
-                      : QStringLiteral("%1 show, %2 hidden, %3 to keep clear of the line.").arg(n[0]).arg(n[1]).arg(n[2]));
+  marks_->setText(
+      job.marks.empty()
+          ? QStringLiteral("No face is marked yet.")
+          : QStringLiteral("%1 show, %2 hidden, %3 to keep clear of the line.").arg(n[0]).arg(n[1]).arg(n[2]));
   const MasterMaterial* m = desk_.catalogue().master(job.finish.master_material);
   told_->setText(m ? QStringLiteral("%1. Wait %2. %3")
-                         .arg(qs(m->seal), m->wait_h >= 48 ? QStringLiteral("%1 days").arg(qs(fixed(m->wait_h / 24, 0)))
-                                                           : QStringLiteral("%1 h").arg(qs(significant(m->wait_h, 2))),
+                         .arg(qs(m->seal),
+                              m->wait_h >= 48 ? QStringLiteral("%1 days").arg(qs(fixed(m->wait_h / 24, 0)))
+                                              : QStringLiteral("%1 h").arg(qs(significant(m->wait_h, 2))),
                               qs(m->why))
                    : QStringLiteral("Sealing, waiting and whether the silicone cures depend on it."));
   adjustSize();
@@ -158,13 +163,15 @@ MasterCard::MasterCard(Desk& desk, QWidget* parent)
         mark_fault(e, QStringLiteral("A number of millimetres, such as 0.8"));
     });
   connect(join, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("The other half, in the same place"), {},
-                                                      QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf *.step *.stp);;All files (*)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, QStringLiteral("The other half, in the same place"), {},
+                                     QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf *.step *.stp);;All files (*)"));
     if (!path.isEmpty()) desk_.join_mesh(path);
   });
   connect(write_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Write the master's file"), QStringLiteral("master.3mf"),
-                                                      QStringLiteral("3MF (*.3mf);;STL (*.stl)"));
+    const QString path =
+        QFileDialog::getSaveFileName(this, QStringLiteral("Write the master's file"), QStringLiteral("master.3mf"),
+                                     QStringLiteral("3MF (*.3mf);;STL (*.stl)"));
     if (!path.isEmpty()) desk_.write_master(path);
   });
 }
@@ -203,7 +210,8 @@ void MasterCard::refresh() {
       line->addWidget(drop);
       connect(drop, &QPushButton::clicked, this, [this, i] {
         Job next = desk_.job();
-        if (i < next.master_steps.size()) next.master_steps.erase(next.master_steps.begin() + static_cast<std::ptrdiff_t>(i));
+        if (i < next.master_steps.size())
+          next.master_steps.erase(next.master_steps.begin() + static_cast<std::ptrdiff_t>(i));
         desk_.edit(next, QStringLiteral("step taken back"));
       });
       steps_->addWidget(row);
@@ -274,8 +282,9 @@ BareCard::BareCard(Desk& desk, QWidget* parent)
           [edit](double v) { edit([&](BareOriginal& b) { b.displaced_ml = v; }, QStringLiteral("displaced water")); });
   connect(water_, &FigureField::emptied, this,
           [edit] { edit([](BareOriginal& b) { b.displaced_ml.reset(); }, QStringLiteral("displaced water")); });
-  connect(mass_, &FigureField::entered, this,
-          [this, edit](double v) { edit([&](BareOriginal& b) { b.weighed_g = desk_.units().grams(v); }, QStringLiteral("weight")); });
+  connect(mass_, &FigureField::entered, this, [this, edit](double v) {
+    edit([&](BareOriginal& b) { b.weighed_g = desk_.units().grams(v); }, QStringLiteral("weight"));
+  });
   connect(mass_, &FigureField::emptied, this,
           [edit] { edit([](BareOriginal& b) { b.weighed_g.reset(); }, QStringLiteral("weight")); });
   connect(density_, &FigureField::entered, this,
@@ -291,10 +300,12 @@ void BareCard::refresh() {
   density_->show_value(b.density_g_cm3, 2, QStringLiteral("g/cm³"));
   if (b.complete()) {
     const auto v = bare_volume_mm3(b);
-    told_->setText(v ? QStringLiteral("%1 ml. Sizes, materials, rubber, weighing, days and bench work on this. Split, halves and the "
-                                      "air in the mould need a shape.")
-                           .arg(qs(fixed(*v * 1e-3, 1)))
-                     : qs(v.error().text()));
+    told_->setText(
+        v ? QStringLiteral(
+                "%1 ml. Sizes, materials, rubber, weighing, days and bench work on this. Split, halves and the "
+                "air in the mould need a shape.")
+                .arg(qs(fixed(*v * 1e-3, 1)))
+          : qs(v.error().text()));
   } else {
     told_->setText(QStringLiteral("Give the box it fits in, and its volume: dip it in a measuring cup, or weigh it."));
   }

@@ -1,9 +1,9 @@
 #include "original/size_card.hpp"
 
+#include <cmath>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QVBoxLayout>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "original/fits.hpp"
@@ -96,8 +96,7 @@ void DotStrip::paintEvent(QPaintEvent*) {
                       .arg(qs(fixed(m.spread_mm / std::sqrt(static_cast<double>(m.n)), 3)), qs(fixed(instrument, 3)))
                 : QStringLiteral("one reading, no spread"));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter,
-             words);
+  p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter, words);
 }
 
 SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
@@ -142,7 +141,8 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   middle->addWidget(nominal_);
   limits_ = add_line(middle, QStringLiteral("Limits, or a class"), QStringLiteral("size-limits"), 120);
   limits_->setPlaceholderText(QStringLiteral("±0.1  H7  m"));
-  limits_->setToolTip(QStringLiteral("±0.1, or +0.1 0, or 7.9..8.1, or a class of ISO 286 (H7, g6), or f, m, c, v of ISO 2768"));
+  limits_->setToolTip(
+      QStringLiteral("±0.1, or +0.1 0, or 7.9..8.1, or a class of ISO 286 (H7, g6), or f, m, c, v of ISO 2768"));
   middle->addWidget(lower_);
   middle->addWidget(upper_);
   auto* mate = chip(QStringLiteral("From its mate…"), QStringLiteral("size-mate"));
@@ -179,8 +179,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   col->addLayout(bottom);
 
   connect(name_, &QLineEdit::editingFinished, this, [this] {
-    if (const auto* s = desk_.job().size(id_);
-        s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
+    if (const auto* s = desk_.job().size(id_); s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
       edit([&](MeasuredSize& m) { m.name = name_->text().trimmed().toStdString(); }, QStringLiteral("size named"));
   });
   connect(kind_, &ChoiceField::chosen, this, [this](const std::string& id) {
@@ -215,14 +214,17 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   figure(upper_, &MeasuredSize::upper_mm, QStringLiteral("upper limit"));
   figure(resolution_, &MeasuredSize::resolution_mm, QStringLiteral("calipers"));
   nominal_->set_range(1e-4, 1e5);
-  connect(pin_, &FigureField::entered, this,
-          [this](double v) { edit([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size")); });
+  connect(pin_, &FigureField::entered, this, [this](double v) {
+    edit([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size"));
+  });
   connect(limits_, &QLineEdit::editingFinished, this, [this] {
     const MeasuredSize* s = desk_.job().size(id_);
     if (!s || !limits_->isModified() || limits_->text().trimmed().isEmpty()) return;
     const double unit = s->kind == SizeKind::angle ? 1 : desk_.units().mm(1);
     // Written in the units on show; classes are of the size in millimetres.
-    const LimitsOf of = s->kind == SizeKind::radius ? LimitsOf::radius : s->kind == SizeKind::angle ? LimitsOf::angle : LimitsOf::length;
+    const LimitsOf of = s->kind == SizeKind::radius  ? LimitsOf::radius
+                        : s->kind == SizeKind::angle ? LimitsOf::angle
+                                                     : LimitsOf::length;
     const double leg = std::max(1.0, length(s->to_mm - s->from_mm));
     auto read = read_limits(limits_->text().toStdString(), s->nominal_mm, of, leg);
     if (read && read->source.empty() && unit != 1) {

@@ -283,8 +283,8 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
                const Vec3 size = measure(loaded->mesh).box_mm.size();
                auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
                if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-               MeshRef ref{*hash, base_name(file), loaded->unit, loaded->mesh.triangles.size(), loaded->exact,
-                           loaded->deflection_mm};
+               MeshRef ref{*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
+                           loaded->exact, loaded->deflection_mm};
                const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
                return [this, ref, extent, guess = loaded->unit_guess] {
                  if (!has_job_) new_job();
@@ -351,20 +351,21 @@ void Desk::repair_mesh() {
 
 void Desk::join_mesh(const QString& path) {
   const std::string file = path.toStdString();
-  run_errand(QStringLiteral("reading ") + qs(base_name(file)), [this, file](Progress& progress) -> std::function<void()> {
-    auto loaded = load_mesh(file, std::nullopt, progress);
-    if (!loaded)
-      return [this, e = loaded.error()] {
-        if (!e.cancelled) emit message(qs(e.text()), true);
-      };
-    auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
-      Job next = job();
-      next.master_steps.push_back(step);
-      edit(next, QStringLiteral("half joined"));
-    };
-  });
+  run_errand(QStringLiteral("reading ") + qs(base_name(file)),
+             [this, file](Progress& progress) -> std::function<void()> {
+               auto loaded = load_mesh(file, std::nullopt, progress);
+               if (!loaded)
+                 return [this, e = loaded.error()] {
+                   if (!e.cancelled) emit message(qs(e.text()), true);
+                 };
+               auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+               if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+               return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
+                 Job next = job();
+                 next.master_steps.push_back(step);
+                 edit(next, QStringLiteral("half joined"));
+               };
+             });
 }
 
 void Desk::write_master(const QString& path) {
@@ -377,7 +378,8 @@ void Desk::write_master(const QString& path) {
 
 void Desk::read_sizes(const QString& path) {
   const auto bytes = read_file(path.toStdString());
-  auto sizes = bytes ? sizes_from_csv(*bytes, base_name(path.toStdString())) : Result<std::vector<MeasuredSize>>(bytes.error());
+  auto sizes =
+      bytes ? sizes_from_csv(*bytes, base_name(path.toStdString())) : Result<std::vector<MeasuredSize>>(bytes.error());
   if (!sizes) {
     emit message(qs(sizes.error().text()), true);
     return;
@@ -388,7 +390,9 @@ void Desk::read_sizes(const QString& path) {
     next.sizes.push_back(std::move(s));
   }
   if (edit(next, QStringLiteral("sizes from a table")))
-    emit message(qs(counted(static_cast<long long>(sizes->size()), "size", "sizes")) + QStringLiteral(" read from the table."), false);
+    emit message(
+        qs(counted(static_cast<long long>(sizes->size()), "size", "sizes")) + QStringLiteral(" read from the table."),
+        false);
 }
 
 void Desk::write_sizes(const QString& path) {

@@ -9,8 +9,8 @@
 #include "job/overview.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
-#include "solid/mend.hpp"
 #include "shell/units.hpp"
+#include "solid/mend.hpp"
 
 class QTimer;
 

@@ -14,12 +14,16 @@ namespace {
 
 QString micron(double mm) {
   const double um = mm * 1000;
-  return (um > 0 ? QStringLiteral("+") : um < 0 ? QStringLiteral("−") : QString()) + qs(fixed(std::abs(um), std::abs(um) < 100 && um != std::round(um) ? 1 : 0));
+  return (um > 0   ? QStringLiteral("+")
+          : um < 0 ? QStringLiteral("−")
+                   : QString()) +
+         qs(fixed(std::abs(um), std::abs(um) < 100 && um != std::round(um) ? 1 : 0));
 }
 
 }  // namespace
 
-PopCard::PopCard(const QString& head, const QString& name, QWidget* parent) : QFrame(parent), col_(new QVBoxLayout(this)) {
+PopCard::PopCard(const QString& head, const QString& name, QWidget* parent)
+    : QFrame(parent), col_(new QVBoxLayout(this)) {
   setObjectName(QStringLiteral("card"));
   setProperty("pop", name);
   setFocusPolicy(Qt::StrongFocus);
@@ -75,7 +79,8 @@ void FitPicture::paintEvent(QPaintEvent*) {
   p.setPen(pal().quiet);
   p.drawText(QRectF(0, y(0) - 17, 70, 16), Qt::AlignLeft, qs(significant(f.nominal_mm, 5)) + QStringLiteral(" mm"));
   const auto zone = [&](double x, const Limits& l, const QColor& c, Qt::BrushStyle pattern, const QString& words) {
-    const QRectF r(x, y(l.upper_mm - f.nominal_mm), 86, std::max(2.0, y(l.lower_mm - f.nominal_mm) - y(l.upper_mm - f.nominal_mm)));
+    const QRectF r(x, y(l.upper_mm - f.nominal_mm), 86,
+                   std::max(2.0, y(l.lower_mm - f.nominal_mm) - y(l.upper_mm - f.nominal_mm)));
     QColor fill = c;
     fill.setAlphaF(0.25f);
     p.fillRect(r, fill);
@@ -91,8 +96,10 @@ void FitPicture::paintEvent(QPaintEvent*) {
     p.drawText(label, Qt::AlignCenter, words);
     p.setFont(type_face(12));
     p.setPen(pal().quiet);
-    p.drawText(QRectF(x + 90, r.top() - 8, 50, 16), Qt::AlignLeft | Qt::AlignVCenter, micron(l.upper_mm - f.nominal_mm));
-    p.drawText(QRectF(x + 90, r.bottom() - 8, 50, 16), Qt::AlignLeft | Qt::AlignVCenter, micron(l.lower_mm - f.nominal_mm));
+    p.drawText(QRectF(x + 90, r.top() - 8, 50, 16), Qt::AlignLeft | Qt::AlignVCenter,
+               micron(l.upper_mm - f.nominal_mm));
+    p.drawText(QRectF(x + 90, r.bottom() - 8, 50, 16), Qt::AlignLeft | Qt::AlignVCenter,
+               micron(l.lower_mm - f.nominal_mm));
   };
   zone(70, f.hole, pal().note, Qt::BDiagPattern, qs(f.hole_class.text()));
   zone(210, f.shaft, pal().caution, Qt::Dense6Pattern, qs(f.shaft_class.text()));
@@ -121,10 +128,13 @@ void FitsCard::work_out() {
     told_->setText(qs(f.error().text()));
     return;
   }
-  const auto limits = [](const Limits& l) { return qs(fixed(l.lower_mm, 4)) + QStringLiteral(" to ") + qs(fixed(l.upper_mm, 4)) + QStringLiteral(" mm"); };
-  told_->setText(QStringLiteral("Hole %1\nShaft %2\nClearance %3 to %4 µm: %5. Zones in µm from the nominal (ISO 286-1).")
-                     .arg(limits(f->hole), limits(f->shaft), micron(f->clearance_min_mm), micron(f->clearance_max_mm),
-                          QString::fromUtf8(f->nature().data(), static_cast<qsizetype>(f->nature().size()))));
+  const auto limits = [](const Limits& l) {
+    return qs(fixed(l.lower_mm, 4)) + QStringLiteral(" to ") + qs(fixed(l.upper_mm, 4)) + QStringLiteral(" mm");
+  };
+  told_->setText(
+      QStringLiteral("Hole %1\nShaft %2\nClearance %3 to %4 µm: %5. Zones in µm from the nominal (ISO 286-1).")
+          .arg(limits(f->hole), limits(f->shaft), micron(f->clearance_min_mm), micron(f->clearance_max_mm),
+               QString::fromUtf8(f->nature().data(), static_cast<qsizetype>(f->nature().size()))));
 }
 
 MateCard::MateCard(Desk& desk, QWidget* parent)
@@ -198,8 +208,10 @@ void MateCard::work_out() {
   }();
   const Rules& r = desk_.catalogue().rules;
   const auto wish = static_cast<FitWish>(std::max(0, wish_->current()));
-  auto found = mate ? limits_for_mate(*mate, hole, wish, {r.fit_slides, r.fit_turns, r.fit_presses, r.snap_grip_min_pct, r.snap_grip_max_pct})
-                    : Result<LimitsForMate>(mate.error());
+  auto found =
+      mate ? limits_for_mate(*mate, hole, wish,
+                             {r.fit_slides, r.fit_turns, r.fit_presses, r.snap_grip_min_pct, r.snap_grip_max_pct})
+           : Result<LimitsForMate>(mate.error());
   if (!found) {
     told_->setText(qs(found.error().text()));
     return;
@@ -207,16 +219,18 @@ void MateCard::work_out() {
   found_ = *found;
   use_->setEnabled(!desk_.read_only());
   const bool grips = found->clearance_max_mm <= 0;
-  told_->setText(QStringLiteral("%1 mm to %2 mm keep a %3 of %4 to %5 mm whatever the mate measures. Rule of thumb: %6.")
-                     .arg(qs(fixed(found->limits.lower_mm, 3)), qs(fixed(found->limits.upper_mm, 3)),
-                          grips ? QStringLiteral("grip") : QStringLiteral("clearance"),
-                          qs(fixed(grips ? -found->clearance_max_mm : found->clearance_min_mm, 3)),
-                          qs(fixed(grips ? -found->clearance_min_mm : found->clearance_max_mm, 3)),
-                          wish == FitWish::snaps ? QStringLiteral("a snap grips by %1–%2 % of its size").arg(qs(fixed(r.snap_grip_min_pct, 1)), qs(fixed(r.snap_grip_max_pct, 1)))
-                                                 : qs(std::string(name_of(wish))) + QStringLiteral(" as ") +
-                                                       qs(wish == FitWish::slides  ? r.fit_slides
-                                                          : wish == FitWish::turns ? r.fit_turns
-                                                                                   : r.fit_presses)));
+  told_->setText(
+      QStringLiteral("%1 mm to %2 mm keep a %3 of %4 to %5 mm whatever the mate measures. Rule of thumb: %6.")
+          .arg(qs(fixed(found->limits.lower_mm, 3)), qs(fixed(found->limits.upper_mm, 3)),
+               grips ? QStringLiteral("grip") : QStringLiteral("clearance"),
+               qs(fixed(grips ? -found->clearance_max_mm : found->clearance_min_mm, 3)),
+               qs(fixed(grips ? -found->clearance_min_mm : found->clearance_max_mm, 3)),
+               wish == FitWish::snaps ? QStringLiteral("a snap grips by %1–%2 % of its size")
+                                            .arg(qs(fixed(r.snap_grip_min_pct, 1)), qs(fixed(r.snap_grip_max_pct, 1)))
+                                      : qs(std::string(name_of(wish))) + QStringLiteral(" as ") +
+                                            qs(wish == FitWish::slides  ? r.fit_slides
+                                               : wish == FitWish::turns ? r.fit_turns
+                                                                        : r.fit_presses)));
 }
 
 }  // namespace palinform::app

@@ -97,7 +97,8 @@ class ChoiceField : public QWidget {
   QComboBox* box_;
 };
 
-/// A line to type into with its label above it, put into `row` (width 0: it takes the room left); its fault mark goes when it is typed in again.
+/// A line to type into with its label above it, put into `row` (width 0: it takes the room left); its fault mark goes
+/// when it is typed in again.
 QLineEdit* add_line(QHBoxLayout* row, const QString& label, const QString& name, int width);
 
 void mark_fault(QLineEdit* edit, const QString& why);

@@ -15,7 +15,8 @@ namespace {
 /// One candidate: reasons for on the left half, against on the right, the worst size at the end.
 class CandidateRow : public QWidget {
  public:
-  CandidateRow(const MaterialChoice& c, bool chosen, const QString& facts, QWidget* parent) : QWidget(parent), c_(c), chosen_(chosen), facts_(facts) {
+  CandidateRow(const MaterialChoice& c, bool chosen, const QString& facts, QWidget* parent)
+      : QWidget(parent), c_(c), chosen_(chosen), facts_(facts) {
     const size_t lines = std::max<size_t>({1, c.candidate.good.size(), c.candidate.bad.size()});
     setMinimumHeight(48 + static_cast<int>(lines) * 19);
     QStringList words{qs(c.candidate.name)};
@@ -34,10 +35,12 @@ class CandidateRow : public QWidget {
     p.drawRoundedRect(r, 8, 8);
     p.setPen(pal().ink);
     p.setFont(type_face(14, 600));
-    p.drawText(QRectF(14, 9, width() - 330, 20), Qt::AlignVCenter, qs(c_.candidate.name) + (chosen_ ? QStringLiteral("  · in use") : QString()));
+    p.drawText(QRectF(14, 9, width() - 330, 20), Qt::AlignVCenter,
+               qs(c_.candidate.name) + (chosen_ ? QStringLiteral("  · in use") : QString()));
     p.setFont(type_face(12));
     p.setPen(pal().quiet);
-    const int name = text_width(type_face(14, 600), qs(c_.candidate.name) + (chosen_ ? QStringLiteral("  · in use") : QString()));
+    const int name =
+        text_width(type_face(14, 600), qs(c_.candidate.name) + (chosen_ ? QStringLiteral("  · in use") : QString()));
     p.drawText(QRectF(14 + name + 16, 9, width() - name - 120, 20), Qt::AlignVCenter, facts_);
     const qreal half = (width() - 130) / 2.0;
     const auto column = [&](const std::vector<std::string>& list, qreal x, bool good) {
@@ -51,7 +54,8 @@ class CandidateRow : public QWidget {
         else
           p.drawLine(QPointF(x + 1, y + 9), QPointF(x + 10, y + 9));
         p.setPen(pal().ink);
-        p.drawText(QRectF(x + 17, y, half - 26, 18), Qt::AlignVCenter, QFontMetrics(p.font()).elidedText(qs(s), Qt::ElideRight, static_cast<int>(half - 26)));
+        p.drawText(QRectF(x + 17, y, half - 26, 18), Qt::AlignVCenter,
+                   QFontMetrics(p.font()).elidedText(qs(s), Qt::ElideRight, static_cast<int>(half - 26)));
         y += 19;
       }
     };
@@ -68,7 +72,8 @@ class CandidateRow : public QWidget {
       p.drawRoundedRect(QRectF(bar.x(), bar.y(), std::max(2.0, bar.width() * *c_.worst_p), bar.height()), 3, 3);
       p.setPen(pal().ink);
       p.setFont(type_face(13, 600));
-      p.drawText(QRectF(width() - 216, 9, 200, 20), Qt::AlignVCenter | Qt::AlignRight, QStringLiteral("%1 %").arg(qs(fixed(100 * *c_.worst_p, 0))));
+      p.drawText(QRectF(width() - 216, 9, 200, 20), Qt::AlignVCenter | Qt::AlignRight,
+                 QStringLiteral("%1 %").arg(qs(fixed(100 * *c_.worst_p, 0))));
       p.setFont(type_face(12));
       p.setPen(pal().quiet);
       p.drawText(QRectF(width() - 126, 45, 110, 16), Qt::AlignVCenter | Qt::AlignRight,
@@ -105,9 +110,13 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   scale_ = new ChoiceField(QStringLiteral("Shore"), QStringLiteral("need-scale"), 58);
   scale_->set_items({{"D", QStringLiteral("D")}, {"A", QStringLiteral("A")}});
   flex_ = new ChoiceField(QStringLiteral("It is"), QStringLiteral("need-flex"), 92);
-  flex_->set_items({{"", QStringLiteral("any")}, {"rigid", QStringLiteral("rigid")}, {"tough", QStringLiteral("tough")}, {"flexible", QStringLiteral("flexible")}});
+  flex_->set_items({{"", QStringLiteral("any")},
+                    {"rigid", QStringLiteral("rigid")},
+                    {"tough", QStringLiteral("tough")},
+                    {"flexible", QStringLiteral("flexible")}});
   clarity_ = new ChoiceField(QStringLiteral("Clarity"), QStringLiteral("need-clarity"), 84);
-  clarity_->set_items({{"", QStringLiteral("any")}, {"clear", QStringLiteral("clear")}, {"opaque", QStringLiteral("opaque")}});
+  clarity_->set_items(
+      {{"", QStringLiteral("any")}, {"clear", QStringLiteral("clear")}, {"opaque", QStringLiteral("opaque")}});
   heat_ = new FigureField(QStringLiteral("Stands"), QStringLiteral("need-heat"), 66);
   section_ = new FigureField(QStringLiteral("Thickest"), QStringLiteral("need-section"), 84);
   work_ = new FigureField(QStringLiteral("Work"), QStringLiteral("need-work"), 66);
@@ -115,7 +124,8 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     f->set_range(0, 1000);
     f->allow_empty(QStringLiteral("any"));
   }
-  for (QWidget* w : std::initializer_list<QWidget*>{low_, high_, scale_, flex_, clarity_, heat_, section_, work_}) row->addWidget(w);
+  for (QWidget* w : std::initializer_list<QWidget*>{low_, high_, scale_, flex_, clarity_, heat_, section_, work_})
+    row->addWidget(w);
   colour_ = add_line(row, QStringLiteral("Colour"), QStringLiteral("need-colour"), 74);
   colour_->setPlaceholderText(QStringLiteral("any"));
   connect(colour_, &QLineEdit::editingFinished, this, [this] {
@@ -135,19 +145,30 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   scroll->setWidget(inner);
   col->addWidget(scroll, 1);
   connect(which_, &Chips::chosen, this, [this] { refresh(); });
-  const auto figure = [this](FigureField* f, std::optional<double> ResinNeeds::*member, const QString& what, auto&& to_core) {
-    connect(f, &FigureField::entered, this, [this, member, what, to_core](double v) { edit([&](ResinNeeds& n) { n.*member = to_core(v); }, what); });
-    connect(f, &FigureField::emptied, this, [this, member, what] { edit([&](ResinNeeds& n) { (n.*member).reset(); }, what); });
+  const auto figure = [this](FigureField* f, std::optional<double> ResinNeeds::*member, const QString& what,
+                             auto&& to_core) {
+    connect(f, &FigureField::entered, this,
+            [this, member, what, to_core](double v) { edit([&](ResinNeeds& n) { n.*member = to_core(v); }, what); });
+    connect(f, &FigureField::emptied, this,
+            [this, member, what] { edit([&](ResinNeeds& n) { (n.*member).reset(); }, what); });
   };
   const auto same = [](double v) { return v; };
   figure(low_, &ResinNeeds::shore_low, QStringLiteral("hardness asked for"), same);
   figure(high_, &ResinNeeds::shore_high, QStringLiteral("hardness asked for"), same);
   figure(work_, &ResinNeeds::work_min, QStringLiteral("work time asked for"), same);
-  figure(heat_, &ResinNeeds::heat_c, QStringLiteral("heat asked for"), [this](double v) { return desk_.units().celsius(v); });
-  figure(section_, &ResinNeeds::section_mm, QStringLiteral("thickest section"), [this](double v) { return desk_.units().mm(v); });
-  connect(scale_, &ChoiceField::chosen, this, [this](const std::string& id) { edit([&](ResinNeeds& n) { n.shore_is_d = id == "D"; }, QStringLiteral("hardness asked for")); });
-  connect(flex_, &ChoiceField::chosen, this, [this](const std::string& id) { edit([&](ResinNeeds& n) { n.flexibility = id; }, QStringLiteral("flexibility asked for")); });
-  connect(clarity_, &ChoiceField::chosen, this, [this](const std::string& id) { edit([&](ResinNeeds& n) { n.clarity = id; }, QStringLiteral("clarity asked for")); });
+  figure(heat_, &ResinNeeds::heat_c, QStringLiteral("heat asked for"),
+         [this](double v) { return desk_.units().celsius(v); });
+  figure(section_, &ResinNeeds::section_mm, QStringLiteral("thickest section"),
+         [this](double v) { return desk_.units().mm(v); });
+  connect(scale_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    edit([&](ResinNeeds& n) { n.shore_is_d = id == "D"; }, QStringLiteral("hardness asked for"));
+  });
+  connect(flex_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    edit([&](ResinNeeds& n) { n.flexibility = id; }, QStringLiteral("flexibility asked for"));
+  });
+  connect(clarity_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    edit([&](ResinNeeds& n) { n.clarity = id; }, QStringLiteral("clarity asked for"));
+  });
 }
 
 void ChooseView::edit(const std::function<void(ResinNeeds&)>& change, const QString& what) {
@@ -165,7 +186,8 @@ void ChooseView::refresh() {
   flex_->show_current(n.flexibility);
   clarity_->show_current(n.clarity);
   heat_->show_value(n.heat_c ? std::optional(u.temperature(*n.heat_c)) : std::nullopt, 0, u.temperature_name());
-  section_->show_value(n.section_mm ? std::optional(u.length(*n.section_mm)) : std::nullopt, u.inch ? 2 : 0, u.length_name());
+  section_->show_value(n.section_mm ? std::optional(u.length(*n.section_mm)) : std::nullopt, u.inch ? 2 : 0,
+                       u.length_name());
   work_->show_value(n.work_min, 0, QStringLiteral("min"));
   if (!colour_->hasFocus()) colour_->setText(qs(n.colour));
   needs_->setVisible(which_->current() == 0);
@@ -188,10 +210,13 @@ void ChooseView::fill() {
     const bool chosen = id == (resins ? desk_.job().resin_id : desk_.job().silicone_id);
     QString facts;
     if (const Resin* m = resins ? desk_.catalogue().resin(id) : nullptr)
-      facts = QStringLiteral("%1 · %2 min · %3 per kg").arg(m->shore_d ? qs(fixed(*m->shore_d, 0)) + QStringLiteral(" D") : qs(fixed(m->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
-                                                            qs(fixed(m->pot_life_min, 0)), qs(fixed(m->price_per_kg, 0)));
+      facts = QStringLiteral("%1 · %2 min · %3 per kg")
+                  .arg(m->shore_d ? qs(fixed(*m->shore_d, 0)) + QStringLiteral(" D")
+                                  : qs(fixed(m->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
+                       qs(fixed(m->pot_life_min, 0)), qs(fixed(m->price_per_kg, 0)));
     if (const Silicone* m = resins ? nullptr : desk_.catalogue().silicone(id))
-      facts = QStringLiteral("%1 A · %2 min · %3 per kg").arg(qs(fixed(m->shore_a, 0)), qs(fixed(m->pot_life_min, 0)), qs(fixed(m->price_per_kg, 0)));
+      facts = QStringLiteral("%1 A · %2 min · %3 per kg")
+                  .arg(qs(fixed(m->shore_a, 0)), qs(fixed(m->pot_life_min, 0)), qs(fixed(m->price_per_kg, 0)));
     auto* holder = new QWidget;
     auto* line = new QHBoxLayout(holder);
     line->setContentsMargins(0, 0, 0, 0);

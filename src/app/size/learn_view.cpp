@@ -1,10 +1,10 @@
 #include "size/learn_view.hpp"
 
+#include <cmath>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QVBoxLayout>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -50,14 +50,16 @@ void LearnPicture::paintEvent(QPaintEvent*) {
     p.setPen(QPen(pal().rule, 1));
     p.drawLine(QPointF(x(v), plot.bottom()), QPointF(x(v), plot.bottom() + 5));
     p.setPen(pal().quiet);
-    p.drawText(QRectF(x(v) - 40, plot.bottom() + 5, 80, 16), Qt::AlignCenter, qs(fixed(v, step < 0.095 ? 2 : 1)) + QStringLiteral(" %"));
+    p.drawText(QRectF(x(v) - 40, plot.bottom() + 5, 80, 16), Qt::AlignCenter,
+               qs(fixed(v, step < 0.095 ? 2 : 1)) + QStringLiteral(" %"));
   }
   for (const Bell& b : bells) {
     QPainterPath path;
     path.moveTo(x(b.e.value - 4 * b.e.u), plot.bottom());
     for (int k = -40; k <= 40; ++k) {
       const double z = k / 10.0;
-      path.lineTo(x(b.e.value + z * b.e.u), plot.bottom() - plot.height() * std::sqrt(1 / b.e.u / tallest) * std::exp(-0.5 * z * z));
+      path.lineTo(x(b.e.value + z * b.e.u),
+                  plot.bottom() - plot.height() * std::sqrt(1 / b.e.u / tallest) * std::exp(-0.5 * z * z));
     }
     path.closeSubpath();
     QColor fill = b.c;
@@ -96,7 +98,8 @@ void LearnPicture::paintEvent(QPaintEvent*) {
     const double y = top + (static_cast<double>(i) + 0.5) * pitch;
     const bool odd = std::abs(told[i]->normalised) > 2;
     p.setPen(QPen(odd ? pal().stop : pal().quiet, 1.4));
-    p.drawLine(QPointF(std::clamp(x(own - u), plot.left(), plot.right()), y), QPointF(std::clamp(x(own + u), plot.left(), plot.right()), y));
+    p.drawLine(QPointF(std::clamp(x(own - u), plot.left(), plot.right()), y),
+               QPointF(std::clamp(x(own + u), plot.left(), plot.right()), y));
     if (x(own) >= plot.left() && x(own) <= plot.right()) {
       p.setBrush(odd ? pal().stop : pal().ink);
       p.setPen(Qt::NoPen);
@@ -141,7 +144,8 @@ LearnView::LearnView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   col->addLayout(second);
   connect(adopt_, &QPushButton::clicked, this, [this] {
     const QString why = reason_->text().trimmed();
-    if (why.size() < 4) return mark_fault(reason_, QStringLiteral("Say why in a few words: it is kept with the figure."));
+    if (why.size() < 4)
+      return mark_fault(reason_, QStringLiteral("Say why in a few words: it is kept with the figure."));
     desk_.adopt_learned(why);
     reason_->clear();
   });
@@ -159,22 +163,32 @@ void LearnView::refresh() {
   adopt_->setEnabled(r && !desk_.read_only());
   reason_->setEnabled(r != nullptr);
   if (r) {
-    QString words = QStringLiteral("Total shrinkage of this pair, rubber and heat and resin together. %1 of %2 against the master; the catalogue says %3 %.")
-                        .arg(qs(counted(static_cast<long long>(r->learned.used), "reading of a size", "readings of sizes")),
-                             qs(counted(r->castings, "casting", "castings")), qs(fixed(r->catalogue_pct, 2)));
+    QString words =
+        QStringLiteral(
+            "Total shrinkage of this pair, rubber and heat and resin together. %1 of %2 against the master; the "
+            "catalogue says %3 %.")
+            .arg(qs(counted(static_cast<long long>(r->learned.used), "reading of a size", "readings of sizes")),
+                 qs(counted(r->castings, "casting", "castings")), qs(fixed(r->catalogue_pct, 2)));
     if (r->learned.flash_mm)
-      words += QStringLiteral(" Flash across the line: %1 ±%2 mm.").arg(qs(fixed(r->learned.flash_mm->value, 3)), qs(fixed(2 * r->learned.flash_mm->u, 3)));
+      words += QStringLiteral(" Flash across the line: %1 ±%2 mm.")
+                   .arg(qs(fixed(r->learned.flash_mm->value, 3)), qs(fixed(2 * r->learned.flash_mm->u, 3)));
     if (r->learned.scatter_ratio > 2)
-      words += QStringLiteral(" The readings scatter %1 times wider than their uncertainty: look at the odd ones (red) before adopting.").arg(qs(fixed(r->learned.scatter_ratio, 1)));
+      words += QStringLiteral(
+                   " The readings scatter %1 times wider than their uncertainty: look at the odd ones (red) before "
+                   "adopting.")
+                   .arg(qs(fixed(r->learned.scatter_ratio, 1)));
     told_->setText(words);
   } else {
-    told_->setText(slot.state == Freshness::failed ? qs(slot.error.text())
-                                                   : QStringLiteral("Measure a casting in Check: its sizes against the master's tell how much this pair of materials really shrinks."));
+    told_->setText(slot.state == Freshness::failed
+                       ? qs(slot.error.text())
+                       : QStringLiteral("Measure a casting in Check: its sizes against the master's tell how much this "
+                                        "pair of materials really shrinks."));
   }
   const Job& job = desk_.job();
   const bool used = job.learned && job.learned->silicone_id == job.silicone_id && job.learned->resin_id == job.resin_id;
   used_->setText(used ? QStringLiteral("In use: %1 % %2 than the catalogue, ±%3 %, from %4.")
-                            .arg(qs(fixed(std::abs(job.learned->delta_pct), 2)), job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"),
+                            .arg(qs(fixed(std::abs(job.learned->delta_pct), 2)),
+                                 job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"),
                                  qs(fixed(2 * job.learned->u_pct, 2)), qs(job.learned->from))
                       : QStringLiteral("In use: the catalogue's shrinkage."));
   forget_->setVisible(used);

@@ -1,5 +1,6 @@
 #pragma once
-/// What castings taught: prior, data and posterior of the total shrinkage, the readings behind them, adopting by a click.
+/// What castings taught: prior, data and posterior of the total shrinkage, the readings behind them, adopting by a
+/// click.
 #include "shell/stage_page.hpp"
 
 namespace palinform::app {

@@ -90,14 +90,21 @@ bool ChainView::event(QEvent* e) {
   QString words = QStringLiteral("<table>");
   for (const ChainStep& s : q.steps) {
     const bool start = s.kind == ChainStep::Kind::master || s.kind == ChainStep::Kind::pin;
-    words += QStringLiteral("<tr><td>%1&nbsp;&nbsp;</td><td align='right'>%2 mm</td><td>&nbsp;&nbsp;±%3 (standard)</td><td>&nbsp;&nbsp;→ %4</td></tr>")
-                 .arg(step_word(s.kind), start ? qs(fixed(s.after_mm, 4)) : (s.change_mm < 0 ? QStringLiteral("−") : QStringLiteral("+")) + qs(fixed(std::abs(s.change_mm), 4)),
+    words += QStringLiteral(
+                 "<tr><td>%1&nbsp;&nbsp;</td><td align='right'>%2 mm</td><td>&nbsp;&nbsp;±%3 "
+                 "(standard)</td><td>&nbsp;&nbsp;→ %4</td></tr>")
+                 .arg(step_word(s.kind),
+                      start ? qs(fixed(s.after_mm, 4))
+                            : (s.change_mm < 0 ? QStringLiteral("−") : QStringLiteral("+")) +
+                                  qs(fixed(std::abs(s.change_mm), 4)),
                       qs(fixed(s.u_mm, 4)), qs(fixed(s.after_mm, 4)));
   }
   const auto draws = desk_.plan().fresh<DrawsResult>("draws");
   if (draws && static_cast<size_t>(i) < draws->drawn.size())
-    words += QStringLiteral("<tr><td>by draws&nbsp;&nbsp;</td><td></td><td>&nbsp;&nbsp;±%1</td><td>&nbsp;&nbsp;%2</td></tr>")
-                 .arg(qs(fixed(draws->drawn[static_cast<size_t>(i)].u_mm, 4)), qs(fixed(draws->drawn[static_cast<size_t>(i)].mean_mm, 4)));
+    words +=
+        QStringLiteral("<tr><td>by draws&nbsp;&nbsp;</td><td></td><td>&nbsp;&nbsp;±%1</td><td>&nbsp;&nbsp;%2</td></tr>")
+            .arg(qs(fixed(draws->drawn[static_cast<size_t>(i)].u_mm, 4)),
+                 qs(fixed(draws->drawn[static_cast<size_t>(i)].mean_mm, 4)));
   QToolTip::showText(h->globalPos(), words + QStringLiteral("</table>"), this);
   return true;
 }
@@ -272,7 +279,8 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   ar->setContentsMargins(0, 0, 0, 0);
   ar->setSpacing(12);
   for (int k = 0; k < 3; ++k) {
-    axis_[k] = new FigureField(QStringLiteral("Scale along ") + QLatin1Char("xyz"[k]), QStringLiteral("scale-") + QLatin1Char("xyz"[k]), 110);
+    axis_[k] = new FigureField(QStringLiteral("Scale along ") + QLatin1Char("xyz"[k]),
+                               QStringLiteral("scale-") + QLatin1Char("xyz"[k]), 110);
     axis_[k]->set_range(0.2, 5);
     ar->addWidget(axis_[k]);
     connect(axis_[k], &FigureField::entered, this, [this, k](double v) {
@@ -315,7 +323,8 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     stack_->setCurrentIndex(i);
     refresh();
   });
-  connect(fits, &QPushButton::clicked, this, [this] { fits_->isVisible() ? fits_->hide() : fits_->show_at(QPoint(width() - 14, 58)); });
+  connect(fits, &QPushButton::clicked, this,
+          [this] { fits_->isVisible() ? fits_->hide() : fits_->show_at(QPoint(width() - 14, 58)); });
   connect(second_, &QPushButton::clicked, this, [this](bool on) {
     Job next = desk_.job();
     next.generations = on ? 2 : 1;
@@ -333,7 +342,8 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     Job next = desk_.job();
     next.master = static_cast<MasterKind>(i);
     if (i == 2 && next.axis_scale == MasterScale{}) {
-      const SizeResult r = predict_sizes(size_projection(next, desk_.plan().fresh<SectionsResult>("sections").get()), desk_.catalogue());
+      const SizeResult r =
+          predict_sizes(size_projection(next, desk_.plan().fresh<SectionsResult>("sections").get()), desk_.catalogue());
       next.axis_scale = rounded(r.best_axis_scale);
     }
     if (i == 1 && next.scale == 1)
@@ -407,7 +417,9 @@ void SizePage::refresh() {
                       qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)),
                       qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
   if (job.learned && job.learned->silicone_id == job.silicone_id && job.learned->resin_id == job.resin_id)
-    facts << QStringLiteral("as learnt: %1 % %2 than that").arg(qs(fixed(std::abs(job.learned->delta_pct), 2)), job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"));
+    facts << QStringLiteral("as learnt: %1 % %2 than that")
+                 .arg(qs(fixed(std::abs(job.learned->delta_pct), 2)),
+                      job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"));
   told_->setText(facts.join(QStringLiteral(" · ")));
   told_->setVisible(!facts.isEmpty() && stack_->currentIndex() == 0);
   const bool chain = stack_->currentIndex() == 0;
@@ -427,7 +439,9 @@ void SizePage::refresh() {
   if (ladders) best_->setText(QStringLiteral("Best: %1").arg(qs(fixed(r->best_scale, 4))));
   best_axes_->setVisible(ladders);
   if (ladders)
-    best_axes_->setText(QStringLiteral("Best: %1 · %2 · %3").arg(qs(fixed(r->best_axis_scale.x, 4)), qs(fixed(r->best_axis_scale.y, 4)), qs(fixed(r->best_axis_scale.z, 4))));
+    best_axes_->setText(QStringLiteral("Best: %1 · %2 · %3")
+                            .arg(qs(fixed(r->best_axis_scale.x, 4)), qs(fixed(r->best_axis_scale.y, 4)),
+                                 qs(fixed(r->best_axis_scale.z, 4))));
   empty_->setVisible(job.sizes.empty());
   chain_->setMinimumHeight(ladders ? static_cast<int>(job.sizes.size()) * 58 : 0);
   QString steps;
@@ -436,7 +450,8 @@ void SizePage::refresh() {
     size_t known = 0;
     for (const ChainInput& in : z.inputs) known += in.size.section_mm.has_value();
     return known == z.inputs.size() ? QStringLiteral("Sections as measured on the part.")
-                                    : QStringLiteral("Section %1 mm where not known (a guess).").arg(qs(fixed(desk_.catalogue().rules.guessed_section_mm, 0)));
+                                    : QStringLiteral("Section %1 mm where not known (a guess).")
+                                          .arg(qs(fixed(desk_.catalogue().rules.guessed_section_mm, 0)));
   };
   if (ladders) {
     std::vector<ChainStep::Kind> used;
@@ -452,7 +467,9 @@ void SizePage::refresh() {
                                  "scale. Steps: %1, then the predicted spread. "
                                  "%2%3")
                       .arg(steps, section_words(*r),
-                           draws ? QStringLiteral(" 100,000 draws agree within %1 %.").arg(qs(fixed(100 * draws->check.worst_ratio, 1))) : QString()));
+                           draws ? QStringLiteral(" 100,000 draws agree within %1 %.")
+                                       .arg(qs(fixed(100 * draws->check.worst_ratio, 1)))
+                                 : QString()));
   } else {
     key_->setText(
         job.sizes.empty()

@@ -1,10 +1,10 @@
 #include "split/pull_rose.hpp"
 
+#include <algorithm>
+#include <cmath>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <algorithm>
-#include <cmath>
 
 #include "base/text.hpp"
 #include "shell/units.hpp"
@@ -19,7 +19,8 @@ QColor step_colour(double share) {
   const int step = std::clamp(static_cast<int>(share * 6), 0, 5);
   const double t = step / 5.0;
   const auto mix = [](const QColor& a, const QColor& b, double s) {
-    return QColor::fromRgbF(static_cast<float>(a.redF() * (1 - s) + b.redF() * s), static_cast<float>(a.greenF() * (1 - s) + b.greenF() * s),
+    return QColor::fromRgbF(static_cast<float>(a.redF() * (1 - s) + b.redF() * s),
+                            static_cast<float>(a.greenF() * (1 - s) + b.greenF() * s),
                             static_cast<float>(a.blueF() * (1 - s) + b.blueF() * s));
   };
   return t < 0.5 ? mix(from, mid, 2 * t) : mix(mid, to, 2 * t - 1);
@@ -46,7 +47,8 @@ QPointF PullRose::place_of(const Vec3& direction) const {
 
 std::optional<Vec3> PullRose::direction_at(const QPointF& p) const {
   const QRectF r = disc();
-  const double x = (p.x() - r.center().x()) / (r.width() / 2), y = -(p.y() - r.center().y()) / (r.height() / 2), q = x * x + y * y;
+  const double x = (p.x() - r.center().x()) / (r.width() / 2), y = -(p.y() - r.center().y()) / (r.height() / 2),
+               q = x * x + y * y;
   if (q > 1) return std::nullopt;
   const double f = std::sqrt(2 - q);
   return Vec3{x * f, y * f, 1 - q};
@@ -62,7 +64,8 @@ void PullRose::show_search(std::shared_ptr<const PullSearch> search, const Vec3&
     const RosePoint* near = &search_->rose.front();
     for (const RosePoint& p : search_->rose)
       if (std::abs(dot(p.pull, now_)) > std::abs(dot(near->pull, now_))) near = &p;
-    words_ = QStringLiteral("score %1 · locks %2 %").arg(qs(fixed(near->score, 2)), qs(fixed(100 * near->locked_share, 1)));
+    words_ =
+        QStringLiteral("score %1 · locks %2 %").arg(qs(fixed(near->score, 2)), qs(fixed(100 * near->locked_share, 1)));
   }
   update();
 }
@@ -83,8 +86,11 @@ void PullRose::shade() {
       double best = -1;
       for (const RosePoint& p : search_->rose)
         if (const double c = std::abs(dot(p.pull, *d)); c > best) best = c, near = &p;
-      const QRgb c = step_colour(std::sqrt(static_cast<double>(std::lower_bound(order.begin(), order.end(), near->score) - order.begin()) /
-                                                static_cast<double>(order.size()))).rgb();
+      const QRgb c =
+          step_colour(
+              std::sqrt(static_cast<double>(std::lower_bound(order.begin(), order.end(), near->score) - order.begin()) /
+                        static_cast<double>(order.size())))
+              .rgb();
       for (int k = 0; k < 4; ++k) shading_.setPixel(x + k % 2, y + k / 2, c);
     }
 }

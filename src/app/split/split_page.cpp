@@ -76,7 +76,8 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(view_, &PartView::clicked, this, &SplitPage::canvas_clicked);
   connect(brush_, &Chips::chosen, this, [this](int i) {
     view_->setCursor(i > 0 ? Qt::CrossCursor : Qt::ArrowCursor);
-    hint_->setText(i == 0 ? QString() : QStringLiteral("Click on the part; each click marks a spot, the line moves at once."));
+    hint_->setText(i == 0 ? QString()
+                          : QStringLiteral("Click on the part; each click marks a spot, the line moves at once."));
   });
   connect(wipe_, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
@@ -220,9 +221,13 @@ void SplitPage::draw_over(QPainter& p) {
     int told = 0;
     for (const Undercut& k : found->undercuts) {
       if (++told > 4) break;
-      const QString what = k.sealed() ? QStringLiteral("Sealed in") : k.tunnel() ? QStringLiteral("Passage") : k.flexes ? QStringLiteral("Flexes out") : QStringLiteral("Locks");
+      const QString what = k.sealed()   ? QStringLiteral("Sealed in")
+                           : k.tunnel() ? QStringLiteral("Passage")
+                           : k.flexes   ? QStringLiteral("Flexes out")
+                                        : QStringLiteral("Locks");
       tags.push_back({k.centroid_mm,
-                      QStringLiteral("%1 · %2 deep, mouth %3").arg(what, u.length_unit_text(k.reach_mm, 1), u.length_unit_text(k.mouth_mm, 1)),
+                      QStringLiteral("%1 · %2 deep, mouth %3")
+                          .arg(what, u.length_unit_text(k.reach_mm, 1), u.length_unit_text(k.mouth_mm, 1)),
                       k.flexes ? pal().caution : pal().stop});
     }
   }

@@ -5,8 +5,8 @@
 #include <numbers>
 
 #include "base/text.hpp"
-#include "job/preparation.hpp"
 #include "job/parting_job.hpp"
+#include "job/preparation.hpp"
 #include "mould/bare.hpp"
 
 namespace palinform {
@@ -177,23 +177,25 @@ std::optional<Task> bare_mould_task(const Job& job, const Catalogue& catalogue) 
   const double rule = wall_by_rule_mm(job.bare.extent_mm, sil ? sil->shore_a : 40,
                                       {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a});
   const double wall = job.wall_mm.value_or(rule);
-  return Task{hash_of("bare-mould", job.bare, wall, rule), true,
-              [bare = job.bare, wall, rule, by_rule = !job.wall_mm](Progress&) -> Result<AnyValue> {
-                const auto volume = bare_volume_mm3(bare);
-                if (!volume) return volume.error();
-                MouldResult out;
-                out.mould = bare_mould(bare.extent_mm, *volume, wall);
-                out.part_mm3 = *volume;
-                out.wall_rule_mm = rule;
-                out.wall_by_rule = by_rule;
-                const BareShapes shapes = bare_shapes(bare.extent_mm, out.mould);
-                for (const auto& [mesh, into] : {std::pair{&shapes.part, &out.stand_in}, {&shapes.half_a, &out.half_a}, {&shapes.half_b, &out.half_b}}) {
-                  auto shape = make_shape(*mesh);
-                  if (!shape) return shape.error();
-                  *into = *shape;
-                }
-                return boxed(std::move(out));
-              }};
+  return Task{
+      hash_of("bare-mould", job.bare, wall, rule), true,
+      [bare = job.bare, wall, rule, by_rule = !job.wall_mm](Progress&) -> Result<AnyValue> {
+        const auto volume = bare_volume_mm3(bare);
+        if (!volume) return volume.error();
+        MouldResult out;
+        out.mould = bare_mould(bare.extent_mm, *volume, wall);
+        out.part_mm3 = *volume;
+        out.wall_rule_mm = rule;
+        out.wall_by_rule = by_rule;
+        const BareShapes shapes = bare_shapes(bare.extent_mm, out.mould);
+        for (const auto& [mesh, into] :
+             {std::pair{&shapes.part, &out.stand_in}, {&shapes.half_a, &out.half_a}, {&shapes.half_b, &out.half_b}}) {
+          auto shape = make_shape(*mesh);
+          if (!shape) return shape.error();
+          *into = *shape;
+        }
+        return boxed(std::move(out));
+      }};
 }
 
 }  // namespace
@@ -224,25 +226,27 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  }};
                    }});
 
-  nodes.push_back({"questions", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto sound = plan.fresh<SoundnessResult>("soundness");
-                     Job only;
-                     only.mesh.hash = job.mesh.hash;
-                     only.duties = job.duties;
-                     only.sizes = job.sizes;
-                     only.bare = job.bare;
-                     only.finish = job.finish;
-                     only.master_steps = job.master_steps;
-                     only.silicone_id = job.silicone_id;
-                     only.master = job.master;
-                     only.generations = job.generations;
-                     Hasher h;
-                     h.add("questions").add(only.mesh.hash).add(only.duties).add(only.sizes).add(only.bare).add(only.finish);
-                     h.add(only.master_steps).add(only.silicone_id).add(only.master).add(only.generations).add(sound != nullptr);
-                     return Task{h.done(), true, [&catalogue, only, sound](Progress&) -> Result<AnyValue> {
-                                   return boxed(QuestionsResult{original_findings(only, catalogue, sound ? &sound->soundness : nullptr)});
-                                 }};
-                   }});
+  nodes.push_back(
+      {"questions", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto sound = plan.fresh<SoundnessResult>("soundness");
+         Job only;
+         only.mesh.hash = job.mesh.hash;
+         only.duties = job.duties;
+         only.sizes = job.sizes;
+         only.bare = job.bare;
+         only.finish = job.finish;
+         only.master_steps = job.master_steps;
+         only.silicone_id = job.silicone_id;
+         only.master = job.master;
+         only.generations = job.generations;
+         Hasher h;
+         h.add("questions").add(only.mesh.hash).add(only.duties).add(only.sizes).add(only.bare).add(only.finish);
+         h.add(only.master_steps).add(only.silicone_id).add(only.master).add(only.generations).add(sound != nullptr);
+         return Task{
+             h.done(), true, [&catalogue, only, sound](Progress&) -> Result<AnyValue> {
+               return boxed(QuestionsResult{original_findings(only, catalogue, sound ? &sound->soundness : nullptr)});
+             }};
+       }});
 
   nodes.push_back({"master", [meshes](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto original = plan.fresh<OriginalResult>("original");
@@ -269,11 +273,12 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      only.axis_scale = job.axis_scale;
                      only.sizes = job.sizes;
                      only.finish = job.finish;
-                     return Task{hash_of("print", plan.slot("master").key, only.master_scale(), only.sizes, only.finish), false,
-                                 [&catalogue, master, only](Progress&) -> Result<AnyValue> {
-                                   MasterFile f = master_file(*master, only, catalogue);
-                                   return boxed(PrintResult{f.volume_mm3, std::move(f.advice)});
-                                 }};
+                     return Task{
+                         hash_of("print", plan.slot("master").key, only.master_scale(), only.sizes, only.finish), false,
+                         [&catalogue, master, only](Progress&) -> Result<AnyValue> {
+                           MasterFile f = master_file(*master, only, catalogue);
+                           return boxed(PrintResult{f.volume_mm3, std::move(f.advice)});
+                         }};
                    }});
 
   nodes.push_back({"faces", [](const Job& job, const Planner& plan) -> std::optional<Task> {
@@ -305,15 +310,15 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  }};
                    }});
 
-  nodes.push_back(
-      {"size", [&catalogue, learned](const Job& job, const Planner& plan) -> std::optional<Task> {
-         if (job.sizes.empty()) return std::nullopt;
-         const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
-         std::vector<LearnedRecord> records = learned ? learned() : std::vector<LearnedRecord>{};
-         return Task{hash_of("size", size_key(only), records), true, [&catalogue, only, records](Progress&) -> Result<AnyValue> {
-                       return boxed(predict_sizes(only, catalogue, records));
-                     }};
-       }});
+  nodes.push_back({"size", [&catalogue, learned](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     if (job.sizes.empty()) return std::nullopt;
+                     const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
+                     std::vector<LearnedRecord> records = learned ? learned() : std::vector<LearnedRecord>{};
+                     return Task{hash_of("size", size_key(only), records), true,
+                                 [&catalogue, only, records](Progress&) -> Result<AnyValue> {
+                                   return boxed(predict_sizes(only, catalogue, records));
+                                 }};
+                   }});
 
   nodes.push_back({"draws", [](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto size = plan.fresh<SizeResult>("size");
@@ -329,19 +334,19 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                                  }};
                    }});
 
-  nodes.push_back(
-      {"choose", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
-         return Task{hash_of("choose", size_key(only), job.needs, job.copies, job.finish.master_material), true,
-                     [&catalogue, only, copies = job.copies, master = job.finish.master_material,
-                      needs = job.needs](Progress&) -> Result<AnyValue> {
-                       Job j = only;
-                       j.needs = needs;
-                       j.copies = copies;
-                       j.finish.master_material = master;
-                       return boxed(choose_materials(j, catalogue));
-                     }};
-       }});
+  nodes.push_back({"choose", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const Job only = size_projection(job, plan.fresh<SectionsResult>("sections").get());
+                     return Task{hash_of("choose", size_key(only), job.needs, job.copies, job.finish.master_material),
+                                 true,
+                                 [&catalogue, only, copies = job.copies, master = job.finish.master_material,
+                                  needs = job.needs](Progress&) -> Result<AnyValue> {
+                                   Job j = only;
+                                   j.needs = needs;
+                                   j.copies = copies;
+                                   j.finish.master_material = master;
+                                   return boxed(choose_materials(j, catalogue));
+                                 }};
+                   }});
 
   nodes.push_back({"learn", [&catalogue, learned](const Job& job, const Planner& plan) -> std::optional<Task> {
                      if (job.castings.empty() || job.sizes.empty() || !catalogue.silicone(job.silicone_id) ||
@@ -380,7 +385,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      const auto original = plan.fresh<OriginalResult>("original");
                      const auto master = plan.fresh<OriginalResult>("master");
                      if (!original || !master) return std::nullopt;
-                     return Task{hash_of("wishes", plan.slot("master").key, job.split_marks, job.marks, job.bores, job.master_steps), false,
+                     return Task{hash_of("wishes", plan.slot("master").key, job.split_marks, job.marks, job.bores,
+                                         job.master_steps),
+                                 false,
                                  [original, master, marks = job.split_marks, faces = job.marks, bores = job.bores,
                                   steps = job.master_steps](Progress&) -> Result<AnyValue> {
                                    auto w = split_wishes(*original, *master, marks, faces, bores, steps);
@@ -398,7 +405,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      o.weights = job.pull_weights;
                      return Task{hash_of("search", plan.slot("wishes").key, plan.slot("bores").key, o.weights), false,
                                  [master, bores, wishes, o](Progress& progress) -> Result<AnyValue> {
-                                   auto s = search_pull(*master->mesh, *master->pairs, *master->rays, bores->bores, *wishes, o, progress);
+                                   auto s = search_pull(*master->mesh, *master->pairs, *master->rays, bores->bores,
+                                                        *wishes, o, progress);
                                    if (!s) return s.error();
                                    return boxed(*std::move(s));
                                  }};
@@ -437,9 +445,10 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
            return boxed(std::move(r));
          };
          if (master->pairs->open_edges + master->pairs->non_manifold_edges > 0)
-           return Task{hash_of("split-open", plan.slot("master").key), true, [](Progress&) -> Result<AnyValue> {
-                         return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
-                       }};
+           return Task{
+               hash_of("split-open", plan.slot("master").key), true, [](Progress&) -> Result<AnyValue> {
+                 return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+               }};
          if (!job.pull) {
            const auto search = plan.fresh<PullSearch>("search");
            if (!search) return std::nullopt;
@@ -451,7 +460,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          const auto search = plan.fresh<PullSearch>("search");
          return Task{hash_of("split", plan.slot("releases").key, plan.slot("wishes").key), false,
                      [master, releases, wishes, paint](Progress& progress) -> Result<AnyValue> {
-                       auto s = split_from(*master->mesh, *master->pairs, *master->rays, *releases, *wishes, {}, progress);
+                       auto s =
+                           split_from(*master->mesh, *master->pairs, *master->rays, *releases, *wishes, {}, progress);
                        if (!s) return s.error();
                        return paint(*std::move(s));
                      }};
@@ -467,10 +477,11 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      o.shore_a = sil ? sil->shore_a : 30;
                      o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
                      const auto search = plan.fresh<PullSearch>("search");
-                     return Task{hash_of("undercuts", plan.slot("split").key, plan.slot("bores").key, o.shore_a, job.sizes, job.bores,
-                                         search ? plan.slot("search").key : Hash128{}),
+                     return Task{hash_of("undercuts", plan.slot("split").key, plan.slot("bores").key, o.shore_a,
+                                         job.sizes, job.bores, search ? plan.slot("search").key : Hash128{}),
                                  false,
-                                 [&catalogue, master, split, bores, o, search, sizes = job.sizes](Progress& progress) -> Result<AnyValue> {
+                                 [&catalogue, master, split, bores, o, search,
+                                  sizes = job.sizes](Progress& progress) -> Result<AnyValue> {
                                    auto u = find_undercuts(*master->mesh, *master->rays, split->split, o, progress);
                                    if (!u) return u.error();
                                    UndercutsResult r;
@@ -550,8 +561,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
   nodes.push_back(
       {"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
          const auto mould = plan.fresh<MouldResult>("mould");
-         if (!mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id))
-           return std::nullopt;
+         if (!mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id)) return std::nullopt;
          Job only;
          only.copies = job.copies;
          only.silicone_id = job.silicone_id;

@@ -1,10 +1,9 @@
 #pragma once
-/// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness", "questions",
-/// "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes", "search",
-/// "releases", "split", "undercuts", "mould", "cavity", "flow", "mix", "stock", "days",
-/// "check".
-#include <functional>
+/// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
+/// "questions", "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes",
+/// "search", "releases", "split", "undercuts", "mould", "cavity", "flow", "mix", "stock", "days", "check".
 #include <array>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -15,6 +14,7 @@
 #include "flow/sweep.hpp"
 #include "job/job.hpp"
 #include "job/planner.hpp"
+#include "job/sizing.hpp"
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
 #include "mix/catalogue.hpp"
@@ -22,7 +22,6 @@
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
 #include "picture/shape.hpp"
-#include "job/sizing.hpp"
 #include "split/undercuts.hpp"
 
 namespace palinform {

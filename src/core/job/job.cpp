@@ -124,7 +124,9 @@ std::string_view name_of(MasterKind k) {
   return k == MasterKind::original ? "original" : k == MasterKind::scaled ? "scaled" : "scaled-per-axis";
 }
 MasterScale Job::master_scale() const {
-  return master == MasterKind::original ? MasterScale{} : master == MasterKind::scaled ? MasterScale::all(scale) : axis_scale;
+  return master == MasterKind::original ? MasterScale{}
+         : master == MasterKind::scaled ? MasterScale::all(scale)
+                                        : axis_scale;
 }
 std::string_view name_of(FillAid a) {
   return a == FillAid::pressure ? "pressure" : a == FillAid::vacuum ? "vacuum" : "gravity";
@@ -198,7 +200,8 @@ std::string job_to_json(const Job& job, bool with_castings) {
                  {"weighed_g", maybe_json(job.bare.weighed_g)},
                  {"density_g_cm3", job.bare.density_g_cm3}};
   j["marks"] = Json::array();
-  for (const FaceMark& m : job.marks) j["marks"].push_back({{"kind", name_of(m.kind)}, {"point_mm", to_json(m.point_mm)}});
+  for (const FaceMark& m : job.marks)
+    j["marks"].push_back({{"kind", name_of(m.kind)}, {"point_mm", to_json(m.point_mm)}});
   j["finish"] = {{"surface", name_of(job.finish.surface)},
                  {"later", name_of(job.finish.later)},
                  {"master_material", job.finish.master_material}};
@@ -211,10 +214,14 @@ std::string job_to_json(const Job& job, bool with_castings) {
                                  {"mesh", m.mesh},
                                  {"file", m.file}});
   if (!job.needs.empty())
-    j["needs"] = {{"shore_low", maybe_json(job.needs.shore_low)},   {"shore_high", maybe_json(job.needs.shore_high)},
-                  {"shore_scale", job.needs.shore_is_d ? "D" : "A"}, {"heat_c", maybe_json(job.needs.heat_c)},
-                  {"flexibility", job.needs.flexibility},            {"clarity", job.needs.clarity},
-                  {"colour", job.needs.colour},                      {"section_mm", maybe_json(job.needs.section_mm)},
+    j["needs"] = {{"shore_low", maybe_json(job.needs.shore_low)},
+                  {"shore_high", maybe_json(job.needs.shore_high)},
+                  {"shore_scale", job.needs.shore_is_d ? "D" : "A"},
+                  {"heat_c", maybe_json(job.needs.heat_c)},
+                  {"flexibility", job.needs.flexibility},
+                  {"clarity", job.needs.clarity},
+                  {"colour", job.needs.colour},
+                  {"section_mm", maybe_json(job.needs.section_mm)},
                   {"work_min", maybe_json(job.needs.work_min)}};
   if (job.learned)
     j["learned"] = {{"silicone", job.learned->silicone_id},
@@ -234,7 +241,8 @@ std::string job_to_json(const Job& job, bool with_castings) {
   {
     const auto spots = [](const std::vector<SplitMarks::Spot>& list) {
       Json out = Json::array();
-      for (const SplitMarks::Spot& m : list) out.push_back({{"point_mm", to_json(m.point_mm)}, {"radius_mm", m.radius_mm}});
+      for (const SplitMarks::Spot& m : list)
+        out.push_back({{"point_mm", to_json(m.point_mm)}, {"radius_mm", m.radius_mm}});
       return out;
     };
     j["split_marks"] = {{"keep_clear", spots(job.split_marks.keep_clear)},
@@ -242,9 +250,11 @@ std::string job_to_json(const Job& job, bool with_castings) {
                         {"b", spots(job.split_marks.to_b)},
                         {"line", spots(job.split_marks.line)}};
     const PullWeights& w = job.pull_weights;
-    j["pull_weights"] = {{"locked", w.locked}, {"line", w.line}, {"flat", w.flat}, {"height", w.height}, {"show", w.show}, {"odd", w.odd}};
+    j["pull_weights"] = {{"locked", w.locked}, {"line", w.line}, {"flat", w.flat},
+                         {"height", w.height}, {"show", w.show}, {"odd", w.odd}};
     j["bores"] = Json::array();
-    for (const BoreTreatment& b : job.bores) j["bores"].push_back({{"kind", name_of(b.kind)}, {"point_mm", to_json(b.point_mm)}});
+    for (const BoreTreatment& b : job.bores)
+      j["bores"].push_back({{"kind", name_of(b.kind)}, {"point_mm", to_json(b.point_mm)}});
   }
   if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
   if (job.master_g) j["master_g"] = *job.master_g;
@@ -346,7 +356,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     }
     if (j.contains("bare") && j["bare"].is_object()) {
       const Json& b = j["bare"];
-      job.bare = {vector3(b, "extent_mm"), maybe(b, "displaced_ml"), maybe(b, "weighed_g"), number(b, "density_g_cm3", 1.1)};
+      job.bare = {vector3(b, "extent_mm"), maybe(b, "displaced_ml"), maybe(b, "weighed_g"),
+                  number(b, "density_g_cm3", 1.1)};
     }
     for (const auto& m : list(j, "marks")) {
       const auto kind = face_mark(text(m, "kind"));
@@ -363,19 +374,19 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     for (const auto& m : list(j, "master_steps")) {
       const auto kind = master_step(text(m, "kind"));
       if (!kind) throw Bad{"the master is changed in an unknown way \"" + text(m, "kind") + "\""};
-      job.master_steps.push_back({*kind, static_cast<int>(number(m, "axis", 0)), vector3(m, "point_mm"), number(m, "mm", 0),
-                                  text(m, "mesh"), text(m, "file")});
+      job.master_steps.push_back({*kind, static_cast<int>(number(m, "axis", 0)), vector3(m, "point_mm"),
+                                  number(m, "mm", 0), text(m, "mesh"), text(m, "file")});
     }
     if (j.contains("needs") && j["needs"].is_object()) {
       const Json& n = j["needs"];
-      job.needs = {maybe(n, "shore_low"), maybe(n, "shore_high"), text(n, "shore_scale", "D") == "D", maybe(n, "heat_c"),
-                   text(n, "flexibility"), text(n, "clarity"),    text(n, "colour"),                  maybe(n, "section_mm"),
-                   maybe(n, "work_min")};
+      job.needs = {maybe(n, "shore_low"), maybe(n, "shore_high"), text(n, "shore_scale", "D") == "D",
+                   maybe(n, "heat_c"),    text(n, "flexibility"), text(n, "clarity"),
+                   text(n, "colour"),     maybe(n, "section_mm"), maybe(n, "work_min")};
     }
     if (j.contains("learned") && j["learned"].is_object()) {
       const Json& l = j["learned"];
-      job.learned = LearnedShrink{text(l, "silicone"), text(l, "resin"), number(l, "delta_pct", 0), number(l, "u_pct", 0.05),
-                                  text(l, "from")};
+      job.learned = LearnedShrink{text(l, "silicone"), text(l, "resin"), number(l, "delta_pct", 0),
+                                  number(l, "u_pct", 0.05), text(l, "from")};
     }
     job.silicone_id = text(j, "silicone");
     job.resin_id = text(j, "resin");
@@ -390,7 +401,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     if (j.contains("split_marks") && j["split_marks"].is_object()) {
       const auto spots = [&](const char* key) {
         std::vector<SplitMarks::Spot> out;
-        for (const auto& m : list(j["split_marks"], key)) out.push_back({vector3(m, "point_mm"), number(m, "radius_mm", 2)});
+        for (const auto& m : list(j["split_marks"], key))
+          out.push_back({vector3(m, "point_mm"), number(m, "radius_mm", 2)});
         return out;
       };
       job.split_marks = {spots("keep_clear"), spots("a"), spots("b"), spots("line")};
@@ -402,7 +414,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
                           number(w, "height", d.height), number(w, "show", d.show), number(w, "odd", d.odd)};
     }
     for (const auto& b : list(j, "bores"))
-      job.bores.push_back({text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm")});
+      job.bores.push_back(
+          {text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm")});
     job.wall_mm = maybe(j, "wall_mm");
     job.master_g = maybe(j, "master_g");
     if (j.contains("mix") && j["mix"].is_object()) {
@@ -474,7 +487,8 @@ Status check_job(const Job& job) {
   if (job.copies < 1 || job.copies > 100'000) return bad("the number of copies must be from 1 to 100,000");
   for (const double v : {job.scale, job.axis_scale.x, job.axis_scale.y, job.axis_scale.z})
     if (outside(v, 0.2, 5)) return bad("the master's scale must be from 0.2 to 5");
-  if (job.generations < 1 || job.generations > 2) return bad("a mould is taken from the master or from a casting of it");
+  if (job.generations < 1 || job.generations > 2)
+    return bad("a mould is taken from the master or from a casting of it");
   if (job.learned && (outside(job.learned->delta_pct, -20, 20) || outside(job.learned->u_pct, 1e-6, 20)))
     return bad("the learned shrinkage is out of reason");
   for (const MasterStep& m : job.master_steps)
@@ -482,17 +496,19 @@ Status check_job(const Job& job) {
   if (job.marks.size() > 1000) return bad("a thousand marked faces are enough");
   for (const FaceMark& m : job.marks)
     if (!finite(m.point_mm)) return bad("a marked face has no place");
-  for (const double v : {job.bare.extent_mm.x, job.bare.extent_mm.y, job.bare.extent_mm.z, job.bare.displaced_ml.value_or(0),
-                         job.bare.weighed_g.value_or(0)})
+  for (const double v : {job.bare.extent_mm.x, job.bare.extent_mm.y, job.bare.extent_mm.z,
+                         job.bare.displaced_ml.value_or(0), job.bare.weighed_g.value_or(0)})
     if (outside(v, 0, 1e6)) return bad("the original's measures must be from 0 to 1,000,000");
   if (outside(job.bare.density_g_cm3, 0.05, 25)) return bad("the density must be from 0.05 to 25 g/cm³");
   const ResinNeeds& n = job.needs;
   for (const auto& v : {n.shore_low, n.shore_high, n.heat_c, n.section_mm, n.work_min})
     if (v && outside(*v, 0, 1000)) return bad("a need is out of reason");
-  if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high) return bad("the least hardness asked for lies above the most");
+  if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high)
+    return bad("the least hardness asked for lies above the most");
   if (outside(job.room_c, -20, 60) || outside(job.gel_c, -20, 120)) return bad("the temperatures are out of reason");
   if (job.pull && (!finite(*job.pull) || length(*job.pull) < 1e-9)) return bad("the pull has no direction");
-  for (const auto* list : {&job.split_marks.keep_clear, &job.split_marks.to_a, &job.split_marks.to_b, &job.split_marks.line}) {
+  for (const auto* list :
+       {&job.split_marks.keep_clear, &job.split_marks.to_a, &job.split_marks.to_b, &job.split_marks.line}) {
     if (list->size() > 20'000) return bad("there are too many marks on the part");
     for (const SplitMarks::Spot& m : *list)
       if (!finite(m.point_mm) || outside(m.radius_mm, 0, 1000)) return bad("a mark has no place");

@@ -39,8 +39,8 @@ struct MeshRef {
 enum class MasterKind { original, scaled, scaled_per_axis };
 std::string_view name_of(MasterKind k);  ///< "original", "scaled", "scaled-per-axis"
 
-/// What castings have taught about one pair of materials, adopted by a person (M11). Shifts the catalogue's shrinkage of
-/// the resin in that rubber, at any section.
+/// What castings have taught about one pair of materials, adopted by a person (M11). Shifts the catalogue's shrinkage
+/// of the resin in that rubber, at any section.
 struct LearnedShrink {
   std::string silicone_id, resin_id;
   double delta_pct = 0, u_pct = 0.05;  ///< on the total shrinkage; u of the total
@@ -117,7 +117,7 @@ struct Job {
   MasterScale axis_scale;  ///< of a master scaled along each axis
   int generations = 1;     ///< 2: the mould is taken from a casting
   double room_c = 21, gel_c = 21;
-  std::optional<Vec3> pull;        ///< none: searched
+  std::optional<Vec3> pull;  ///< none: searched
   PullWeights pull_weights;
   SplitMarks split_marks;
   std::vector<BoreTreatment> bores;

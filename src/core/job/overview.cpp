@@ -26,10 +26,15 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh<QuestionsResult>("questions")) take(Stage::original, r->findings);
   if (const auto r = plan.fresh<SizeResult>("size")) take(Stage::size, r->findings);
   if (const auto r = plan.fresh<DrawsResult>("draws"); r && !r->check.agrees() && r->check.size < job.sizes.size()) {
-    Finding f{"first-order", Severity::note, {}, "The simple sum of spreads is " + fixed(100 * r->check.worst_ratio, 1) + " % off", "", {}};
+    Finding f{"first-order",
+              Severity::note,
+              {},
+              "The simple sum of spreads is " + fixed(100 * r->check.worst_ratio, 1) + " % off",
+              "",
+              {}};
     f.where.size = job.sizes[r->check.size].id;
-    f.why = "100,000 random draws of " + job.sizes[r->check.size].name + " give " + fixed(r->drawn[r->check.size].u_mm, 4) +
-            " mm of standard uncertainty. Trust the draws.";
+    f.why = "100,000 random draws of " + job.sizes[r->check.size].name + " give " +
+            fixed(r->drawn[r->check.size].u_mm, 4) + " mm of standard uncertainty. Trust the draws.";
     take(Stage::size, {f});
   }
   if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
@@ -49,16 +54,17 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
 
 std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan) {
   std::array<StageState, stage_count> out;
-  const std::array<std::vector<std::string>, stage_count> nodes{std::vector<std::string>{"original", "soundness", "master"},
-                                                                {"size"},
-                                                                {"bores", "wishes", "search", "releases", "split", "undercuts"},
-                                                                {"mould"},
-                                                                {"cavity", "flow"},
-                                                                {"mix"},
-                                                                {"days"},
-                                                                {},
-                                                                {"check"},
-                                                                {}};
+  const std::array<std::vector<std::string>, stage_count> nodes{
+      std::vector<std::string>{"original", "soundness", "master"},
+      {"size"},
+      {"bores", "wishes", "search", "releases", "split", "undercuts"},
+      {"mould"},
+      {"cavity", "flow"},
+      {"mix"},
+      {"days"},
+      {},
+      {"check"},
+      {}};
   const auto findings = findings_of(job, plan);
   for (int i = 0; i < stage_count; ++i) {
     StageState& s = out[static_cast<size_t>(i)];
@@ -89,9 +95,9 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     out[0].knot = Knot::settled;
     for (const OpenFinding& f : findings)
       if (f.stage == Stage::original && !f.answer && f.finding.severity != Severity::note)
-        out[0].knot = f.finding.severity == Severity::stop     ? Knot::stopped
-                      : out[0].knot == Knot::settled ? Knot::needs_answer
-                                                     : out[0].knot;
+        out[0].knot = f.finding.severity == Severity::stop ? Knot::stopped
+                      : out[0].knot == Knot::settled       ? Knot::needs_answer
+                                                           : out[0].knot;
   }
   const auto figure = [&](Stage s) -> std::string& { return out[static_cast<size_t>(s)].figure; };
   if (!job.mesh.hash.empty() || !job.sizes.empty()) {
@@ -105,7 +111,9 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   if (const auto r = plan.fresh<SplitResult>("split")) {
     const auto u = plan.fresh<UndercutsResult>("undercuts");
     const auto locked = u ? static_cast<long long>(u->undercuts.size()) : 0;
-    figure(Stage::split) = axis_name(r->split.pull) + (!u ? "" : locked ? " · " + counted(locked, "undercut", "undercuts") : " · no undercuts");
+    figure(Stage::split) = axis_name(r->split.pull) + (!u       ? ""
+                                                       : locked ? " · " + counted(locked, "undercut", "undercuts")
+                                                                : " · no undercuts");
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
     figure(Stage::mould) = (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
@@ -197,8 +205,8 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
     next.scale = *number("scale");
   } else if (remedy.code == "pull" && number("x") && number("y") && number("z")) {
     next.pull = Vec3{*number("x"), *number("y"), *number("z")};
-  } else if ((remedy.code == "bore-pin" || remedy.code == "bore-tape" || remedy.code == "bore-plug") && number("x") && number("y") &&
-             number("z") && number("diameter")) {
+  } else if ((remedy.code == "bore-pin" || remedy.code == "bore-tape" || remedy.code == "bore-plug") && number("x") &&
+             number("y") && number("z") && number("diameter")) {
     const Vec3 wall{*number("x"), *number("y"), *number("z")};
     if (remedy.code == "bore-plug") {
       MasterStep step;

@@ -54,7 +54,8 @@ Result<TriMesh> prepared_master(const OriginalResult& original, const std::vecto
     const auto rays = RayScene::build(mesh);
     if (!rays) return rays.error();
     const FaceFit face = fit_face(mesh, pairs, (*rays)->closest(s.point_mm).triangle);
-    auto next = s.kind == MasterStep::Kind::stock ? with_stock(mesh, pairs, face, s.mm) : plugged(mesh, pairs, face, s.mm);
+    auto next =
+        s.kind == MasterStep::Kind::stock ? with_stock(mesh, pairs, face, s.mm) : plugged(mesh, pairs, face, s.mm);
     if (!next) return fail(next.error());
     mesh = *std::move(next);
   }
@@ -105,7 +106,8 @@ MasterFile master_file(const OriginalResult& master, const Job& job, const Catal
   else if (s.x == s.y && s.y == s.z)
     out.advice.push_back("Scaled × " + fixed(s.x, 5) + " already: print it at 100 %.");
   else
-    out.advice.push_back("Scaled × " + fixed(s.x, 5) + ", " + fixed(s.y, 5) + ", " + fixed(s.z, 5) + " along x, y, z already: print it at 100 %, standing as it is in the file.");
+    out.advice.push_back("Scaled × " + fixed(s.x, 5) + ", " + fixed(s.y, 5) + ", " + fixed(s.z, 5) +
+                         " along x, y, z already: print it at 100 %, standing as it is in the file.");
   const Vec3 size = m.box_mm.size();
   // The largest flat face down: the least support, and its layers lie along the hidden side.
   double best = 0;
@@ -127,21 +129,31 @@ MasterFile master_file(const OriginalResult& master, const Job& job, const Catal
       }
     }
   if (best > 0.1 * std::min({size.x * size.y, size.y * size.z, size.z * size.x}))
-    out.advice.push_back(std::string("Stand it on its ") + (down.x + down.y + down.z > 0 ? "+" : "−") + (down.x != 0 ? "x" : down.y != 0 ? "y" : "z") +
-                         " face (" + fixed(best, 0) + " mm² flat): it needs the least support, and the layers run off the show side.");
+    out.advice.push_back(std::string("Stand it on its ") + (down.x + down.y + down.z > 0 ? "+" : "−") +
+                         (down.x != 0   ? "x"
+                          : down.y != 0 ? "y"
+                                        : "z") +
+                         " face (" + fixed(best, 0) +
+                         " mm² flat): it needs the least support, and the layers run off the show side.");
   else
     out.advice.push_back("It has no large flat face: tilt it, and put the supports on the hidden side.");
   double tightest = 1e9;
   for (const MeasuredSize& z : job.sizes)
-    if (z.kind != SizeKind::angle && !(z.formed == FormedBy::pin && z.pin_mm)) tightest = std::min(tightest, z.upper_mm - z.lower_mm);
+    if (z.kind != SizeKind::angle && !(z.formed == FormedBy::pin && z.pin_mm))
+      tightest = std::min(tightest, z.upper_mm - z.lower_mm);
   if (tightest < 1e8)
-    out.advice.push_back("Layers of " + fixed(std::clamp(tightest / 4, 0.025, 0.2), 3) + " mm or less: the narrowest limits span " +
-                         fixed(tightest, 3) + " mm. Measure the print before rubber touches it.");
-  out.advice.push_back("Solid " + grouped(out.volume_mm3 * 1e-3, 1) + " ml. Print it solid or with thick walls: a hollow master floats in rubber.");
+    out.advice.push_back("Layers of " + fixed(std::clamp(tightest / 4, 0.025, 0.2), 3) +
+                         " mm or less: the narrowest limits span " + fixed(tightest, 3) +
+                         " mm. Measure the print before rubber touches it.");
+  out.advice.push_back("Solid " + grouped(out.volume_mm3 * 1e-3, 1) +
+                       " ml. Print it solid or with thick walls: a hollow master floats in rubber.");
   if (const MasterMaterial* w = catalogue.master(job.finish.master_material))
-    out.advice.push_back(w->seal + ", then wait " + (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") + ". " + w->why);
+    out.advice.push_back(w->seal + ", then wait " +
+                         (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") +
+                         ". " + w->why);
   else
-    out.advice.push_back("A photopolymer print must be washed, post-cured fully and sealed before addition-cure silicone touches it.");
+    out.advice.push_back(
+        "A photopolymer print must be washed, post-cured fully and sealed before addition-cure silicone touches it.");
   return out;
 }
 
@@ -176,10 +188,11 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
     f.remedies = {{"repair", "Mend it", {}}};
   }
   for (const Duty d : job.duties) {
-    Finding& f = add("duty", Severity::stop, "Somebody's safety hangs on this part",
-                     "It " + std::string(words_of(d)) +
-                         ". A copy in cast resin is weaker and untested. Follow the data sheets and local rules and ask a "
-                         "licensed person; say in writing why it may be made.");
+    Finding& f =
+        add("duty", Severity::stop, "Somebody's safety hangs on this part",
+            "It " + std::string(words_of(d)) +
+                ". A copy in cast resin is weaker and untested. Follow the data sheets and local rules and ask a "
+                "licensed person; say in writing why it may be made.");
     f.where.step = std::string(name_of(d));
     f.needs_written = true;
   }
@@ -190,8 +203,8 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
     };
     for (const ReadingDoubt& d : doubtful_readings(s)) {
       Finding& f = add("reading-doubt", Severity::caution, s.name + ": is " + significant(d.reading_mm, 5) + " right?",
-                       "It is far from the nominal " + significant(s.nominal_mm, 5) + " " + std::string(unit_of(s.kind)) + "." +
-                           (d.meant_mm ? " It looks like " + d.guess + "." : ""));
+                       "It is far from the nominal " + significant(s.nominal_mm, 5) + " " +
+                           std::string(unit_of(s.kind)) + "." + (d.meant_mm ? " It looks like " + d.guess + "." : ""));
       place(f);
       f.where.step = "reading " + std::to_string(d.index + 1);
       if (d.meant_mm)
@@ -203,28 +216,33 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
     if (s.nominal_mm < s.lower_mm - 1e-9 || s.nominal_mm > s.upper_mm + 1e-9) {
       const double middle = 0.5 * (s.lower_mm + s.upper_mm);
       Finding& f = add("nominal-outside", Severity::caution, s.name + ": the nominal lies outside its limits",
-                       significant(s.nominal_mm, 5) + " is not between " + fixed(s.lower_mm, 3) + " and " + fixed(s.upper_mm, 3) + " " +
-                           std::string(unit_of(s.kind)) + ". A size meant for its mate may be so; a slip of the keys is likelier.");
+                       significant(s.nominal_mm, 5) + " is not between " + fixed(s.lower_mm, 3) + " and " +
+                           fixed(s.upper_mm, 3) + " " + std::string(unit_of(s.kind)) +
+                           ". A size meant for its mate may be so; a slip of the keys is likelier.");
       place(f);
       f.remedies = {{"nominal", "Nominal " + fixed(middle, 3), {{"size", s.id}, {"mm", fixed(middle, 4)}}}};
     }
     if (s.limits_guessed) {
-      Finding& f = add("limits-guessed", Severity::note, s.name + ": the limits are a guess",
-                       limits_text(s) + " " + std::string(unit_of(s.kind)) + " was proposed by size alone. What must it fit?");
+      Finding& f =
+          add("limits-guessed", Severity::note, s.name + ": the limits are a guess",
+              limits_text(s) + " " + std::string(unit_of(s.kind)) + " was proposed by size alone. What must it fit?");
       place(f);
       f.remedies = {{"confirm-limits", "They are right", {{"size", s.id}}}};
     }
   }
-  const bool mirrored_part = std::count_if(job.master_steps.begin(), job.master_steps.end(), [](const MasterStep& s) {
-                               return s.kind == MasterStep::Kind::mirror;
-                             }) % 2 == 1;
+  const bool mirrored_part = std::count_if(job.master_steps.begin(), job.master_steps.end(),
+                                           [](const MasterStep& s) { return s.kind == MasterStep::Kind::mirror; }) %
+                                 2 ==
+                             1;
   if (mirrored_part) {
-    Finding& f = add("mirror", Severity::caution, "Not everything may be mirrored",
-                     "Threads become left-handed, lettering reads backwards, and fits that lie to one side change sides. Look for "
-                     "them on the part before it is printed");
+    Finding& f = add(
+        "mirror", Severity::caution, "Not everything may be mirrored",
+        "Threads become left-handed, lettering reads backwards, and fits that lie to one side change sides. Look for "
+        "them on the part before it is printed");
     std::string fitted;
     for (const MeasuredSize& s : job.sizes)
-      if (s.limits_from.find("mate") != std::string::npos || (!s.limits_from.empty() && s.limits_from.find("2768") == std::string::npos))
+      if (s.limits_from.find("mate") != std::string::npos ||
+          (!s.limits_from.empty() && s.limits_from.find("2768") == std::string::npos))
         fitted += (fitted.empty() ? "" : ", ") + s.name;
     f.why += fitted.empty() ? "." : "; check the fits of " + fitted + ".";
   }
@@ -236,7 +254,8 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
                        "Sealing, waiting and whether the silicone cures at all depend on the master's surface.");
       const bool printed = job.master != MasterKind::original;
       for (const char* id : {printed ? "printed-photopolymer" : "cast-plastic", printed ? "printed-filament" : "metal"})
-        if (const MasterMaterial* m = catalogue.master(id)) f.remedies.push_back({"master-material", m->name, {{"id", m->id}}});
+        if (const MasterMaterial* m = catalogue.master(id))
+          f.remedies.push_back({"master-material", m->name, {{"id", m->id}}});
     } else {
       if (sil && sil->addition_cure && master->inhibits_addition) {
         Finding& f = add("inhibition", Severity::caution, master->name + " can stop this silicone",
@@ -249,20 +268,24 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
           }
       }
       if (master->bonds) {
-        Finding& f = add("bonds", Severity::caution, "Silicone sticks to " + lower_ascii(master->name), master->why + " " + master->seal + ".");
+        Finding& f = add("bonds", Severity::caution, "Silicone sticks to " + lower_ascii(master->name),
+                         master->why + " " + master->seal + ".");
         f.where.material = master->id;
       }
     }
     if (job.finish.later == Later::unsaid) {
       Finding& f = add("finish-later", Severity::note, "Will the casting be painted or glued?",
                        "Release agent in the mould makes pulls last, but paint and glue do not hold on it.");
-      f.remedies = {{"later", "Neither", {{"as", "nothing"}}}, {"later", "Painted", {{"as", "paint"}}}, {"later", "Glued", {{"as", "glue"}}}};
+      f.remedies = {{"later", "Neither", {{"as", "nothing"}}},
+                    {"later", "Painted", {{"as", "paint"}}},
+                    {"later", "Glued", {{"as", "glue"}}}};
     } else if (job.finish.later != Later::nothing) {
       add("finish-release", Severity::note, "No release agent in this mould",
           std::string("The casting will be ") + (job.finish.later == Later::paint ? "painted" : "glued") +
               ": wash it, wait 24 h, and reckon with fewer pulls from the mould (rules of thumb).");
     } else if (job.finish.surface == Gloss::gloss) {
-      add("finish-gloss", Severity::note, "No release on a gloss face", "It dulls the gloss. Gloss in the master means gloss out.");
+      add("finish-gloss", Severity::note, "No release on a gloss face",
+          "It dulls the gloss. Gloss in the master means gloss out.");
     }
   }
   if (job.generations > 1)

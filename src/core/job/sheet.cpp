@@ -82,7 +82,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     for (const Panel& p : m.panels)
       box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
     box.note = "Inside " + fixed(in.x, 1) + " × " + fixed(in.y, 1) + " × " + fixed(in.z, 1) + ", wall of rubber " +
-               fixed(m.wall_mm, 1) + (split ? ", pull " + axis_name(split->split.pull) : ", reckoned without a shape") + ".";
+               fixed(m.wall_mm, 1) + (split ? ", pull " + axis_name(split->split.pull) : ", reckoned without a shape") +
+               ".";
     if (m.hold_down_n && *m.hold_down_n > 0.05)
       box.note += " Hold the master down with " + significant(*m.hold_down_n, 2) + " N.";
     s.tables.push_back(std::move(box));
@@ -123,7 +124,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     };
     if (const MasterMaterial* w = catalogue.master(job.finish.master_material))
       s.steps.push_back("Clean the master. " + w->seal + "; wait " +
-                        (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") + ". Measure it once more.");
+                        (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") +
+                        ". Measure it once more.");
     else
       s.steps.push_back("Clean and seal the original; release it. Measure it once more.");
     s.steps.push_back(

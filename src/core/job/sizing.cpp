@@ -12,13 +12,14 @@ std::string percent(double p) { return fixed(100 * p, 0) + " %"; }
 bool is_hole(const MeasuredSize& s) { return s.kind == SizeKind::bore || s.kind == SizeKind::slot; }
 
 /// Ways out for one size that may miss its limits, by hand or by another material.
-std::vector<Remedy> size_remedies(const Job& job, const Catalogue& catalogue, const MeasuredSize& s, const Prediction& p,
-                                  const SizeResult& all) {
+std::vector<Remedy> size_remedies(const Job& job, const Catalogue& catalogue, const MeasuredSize& s,
+                                  const Prediction& p, const SizeResult& all) {
   std::vector<Remedy> out;
   const double middle = 0.5 * (s.lower_mm + s.upper_mm);
   if (s.formed == FormedBy::pin || s.kind == SizeKind::angle) return out;
   if (is_hole(s))
-    out.push_back({"pin", std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2),
+    out.push_back({"pin",
+                   std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2),
                    {{"size", s.id}, {"mm", fixed(middle, 3)}}});
   // By hand afterwards: offered where the chain leaves stock for it.
   const auto by_hand = [&](Finishing f, const std::string& label) {
@@ -54,7 +55,8 @@ std::vector<Remedy> size_remedies(const Job& job, const Catalogue& catalogue, co
   if (job.master == MasterKind::scaled && std::abs(job.scale - all.best_scale) > 5e-6)
     out.push_back({"scale", "Scale " + fixed(all.best_scale, 4), {{"scale", fixed(all.best_scale, 6)}}});
   if (job.master == MasterKind::original)
-    out.push_back({"scaled-master", "Print the master × " + fixed(all.best_scale, 4), {{"scale", fixed(all.best_scale, 6)}}});
+    out.push_back(
+        {"scaled-master", "Print the master × " + fixed(all.best_scale, 4), {{"scale", fixed(all.best_scale, 6)}}});
   return out;
 }
 
@@ -77,8 +79,8 @@ Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredS
              : misses ? s.name + " scatters wider than its limits"
                       : s.name + " is not safe";
     f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " " + unit + "; the limits are " +
-            fixed(s.lower_mm, 3) + " to " + fixed(s.upper_mm, 3) + " " + unit + ". It lands inside " + fixed(100 * p.p_in_limits, 0) +
-            " times in 100.";
+            fixed(s.lower_mm, 3) + " to " + fixed(s.upper_mm, 3) + " " + unit + ". It lands inside " +
+            fixed(100 * p.p_in_limits, 0) + " times in 100.";
   }
   f.remedies = size_remedies(job, catalogue, s, p, all);
   return f;
@@ -86,7 +88,8 @@ Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredS
 
 /// Total shrinkage of the catalogue's chain, %: rubber, heat and resin of one generation.
 double total_pct(const ChainMaterials& m) {
-  return 100 * (1 - (1 - m.sil_shrink_pct / 100) * (1 + m.sil_expansion_per_k * (m.gel_c - m.room_c)) * (1 - m.res_shrink_pct / 100));
+  return 100 * (1 - (1 - m.sil_shrink_pct / 100) * (1 + m.sil_expansion_per_k * (m.gel_c - m.room_c)) *
+                        (1 - m.res_shrink_pct / 100));
 }
 
 }  // namespace
@@ -140,7 +143,8 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
 }
 
 Hash128 size_key(const Job& p) {
-  return hash_of(p.sizes, p.silicone_id, p.resin_id, p.learned, p.master, p.scale, p.axis_scale, p.generations, p.room_c, p.gel_c);
+  return hash_of(p.sizes, p.silicone_id, p.resin_id, p.learned, p.master, p.scale, p.axis_scale, p.generations,
+                 p.room_c, p.gel_c);
 }
 
 SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::vector<LearnedRecord>& records) {
@@ -175,12 +179,13 @@ SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::
   if (job.master != MasterKind::original)
     for (const ScaleConflict& c : r.limits.conflicts) {
       const MeasuredSize &more = job.sizes[c.wants_more], &less = job.sizes[c.wants_less];
-      Finding f{"size-conflict", Severity::caution, {}, more.name + " and " + less.name + " want different scales", "", {}};
+      Finding f{
+          "size-conflict", Severity::caution, {}, more.name + " and " + less.name + " want different scales", "", {}};
       f.where.size = more.id;
       f.where.step = less.id;
       f.where.point_mm = (more.from_mm + more.to_mm) * 0.5;
-      f.why = more.name + " holds from scale " + fixed(c.low, 4) + " up, " + less.name + " only up to " + fixed(c.high, 4) +
-              ". No one figure meets both; bring one in by hand.";
+      f.why = more.name + " holds from scale " + fixed(c.low, 4) + " up, " + less.name + " only up to " +
+              fixed(c.high, 4) + ". No one figure meets both; bring one in by hand.";
       for (const size_t i : {c.wants_more, c.wants_less})
         for (Remedy& q : size_remedies(job, catalogue, job.sizes[i], r.predictions[i], r))
           if (q.code == "pin" || q.code == "finish") {
@@ -191,11 +196,13 @@ SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::
       r.findings.push_back(std::move(f));
     }
   if (const auto figure = workshop_figure(records, catalogue, job.silicone_id, job.resin_id);
-      figure && (!job.learned || job.learned->silicone_id != figure->silicone_id || job.learned->resin_id != figure->resin_id)) {
+      figure &&
+      (!job.learned || job.learned->silicone_id != figure->silicone_id || job.learned->resin_id != figure->resin_id)) {
     Finding f{"size-learned", Severity::note, {}, "The workshop has measured this pair", "", {}};
     f.where.material = figure->resin_id;
-    f.why = "Its castings shrank " + fixed(std::abs(figure->delta_pct), 2) + " % " + (figure->delta_pct < 0 ? "less" : "more") +
-            " than the catalogue says, known to ±" + fixed(2 * figure->u_pct, 2) + " % (" + figure->from + ").";
+    f.why = "Its castings shrank " + fixed(std::abs(figure->delta_pct), 2) + " % " +
+            (figure->delta_pct < 0 ? "less" : "more") + " than the catalogue says, known to ±" +
+            fixed(2 * figure->u_pct, 2) + " % (" + figure->from + ").";
     f.remedies.push_back({"learned",
                           "Use the workshop's figure",
                           {{"silicone", figure->silicone_id},
@@ -260,7 +267,8 @@ std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& r
                            (last.size() >= 10 ? ", " + last.substr(0, 10) : "")};
 }
 
-Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue, const std::vector<LearnedRecord>& records) {
+Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue,
+                                        const std::vector<LearnedRecord>& records) {
   LearnResult out;
   const MasterScale scale = job.master_scale();
   Job plain = job;

@@ -1,5 +1,6 @@
 #pragma once
-/// The Size stage over a Job: chain figures from its materials, predictions, scale, what to choose, what castings taught.
+/// The Size stage over a Job: chain figures from its materials, predictions, scale, what to choose, what castings
+/// taught.
 #include <optional>
 #include <string>
 #include <vector>
@@ -25,7 +26,9 @@ struct LearnedRecord {
   int castings = 0, sizes = 0;
   std::string adopted_at, reason;
   bool operator==(const LearnedRecord&) const = default;
-  void hash_into(Hasher& h) const { h.add(silicone_id).add(resin_id).add(job_id).add(delta_pct).add(u_pct).add(castings).add(sizes); }
+  void hash_into(Hasher& h) const {
+    h.add(silicone_id).add(resin_id).add(job_id).add(delta_pct).add(u_pct).add(castings).add(sizes);
+  }
 };
 
 struct SizeResult {
@@ -39,8 +42,8 @@ struct SizeResult {
   std::vector<Finding> findings;
 };
 
-/// Chain inputs for one size from the Job's materials; nothing where a material is not chosen. The section is the size's
-/// own, else the guess of the rules.
+/// Chain inputs for one size from the Job's materials; nothing where a material is not chosen. The section is the
+/// size's own, else the guess of the rules.
 std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size);
 
 /// Just what the chain reads of a Job, sections filled in; and its key.
@@ -63,15 +66,16 @@ ChooseResult choose_materials(const Job& job, const Catalogue& catalogue);
 
 struct LearnResult {
   Learned learned;
-  Estimate prior_pct;      ///< total shrinkage: catalogue with other jobs' castings
+  Estimate prior_pct;        ///< total shrinkage: catalogue with other jobs' castings
   double catalogue_pct = 0;  ///< total shrinkage by the catalogue, mean over the rows
   std::vector<LearnRow> rows;
   int castings = 0;
-  LearnedRecord record;     ///< what adopting would keep for this job
-  LearnedShrink adopted;    ///< what the job would use from then on
+  LearnedRecord record;   ///< what adopting would keep for this job
+  LearnedShrink adopted;  ///< what the job would use from then on
 };
 /// Refused where no casting was measured.
-Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue, const std::vector<LearnedRecord>& records);
+Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue,
+                                        const std::vector<LearnedRecord>& records);
 
 /// The workshop's figure for a pair: catalogue and all records of it combined. Nothing without records.
 std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& records, const Catalogue& catalogue,

@@ -155,13 +155,13 @@ Job latch() {
   j.needs.shore_low = 65;
   j.needs.flexibility = "tough";
   j.needs.work_min = 6;
-  add_sizes(j,
-            {{"Pivot bore", K::bore, F::rubber, 5, 5.0, 5.03, 4, {-16.5, 0, 11}, {-11.5, 0, 11}, {5.01, 5.02, 5.01}},
-             {"Plate thickness", K::thickness, F::across_line, 5, 4.9, 5.1, 5, {-4, 6, 0}, {-4, 6, 5}, {5.01, 5.00}},
-             {"Boss height", K::step, F::rubber, 11, 10.9, 11.1, 6, {-14, -6, 0}, {-14, -6, 11}, {10.99, 11.01, 11.00}},
-             {"Slot width", K::slot, F::rubber, 3.2, 3.2, 3.3, 5, {13, -6.8, 5}, {13, -3.6, 5}, {3.22, 3.24}},
-             {"Pivot to slot", K::centre, F::rubber, 27.5, 27.4, 27.6, 5, {-14, -5.2, 5}, {13, -5.2, 5}, {}},
-             {"Plate width", K::outer, F::rubber, 18, 17.9, 18.1, 5, {-4, -9, 2.5}, {-4, 9, 2.5}, {18.01, 18.00, 18.02}}});
+  add_sizes(
+      j, {{"Pivot bore", K::bore, F::rubber, 5, 5.0, 5.03, 4, {-16.5, 0, 11}, {-11.5, 0, 11}, {5.01, 5.02, 5.01}},
+          {"Plate thickness", K::thickness, F::across_line, 5, 4.9, 5.1, 5, {-4, 6, 0}, {-4, 6, 5}, {5.01, 5.00}},
+          {"Boss height", K::step, F::rubber, 11, 10.9, 11.1, 6, {-14, -6, 0}, {-14, -6, 11}, {10.99, 11.01, 11.00}},
+          {"Slot width", K::slot, F::rubber, 3.2, 3.2, 3.3, 5, {13, -6.8, 5}, {13, -3.6, 5}, {3.22, 3.24}},
+          {"Pivot to slot", K::centre, F::rubber, 27.5, 27.4, 27.6, 5, {-14, -5.2, 5}, {13, -5.2, 5}, {}},
+          {"Plate width", K::outer, F::rubber, 18, 17.9, 18.1, 5, {-4, -9, 2.5}, {-4, 9, 2.5}, {18.01, 18.00, 18.02}}});
   j.sizes[0].limits_from = "turns on a mate of 4.970 mm";
   j.sizes[3].limits_from = "slides on a mate of 3.150 mm";
   j.sizes[4].nominal_mm = 27;
@@ -284,12 +284,10 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   if ((*workshop)->read_only())
     return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
-  const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
-                                              {just_opened(), "pen_arm_bracket.stl"},
-                                              {ornament(), "corner_ornament.stl"},
-                                              {collar(), ""},
-                                              {latch(), "drum_latch_right.stl"},
-                                              {bracket(), "pen_arm_bracket.stl"}};
+  const std::pair<Job, const char*> jobs[] = {
+      {finished_set(), "corner_ornament.stl"}, {just_opened(), "pen_arm_bracket.stl"},
+      {ornament(), "corner_ornament.stl"},     {collar(), ""},
+      {latch(), "drum_latch_right.stl"},       {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
     if (!*file) {
       if (auto saved = (*workshop)->save_job(made, "demo job made"); !saved) return saved.error();

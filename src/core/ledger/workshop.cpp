@@ -486,13 +486,14 @@ Result<std::vector<LearnedRecord>> Workshop::learned() {
   std::lock_guard hold(mutex_);
   try {
     std::vector<LearnedRecord> out;
-    SQLite::Statement q(*db_,
-                        "SELECT silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason FROM "
-                        "learned ORDER BY adopted_at, job_id");
+    SQLite::Statement q(
+        *db_,
+        "SELECT silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason FROM "
+        "learned ORDER BY adopted_at, job_id");
     while (q.executeStep())
       out.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(),
-                     q.getColumn(3).getDouble(), q.getColumn(4).getDouble(), q.getColumn(5).getInt(), q.getColumn(6).getInt(),
-                     q.getColumn(7).getString(), q.getColumn(8).getString()});
+                     q.getColumn(3).getDouble(), q.getColumn(4).getDouble(), q.getColumn(5).getInt(),
+                     q.getColumn(6).getInt(), q.getColumn(7).getString(), q.getColumn(8).getString()});
     return out;
   } catch (const std::exception& e) { return storage_fault(path_, e); }
 }
@@ -503,9 +504,10 @@ Status Workshop::adopt(const LearnedRecord& r) {
     return Error{"this figure cannot be adopted", "learning", "It needs both materials and an uncertainty above zero."};
   std::lock_guard hold(mutex_);
   try {
-    SQLite::Statement q(*db_,
-                        "INSERT OR REPLACE INTO learned (silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, "
-                        "adopted_at, reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement q(
+        *db_,
+        "INSERT OR REPLACE INTO learned (silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, "
+        "adopted_at, reason) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
     q.bind(1, r.silicone_id);
     q.bind(2, r.resin_id);
     q.bind(3, r.job_id);

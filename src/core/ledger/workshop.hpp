@@ -9,8 +9,8 @@
 
 #include "base/result.hpp"
 #include "job/sizing.hpp"
-#include "mix/stock.hpp"
 #include "mesh/tri_mesh.hpp"
+#include "mix/stock.hpp"
 
 namespace SQLite {
 class Database;

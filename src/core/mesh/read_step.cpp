@@ -1,24 +1,24 @@
 // STEP by Open CASCADE: tessellation, and the planes and cylinders as the file states them. OCCT stays in this file.
+#include <Bnd_Box.hxx>
 #include <BRep_Tool.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepGProp.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
-#include <Bnd_Box.hxx>
+#include <gp_Cylinder.hxx>
+#include <gp_Pln.hxx>
 #include <GProp_GProps.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
 #include <Message_ProgressIndicator.hxx>
 #include <Poly_Triangulation.hxx>
-#include <STEPControl_Reader.hxx>
 #include <Standard_Failure.hxx>
+#include <STEPControl_Reader.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopLoc_Location.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
-#include <gp_Cylinder.hxx>
-#include <gp_Pln.hxx>
 
 #include <algorithm>
 #include <cmath>
@@ -44,7 +44,9 @@ class Bridge : public Message_ProgressIndicator {
  public:
   explicit Bridge(Progress& p) : progress_(p) {}
   Standard_Boolean UserBreak() override { return progress_.cancelled(); }
-  void Show(const Message_ProgressScope&, const Standard_Boolean) override { progress_.report(0.1 + 0.4 * GetPosition()); }
+  void Show(const Message_ProgressScope&, const Standard_Boolean) override {
+    progress_.report(0.1 + 0.4 * GetPosition());
+  }
 
  private:
   Progress& progress_;
@@ -60,7 +62,8 @@ void add_cylinder(std::vector<ExactFace>& list, const ExactFace& f) {
     const double lift = dot(between, e.direction);
     if (length(between - e.direction * lift) > 1e-6) continue;
     if (std::abs(lift) > 0.5 * (e.depth_mm + f.depth_mm) + 1e-6) continue;
-    const double low = std::min(-0.5 * e.depth_mm, lift - 0.5 * f.depth_mm), high = std::max(0.5 * e.depth_mm, lift + 0.5 * f.depth_mm);
+    const double low = std::min(-0.5 * e.depth_mm, lift - 0.5 * f.depth_mm),
+                 high = std::max(0.5 * e.depth_mm, lift + 0.5 * f.depth_mm);
     e.point_mm += e.direction * (0.5 * (low + high));
     e.depth_mm = high - low;
     return;
@@ -79,8 +82,10 @@ Result<Raw> step(std::string_view bytes, const std::string& name, Progress& prog
     Interface_Static::SetCVal("xstep.cascade.unit", "MM");
     STEPControl_Reader reader;
     std::istringstream in{std::string(bytes)};
-    if (bytes.substr(0, 200).find("ISO-10303-21") == std::string_view::npos || reader.ReadStream(name.c_str(), in) != IFSelect_RetDone)
-      return fault(name, "it does not read as a STEP file", "Save it again from the program it came from, as AP203 or AP214.");
+    if (bytes.substr(0, 200).find("ISO-10303-21") == std::string_view::npos ||
+        reader.ReadStream(name.c_str(), in) != IFSelect_RetDone)
+      return fault(name, "it does not read as a STEP file",
+                   "Save it again from the program it came from, as AP203 or AP214.");
     progress.report(0.1);
     const Handle(Bridge) bridge = new Bridge(progress);
     Message_ProgressScope scope(bridge->Start(), "step", 2);
@@ -116,7 +121,8 @@ Result<Raw> step(std::string_view bytes, const std::string& name, Progress& prog
         int a, b, c;
         t->Triangle(i).Get(a, b, c);
         if (reversed) std::swap(b, c);
-        out.mesh.triangles.push_back({first + static_cast<uint32_t>(a) - 1, first + static_cast<uint32_t>(b) - 1, first + static_cast<uint32_t>(c) - 1});
+        out.mesh.triangles.push_back({first + static_cast<uint32_t>(a) - 1, first + static_cast<uint32_t>(b) - 1,
+                                      first + static_cast<uint32_t>(c) - 1});
       }
       const BRepAdaptor_Surface surface(face);
       if (surface.GetType() == GeomAbs_Plane) {
@@ -140,7 +146,9 @@ Result<Raw> step(std::string_view bytes, const std::string& name, Progress& prog
     out.format = "STEP, tessellated to " + significant(*out.deflection_mm, 2) + " mm";
     return out;
   } catch (const Standard_Failure& e) {
-    return fault(name, std::string("its geometry cannot be read (") + (e.GetMessageString() ? e.GetMessageString() : "no reason given") + ")",
+    return fault(name,
+                 std::string("its geometry cannot be read (") +
+                     (e.GetMessageString() ? e.GetMessageString() : "no reason given") + ")",
                  "Save it again from the program it came from.");
   }
 }

@@ -20,7 +20,8 @@ Result<TriMesh> with_stock(const TriMesh& mesh, const EdgePairs& pairs, const Fa
     return Error{"stock needs a flat face", "stock", "Click a flat face."};
   const Vec3 size = measure(mesh).box_mm.size();
   if (!(mm > 0) || mm > 0.5 * std::max({size.x, size.y, size.z}))
-    return Error{"the stock must be above 0 and below half the part's size", fixed(mm, 2) + " mm", "0.5 to 1 mm is usual."};
+    return Error{"the stock must be above 0 and below half the part's size", fixed(mm, 2) + " mm",
+                 "0.5 to 1 mm is usual."};
   std::vector<bool> in(mesh.triangles.size(), false);
   for (const uint32_t t : patch.triangles) in[t] = true;
   TriMesh out = mesh;
@@ -52,8 +53,8 @@ Result<TriMesh> plugged(const TriMesh& mesh, const EdgePairs& pairs, const FaceF
   if (bore.kind != FaceKind::bore || bore.triangles.empty())
     return Error{"this is no bore", "plug", "Click the wall of a bore."};
   if (dimple < 0 || dimple > 0.8 * bore.diameter_mm)
-    return Error{"the dimple must be narrower than the bore of " + fixed(bore.diameter_mm, 2) + " mm", fixed(dimple, 2) + " mm",
-                 "A quarter of the bore is usual."};
+    return Error{"the dimple must be narrower than the bore of " + fixed(bore.diameter_mm, 2) + " mm",
+                 fixed(dimple, 2) + " mm", "A quarter of the bore is usual."};
   std::vector<bool> wall(mesh.triangles.size(), false);
   for (const uint32_t t : bore.triangles) wall[t] = true;
   TriMesh rest;
@@ -82,11 +83,13 @@ Result<TriMesh> plugged(const TriMesh& mesh, const EdgePairs& pairs, const FaceF
   const EdgePairs p = pair_edges(rest);
   const auto loops = open_loops(rest, p);
   if (loops.empty() || loops.size() > 2 || pairs.open_edges > 0)
-    return Error{"the bore's mouths are not one or two closed rims", "plug", "Mend the mesh first, or plug it by hand."};
+    return Error{"the bore's mouths are not one or two closed rims", "plug",
+                 "Mend the mesh first, or plug it by hand."};
   for (const auto& loop : loops) {
     std::vector<uint32_t> rim;
     Vec3 middle;
-    for (auto h = loop.rbegin(); h != loop.rend(); ++h) rim.push_back(edge_to(rest, *h)), middle += rest.points[rim.back()];
+    for (auto h = loop.rbegin(); h != loop.rend(); ++h)
+      rim.push_back(edge_to(rest, *h)), middle += rest.points[rim.back()];
     middle = middle / static_cast<double>(rim.size());
     // Which way is out: from the bore's middle to this mouth.
     const Vec3 out = dot(middle - bore.point_mm, bore.direction) >= 0 ? bore.direction : -bore.direction;

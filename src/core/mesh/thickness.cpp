@@ -21,7 +21,8 @@ std::optional<double> section_at_mm(const TriMesh& mesh, const RayScene& rays, c
   const double skip = 1e-5 * rays.diagonal_mm();
   double radius = 1e300;
   for (int i = 0; i < count; ++i) {
-    // Golden-angle spiral over the inner half-space, from straight in to 60° off: flatter rays meet the facets next door.
+    // Golden-angle spiral over the inner half-space, from straight in to 60° off: flatter rays meet the facets next
+    // door.
     const double c = 1 - (1 - std::cos(60 * std::numbers::pi / 180)) * (i + 0.5) / count, sine = std::sqrt(1 - c * c);
     const double a = i * std::numbers::pi * (3 - std::sqrt(5.0));
     const Vec3 d = n * -c + u * (sine * std::cos(a)) + v * (sine * std::sin(a));

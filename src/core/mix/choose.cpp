@@ -20,7 +20,8 @@ struct Weigher {
 };
 
 void rank(std::vector<Candidate>& list) {
-  std::stable_sort(list.begin(), list.end(), [](const Candidate& a, const Candidate& b) { return a.missed < b.missed; });
+  std::stable_sort(list.begin(), list.end(),
+                   [](const Candidate& a, const Candidate& b) { return a.missed < b.missed; });
 }
 
 std::string range_text(const std::optional<double>& low, const std::optional<double>& high) {
@@ -31,7 +32,15 @@ std::string range_text(const std::optional<double>& low, const std::optional<dou
 }  // namespace
 
 void ResinNeeds::hash_into(Hasher& h) const {
-  h.add(shore_low).add(shore_high).add(shore_is_d).add(heat_c).add(flexibility).add(clarity).add(colour).add(section_mm).add(work_min);
+  h.add(shore_low)
+      .add(shore_high)
+      .add(shore_is_d)
+      .add(heat_c)
+      .add(flexibility)
+      .add(clarity)
+      .add(colour)
+      .add(section_mm)
+      .add(work_min);
 }
 void RubberNeeds::hash_into(Hasher& h) const {
   h.add(shore_low).add(shore_high).add(pulls).add(undercut).add(see_through).add(work_min).add(master_inhibits);
@@ -48,12 +57,13 @@ std::vector<Candidate> resins_for(const Catalogue& catalogue, const ResinNeeds& 
     if (n.shore_low || n.shore_high) {
       const std::optional<double> mine = n.shore_is_d ? r.shore_d : r.shore_a;
       const bool in = mine && *mine >= n.shore_low.value_or(-1) && *mine <= n.shore_high.value_or(1e9);
-      w.met(in, own + ", as hard as asked", own + ", asked for " + range_text(n.shore_low, n.shore_high) + (n.shore_is_d ? " D" : " A"));
+      w.met(in, own + ", as hard as asked",
+            own + ", asked for " + range_text(n.shore_low, n.shore_high) + (n.shore_is_d ? " D" : " A"));
     }
     if (!n.flexibility.empty()) {
       const std::string kind = r.family.find("flex") != std::string::npos || (r.shore_a && !r.shore_d) ? "flexible"
-                               : r.family.find("tough") != std::string::npos                            ? "tough"
-                                                                                                        : "rigid";
+                               : r.family.find("tough") != std::string::npos                           ? "tough"
+                                                                                                       : "rigid";
       // Tough serves where rigid is asked for as well; not the other way round.
       const bool ok = kind == n.flexibility || (n.flexibility == "rigid" && kind == "tough");
       w.met(ok, kind, kind + ", not " + n.flexibility);
@@ -62,7 +72,8 @@ std::vector<Candidate> resins_for(const Catalogue& catalogue, const ResinNeeds& 
       w.met(r.heat_deflection_c >= *n.heat_c, "keeps its shape to " + fixed(r.heat_deflection_c, 0) + " °C",
             "gives way at " + fixed(r.heat_deflection_c, 0) + " °C, asked for " + fixed(*n.heat_c, 0) + " °C");
     if (!n.clarity.empty()) {
-      const bool clear = r.clarity.find("clear") != std::string::npos || r.clarity.find("transparent") != std::string::npos;
+      const bool clear =
+          r.clarity.find("clear") != std::string::npos || r.clarity.find("transparent") != std::string::npos;
       w.met(clear == (n.clarity == "clear"), r.clarity, r.clarity + ", not " + n.clarity);
     }
     if (!n.colour.empty()) {
@@ -77,9 +88,11 @@ std::vector<Candidate> resins_for(const Catalogue& catalogue, const ResinNeeds& 
       const double rise = adiabatic_rise_k(r);
       if (*n.section_mm > r.thick_mm)
         w.met(rise < 80, "thick pours stay cool enough",
-              fixed(*n.section_mm, 0) + " mm is thick for it: up to +" + fixed(rise, 0) + " K of its own heat, more shrinkage");
+              fixed(*n.section_mm, 0) + " mm is thick for it: up to +" + fixed(rise, 0) +
+                  " K of its own heat, more shrinkage");
       else if (*n.section_mm < 0.5 * r.reference_thickness_mm)
-        w.met(false, "", "under " + fixed(r.reference_thickness_mm, 0) + " mm it cures slower than its data sheet says");
+        w.met(false, "",
+              "under " + fixed(r.reference_thickness_mm, 0) + " mm it cures slower than its data sheet says");
       else
         w.met(true, "made for " + fixed(*n.section_mm, 0) + " mm sections", "");
     }
@@ -95,13 +108,16 @@ std::vector<Candidate> silicones_for(const Catalogue& catalogue, const RubberNee
     Candidate c{s.id, s.name, {}, {}, 0};
     Weigher w{c};
     if (n.shore_low || n.shore_high)
-      w.met(s.shore_a >= n.shore_low.value_or(-1) && s.shore_a <= n.shore_high.value_or(1e9), fixed(s.shore_a, 0) + " A, as asked",
+      w.met(s.shore_a >= n.shore_low.value_or(-1) && s.shore_a <= n.shore_high.value_or(1e9),
+            fixed(s.shore_a, 0) + " A, as asked",
             fixed(s.shore_a, 0) + " A, asked for " + range_text(n.shore_low, n.shore_high) + " A");
     const int pulls = n.undercut ? s.usual_pulls_undercut : s.usual_pulls_simple;
     w.met(pulls >= n.pulls, "usually " + std::to_string(pulls) + " pulls" + (n.undercut ? " with undercuts" : ""),
-          "usually " + std::to_string(pulls) + " pulls" + (n.undercut ? " with undercuts" : "") + ", " + std::to_string(n.pulls) + " are wanted");
+          "usually " + std::to_string(pulls) + " pulls" + (n.undercut ? " with undercuts" : "") + ", " +
+              std::to_string(n.pulls) + " are wanted");
     if (n.undercut)
-      w.met(s.shore_a <= 35 && s.elongation_pct >= 300, "soft enough for undercuts (" + fixed(s.elongation_pct, 0) + " % stretch)",
+      w.met(s.shore_a <= 35 && s.elongation_pct >= 300,
+            "soft enough for undercuts (" + fixed(s.elongation_pct, 0) + " % stretch)",
             "stiff for undercuts (" + fixed(s.shore_a, 0) + " A, " + fixed(s.elongation_pct, 0) + " % stretch)");
     if (n.see_through)
       w.met(s.clarity == "clear" || s.clarity == "translucent", s.clarity + ": the knife can follow the line",

@@ -11,7 +11,7 @@ namespace palinform {
 /// What the casting must be. Empty members ask for nothing.
 struct ResinNeeds {
   std::optional<double> shore_low, shore_high;
-  bool shore_is_d = true;  ///< scale of those two; else A
+  bool shore_is_d = true;            ///< scale of those two; else A
   std::optional<double> heat_c;      ///< it must stand this warm in use
   std::string flexibility;           ///< "", "rigid", "tough", "flexible"
   std::string clarity;               ///< "", "clear", "opaque"

@@ -15,7 +15,8 @@ std::string without(std::string text, std::string_view piece) {
   return text;
 }
 void replace_all(std::string& text, std::string_view from, std::string_view to) {
-  for (size_t at = 0; (at = text.find(from, at)) != std::string::npos; at += to.size()) text.replace(at, from.size(), to);
+  for (size_t at = 0; (at = text.find(from, at)) != std::string::npos; at += to.size())
+    text.replace(at, from.size(), to);
 }
 
 }  // namespace
@@ -52,8 +53,7 @@ Result<Fit> read_fit(std::string_view text) {
   const auto hole = classed_size(text.substr(0, stroke));
   if (!hole) return hole.error();
   std::string rest = trim(text.substr(stroke + 1));
-  if (!rest.empty() && std::isalpha(static_cast<unsigned char>(rest.front())))
-    rest = fixed(hole->nominal_mm, 6) + rest;
+  if (!rest.empty() && std::isalpha(static_cast<unsigned char>(rest.front()))) rest = fixed(hole->nominal_mm, 6) + rest;
   const auto shaft = classed_size(rest);
   if (!shaft) return shaft.error();
   if (!hole->tolerance.hole || shaft->tolerance.hole)
@@ -70,15 +70,17 @@ Result<Fit> read_fit(std::string_view text) {
 Result<LimitsForMate> limits_for_mate(const Limits& mate, bool hole, FitWish wish, const FitRules& rules) {
   if (!std::isfinite(mate.lower_mm) || !std::isfinite(mate.upper_mm) || !(mate.lower_mm > 0))
     return Error{"the mate's size must be above zero", "mate", "Type what it measures, in millimetres."};
-  if (mate.lower_mm > mate.upper_mm) return Error{"the mate's lower limit lies above its upper limit", "mate", "Swap them."};
+  if (mate.lower_mm > mate.upper_mm)
+    return Error{"the mate's lower limit lies above its upper limit", "mate", "Swap them."};
   const double size = 0.5 * (mate.lower_mm + mate.upper_mm);
   LimitsForMate out;
   if (wish == FitWish::snaps) {
     out.clearance_min_mm = -rules.snap_grip_max_pct / 100 * size;
     out.clearance_max_mm = -rules.snap_grip_min_pct / 100 * size;
   } else {
-    const std::string& wanted =
-        wish == FitWish::slides ? rules.slides : wish == FitWish::turns ? rules.turns : rules.presses;
+    const std::string& wanted = wish == FitWish::slides  ? rules.slides
+                                : wish == FitWish::turns ? rules.turns
+                                                         : rules.presses;
     const auto fit = read_fit(fixed(size, 6) + wanted);
     if (!fit) return fit.error();
     out.clearance_min_mm = fit->clearance_min_mm;
@@ -136,8 +138,7 @@ Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf o
   if (const size_t dots = s.find(".."); dots != std::string::npos) {
     const auto a = parse_number(s.substr(0, dots)), b = parse_number(s.substr(dots + 2));
     if (!a || !b) return unread;
-    if (*a > *b)
-      return Error{"the lower limit " + s.substr(0, dots) + " lies above the upper limit", s, "Swap them."};
+    if (*a > *b) return Error{"the lower limit " + s.substr(0, dots) + " lies above the upper limit", s, "Swap them."};
     return LimitsRead{{*a, *b}, ""};
   }
   replace_all(s, "/", " ");
@@ -150,7 +151,9 @@ Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf o
     if (a < b) std::swap(a, b);  // written upper first, either way is meant the same
     return LimitsRead{{nominal + b, nominal + a}, ""};
   }
-  if (a > b) return Error{"the lower limit " + fixed(a, 3) + " lies above the upper limit " + fixed(b, 3), "limits", "Swap them."};
+  if (a > b)
+    return Error{"the lower limit " + fixed(a, 3) + " lies above the upper limit " + fixed(b, 3), "limits",
+                 "Swap them."};
   return LimitsRead{{a, b}, ""};
 }
 

@@ -46,9 +46,9 @@ struct FitRules {
 };
 
 struct LimitsForMate {
-  Limits limits;                                       ///< for this part's size
-  double clearance_min_mm = 0, clearance_max_mm = 0;   ///< that is kept
-  std::string how;                                     ///< "slides over a mate of 7.985 to 8.000"
+  Limits limits;                                      ///< for this part's size
+  double clearance_min_mm = 0, clearance_max_mm = 0;  ///< that is kept
+  std::string how;                                    ///< "slides over a mate of 7.985 to 8.000"
 };
 /// Limits for a size so that, whatever the mate measures within its own limits, the clearance stays in the wished
 /// range. `hole`: this size is the inner one (bore, slot). Refused where the mate alone uses the whole range up.
@@ -62,6 +62,7 @@ struct LimitsRead {
   std::string source;  ///< "H7", "ISO 2768-m"; empty where the limits were typed themselves
 };
 enum class LimitsOf { length, radius, angle };
-Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf of = LimitsOf::length, double leg_mm = 10);
+Result<LimitsRead> read_limits(std::string_view text, double nominal, LimitsOf of = LimitsOf::length,
+                               double leg_mm = 10);
 
 }  // namespace palinform

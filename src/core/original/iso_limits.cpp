@@ -36,7 +36,7 @@ constexpr std::array<int, 13> es_g{-2, -4, -5, -6, -7, -9, -10, -12, -14, -15, -
 constexpr std::array<int, 13> ei_k{0, 1, 1, 1, 2, 2, 2, 3, 3, 4, 4, 4, 5};  // IT4 to IT7; beyond that nought
 constexpr std::array<int, 13> ei_n{4, 8, 10, 12, 15, 17, 20, 23, 27, 31, 34, 37, 40};
 constexpr std::array<int, 13> ei_p{6, 12, 15, 18, 22, 26, 32, 37, 43, 50, 56, 62, 68};
-constexpr std::array<int, 22> ei_s{14, 19,  23,  28,  35,  43,  53,  59,  71,  79,  92,
+constexpr std::array<int, 22> ei_s{14,  19,  23,  28,  35,  43,  53,  59,  71,  79,  92,
                                    100, 108, 122, 130, 140, 158, 170, 190, 208, 232, 252};
 
 size_t step_of(std::span<const double> list, double nominal) {
@@ -143,7 +143,8 @@ Result<double> iso2768_angle_deg(double leg, char grade) {
   if (!(leg > 0)) return Error{"the shorter leg has no length", significant(leg, 3) + " mm", ""};
   constexpr std::array<double, 5> to{10, 50, 120, 400, 1e300};
   // Minutes of arc; f and m share a row.
-  constexpr std::array<std::array<double, 5>, 3> minutes{{{60, 30, 20, 10, 5}, {90, 60, 30, 15, 10}, {180, 120, 60, 30, 20}}};
+  constexpr std::array<std::array<double, 5>, 3> minutes{
+      {{60, 30, 20, 10, 5}, {90, 60, 30, 15, 10}, {180, 120, 60, 30, 20}}};
   return minutes[*row < 2 ? 0 : *row - 1][step_of(to, leg)] / 60;
 }
 

@@ -14,7 +14,7 @@ namespace palinform {
 /// A face singled out by the person. The face is the flat or cylindrical patch around the point (feature.hpp).
 struct FaceMark {
   enum class Kind { show, hidden, keep_clear } kind = Kind::show;  ///< hidden: the flat back that nobody sees
-  Vec3 point_mm;  ///< on the original's surface
+  Vec3 point_mm;                                                   ///< on the original's surface
   bool operator==(const FaceMark&) const = default;
   void hash_into(Hasher& h) const { h.add(kind).add(point_mm); }
 };

@@ -54,7 +54,8 @@ Result<Proposal> propose_faces(const Clicked& a, const Clicked& b) {
     s.nominal_mm = round3(std::abs(d));
     s.fit_rms_mm = std::hypot(a.face.fit_rms_mm, b.face.fit_rms_mm);
     const double off = degrees(std::acos(std::min(1.0, std::abs(along))));
-    p.words = fixed(s.nominal_mm, 3) + " mm square to the first face, parallel within " + significant(std::max(off, 0.01), 1) + "°";
+    p.words = fixed(s.nominal_mm, 3) + " mm square to the first face, parallel within " +
+              significant(std::max(off, 0.01), 1) + "°";
   } else if (flat) {
     // The angle of material or gap between the faces, as a protractor reads it.
     const double between = degrees(std::acos(std::clamp(-along, -1.0, 1.0)));
@@ -72,8 +73,7 @@ Result<Proposal> propose_faces(const Clicked& a, const Clicked& b) {
     s.nominal_mm = round3(length(b.at_mm - a.at_mm));
     p.words = fixed(s.nominal_mm, 3) + " mm from point to point (the faces are not both flat)";
   }
-  if (s.nominal_mm < 1e-3)
-    return Error{"both clicks are on one face", "size", "Choose another face for the second."};
+  if (s.nominal_mm < 1e-3) return Error{"both clicks are on one face", "size", "Choose another face for the second."};
   return p;
 }
 
@@ -110,9 +110,11 @@ Result<Proposal> propose_axes(const Clicked& a, const Clicked& b) {
     s.from_mm = from;
     s.to_mm = to;
     s.nominal_mm = round3(length(to - from));
-    p.words = fixed(s.nominal_mm, 3) + " mm, axes parallel within " + significant(std::max(off, 0.01), 1) + "° (" +
-              significant(std::tan(std::max(off, 0.01) * std::numbers::pi / 180) * std::max(a.face.depth_mm, b.face.depth_mm), 1) +
-              " mm over their depth)";
+    p.words =
+        fixed(s.nominal_mm, 3) + " mm, axes parallel within " + significant(std::max(off, 0.01), 1) + "° (" +
+        significant(std::tan(std::max(off, 0.01) * std::numbers::pi / 180) * std::max(a.face.depth_mm, b.face.depth_mm),
+                    1) +
+        " mm over their depth)";
   } else {
     // Skew axes: their shortest distance.
     const Vec3 n = unit(cross(d, e)), w = b.face.point_mm - a.face.point_mm;
@@ -124,7 +126,8 @@ Result<Proposal> propose_axes(const Clicked& a, const Clicked& b) {
     p.words = fixed(s.nominal_mm, 3) + " mm, axes at " + fixed(off, 1) + "° to one another";
   }
   if (s.nominal_mm < 1e-3)
-    return Error{off < 10 ? "both axes are one and the same" : "the axes meet", "size", "Choose two bores beside one another."};
+    return Error{off < 10 ? "both axes are one and the same" : "the axes meet", "size",
+                 "Choose two bores beside one another."};
   return p;
 }
 

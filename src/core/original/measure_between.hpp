@@ -26,8 +26,8 @@ struct Proposal {
   std::string words;  ///< "Ø8.000, fit ±0.004 mm, 23.0 mm deep" or "parallel within 0.1°"
 };
 
-/// `across`: a direction in the picture along which a diameter's line is drawn best. Refused in words where the faces do
-/// not make such a size: both clicks on one face, no round face for axes, an edge radius on a flat.
+/// `across`: a direction in the picture along which a diameter's line is drawn best. Refused in words where the faces
+/// do not make such a size: both clicks on one face, no round face for axes, an edge radius on a flat.
 Result<Proposal> propose_faces(const Clicked& a, const Clicked& b);
 Result<Proposal> propose_round(const Clicked& a, const Vec3& across);
 Result<Proposal> propose_axes(const Clicked& a, const Clicked& b);

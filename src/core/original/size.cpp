@@ -131,8 +131,7 @@ std::vector<ReadingDoubt> doubtful_readings(const MeasuredSize& s) {
 }
 
 void guess_limits(MeasuredSize& s) {
-  const double half =
-      s.kind == SizeKind::angle ? 0.5 : std::round(std::max(0.1, 0.0025 * s.nominal_mm) * 100) / 100;
+  const double half = s.kind == SizeKind::angle ? 0.5 : std::round(std::max(0.1, 0.0025 * s.nominal_mm) * 100) / 100;
   s.lower_mm = s.nominal_mm - half;
   s.upper_mm = s.nominal_mm + half;
   s.limits_guessed = true;
@@ -140,7 +139,10 @@ void guess_limits(MeasuredSize& s) {
 
 std::string limits_text(const MeasuredSize& s) {
   const double up = s.upper_mm - s.nominal_mm, down = s.lower_mm - s.nominal_mm;
-  const std::string n = (s.kind == SizeKind::bore ? "Ø" : s.kind == SizeKind::radius ? "R" : "") + shortest(s.nominal_mm);
+  const std::string n = (s.kind == SizeKind::bore     ? "Ø"
+                         : s.kind == SizeKind::radius ? "R"
+                                                      : "") +
+                        shortest(s.nominal_mm);
   if (std::abs(up + down) < 5e-7) return n + " ±" + shortest(up);
   const auto part = [](double v) {
     return std::abs(v) < 5e-7 ? std::string("0") : (v > 0 ? "+" : "−") + shortest(std::abs(v));

@@ -17,8 +17,8 @@ enum class FormedBy { rubber, pin, across_line, open_face };
 /// What is done to the casting afterwards to bring this size in: cut the bore out, take off, or build up.
 enum class Finishing { none, ream, skim, shim };
 
-std::string_view name_of(SizeKind k);  ///< "outer", "bore", "slot", "centre", "step", "thickness"
-std::string_view name_of(FormedBy f);  ///< "rubber", "pin", "across-line", "open-face"
+std::string_view name_of(SizeKind k);   ///< "outer", "bore", "slot", "centre", "step", "thickness"
+std::string_view name_of(FormedBy f);   ///< "rubber", "pin", "across-line", "open-face"
 std::string_view name_of(Finishing f);  ///< "none", "ream", "skim", "shim"
 std::optional<SizeKind> size_kind(std::string_view name);
 std::optional<FormedBy> formed_by(std::string_view name);
@@ -44,8 +44,8 @@ struct MeasuredSize {
   Finishing finish = Finishing::none;
   std::optional<double> fit_rms_mm;  ///< scatter of the mesh about the fitted face, where the mesh proposed the size
   std::optional<double> depth_mm;    ///< of a bore or boss
-  Vec3 scale_share;  ///< how far a scale along x, y, z stretches the size (strain weights); all nought: by the line
-  Vec3 from_mm, to_mm;                ///< ends of the dimension line, on the mesh
+  Vec3 scale_share;     ///< how far a scale along x, y, z stretches the size (strain weights); all nought: by the line
+  Vec3 from_mm, to_mm;  ///< ends of the dimension line, on the mesh
   bool operator==(const MeasuredSize&) const = default;
   void hash_into(Hasher& h) const;
 };
@@ -70,8 +70,8 @@ Status check_size(const MeasuredSize& s);
 /// bore's two cross directions, a third each where no direction is known, nothing for an angle. They sum to 1 or 0.
 Vec3 scale_share_of(const MeasuredSize& s);
 
-/// A reading that can hardly be of this size in millimetres: more than a fifth (and 1 mm) off the nominal. `meant_mm` is
-/// what it would be in inches, centimetres, or with the point moved, where that lands within 5 % of the nominal.
+/// A reading that can hardly be of this size in millimetres: more than a fifth (and 1 mm) off the nominal. `meant_mm`
+/// is what it would be in inches, centimetres, or with the point moved, where that lands within 5 % of the nominal.
 struct ReadingDoubt {
   size_t index = 0;
   double reading_mm = 0;

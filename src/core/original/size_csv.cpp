@@ -10,8 +10,9 @@ namespace palinform {
 namespace {
 
 constexpr std::array<std::string_view, 15> heads{
-    "name",   "kind",     "formed_by", "nominal_mm",      "lower_mm", "upper_mm", "limits",     "readings_mm",
-    "resolution_mm", "instrument_u_mm", "pin_mm",   "stock_mm", "section_mm", "limits_from", "finish"};
+    "name",     "kind",     "formed_by",   "nominal_mm",    "lower_mm",
+    "upper_mm", "limits",   "readings_mm", "resolution_mm", "instrument_u_mm",
+    "pin_mm",   "stock_mm", "section_mm",  "limits_from",   "finish"};
 
 std::string quoted(const std::string& cell) {
   if (cell.find_first_of(",;\t\"\r\n") == std::string::npos) return cell;
@@ -129,7 +130,8 @@ Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const st
   }
   for (const std::string_view needed : {"name", "nominal_mm"})
     if (std::find(column.begin(), column.end(), needed) == column.end())
-      return bad(rows[0].line, "the column \"" + std::string(needed) + "\" is missing", "The columns are: " + known + ".");
+      return bad(rows[0].line, "the column \"" + std::string(needed) + "\" is missing",
+                 "The columns are: " + known + ".");
 
   std::vector<MeasuredSize> out;
   for (size_t r = 1; r < rows.size(); ++r) {
@@ -150,7 +152,8 @@ Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const st
       if (c.empty()) return std::nullopt;
       const auto v = parse_number(c);
       if (!v && fault.what.empty())
-        fault = bad(row.line, "\"" + c + "\" under " + std::string(name) + " is no number", "Digits only, in millimetres.");
+        fault =
+            bad(row.line, "\"" + c + "\" under " + std::string(name) + " is no number", "Digits only, in millimetres.");
       return v;
     };
     MeasuredSize s;
@@ -189,7 +192,10 @@ Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const st
       if (!low || !high) return bad(row.line, "only one limit is given", "Give both, or none for a guess.");
       s.lower_mm = *low, s.upper_mm = *high;
     } else if (const std::string c = cell("limits"); !c.empty()) {
-      const auto read = read_limits(c, s.nominal_mm, s.kind == SizeKind::radius ? LimitsOf::radius : s.kind == SizeKind::angle ? LimitsOf::angle : LimitsOf::length);
+      const auto read = read_limits(c, s.nominal_mm,
+                                    s.kind == SizeKind::radius  ? LimitsOf::radius
+                                    : s.kind == SizeKind::angle ? LimitsOf::angle
+                                                                : LimitsOf::length);
       if (!read) return bad(row.line, read.error().text(), "");
       s.lower_mm = read->limits.lower_mm, s.upper_mm = read->limits.upper_mm;
       s.limits_from = read->source;

@@ -7,9 +7,9 @@
 namespace palinform {
 
 void ChainMaterials::hash_into(Hasher& h) const {
-  for (const double v : {sil_shrink_pct, sil_shrink_u_pct, sil_expansion_per_k, res_shrink_pct, res_shrink_u_pct, gel_c,
-                         gel_u_c, room_c, flash_mm, flash_u_mm, pin_shrink_pct, pin_u_mm, finish_u_mm,
-                         finish_allowance_mm})
+  for (const double v :
+       {sil_shrink_pct, sil_shrink_u_pct, sil_expansion_per_k, res_shrink_pct, res_shrink_u_pct, gel_c, gel_u_c, room_c,
+        flash_mm, flash_u_mm, pin_shrink_pct, pin_u_mm, finish_u_mm, finish_allowance_mm})
     h.add(v);
   h.add(generations);
 }
@@ -79,16 +79,18 @@ Prediction predict(const MeasuredSize& size, const ChainMaterials& m, const Mast
   if (size.finish != Finishing::none && size.kind != SizeKind::angle) {
     const double target = 0.5 * (size.lower_mm + size.upper_mm);
     // A reamer and a shim make larger, so the casting must be small enough; skimming takes off what must be there.
-    stock_left = size.finish == Finishing::skim
-                     ? 1 - below(target + m.finish_allowance_mm, p.cast_mm, p.cast_u_mm)
-                     : below(target - (size.finish == Finishing::ream ? m.finish_allowance_mm : 0), p.cast_mm, p.cast_u_mm);
+    stock_left =
+        size.finish == Finishing::skim
+            ? 1 - below(target + m.finish_allowance_mm, p.cast_mm, p.cast_u_mm)
+            : below(target - (size.finish == Finishing::ream ? m.finish_allowance_mm : 0), p.cast_mm, p.cast_u_mm);
     step(ChainStep::Kind::finish, target, m.finish_u_mm);
     p.predicted_mm = target;
     p.u_mm = m.finish_u_mm;
   }
-  p.p_in_limits = p.u_mm > 0 ? below(size.upper_mm, p.predicted_mm, p.u_mm) - below(size.lower_mm, p.predicted_mm, p.u_mm)
+  p.p_in_limits = p.u_mm > 0
+                      ? below(size.upper_mm, p.predicted_mm, p.u_mm) - below(size.lower_mm, p.predicted_mm, p.u_mm)
                   : p.predicted_mm >= size.lower_mm && p.predicted_mm <= size.upper_mm ? 1
-                                                                                        : 0;
+                                                                                       : 0;
   p.p_in_limits *= stock_left;
   p.verdict = p.p_in_limits >= 0.95 ? Verdict::holds : p.p_in_limits >= 0.5 ? Verdict::risk : Verdict::misses;
   return p;

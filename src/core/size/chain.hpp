@@ -21,8 +21,8 @@ struct ChainMaterials {
   double gel_c = 21, gel_u_c = 1, room_c = 21;
   double flash_mm = 0, flash_u_mm = 0;
   double pin_shrink_pct = 0, pin_u_mm = 0;
-  int generations = 1;              ///< 2: the mould is taken from a casting of the same pair
-  double finish_u_mm = 0.01;        ///< of a size reamed, skimmed or shimmed afterwards
+  int generations = 1;                ///< 2: the mould is taken from a casting of the same pair
+  double finish_u_mm = 0.01;          ///< of a size reamed, skimmed or shimmed afterwards
   double finish_allowance_mm = 0.05;  ///< least stock a reamer or file needs
   bool operator==(const ChainMaterials&) const = default;
   void hash_into(Hasher& h) const;
@@ -42,9 +42,9 @@ std::string_view name_of(Verdict v);
 struct Prediction {
   std::string size_id;
   std::vector<ChainStep> steps;
-  double cast_mm = 0, cast_u_mm = 0;      ///< as it leaves the mould
-  double predicted_mm = 0, u_mm = 0;      ///< after finishing; the same where nothing is done
-  double p_in_limits = 0;                 ///< Φ((USL − y)/u) − Φ((LSL − y)/u), times the chance that stock is left
+  double cast_mm = 0, cast_u_mm = 0;  ///< as it leaves the mould
+  double predicted_mm = 0, u_mm = 0;  ///< after finishing; the same where nothing is done
+  double p_in_limits = 0;             ///< Φ((USL − y)/u) − Φ((LSL − y)/u), times the chance that stock is left
   Verdict verdict = Verdict::holds;
 };
 

@@ -35,7 +35,8 @@ Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) 
   }
   out.used = use.size();
   if (use.empty())
-    return Error{"none of these sizes tells of shrinkage", "castings", "Measure one that rubber formed; a pin keeps its size."};
+    return Error{"none of these sizes tells of shrinkage", "castings",
+                 "Measure one that rubber formed; a pin keeps its size."};
 
   // Columns: shrinkage always; then flash, then heat, each kept only while the rows can tell it from the others.
   struct Column {
@@ -43,7 +44,7 @@ Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) 
   };
   std::vector<Column> columns{{Column::shrink}};
   const auto cell = [&](const LearnRow& r, Column c) {
-    return c.kind == Column::shrink ? -r.master_mm / 100
+    return c.kind == Column::shrink  ? -r.master_mm / 100
            : c.kind == Column::flash ? (r.formed == FormedBy::across_line ? 1.0 : 0.0)
                                      : r.master_mm * r.warmth_k;
   };

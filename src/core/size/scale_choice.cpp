@@ -59,7 +59,8 @@ At at_scale(const Line& l, double s) {
   const MeasuredSize& size = l.input->size;
   const ChainMaterials& m = l.input->materials;
   const double y = l.slope * s + l.offset, u = std::max(std::hypot(l.relative_u * l.slope * s, l.fixed_u), 1e-12);
-  const double middle = 0.5 * (size.lower_mm + size.upper_mm), half = std::max(0.5 * (size.upper_mm - size.lower_mm), 1e-9);
+  const double middle = 0.5 * (size.lower_mm + size.upper_mm),
+               half = std::max(0.5 * (size.upper_mm - size.lower_mm), 1e-9);
   if (size.finish == Finishing::none)
     return {normal_cdf((size.upper_mm - y) / u) - normal_cdf((size.lower_mm - y) / u),
             std::min((size.upper_mm - y) / u, (y - size.lower_mm) / u), std::abs(y - middle) / half};
@@ -93,7 +94,8 @@ Score search(const std::vector<Line>& lines, MasterScale& at, double low, double
   set(probe, where);
   best = score_of(lines, probe);
   for (int round = 0; round < 4; ++round) {
-    const double from = round == 0 ? low : std::max(low, where - span), to = round == 0 ? high : std::min(high, where + span);
+    const double from = round == 0 ? low : std::max(low, where - span),
+                 to = round == 0 ? high : std::min(high, where + span);
     const int n = round == 0 ? 240 : 40;
     const double pitch = (to - from) / n;
     for (int i = 0; i <= n; ++i) {
@@ -136,8 +138,9 @@ MasterScale best_scale(const std::vector<ChainInput>& sizes, ScaleFreedom freedo
       if (along.empty()) continue;
       const MasterScale kept = at;
       const Score old = score_of(along, at);
-      const Score found =
-          search(along, at, low, high, [axis](MasterScale& s, double v) { (axis == 0 ? s.x : axis == 1 ? s.y : s.z) = v; });
+      const Score found = search(along, at, low, high, [axis](MasterScale& s, double v) {
+        (axis == 0 ? s.x : axis == 1 ? s.y : s.z) = v;
+      });
       if (!found.better(old)) at = kept;
     }
     if (at == before) break;
@@ -195,7 +198,8 @@ ScaleLimits scale_limits(const std::vector<ChainInput>& sizes, ScaleFreedom free
   for (const ScaleWindow& a : windows)
     for (const ScaleWindow& b : windows)
       if (a.low > b.high && together(a.size, b.size)) all.push_back({a.size, b.size, a.low, b.high});
-  std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.low - a.high > b.low - b.high; });
+  std::stable_sort(all.begin(), all.end(),
+                   [](const auto& a, const auto& b) { return a.low - a.high > b.low - b.high; });
   for (const ScaleConflict& c : all) {
     if (told[c.wants_more] && told[c.wants_less]) continue;
     told[c.wants_more] = told[c.wants_less] = true;

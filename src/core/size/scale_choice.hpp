@@ -12,8 +12,8 @@ namespace palinform {
 enum class ScaleFreedom { one, per_axis };
 
 /// Scale within [low, high] that maximises the smallest P over `sizes`; ties go to the smallest mean normalised error
-/// |y − middle| / half width, then to the scale nearest 1. Sizes formed by pins, and angles, do not depend on it and are
-/// left out. 1 where nothing depends on it; per axis, an axis that no size runs along takes the mean of the others.
+/// |y − middle| / half width, then to the scale nearest 1. Sizes formed by pins, and angles, do not depend on it and
+/// are left out. 1 where nothing depends on it; per axis, an axis that no size runs along takes the mean of the others.
 MasterScale best_scale(const std::vector<ChainInput>& sizes, ScaleFreedom freedom, double low = 0.97,
                        double high = 1.05);
 

@@ -34,8 +34,8 @@ std::string MendReport::words() const {
   if (method == Method::wrapped) {
     s += "a new skin at " + significant(voxel_mm, 2) + " mm, since " + why_wrapped + ". 95 % of it lies within " +
          significant(off_p95_mm, 2) + " mm of the old faces, the farthest " + significant(off_max_mm, 2) +
-         " mm; gaps and passages under " + significant(bridged_mm, 2) + " mm may have closed, edges are broken by about " +
-         significant(voxel_mm, 2) + " mm";
+         " mm; gaps and passages under " + significant(bridged_mm, 2) +
+         " mm may have closed, edges are broken by about " + significant(voxel_mm, 2) + " mm";
   } else {
     for (size_t i = 0; i < parts.size(); ++i) s += (i ? ", " : "") + parts[i];
     if (parts.empty()) s += "faces set in order";
@@ -50,8 +50,8 @@ std::string MendReport::words() const {
 
 namespace {
 
-/// Cuts out the faces that intersect, with `rings` rings of neighbours, and lets plain repair fill the gaps anew. Local,
-/// so that a million triangles with a few tangles stay what they are elsewhere.
+/// Cuts out the faces that intersect, with `rings` rings of neighbours, and lets plain repair fill the gaps anew.
+/// Local, so that a million triangles with a few tangles stay what they are elsewhere.
 Result<TriMesh> recut(const TriMesh& mesh, int rings, Progress& progress) {
   const auto found = self_intersections(mesh, 200'000, progress);
   if (!found) return found.error();
@@ -134,13 +134,17 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
     return out;
   }
   if (after->self_intersections)
-    r.why_wrapped = counted(static_cast<long long>(after->self_intersections), "pair of faces still cuts", "pairs of faces still cut") + " one another";
+    r.why_wrapped = counted(static_cast<long long>(after->self_intersections), "pair of faces still cuts",
+                            "pairs of faces still cut") +
+                    " one another";
   else if (after->open_edges)
     r.why_wrapped = counted(static_cast<long long>(after->open_edges), "edge stays", "edges stay") + " open";
   else
-    r.why_wrapped = "more than two faces meet at " + counted(static_cast<long long>(after->non_manifold_edges), "edge", "edges");
+    r.why_wrapped =
+        "more than two faces meet at " + counted(static_cast<long long>(after->non_manifold_edges), "edge", "edges");
   if (!options.may_wrap)
-    return Error{"exact repair does not make it sound: " + r.why_wrapped, "mesh", "Allow the wrap, which costs some accuracy."};
+    return Error{"exact repair does not make it sound: " + r.why_wrapped, "mesh",
+                 "Allow the wrap, which costs some accuracy."};
   auto w = wrap(best, {options.voxel_mm, std::abs(measure(best).volume_mm3)}, progress);
   if (!w) return w.error();
   r.method = MendReport::Method::wrapped;
@@ -163,8 +167,7 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
   }
   r.after = *last;
   r.volume_after_mm3 = measure(out.mesh).volume_mm3;
-  if (!last->sound())
-    return Error{"even the wrap is not sound", "mesh", "Try another voxel size."};
+  if (!last->sound()) return Error{"even the wrap is not sound", "mesh", "Try another voxel size."};
   progress.report(1);
   return out;
 }

@@ -19,12 +19,12 @@ struct MendOptions {
 struct MendReport {
   enum class Method { nothing, exact, wrapped } method = Method::nothing;
   Soundness before, after;
-  RepairCount count;              ///< of the first, plain steps
-  size_t united_pieces = 0;       ///< overlapping shells made one
-  bool untangled = false;         ///< faces around self-intersections were laid anew
+  RepairCount count;         ///< of the first, plain steps
+  size_t united_pieces = 0;  ///< overlapping shells made one
+  bool untangled = false;    ///< faces around self-intersections were laid anew
   double volume_before_mm3 = 0, volume_after_mm3 = 0;
   double voxel_mm = 0, bridged_mm = 0, off_p95_mm = 0, off_max_mm = 0;  ///< of the wrap
-  std::string why_wrapped;        ///< what exact repair could not do
+  std::string why_wrapped;                                              ///< what exact repair could not do
   /// "Mended exactly: 2 holes filled, 14 faces turned. Volume +0.4 %." One line for people.
   std::string words() const;
 };

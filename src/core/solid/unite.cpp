@@ -19,18 +19,18 @@ using cgal::to_surface;
 namespace pmp = CGAL::Polygon_mesh_processing;
 Result<TriMesh> unite(const TriMesh& a, const TriMesh& b) {
   auto sa = to_surface(a), sb = to_surface(b);
-  const Error fail{"the two pieces cannot be joined exactly", "join", "Let them overlap a little, and mend each first."};
+  const Error fail{"the two pieces cannot be joined exactly", "join",
+                   "Let them overlap a little, and mend each first."};
   if (!sa || !sb || !CGAL::is_closed(*sa) || !CGAL::is_closed(*sb)) return fail;
   try {
     Surface out;
     if (!pmp::corefine_and_compute_union(*sa, *sb, out, CGAL::parameters::throw_on_self_intersection(true),
                                          CGAL::parameters::throw_on_self_intersection(true)))
       return fail;
-    pmp::experimental::remove_almost_degenerate_faces(out, std::cos(179.99 * M_PI / 180), 1e5, 0.0);  // rounding of the cut's points leaves slivers without area
+    pmp::experimental::remove_almost_degenerate_faces(out, std::cos(179.99 * M_PI / 180), 1e5,
+                                                      0.0);  // rounding of the cut's points leaves slivers without area
     return from_surface(out);
-  } catch (const std::exception&) {
-    return fail;
-  }
+  } catch (const std::exception&) { return fail; }
 }
 
 std::optional<TriMesh> unite_pieces(const TriMesh& mesh, size_t* united) {
@@ -50,7 +50,8 @@ std::optional<TriMesh> unite_pieces(const TriMesh& mesh, size_t* united) {
   }
   std::vector<size_t> order(c.count);
   for (size_t i = 0; i < c.count; ++i) order[i] = i;
-  std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return std::abs(volume[a]) > std::abs(volume[b]); });
+  std::stable_sort(order.begin(), order.end(),
+                   [&](size_t a, size_t b) { return std::abs(volume[a]) > std::abs(volume[b]); });
   const auto touch = [](const Box3& a, const Box3& b) {
     for (int k = 0; k < 3; ++k)
       if (a.min[k] > b.max[k] || b.min[k] > a.max[k]) return false;

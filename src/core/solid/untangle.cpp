@@ -12,9 +12,7 @@ std::optional<TriMesh> without_self_intersections(const TriMesh& mesh) {
   try {
     CGAL::Polygon_mesh_processing::experimental::remove_self_intersections(*s, CGAL::parameters::preserve_genus(false));
     return cgal::from_surface(*s);
-  } catch (const std::exception&) {
-    return std::nullopt;
-  }
+  } catch (const std::exception&) { return std::nullopt; }
 }
 
 }  // namespace palinform

@@ -23,13 +23,14 @@ struct Interrupter {
   bool wasInterrupted(int = -1) { return progress.cancelled(); }
 };
 
-openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm, bool is_signed,
-                                    Progress& progress) {
+openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
+                                    bool is_signed, Progress& progress) {
   std::vector<openvdb::Vec3s> points;
   std::vector<openvdb::Vec3I> faces;
   points.reserve(mesh.points.size());
   for (const Vec3& p : mesh.points)
-    points.emplace_back(static_cast<float>(p.x / voxel), static_cast<float>(p.y / voxel), static_cast<float>(p.z / voxel));
+    points.emplace_back(static_cast<float>(p.x / voxel), static_cast<float>(p.y / voxel),
+                        static_cast<float>(p.z / voxel));
   for (const Triangle& t : mesh.triangles) faces.emplace_back(t[0], t[1], t[2]);
   openvdb::tools::QuadAndTriangleDataAdapter<openvdb::Vec3s, openvdb::Vec3I> adapter(points, faces);
   const auto grid_frame = openvdb::math::Transform::createLinearTransform(voxel);
@@ -70,7 +71,8 @@ Result<TriMesh> outer_skins(TriMesh mesh) {
     volume[c.of_triangle[t]] +=
         dot(mesh.corner(t, 0) - origin, cross(mesh.corner(t, 1) - origin, mesh.corner(t, 2) - origin)) / 6;
   // The largest piece by magnitude is an outer one: it tells which way the mesher's faces look.
-  const auto largest = std::max_element(volume.begin(), volume.end(), [](double a, double b) { return std::abs(a) < std::abs(b); });
+  const auto largest =
+      std::max_element(volume.begin(), volume.end(), [](double a, double b) { return std::abs(a) < std::abs(b); });
   const double sign = largest != volume.end() && *largest < 0 ? -1 : 1;
   TriMesh out;
   out.points = mesh.points;
@@ -112,11 +114,13 @@ Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& 
   Wrapped out;
   out.voxel_mm = options.voxel_mm > 0 ? options.voxel_mm : extent / 250;
   if (extent / out.voxel_mm > 2000)
-    return Error{"a voxel of " + significant(out.voxel_mm, 2) + " mm is too fine for a part of " + fixed(extent, 0) + " mm",
-                 "wrap", "Use " + significant(extent / 1000, 1) + " mm or more."};
+    return Error{
+        "a voxel of " + significant(out.voxel_mm, 2) + " mm is too fine for a part of " + fixed(extent, 0) + " mm",
+        "wrap", "Use " + significant(extent / 1000, 1) + " mm or more."};
   TriMesh kept;
   for (double half = 1.5 * out.voxel_mm; half <= extent / 20 + 1.5 * out.voxel_mm; half *= 2) {
-    const auto far = distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false, progress);
+    const auto far =
+        distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false, progress);
     if (progress.cancelled()) return Error::stopped();
     auto skins = outer_skins(iso_surface(*far, half));
     if (!skins) return skins.error();
@@ -136,7 +140,8 @@ Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& 
     }
   }
   if (kept.triangles.empty())
-    return Error{"the holes are too wide to be bridged", "wrap", "Fill the largest ones in the program the scan came from."};
+    return Error{"the holes are too wide to be bridged", "wrap",
+                 "Fill the largest ones in the program the scan came from."};
   drop_unused_points(kept);
   const auto rays = RayScene::build(mesh);
   if (!rays) return rays.error();

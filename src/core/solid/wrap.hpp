@@ -1,5 +1,6 @@
 #pragma once
-/// A sound skin around anything, by level sets (OpenVDB): where exact repair fails. It costs accuracy, and says how much.
+/// A sound skin around anything, by level sets (OpenVDB): where exact repair fails. It costs accuracy, and says how
+/// much.
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mesh/tri_mesh.hpp"
@@ -7,16 +8,16 @@
 namespace palinform {
 
 struct WrapOptions {
-  double voxel_mm = 0;        ///< 0: the largest extent / 250
-  double volume_mm3 = 0;      ///< about what the solid should enclose; tells a leak through a hole. 0: unknown
+  double voxel_mm = 0;    ///< 0: the largest extent / 250
+  double volume_mm3 = 0;  ///< about what the solid should enclose; tells a leak through a hole. 0: unknown
 };
 
 struct Wrapped {
   TriMesh mesh;
   double voxel_mm = 0;
-  double bridged_mm = 0;      ///< gaps and passages narrower than this may have closed
-  double off_p95_mm = 0;      ///< 95 of 100 points of the new skin lie nearer than this to the old faces
-  double off_max_mm = 0;      ///< the farthest (over a bridged hole it is the bridge)
+  double bridged_mm = 0;  ///< gaps and passages narrower than this may have closed
+  double off_p95_mm = 0;  ///< 95 of 100 points of the new skin lie nearer than this to the old faces
+  double off_max_mm = 0;  ///< the farthest (over a bridged hole it is the bridge)
 };
 
 /// Offsets the faces outward by half the bridged width, keeps the outer skins, and offsets back. The width is doubled

@@ -16,14 +16,15 @@ namespace palinform {
 namespace {
 
 /// Cheap test before a whole patch is grown: does a circle of radius r about `middle` fit the wall near face t?
-bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, uint32_t t, const Vec3& middle, double r,
-                 Vec3& axis) {
+bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, uint32_t t, const Vec3& middle,
+                 double r, Vec3& axis) {
   std::vector<uint32_t> near{t};
   for (size_t i = 0; i < near.size() && near.size() < 30; ++i)
     for (uint32_t h = 3 * near[i]; h < 3 * near[i] + 3; ++h) {
       if (!pairs.paired(h)) continue;
       const uint32_t o = pairs.twin[h] / 3;
-      if (dot(mesh.normal(o), mesh.normal(near[i])) < 0.9 || std::find(near.begin(), near.end(), o) != near.end()) continue;
+      if (dot(mesh.normal(o), mesh.normal(near[i])) < 0.9 || std::find(near.begin(), near.end(), o) != near.end())
+        continue;
       near.push_back(o);
     }
   Eigen::Matrix3d sum = Eigen::Matrix3d::Zero();
@@ -33,7 +34,7 @@ bool round_about(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& ra
     sum += v * v.transpose() / static_cast<double>(near.size());
   }
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(sum);
-  if (eigen.eigenvalues()[1] < 1e-4) return false;  // flat
+  if (eigen.eigenvalues()[1] < 1e-4) return false;                           // flat
   if (eigen.eigenvalues()[0] > 0.25 * eigen.eigenvalues()[1]) return false;  // bent both ways
   const Eigen::Vector3d a = eigen.eigenvectors().col(0);
   axis = {a.x(), a.y(), a.z()};
@@ -134,13 +135,14 @@ Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs
     const auto t = static_cast<uint32_t>(i * stride);
     if (!promising[i].good || seen[t]) continue;
     if (progress.cancelled()) return Error::stopped();
-    // The wall alone is grown and fitted: on a scan the smooth skin around runs on over everything. First near the seed,
-    // for a good axis; then all of it along that axis.
+    // The wall alone is grown and fitted: on a scan the smooth skin around runs on over everything. First near the
+    // seed, for a good axis; then all of it along that axis.
     const Guess& g = promising[i];
     auto near = fit_wall(mesh, pairs, t, {g.middle, g.axis, g.r, 1.5 * g.r, 0.2, 0.15}, wall);
     for (const uint32_t k : wall) seen[k] = true;
     if (!near) continue;
-    auto whole = fit_wall(mesh, pairs, t, {near->point_mm, near->direction, 0.5 * near->diameter_mm, 1e9, 0.1, 0.06}, wall);
+    auto whole =
+        fit_wall(mesh, pairs, t, {near->point_mm, near->direction, 0.5 * near->diameter_mm, 1e9, 0.1, 0.06}, wall);
     for (const uint32_t k : wall) seen[k] = true;
     if (!whole) whole = std::move(near);
     FaceFit f = *std::move(whole);
@@ -204,7 +206,8 @@ std::vector<Vec3> flat_normals(const TriMesh& mesh, size_t most) {
     if (out.size() >= most || !(bins[i].area > 0)) break;
     if (length(bins[i].sum) < 0.999 * bins[i].area) continue;  // curved
     const Vec3 d = unit(bins[i].sum);
-    if (std::none_of(out.begin(), out.end(), [&](const Vec3& o) { return std::abs(dot(o, d)) > 0.9995; })) out.push_back(d);
+    if (std::none_of(out.begin(), out.end(), [&](const Vec3& o) { return std::abs(dot(o, d)) > 0.9995; }))
+      out.push_back(d);
   }
   return out;
 }

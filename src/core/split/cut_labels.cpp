@@ -10,7 +10,8 @@
 
 namespace palinform {
 
-Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const SplitMarks& marks) {
+Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                             const SplitMarks& marks) {
   FaceWishes w;
   if (marks.empty()) return w;
   w.flags.assign(mesh.triangles.size(), 0);
@@ -44,13 +45,13 @@ Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const 
   spread(marks.line, FaceWishes::line);
   for (size_t t = 0; t < w.flags.size(); ++t) {
     const auto both = [&](uint8_t a, uint8_t b) { return (w.flags[t] & a) && (w.flags[t] & b); };
-    const char* what = both(FaceWishes::to_a, FaceWishes::to_b)               ? "\"belongs to a\" and \"belongs to b\""
+    const char* what = both(FaceWishes::to_a, FaceWishes::to_b)         ? "\"belongs to a\" and \"belongs to b\""
                        : both(FaceWishes::line, FaceWishes::keep_clear) ? "\"line here\" and \"keep clear\""
                                                                         : nullptr;
     if (!what) continue;
     const Vec3 c = mesh.centre(t);
-    return Error{std::string("two marks contradict each other: ") + what, "at " + fixed(c.x, 1) + ", " + fixed(c.y, 1) + ", " + fixed(c.z, 1),
-                 "Take one of them away."};
+    return Error{std::string("two marks contradict each other: ") + what,
+                 "at " + fixed(c.x, 1) + ", " + fixed(c.y, 1) + ", " + fixed(c.z, 1), "Take one of them away."};
   }
   return w;
 }

@@ -31,18 +31,20 @@ struct FaceWishes {
   static constexpr uint8_t keep_clear = 1, to_a = 2, to_b = 4, line = 8, show = 16, ignored = 32;
 };
 
-/// Spots spread over the skin: faces whose centre lies within the radius of the spot, grown from the face nearest to it.
-/// Refused where the same face is given to both sides, or must bear the line and be kept clear; the places are named.
-Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const SplitMarks& marks);
+/// Spots spread over the skin: faces whose centre lies within the radius of the spot, grown from the face nearest to
+/// it. Refused where the same face is given to both sides, or must bear the line and be kept clear; the places are
+/// named.
+Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                             const SplitMarks& marks);
 
 /// Prices, per mm of line or mm² of face. Rules of thumb.
 struct CutPrices {
-  double locked_per_mm2 = 10;   ///< a face that cannot leave toward its side
+  double locked_per_mm2 = 10;  ///< a face that cannot leave toward its side
   double plain = 1, sharp = 0.2, concave = 1.6;
-  double show = 4;              ///< times, on show faces
-  double climb = 2;             ///< times 1 + climb·|e·d|
+  double show = 4;   ///< times, on show faces
+  double climb = 2;  ///< times 1 + climb·|e·d|
   double forbidden = 1e4;
-  double line_here = 0.02;      ///< times, where the line must pass
+  double line_here = 0.02;  ///< times, where the line must pass
 };
 
 /// Sides for one pull from the shares of each face that leave toward +d (`up`) and −d (`down`). Faces that may go

@@ -41,7 +41,7 @@ void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint
 
 struct BorderLoop {
   std::vector<uint32_t> points;
-  std::vector<bool> sharp;  ///< the edge that leaves the point is a true edge of the part, bent by over 30°
+  std::vector<bool> sharp;          ///< the edge that leaves the point is a true edge of the part, bent by over 30°
   std::vector<uint32_t> half_edge;  ///< that leaves the point, on side a
   bool show(const FaceWishes& w, size_t i) const {
     return !w.flags.empty() && !sharp[i] && i < half_edge.size() && (w.flags[half_edge[i] / 3] & FaceWishes::show);
@@ -228,7 +228,8 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
       if (loop.sharp[i]) sharp_mm += len;
       if (loop.show(wishes, i)) show_mm += len;
     }
-    for (const double deg : slopes_deg(out.points_mm, s.pull, 0.02 * span)) s.steepest_deg = std::max(s.steepest_deg, deg);
+    for (const double deg : slopes_deg(out.points_mm, s.pull, 0.02 * span))
+      s.steepest_deg = std::max(s.steepest_deg, deg);
     areas.push_back(plan_area(out.points_mm, frame));
     if (std::abs(areas.back()) > std::abs(biggest)) biggest = areas.back();
     s.line_mm += out.length_mm;
@@ -250,7 +251,9 @@ std::vector<Finding> split_findings(const Split& s) {
     f.code = "split-no-line";
     f.severity = Severity::stop;
     f.what = "There is no line to split along";
-    f.why = "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece mould may do.";
+    f.why =
+        "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece mould may "
+        "do.";
     out.push_back(std::move(f));
     return out;
   }
@@ -265,7 +268,8 @@ std::vector<Finding> split_findings(const Split& s) {
   };
   if (s.steepest_deg > 60)
     add("split-steep", "The line climbs at " + fixed(s.steepest_deg, 0) + "°",
-        "Over 60° the halves rub as they part and leave a knife edge of rubber. Mark where the line should pass, or turn the pull.");
+        "Over 60° the halves rub as they part and leave a knife edge of rubber. Mark where the line should pass, or "
+        "turn the pull.");
   if (s.show_share > 0.02)
     add("split-show", fixed(100 * s.show_share, 0) + " % of the line crosses show faces",
         "It leaves a witness there. Mark the face to be kept clear, or choose another pull.");

@@ -61,7 +61,8 @@ Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const
 /// Labels and line from the rays of one pull. A face that can leave both ways goes where the line is cheapest (ties: a,
 /// so the line drops to the lower edge); so does a locked face. The line is smoothed on the surface.
 Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
-                         const FaceWishes& wishes = {}, const CutPrices& prices = {}, Progress& progress = Progress::none());
+                         const FaceWishes& wishes = {}, const CutPrices& prices = {},
+                         Progress& progress = Progress::none());
 
 /// Both at once.
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,

@@ -1,8 +1,8 @@
 #include "split/pull_search.hpp"
 
 #include <meshoptimizer.h>
-#include <Eigen/Eigenvalues>
 #include <tbb/parallel_for.h>
+#include <Eigen/Eigenvalues>
 
 #include <algorithm>
 #include <cmath>
@@ -34,10 +34,12 @@ Light lighten(const TriMesh& mesh, const RayScene& rays, const FaceWishes& wishe
     index.reserve(mesh.triangles.size() * 3);
     for (const Triangle& t : mesh.triangles) index.insert(index.end(), t.begin(), t.end());
     std::vector<unsigned> fewer(index.size());
-    size_t n = meshopt_simplify(fewer.data(), index.data(), index.size(), points.data(), mesh.points.size(), 12, faces * 3, 0.02f, 0, nullptr);
+    size_t n = meshopt_simplify(fewer.data(), index.data(), index.size(), points.data(), mesh.points.size(), 12,
+                                faces * 3, 0.02f, 0, nullptr);
     // A mesh full of fine detail stops early; then connectivity is given up.
     if (n > faces * 9)
-      n = meshopt_simplifySloppy(fewer.data(), index.data(), index.size(), points.data(), mesh.points.size(), 12, faces * 3, 0.05f, nullptr);
+      n = meshopt_simplifySloppy(fewer.data(), index.data(), index.size(), points.data(), mesh.points.size(), 12,
+                                 faces * 3, 0.05f, nullptr);
     l.mesh.points = mesh.points;
     for (size_t i = 0; i + 2 < n; i += 3) l.mesh.triangles.push_back({fewer[i], fewer[i + 1], fewer[i + 2]});
     drop_unused_points(l.mesh);
@@ -120,7 +122,8 @@ struct Scorer {
     return high - low;
   }
   double operator()(const Vec3& d, double locked_share, double line, double climb, double show, double h) const {
-    const bool odd = std::none_of(natural.begin(), natural.end(), [&](const Vec3& n) { return std::abs(dot(n, d)) > 0.99999; });
+    const bool odd =
+        std::none_of(natural.begin(), natural.end(), [&](const Vec3& n) { return std::abs(dot(n, d)) > 0.99999; });
     return w.locked * locked_share + w.line * line / (std::numbers::pi * diagonal) + w.flat * climb / diagonal +
            w.height * h / diagonal + w.show * show + (odd ? w.odd : 0);
   }
@@ -161,12 +164,14 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   for (Vec3 d : directions) {
     if (d.z < 0 || (d.z == 0 && (d.y < 0 || (d.y == 0 && d.x < 0)))) d = -d;
     d = d + Vec3{};
-    if (std::none_of(natural.begin(), natural.end(), [&](const Vec3& k) { return dot(k, d) > 0.99999; })) natural.push_back(d);
+    if (std::none_of(natural.begin(), natural.end(), [&](const Vec3& k) { return dot(k, d) > 0.99999; }))
+      natural.push_back(d);
   }
   score.natural = natural;
   directions = natural;
   for (int i = 0; i < o.directions; ++i) {
-    const double z = 1 - (i + 0.5) / o.directions, r = std::sqrt(1 - z * z), a = i * std::numbers::pi * (3 - std::sqrt(5.0));
+    const double z = 1 - (i + 0.5) / o.directions, r = std::sqrt(1 - z * z),
+                 a = i * std::numbers::pi * (3 - std::sqrt(5.0));
     directions.push_back({r * std::cos(a), r * std::sin(a), z});
   }
   const auto try_all = [&](const std::vector<Vec3>& list, double from, double to) -> Status {
@@ -197,8 +202,9 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
     std::stable_sort(out.candidates.begin(), out.candidates.end(), by_score);
     std::vector<PullCandidate> kept;
     for (const PullCandidate& c : out.candidates)
-      if (kept.size() < most &&
-          std::none_of(kept.begin(), kept.end(), [&](const PullCandidate& k) { return std::abs(dot(k.pull, c.pull)) > cosine; }))
+      if (kept.size() < most && std::none_of(kept.begin(), kept.end(), [&](const PullCandidate& k) {
+            return std::abs(dot(k.pull, c.pull)) > cosine;
+          }))
         kept.push_back(c);
     for (PullCandidate& k : kept)
       if (!is_natural(k.pull))
@@ -231,9 +237,7 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   std::vector<size_t> also;
   const double near_best = out.candidates.empty() ? 0 : 1.35 * out.candidates.front().score + 0.1;
   for (size_t i = at_least; i < out.candidates.size() && also.size() < at_least; ++i)
-    if (out.candidates[i].score <= near_best &&
-        is_natural(out.candidates[i].pull))
-      also.push_back(i);
+    if (out.candidates[i].score <= near_best && is_natural(out.candidates[i].pull)) also.push_back(i);
   while (count < std::min(out.candidates.size(), 2 * at_least)) {
     size_t next = 0;
     while (next < out.candidates.size() && out.candidates[next].exact) ++next;
@@ -243,8 +247,8 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
       next = also.front();
       also.erase(also.begin());
       if (out.candidates[next].exact) continue;
-    }
-    else if (next >= out.candidates.size() || (count >= at_least && out.candidates[next].score >= best_score)) break;
+    } else if (next >= out.candidates.size() || (count >= at_least && out.candidates[next].score >= best_score))
+      break;
     PullCandidate& c = out.candidates[next];
     auto r = releases_along(mesh, rays, c.pull, progress);
     if (!r) return r.error();

@@ -9,20 +9,20 @@ namespace palinform {
 
 /// Weights of the score, each on a figure between about 0 and 1. Editable; defaults are rules of thumb.
 struct PullWeights {
-  double locked = 12;   ///< share of the surface that locks
-  double line = 0.5;    ///< line length over the girth of a ball of the part's diagonal
-  double flat = 0.6;    ///< climb of the line over the part's diagonal
-  double height = 0.25; ///< part's height along the pull over its diagonal
-  double show = 1;      ///< share of the line across show faces
-  double odd = 0.03;    ///< off every natural direction (axes, flat faces, bores): such a mould is hard to set up
+  double locked = 12;    ///< share of the surface that locks
+  double line = 0.5;     ///< line length over the girth of a ball of the part's diagonal
+  double flat = 0.6;     ///< climb of the line over the part's diagonal
+  double height = 0.25;  ///< part's height along the pull over its diagonal
+  double show = 1;       ///< share of the line across show faces
+  double odd = 0.03;     ///< off every natural direction (axes, flat faces, bores): such a mould is hard to set up
   bool operator==(const PullWeights&) const = default;
   void hash_into(Hasher& h) const { h.add(locked).add(line).add(flat).add(height).add(show).add(odd); }
 };
 
 struct PullSearchOptions {
-  int directions = 520;       ///< over the half-globe
-  int samples = 4000;         ///< faces of the simplified copy that carry the search
-  int settle = 3;             ///< best directions settled by the exact line
+  int directions = 520;  ///< over the half-globe
+  int samples = 4000;    ///< faces of the simplified copy that carry the search
+  int settle = 3;        ///< best directions settled by the exact line
   PullWeights weights;
 };
 
@@ -33,7 +33,7 @@ struct RosePoint {
 };
 
 struct PullSearch {
-  std::vector<RosePoint> rose;           ///< every direction tried, in the order tried
+  std::vector<RosePoint> rose;            ///< every direction tried, in the order tried
   std::vector<PullCandidate> candidates;  ///< distinct ones, best first
   size_t samples = 0;                     ///< faces of the simplified copy
   Split best;                             ///< exact, for candidates[0]

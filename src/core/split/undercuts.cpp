@@ -16,7 +16,8 @@ double FlexRule::ratio(double shore) const {
   if (shore <= r.front().first) return r.front().second;
   for (size_t i = 1; i < r.size(); ++i)
     if (shore <= r[i].first)
-      return r[i - 1].second + (r[i].second - r[i - 1].second) * (shore - r[i - 1].first) / (r[i].first - r[i - 1].first);
+      return r[i - 1].second +
+             (r[i].second - r[i - 1].second) * (shore - r[i - 1].first) / (r[i].first - r[i - 1].first);
   return r.back().second;
 }
 
@@ -25,7 +26,8 @@ std::optional<double> FlexRule::hardest_for(double wanted) const {
   if (r.empty() || wanted > r.front().second) return std::nullopt;
   for (size_t i = 1; i < r.size(); ++i)
     if (wanted > r[i].second)
-      return r[i - 1].first + (r[i].first - r[i - 1].first) * (r[i - 1].second - wanted) / (r[i - 1].second - r[i].second);
+      return r[i - 1].first +
+             (r[i].first - r[i - 1].first) * (r[i - 1].second - wanted) / (r[i - 1].second - r[i].second);
   return r.back().first;
 }
 
@@ -42,7 +44,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
   if (c.span.empty()) return std::vector<Undercut>{};
   const int nw = static_cast<int>(std::ceil((high - low) / h)) + 1;
   const auto nu = static_cast<size_t>(c.nu), nv = static_cast<size_t>(c.nv), layer = nu * nv;
-  if (static_cast<double>(layer) * nw > 6e7) return Error{"the cells would be too many", "undercuts", "Use a coarser pitch."};
+  if (static_cast<double>(layer) * nw > 6e7)
+    return Error{"the cells would be too many", "undercuts", "Use a coarser pitch."};
   // 0 open, 1 part, 2 locked; locked cells then get their region's number + 2.
   std::vector<int32_t> cell(layer * static_cast<size_t>(nw), 0);
   const auto at = [&](size_t column, int k) { return static_cast<size_t>(k) * layer + column; };
@@ -61,13 +64,15 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
 
   const auto place = [&](size_t index) {
     const size_t col = index % layer, k = index / layer;
-    return frame.direction_back({c.u0_mm + (static_cast<double>(col % nu) + 0.5) * h, c.v0_mm + (static_cast<double>(col / nu) + 0.5) * h,
+    return frame.direction_back({c.u0_mm + (static_cast<double>(col % nu) + 0.5) * h,
+                                 c.v0_mm + (static_cast<double>(col / nu) + 0.5) * h,
                                  low + (static_cast<double>(k) + 0.5) * h});
   };
   // Neighbours by offset; the margin of two cells and the part at top and bottom keep indices inside, but for k.
   const auto neighbour = [&](size_t index, int du, int dv, int dw) -> std::optional<size_t> {
     const size_t col = index % layer;
-    const auto u = static_cast<int>(col % nu) + du, v = static_cast<int>(col / nu) + dv, k = static_cast<int>(index / layer) + dw;
+    const auto u = static_cast<int>(col % nu) + du, v = static_cast<int>(col / nu) + dv,
+               k = static_cast<int>(index / layer) + dw;
     if (u < 0 || v < 0 || k < 0 || u >= c.nu || v >= c.nv || k >= nw) return std::nullopt;
     return at(static_cast<size_t>(v) * nu + static_cast<size_t>(u), k);
   };
@@ -90,7 +95,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
       r.cells.push_back(i);
       for (int axis = 0; axis < 3; ++axis)
         for (const int step : {-1, 1})
-          if (const auto o = neighbour(i, axis == 0 ? step : 0, axis == 1 ? step : 0, axis == 2 ? step : 0); o && cell[*o] == 2) {
+          if (const auto o = neighbour(i, axis == 0 ? step : 0, axis == 1 ? step : 0, axis == 2 ? step : 0);
+              o && cell[*o] == 2) {
             cell[*o] = number;
             stack.push_back(*o);
           }
@@ -107,7 +113,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
   // Locked faces belong to the region just outside them.
   const auto region_near = [&](const Vec3& p) -> int {
     const Vec3 q = frame.direction(p);
-    const auto u = static_cast<int>((q.x - c.u0_mm) / h), v = static_cast<int>((q.y - c.v0_mm) / h), k = static_cast<int>((q.z - low) / h);
+    const auto u = static_cast<int>((q.x - c.u0_mm) / h), v = static_cast<int>((q.y - c.v0_mm) / h),
+               k = static_cast<int>((q.z - low) / h);
     if (u < 0 || v < 0 || k < 0 || u >= c.nu || v >= c.nv || k >= nw) return -1;
     const int32_t n = cell[at(static_cast<size_t>(v) * nu + static_cast<size_t>(u), k)];
     return n >= 3 ? n - 3 : -1;
@@ -188,7 +195,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
       }
       if (members.size() >= 4 || groups.size() == 1) u.mouths.push_back(m);
     }
-    std::stable_sort(u.mouths.begin(), u.mouths.end(), [](const Mouth& a, const Mouth& b) { return a.width_mm > b.width_mm; });
+    std::stable_sort(u.mouths.begin(), u.mouths.end(),
+                     [](const Mouth& a, const Mouth& b) { return a.width_mm > b.width_mm; });
     if (!u.mouths.empty()) u.mouth_mm = u.mouths.front().width_mm;
     // Ways from the mouth through the space (Dijkstra).
     using Step = std::pair<float, size_t>;
@@ -233,7 +241,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     out.push_back(std::move(u));
     for (const size_t i : r.cells) way[i] = -1;
   }
-  std::stable_sort(out.begin(), out.end(), [](const Undercut& a, const Undercut& b) { return a.volume_mm3 > b.volume_mm3; });
+  std::stable_sort(out.begin(), out.end(),
+                   [](const Undercut& a, const Undercut& b) { return a.volume_mm3 > b.volume_mm3; });
   progress.report(1);
   return out;
 }
