@@ -121,6 +121,41 @@ double latch(const Vec3& p) {
   return d;
 }
 
+/// The crank sleeve, to be cast in rubber: a fluted grip with a stop collar, closed over a blind bore Ø12 for the
+/// crank's rod, a groove near the mouth. 62 mm tall.
+double sleeve(const Vec3& p) {
+  const double r = std::hypot(p.x, p.y), a = std::atan2(p.y, p.x);
+  const double belly = 13 + 1.2 * std::sin(std::numbers::pi * std::clamp(p.z / 62, 0.0, 1.0)) + 0.5 * std::cos(10 * a);
+  double d = post(p.x, p.y, p.z, belly, 0, 62, 3.0) * 0.95;
+  d = blend(d, post(p.x, p.y, p.z, 17, 0, 5, 1.5), 1.5);
+  return cut(d, std::max(r - 6, p.z - 54), 0.6);
+}
+
+/// The irrigation timer's snap lid: a tray of 1.8 mm walls, four snap noses inside the rim, a dimple for the thumb, two
+/// pegs that centre the seal. 64 × 44 × 12 mm.
+double lid(const Vec3& p) {
+  double d = box(p - Vec3{0, 0, 6}, {32, 22, 6}, 2.2);
+  d = cut(d, box(p - Vec3{0, 0, 8.8}, {30.2, 20.2, 7}, 1.2), 0.4);
+  for (const double side : {-1.0, 1.0}) {
+    const double nose = std::max({std::abs(p.y - side * 20.6) - 1.0 - 0.0 * p.z, std::abs(p.x) - 7,
+                                  std::abs(p.z - 9.4) - 0.9});
+    d = blend(d, nose, 0.6);
+    d = blend(d, post(p.x - side * 20, p.y, p.z, 2.2, 1, 7, 0.5), 0.8);
+  }
+  const double thumb = length(p - Vec3{0, 0, -21}) - 22.0;
+  return cut(d, thumb, 0.5);
+}
+
+/// One dial pointer of the strip: a hub with its bore Ø2, a tapering arm with a ridge, flat back. 34 mm long.
+double pointer(const Vec3& p) {
+  const double t = std::clamp((p.x + 2) / 28, 0.0, 1.0);
+  const double arm = std::max({std::abs(p.y) - 1.9 + 1.35 * t, p.z - 1.5 + 0.7 * std::abs(p.y) + 0.3 * t, -2 - p.x, p.x - 26});
+  double d = blend(arm, post(p.x, p.y, p.z, 3.6, -1, 2.4, 0.3), 0.6);
+  d = blend(d, post(p.x + 6.2, p.y, p.z, 2.2, -1, 1.4, 0.3), 0.8);
+  d = cut(d, p.z, 0.15);
+  return cut(d, std::hypot(p.x, p.y) - 1.0, 0.15);
+}
+
 int make(const std::string& path, const Implicit& solid, const Box3& around, double voxel_mm, size_t faces) {
   const TriMesh mesh = simplified(mesh_implicit(solid, around, voxel_mm), faces);
   const auto sound = check_soundness(mesh);
@@ -150,5 +185,8 @@ int main(int argc, char** argv) {
   const double voxel = argc > 2 ? std::atof(argv[2]) : 0.25;
   return make(dir + "/pen_arm_bracket.stl", bracket, {{-48, -15, -1}, {48, 15, 36}}, voxel, 44'000) |
          make(dir + "/corner_ornament.stl", ornament, {{-9, -9, -1}, {44, 44, 12}}, voxel, 36'000) |
-         make(dir + "/drum_latch_right.stl", latch, {{-23, -10, -1}, {31, 19, 18}}, voxel, 30'000);
+         make(dir + "/drum_latch_right.stl", latch, {{-23, -10, -1}, {31, 19, 18}}, voxel, 30'000) |
+         make(dir + "/crank_sleeve.stl", sleeve, {{-19, -19, -2}, {19, 19, 64}}, voxel, 26'000) |
+         make(dir + "/snap_lid.stl", lid, {{-34, -24, -2}, {34, 24, 14}}, voxel, 28'000) |
+         make(dir + "/dial_pointer.stl", pointer, {{-10, -5, -1}, {28, 5, 4}}, 0.4 * voxel, 12'000);
 }

@@ -1,7 +1,7 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
 /// "questions", "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes",
-/// "search", "releases", "split", "undercuts", "mould", "cavity", "flow", "mix", "stock", "days", "check".
+/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "cavity", "flow", "mix", "stock", "days", "check".
 #include <array>
 #include <functional>
 #include <memory>
@@ -22,7 +22,12 @@
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
 #include "picture/shape.hpp"
+#include "split/pieces.hpp"
+#include "split/pins.hpp"
+#include "split/thin_rubber.hpp"
 #include "split/undercuts.hpp"
+#include "split/ways.hpp"
+#include "split/witness.hpp"
 
 namespace palinform {
 
@@ -78,8 +83,29 @@ struct BoresResult {
   std::vector<Bore> bores;
 };
 
+struct WitnessResult {
+  std::vector<WitnessPlace> places;
+  std::vector<Finding> findings;
+};
+struct ThinResult {
+  std::vector<ThinRubber> thin;
+  std::vector<Finding> findings;
+};
+struct PiecesResult {
+  PiecesPlan plan;
+  size_t given = 0;  ///< the first so many are the job's own
+};
+struct PinsResult {
+  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin
+};
+struct WaysResult {
+  std::vector<WayPlan> ways;  ///< in the order of the enum
+  std::optional<Way> chosen;  ///< the job's, or the recommended one
+};
+
 struct UndercutsResult {
   std::vector<Undercut> undercuts;
+  std::vector<int> piece;   ///< per undercut: the given piece that frees it, else −1
   double shore_a = 30;  ///< of the rubber the verdicts hold for
   std::vector<Finding> findings;
 };

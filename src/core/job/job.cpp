@@ -254,7 +254,10 @@ std::string job_to_json(const Job& job, bool with_castings) {
                          {"height", w.height}, {"show", w.show}, {"odd", w.odd}};
     j["bores"] = Json::array();
     for (const BoreTreatment& b : job.bores)
-      j["bores"].push_back({{"kind", name_of(b.kind)}, {"point_mm", to_json(b.point_mm)}});
+      j["bores"].push_back({{"kind", name_of(b.kind)}, {"point_mm", to_json(b.point_mm)}, {"radius_mm", b.radius_mm}});
+    j["piece_pulls"] = Json::array();
+    for (const Vec3& p : job.piece_pulls) j["piece_pulls"].push_back(to_json(p));
+    if (!job.way.empty()) j["way"] = job.way;
   }
   if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
   if (job.master_g) j["master_g"] = *job.master_g;
@@ -415,7 +418,12 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
     }
     for (const auto& b : list(j, "bores"))
       job.bores.push_back(
-          {text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm")});
+          {text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm"),
+           number(b, "radius_mm", 0)});
+    for (const auto& p : list(j, "piece_pulls"))
+      if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
+        job.piece_pulls.push_back({p[0], p[1], p[2]});
+    job.way = text(j, "way");
     job.wall_mm = maybe(j, "wall_mm");
     job.master_g = maybe(j, "master_g");
     if (j.contains("mix") && j["mix"].is_object()) {
@@ -517,7 +525,11 @@ Status check_job(const Job& job) {
                          job.pull_weights.show, job.pull_weights.odd})
     if (outside(w, 0, 1000)) return bad("a weight of the pull search must be from 0 to 1000");
   for (const BoreTreatment& b : job.bores)
-    if (!finite(b.point_mm)) return bad("a treated bore has no place");
+    if (!finite(b.point_mm) || outside(b.radius_mm, 0, 1e4)) return bad("a treated bore has no place");
+  if (job.piece_pulls.size() > 8) return bad("ten pieces are enough");
+  for (const Vec3& p : job.piece_pulls)
+    if (!finite(p) || length(p) < 1e-9) return bad("a piece's pull has no direction");
+  if (!job.way.empty() && !way_named(job.way)) return bad("\"" + job.way + "\" is no way to split");
   if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");
   if (job.master_g && outside(*job.master_g, 0, 1e6)) return bad("the master's mass is out of reason");
   if (outside(job.scale_division_g, 1e-4, 1000)) return bad("the scale division must be from 0.0001 to 1000 g");

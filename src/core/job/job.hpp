@@ -13,10 +13,11 @@
 #include "original/size.hpp"
 #include "size/chain.hpp"
 #include "split/pull_search.hpp"
+#include "split/ways.hpp"
 
 namespace palinform {
 
-constexpr int job_schema = 3;  ///< 2: flow set-up, days; 3: faces, finish, master's preparation, needs, learning
+constexpr int job_schema = 4;  ///< 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way
 
 /// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
 enum class Duty { load, vehicle, mains, pressure, food, child, medical };
@@ -121,6 +122,8 @@ struct Job {
   PullWeights pull_weights;
   SplitMarks split_marks;
   std::vector<BoreTreatment> bores;
+  std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
+  std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
   std::optional<double> wall_mm;   ///< none: by the rule
   std::optional<double> master_g;  ///< weighed
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;

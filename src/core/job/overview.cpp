@@ -39,6 +39,8 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   }
   if (const auto r = plan.fresh<SplitResult>("split")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<UndercutsResult>("undercuts")) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh<ThinResult>("thin")) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh<WitnessResult>("witness")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
@@ -57,7 +59,8 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   const std::array<std::vector<std::string>, stage_count> nodes{
       std::vector<std::string>{"original", "soundness", "master"},
       {"size"},
-      {"bores", "wishes", "search", "releases", "split", "undercuts"},
+      {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts",
+       "ways"},
       {"mould"},
       {"cavity", "flow"},
       {"mix"},
@@ -215,7 +218,7 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
       step.mm = std::round(*number("diameter") / 4 * 10) / 10;
       next.master_steps.push_back(step);
     } else {
-      next.bores.push_back({remedy.code == "bore-pin" ? BoreTreatment::Kind::pin : BoreTreatment::Kind::tape, wall});
+      next.bores.push_back({remedy.code == "bore-pin" ? BoreTreatment::Kind::pin : BoreTreatment::Kind::tape, wall, 0});
       // The pin shapes the size: every bore size of that diameter whose line lies at this bore.
       if (remedy.code == "bore-pin")
         for (MeasuredSize& s : next.sizes)
@@ -225,6 +228,18 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
             s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
           }
     }
+  } else if (remedy.code == "third-piece" && number("x") && number("y") && number("z")) {
+    next.piece_pulls.push_back({*number("x"), *number("y"), *number("z")});
+  } else if (remedy.code == "more-pieces") {
+    for (int i = 0; i < 8; ++i)
+      if (const auto v = parse_numbers(arg(("pull" + std::to_string(i)).c_str())); v && v->size() == 3)
+        next.piece_pulls.push_back({(*v)[0], (*v)[1], (*v)[2]});
+  } else if (remedy.code == "drop-piece" && number("index")) {
+    const auto i = static_cast<size_t>(std::max(0.0, *number("index")));
+    if (i >= next.piece_pulls.size()) return unknown;
+    next.piece_pulls.erase(next.piece_pulls.begin() + static_cast<std::ptrdiff_t>(i));
+  } else if (remedy.code == "tape" && number("x") && number("y") && number("z") && number("radius")) {
+    next.bores.push_back({BoreTreatment::Kind::tape, {*number("x"), *number("y"), *number("z")}, *number("radius")});
   } else if (remedy.code == "wall" && number("mm")) {
     next.wall_mm = *number("mm");
   } else if (remedy.code == "scale-division" && number("g")) {

@@ -24,6 +24,11 @@ Result<FaceWishes> split_wishes(const OriginalResult& original, const OriginalRe
       w->flags[t] |= m.kind == FaceMark::Kind::show ? FaceWishes::show : FaceWishes::keep_clear;
   }
   for (const BoreTreatment& b : bores) {
+    if (b.radius_mm > 0) {  // taped over: whatever of the part lies under the tape
+      for (uint32_t t = 0; t < master.mesh->triangles.size(); ++t)
+        if (length(master.mesh->centre(t) - b.point_mm) <= b.radius_mm) w->flags[t] |= FaceWishes::ignored;
+      continue;
+    }
     const FaceFit f = fit_face(*master.mesh, *master.pairs, master.rays->closest(b.point_mm).triangle);
     for (const uint32_t t : f.triangles) w->flags[t] |= FaceWishes::ignored;
     if (f.kind != FaceKind::bore) continue;
@@ -51,9 +56,85 @@ const Bore* bore_of(const Undercut& u, const std::vector<Bore>& bores) {
   return best;
 }
 
-std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split,
+std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, const PiecesResult& pieces,
+                                    const TriMesh& mesh) {
+  std::vector<int> owner(mesh.triangles.size(), -1);
+  for (size_t p = 0; p < pieces.plan.pieces.size(); ++p)
+    for (const uint32_t t : pieces.plan.pieces[p].triangles) owner[t] = static_cast<int>(p);
+  std::vector<int> out;
+  for (const Undercut& u : undercuts) {
+    std::vector<double> area(pieces.plan.pieces.size(), 0);
+    double all = 0;
+    for (const uint32_t t : u.triangles) {
+      all += mesh.area_mm2(t);
+      if (owner[t] >= 0) area[static_cast<size_t>(owner[t])] += mesh.area_mm2(t);
+    }
+    const auto most = std::max_element(area.begin(), area.end());
+    out.push_back(most != area.end() && *most > 0.6 * all ? static_cast<int>(most - area.begin()) : -1);
+  }
+  return out;
+}
+
+std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<Bore>& bores, const BoreTreatment& b,
+                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
+                               const std::string& name) {
+  const Bore* best = nullptr;
+  double nearest = 1e300;
+  for (const Bore& bore : bores) {
+    const Vec3 away = b.point_mm - bore.centroid_mm;
+    const double lift = dot(away, bore.axis), off = std::abs(length(away - bore.axis * lift) - 0.5 * bore.diameter_mm);
+    if (off > 0.1 * bore.diameter_mm + 0.05 || std::abs(lift) > 0.5 * bore.depth_mm + 0.5 * bore.diameter_mm) continue;
+    if (off < nearest) nearest = off, best = &bore;
+  }
+  if (!best) return std::nullopt;
+  std::optional<double> wanted;
+  for (const MeasuredSize& s : pin_sizes)
+    if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - best->diameter_mm) < 0.05 * s.nominal_mm &&
+        length((s.from_mm + s.to_mm) * 0.5 - b.point_mm) < 6 * s.nominal_mm)
+      wanted = s.pin_mm;
+  return plan_pin(*master.rays, *best, wall_mm, wanted, name, rules);
+}
+
+std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
+                                   const Vec3& pull, double shore_a, const ThinRules& rules) {
+  std::vector<Finding> out;
+  for (const ThinRubber& t : thin) {
+    if (!t.at_risk || out.size() >= 4) continue;
+    Finding f{"split-thin", Severity::caution, {}, "", "", {}};
+    f.where.point_mm = t.at_mm;
+    f.where.step = "thin-" + std::to_string(out.size() + 1);
+    const std::string figures = significant(t.length_mm, 2) + " mm long and " + significant(t.thickness_mm, 2) +
+                                " mm thick, " + significant(t.slenderness(), 2) + " times";
+    if (t.peg) {
+      const Bore* bore = nullptr;
+      for (const Bore& b : bores)
+        if (length(b.centroid_mm - t.at_mm) < 1e-6) bore = &b;
+      if (!bore || std::abs(dot(bore->axis, pull)) < 0.9) continue;  // across the pull it is an undercut already
+      f.what = "The rubber peg in bore Ø" + fixed(t.thickness_mm, 2) + " will wobble";
+      f.why = figures + ": over " + significant(rules.slender_peg, 2) +
+              " it leans, traps air at its foot and tears (rule of thumb).";
+      const Vec3 wall = bore->centroid_mm + any_perpendicular(bore->axis) * (0.5 * bore->diameter_mm);
+      std::map<std::string, std::string> args{{"x", fixed(wall.x, 6)},
+                                              {"y", fixed(wall.y, 6)},
+                                              {"z", fixed(wall.z, 6)},
+                                              {"diameter", fixed(bore->diameter_mm, 4)}};
+      f.remedies.push_back({"bore-pin", "Hard pin Ø" + fixed(bore->diameter_mm, 2), args});
+      f.remedies.push_back({"bore-plug", "Plug, drill later", args});
+    } else {
+      f.what = "A thin fin of rubber stands in a gap";
+      f.why = figures + ". Over " + significant(rules.slender_fin, 2) + " times, or thinner than " +
+              significant(rules.thin_mm_at_40a * 40 / std::max(10.0, shore_a), 2) + " mm at " + fixed(shore_a, 0) +
+              " A, it folds and tears (rule of thumb). Brush rubber into the gap first, pull slowly, or fill the gap "
+              "and cut it later.";
+    }
+    out.push_back(std::move(f));
+  }
+  return out;
+}
+
+std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
                                        const std::vector<Bore>& bores, const PullSearch* search,
-                                       const Catalogue& catalogue) {
+                                       const Catalogue& catalogue, const TriMesh& mesh) {
   std::vector<Finding> out;
   const auto place = [](const Vec3& p) {
     return std::map<std::string, std::string>{{"x", fixed(p.x, 6)}, {"y", fixed(p.y, 6)}, {"z", fixed(p.z, 6)}};
@@ -65,9 +146,18 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
     Finding f{"split-locked", Severity::caution, {}, "", "", {}};
     f.where.point_mm = u.centroid_mm;
     f.where.step = std::to_string(told);
+    const int piece = static_cast<size_t>(told - 1) < r.piece.size() ? r.piece[static_cast<size_t>(told - 1)] : -1;
+    const bool given = piece >= 0 && static_cast<size_t>(piece) < pieces.given;
     const std::string size = significant(u.volume_mm3, 2) + " mm³, " + significant(u.reach_mm, 2) +
                              " mm deep behind a mouth of " + significant(u.mouth_mm, 2) + " mm";
-    if (bore) {
+    if (given) {
+      const ExtraPiece& p = pieces.plan.pieces[static_cast<size_t>(piece)];
+      f.code = "split-piece";
+      f.severity = Severity::note;
+      f.what = std::string("Piece ") + static_cast<char>('c' + piece) + " forms it, drawn along " + axis_name(p.pull);
+      f.why = size + ". Draw that piece before the halves are parted.";
+      f.remedies.push_back({"drop-piece", "Without that piece", {{"index", std::to_string(piece)}}});
+    } else if (bore) {
       f.code = "split-bore";
       f.what = "Bore Ø" + fixed(bore->diameter_mm, 2) + " lies across the pull";
       f.why = std::string(bore->through ? "Through, " : "Blind, ") + fixed(bore->depth_mm, 1) +
@@ -106,13 +196,52 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
         if (softer) f.remedies.push_back({"silicone", softer->name, {{"id", softer->id}}});
       }
     }
-    if (search && !u.flexes)
+    if (!given && piece >= 0 && !u.flexes && !u.sealed()) {
+      const Vec3& pull = pieces.plan.pieces[static_cast<size_t>(piece)].pull;
+      f.remedies.push_back({"third-piece", "A piece of its own, along " + axis_name(pull), place(pull)});
+    }
+    if (!given && !bore && !u.flexes && !u.sealed() && !u.triangles.empty()) {
+      double radius = 0;
+      for (const uint32_t t : u.triangles) radius = std::max(radius, length(mesh.centre(t) - u.centroid_mm));
+      auto args = place(u.centroid_mm);
+      args["radius"] = fixed(radius + 0.1, 3);
+      f.remedies.push_back({"tape", "Tape it over and lose it", args});
+    }
+    if (!given && search && !u.flexes)
       for (const PullCandidate& c : search->candidates)
         if (c.locked_area_mm2 < 0.8 * split.split.locked_area_mm2 - 1) {
           f.remedies.push_back({"pull", "Pull along " + axis_name(c.pull), place(c.pull)});
           break;
         }
     out.push_back(std::move(f));
+  }
+  // No pull tried lets two pieces do: say so once, and offer as many as it takes.
+  if (search && !search->candidates.empty()) {
+    double least = 1e300;
+    for (const PullCandidate& c : search->candidates) least = std::min(least, c.locked_area_mm2);
+    double stuck = 0;
+    for (size_t i = 0; i < r.undercuts.size(); ++i) {
+      const Undercut& u = r.undercuts[i];
+      const bool given = i < r.piece.size() && r.piece[i] >= 0 && static_cast<size_t>(r.piece[i]) < pieces.given;
+      if (!u.flexes && !given && !bore_of(u, bores)) stuck += u.area_mm2;
+    }
+    if (stuck > 1 && least > 0.8 * stuck) {
+      Finding f{"split-no-two", Severity::caution, {}, "No pull lets two pieces do", "", {}};
+      f.why = "Every direction tried leaves " + grouped(least) + " mm² or more locked.";
+      if (pieces.plan.pieces.size() > pieces.given && pieces.plan.left_mm2 < 0.1 * split.split.locked_area_mm2) {
+        const size_t more = pieces.plan.pieces.size() - pieces.given;
+        f.why += " " + counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces") +
+                 " would free it.";
+        std::map<std::string, std::string> args;
+        for (size_t i = 0; i < more; ++i) {
+          const Vec3& p = pieces.plan.pieces[pieces.given + i].pull;
+          args["pull" + std::to_string(i)] = fixed(p.x, 6) + " " + fixed(p.y, 6) + " " + fixed(p.z, 6);
+        }
+        f.remedies.push_back({"more-pieces",
+                              counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces"), args});
+      }
+      out.push_back(std::move(f));
+    }
   }
   return out;
 }

@@ -10,9 +10,30 @@ Result<FaceWishes> split_wishes(const OriginalResult& original, const OriginalRe
                                 const std::vector<FaceMark>& faces, const std::vector<BoreTreatment>& bores,
                                 const std::vector<MasterStep>& steps);
 
-std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split,
+/// Per undercut the given piece whose faces are most of its skin; −1 where none is.
+std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, const PiecesResult& pieces,
+                                    const TriMesh& mesh);
+
+std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
                                        const std::vector<Bore>& bores, const PullSearch* search,
-                                       const Catalogue& catalogue);
+                                       const Catalogue& catalogue, const TriMesh& mesh);
+
+/// Thin rubber at risk, with a pin for a peg and softer advice for a fin. Bores across the pull are undercuts' affair.
+std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
+                                   const Vec3& pull, double shore_a, const ThinRules& rules);
+
+/// The pin for a treated bore, sized by the size it forms where there is one; nothing where the bore is gone.
+std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<Bore>& bores, const BoreTreatment& b,
+                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
+                               const std::string& name);
+
+/// `f` with what the analyses say about the part; materials and wall come in it. Reads `marks` and `master_steps`.
+WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
+                   const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
+                   const Job& job, Progress& progress);
+
+/// "bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways".
+void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
 
 /// The bore a tunnel or pocket belongs to; null where none does.
 const Bore* bore_of(const Undercut& u, const std::vector<Bore>& bores);

@@ -188,6 +188,26 @@ Result<Catalogue> read_catalogue(std::string_view text) {
         take("hand_price_per_h", u.hand_price_per_h);
     take("finish_u_mm", u.finish_u_mm), take("finish_allowance_mm", u.finish_allowance_mm);
     take("snap_grip_min_pct", u.snap_grip_min_pct), take("snap_grip_max_pct", u.snap_grip_max_pct);
+    take("way_bed_base_min", u.ways.bed_base_min);
+    take("way_bed_min_per_mm", u.ways.bed_min_per_mm);
+    take("way_bed_climb_min_per_mm", u.ways.bed_climb_min_per_mm);
+    take("way_board_base_min", u.ways.board_base_min);
+    take("way_board_min_per_mm", u.ways.board_min_per_mm);
+    take("way_board_flat_mm", u.ways.board_flat_mm);
+    take("way_print_base_min", u.ways.print_base_min);
+    take("way_print_mm3_per_min", u.ways.print_mm3_per_min);
+    take("way_cut_base_min", u.ways.cut_base_min);
+    take("way_cut_min_per_mm", u.ways.cut_min_per_mm);
+    take("way_cut_depth_per_pass_mm", u.ways.cut_depth_per_pass_mm);
+    take("way_open_base_min", u.ways.open_base_min);
+    take("way_piece_base_min", u.ways.piece_base_min);
+    take("way_pour_min", u.ways.pour_min);
+    take("way_wait_price_per_h", u.ways.wait_price_per_h);
+    take("way_witness_price_per_mm", u.ways.witness_price_per_mm);
+    u.ways.hand_price_per_h = u.hand_price_per_h;
+    take("thin_slender_peg", u.thin_slender_peg), take("thin_slender_fin", u.thin_slender_fin);
+    take("thin_mm_at_40a", u.thin_mm_at_40a), take("pin_into_wall_mm", u.pin_into_wall_mm);
+    take("pin_grip_mm", u.pin_grip_mm);
     if (r.contains("flex_ratio_at_shore") && r["flex_ratio_at_shore"].is_array()) {
       u.flex_ratio_at_shore.clear();
       for (const Json& e : r["flex_ratio_at_shore"])

@@ -57,8 +57,9 @@ Status check_step(const MasterStep& s);
 struct BoreTreatment {
   enum class Kind { pin, tape } kind = Kind::pin;  ///< a hard pin forms it; or its mouths are taped over and it is lost
   Vec3 point_mm;                                   ///< on the bore's wall, on the master
+  double radius_mm = 0;                            ///< tape over an undercut: the skin this far round; 0: a bore
   bool operator==(const BoreTreatment&) const = default;
-  void hash_into(Hasher& h) const { h.add(kind).add(point_mm); }
+  void hash_into(Hasher& h) const { h.add(kind).add(point_mm).add(radius_mm); }
 };
 std::string_view name_of(BoreTreatment::Kind k);  ///< "pin", "tape"
 

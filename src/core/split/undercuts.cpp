@@ -80,6 +80,7 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
   struct Region {
     std::vector<size_t> cells;
     double volume = 0, face_area = 0;
+    std::vector<uint32_t> faces;
   };
   std::vector<Region> regions;
   std::vector<size_t> stack;
@@ -125,6 +126,7 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     for (const double off : {0.75, 1.5, 0.3})
       if (const int r = region_near(p + n * (off * h)); r >= 0) {
         regions[static_cast<size_t>(r)].face_area += mesh.area_mm2(t);
+        regions[static_cast<size_t>(r)].faces.push_back(static_cast<uint32_t>(t));
         break;
       }
   }
@@ -148,6 +150,7 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     Undercut u;
     u.area_mm2 = r.face_area;
     u.volume_mm3 = r.volume;
+    u.triangles = std::move(r.faces);
     std::vector<size_t> mouth;
     for (const size_t i : r.cells) {
       u.centroid_mm += place(i) / static_cast<double>(r.cells.size());

@@ -35,6 +35,7 @@ struct Undercut {
   bool flexes = false;
   std::optional<double> let_go_by_shore_a;  ///< hardest rubber that would let it go
   std::vector<std::string> remedies;        ///< codes, likeliest first
+  std::vector<uint32_t> triangles;          ///< locked faces that bound it
   double ratio() const { return mouth_mm > 0 ? reach_mm / mouth_mm : 1e9; }
   bool tunnel() const { return mouths.size() > 1; }
   bool sealed() const { return mouths.empty(); }

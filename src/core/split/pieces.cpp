@@ -1,0 +1,124 @@
+#include "split/pieces.hpp"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace palinform {
+namespace {
+
+/// Which of `faces` leave along `d`, tried at their centres.
+std::vector<uint8_t> free_along(const TriMesh& mesh, const RayScene& rays, const std::vector<uint32_t>& faces,
+                                const Vec3& d) {
+  std::vector<uint8_t> open(faces.size(), 0);
+  std::vector<RayScene::Ray> batch;
+  std::vector<size_t> owner;
+  const double lift = std::clamp(2e-4 * rays.diagonal_mm(), 1e-4, 0.02);
+  for (size_t i = 0; i < faces.size(); ++i) {
+    const Vec3 n = mesh.normal(faces[i]);
+    if (dot(n, d) < -0.01) continue;
+    const Vec3 p = mesh.centre(faces[i]) + n * lift - rays.centre();
+    batch.push_back({{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)},
+                     {static_cast<float>(d.x), static_cast<float>(d.y), static_cast<float>(d.z)},
+                     0,
+                     INFINITY});
+    owner.push_back(i);
+  }
+  std::vector<uint8_t> blocked(batch.size());
+  rays.occluded(batch, blocked.data());
+  for (size_t k = 0; k < owner.size(); ++k) open[owner[k]] = !blocked[k];
+  return open;
+}
+
+}  // namespace
+
+Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Split& split,
+                               const FaceWishes& wishes, const std::vector<Vec3>& given, const PiecesOptions& options,
+                               Progress& progress) {
+  PiecesPlan plan;
+  std::vector<uint32_t> left;
+  double locked = 0;
+  for (uint32_t t = 0; t < mesh.triangles.size(); ++t)
+    if (split.locked[t] && !(!wishes.flags.empty() && (wishes.flags[t] & FaceWishes::ignored))) {
+      left.push_back(t);
+      locked += mesh.area_mm2(t);
+    }
+  plan.left_mm2 = locked;
+  if (left.empty() || locked < 0.5) return plan;
+
+  std::vector<Vec3> ways;
+  for (int axis = 0; axis < 3; ++axis)
+    for (const double sign : {1.0, -1.0}) {
+      Vec3 d;
+      d[axis] = sign;
+      ways.push_back(d);
+      const Vec3 across = d - split.pull * dot(d, split.pull);  // axes turned into the plane across the pull
+      if (length(across) > 0.3) ways.push_back(unit(across));
+    }
+  for (int i = 0; i < options.directions; ++i) {
+    const double z = 1 - (2 * i + 1.0) / options.directions, r = std::sqrt(1 - z * z), a = i * 2.399963229728653;
+    ways.push_back({r * std::cos(a), r * std::sin(a), z});
+  }
+  const auto take = [&](const Vec3& pull) {
+    const auto open = free_along(mesh, rays, left, pull);
+    ExtraPiece piece;
+    piece.pull = pull;
+    std::vector<uint32_t> rest;
+    for (size_t i = 0; i < left.size(); ++i) (open[i] ? piece.triangles : rest).push_back(left[i]);
+    std::vector<uint8_t> mine(mesh.triangles.size(), 0);
+    for (const uint32_t t : piece.triangles) {
+      mine[t] = 1;
+      piece.area_mm2 += mesh.area_mm2(t);
+      piece.centroid_mm += mesh.centre(t) * mesh.area_mm2(t);
+    }
+    if (piece.area_mm2 > 0) piece.centroid_mm = piece.centroid_mm / piece.area_mm2;
+    for (const uint32_t t : piece.triangles)
+      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
+        if (pairs.paired(h) && !mine[pairs.twin[h] / 3])
+          piece.line_mm += length(mesh.points[edge_to(mesh, h)] - mesh.points[edge_from(mesh, h)]);
+    left = std::move(rest);
+    plan.left_mm2 -= piece.area_mm2;
+    plan.pieces.push_back(std::move(piece));
+  };
+  for (const Vec3& pull : given)
+    if (finite(pull) && length(pull) > 1e-9) take(unit(pull));
+
+  while (static_cast<int>(plan.pieces.size()) < options.most && plan.left_mm2 > 0.02 * locked && !left.empty()) {
+    if (progress.cancelled()) return Error::stopped();
+    std::vector<uint32_t> some;
+    const size_t stride = std::max<size_t>(1, left.size() / options.samples);
+    for (size_t i = 0; i < left.size(); i += stride) some.push_back(left[i]);
+    std::vector<double> freed(ways.size(), 0);
+    tbb::parallel_for(size_t{0}, ways.size(), [&](size_t w) {
+      if (progress.cancelled()) return;
+      const auto open = free_along(mesh, rays, some, ways[w]);
+      double area = 0;
+      for (size_t i = 0; i < some.size(); ++i)
+        if (open[i]) area += mesh.area_mm2(some[i]);
+      freed[w] = area * static_cast<double>(stride);
+    });
+    if (progress.cancelled()) return Error::stopped();
+    size_t best = 0;
+    double best_worth = -1;
+    for (size_t w = 0; w < ways.size(); ++w) {
+      // Square to the pull a slide opens with the mould shut; of equals it is the easier one to build.
+      const double worth = freed[w] * (1 - 0.05 * std::abs(dot(ways[w], split.pull))) * (w < 12 ? 1.02 : 1);
+      if (worth > best_worth * (1 + 1e-9)) best_worth = worth, best = w;
+    }
+    if (freed[best] < options.least_share * locked) break;
+    const size_t before = plan.pieces.size();
+    take(ways[best]);
+    if (plan.pieces[before].area_mm2 < options.least_share * locked) {
+      plan.left_mm2 += plan.pieces[before].area_mm2;
+      plan.pieces.pop_back();
+      break;
+    }
+    progress.report(1 - plan.left_mm2 / locked);
+  }
+  plan.left_mm2 = std::max(0.0, plan.left_mm2);
+  progress.report(1);
+  return plan;
+}
+
+}  // namespace palinform

@@ -1,0 +1,99 @@
+#include "split/pins.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "split/parting.hpp"
+
+namespace palinform {
+
+PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::optional<double> wanted_mm,
+                 const std::string& name, const PinRules& rules) {
+  PinPlan p;
+  p.name = name;
+  p.through = bore.through;
+  p.bore_mm = bore.diameter_mm;
+  p.diameter_mm = wanted_mm.value_or(bore.diameter_mm);
+  if (rules.stock_step_mm > 0 && !wanted_mm)
+    p.diameter_mm = std::round(p.diameter_mm / rules.stock_step_mm) * rules.stock_step_mm;
+  p.forms_mm = bore.depth_mm;
+  Vec3 axis = bore.axis;
+  if (dot(axis, Vec3{1, 1.001, 1.002}) < 0) axis = -axis;
+  // How far the way out is blocked on either side: nothing in the way at all beats any wall.
+  const auto blocked_at = [&](const Vec3& d) {
+    const auto hit = rays.first_hit(bore.centroid_mm, d, 1e-3);
+    return hit ? hit->t_mm : 1e9;
+  };
+  const double ahead = blocked_at(axis), behind = blocked_at(-axis);
+  p.draw = behind > ahead + 1e-3 ? -axis : axis;
+  p.head_mm = std::max(wall_mm, std::max(rules.into_wall_mm, p.diameter_mm));
+  p.tail_mm = bore.through ? std::max(rules.into_wall_mm, std::min(p.diameter_mm, 0.8 * wall_mm)) : 0;
+  if (bore.through) p.tail_mm = std::min(p.tail_mm, std::max(2.0, 0.8 * wall_mm));  // never out of the far wall
+  p.grip_mm = std::max(rules.grip_mm, p.diameter_mm);
+  p.flat_mm = std::max(0.3, rules.flat_share * p.diameter_mm);
+  p.chamfer_mm = std::clamp(0.1 * p.diameter_mm, 0.2, 0.6);
+  p.foot_mm = bore.centroid_mm - p.draw * (0.5 * bore.depth_mm + p.tail_mm);
+  return p;
+}
+
+Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {
+  Drawing d;
+  const double len = p.length_mm(), r = 0.5 * p.diameter_mm, left = 28, mid_y = std::max(62.0, 40 + r), right_gap = 30;
+  d.width_mm = std::max(210.0, left + len + right_gap + 2 * r + 30);
+  d.height_mm = std::max(120.0, mid_y + r + 50);
+  d.title = p.name + " · " + job_name;
+  const double x0 = left, x1 = left + len, c = p.chamfer_mm, key = left + p.tail_mm + p.forms_mm + 0.35 * p.head_mm;
+  // Side view: foot on the left, grip on the right, the flat on top of head and grip.
+  d.strokes.push_back({Pen::outline,
+                       {{x0 + c, mid_y - r},
+                        {x1 - c, mid_y - r},
+                        {x1, mid_y - r + c},
+                        {x1, mid_y + r - p.flat_mm},
+                        {key, mid_y + r - p.flat_mm},
+                        {key, mid_y + r},
+                        {x0 + c, mid_y + r},
+                        {x0, mid_y + r - c},
+                        {x0, mid_y - r + c}},
+                       true});
+  d.line(Pen::centre, {x0 - 5, mid_y}, {x1 + 5, mid_y});
+  const double bore0 = x0 + p.tail_mm, bore1 = bore0 + p.forms_mm, wall1 = bore1 + p.head_mm;
+  for (const double x : {bore0, bore1, wall1}) d.line(Pen::hidden, {x, mid_y - r - 2}, {x, mid_y + r + 2});
+  if (p.tail_mm > 0) d.measure({x0, mid_y + r}, {bore0, mid_y + r}, 6, fixed(p.tail_mm, 1));
+  d.measure({bore0, mid_y + r}, {bore1, mid_y + r}, 6, fixed(p.forms_mm, 2) + " forms the bore");
+  d.measure({bore1, mid_y + r}, {wall1, mid_y + r}, 14, fixed(p.head_mm, 1) + " in the rubber");
+  d.measure({wall1, mid_y + r}, {x1, mid_y + r}, 6, fixed(p.grip_mm, 1) + " grip");
+  d.measure({x0, mid_y - r}, {x1, mid_y - r}, -9, fixed(len, 1));
+  d.measure({x0, mid_y - r}, {x0, mid_y + r}, 9, "Ø" + fixed(p.diameter_mm, 3));
+  // End view with the flat.
+  const Point2 e{x1 + right_gap + r, mid_y};
+  const double half = std::sqrt(std::max(0.0, r * r - (r - p.flat_mm) * (r - p.flat_mm)));
+  Stroke ring{Pen::outline, {}, true};
+  const double a0 = std::atan2(r - p.flat_mm, half), a1 = M_PI - a0;
+  for (int i = 0; i <= 72; ++i) {
+    const double a = a1 + (2 * M_PI - (a1 - a0)) * i / 72;
+    ring.points.push_back({e.x + r * std::cos(a), e.y + r * std::sin(a)});
+  }
+  d.strokes.push_back(std::move(ring));
+  d.line(Pen::centre, {e.x - r - 4, mid_y}, {e.x + r + 4, mid_y});
+  d.line(Pen::centre, {e.x, mid_y - r - 4}, {e.x, mid_y + r + 4});
+  d.measure({e.x + r, mid_y - r}, {e.x + r, mid_y + r - p.flat_mm}, -7, fixed(p.diameter_mm - p.flat_mm, 2));
+  // What to know besides.
+  const double top = d.height_mm;
+  d.frame(Pen::edge, {5, 5}, {d.width_mm - 5, d.height_mm - 5});
+  d.labels.push_back({{10, top - 14}, d.title, 4.2, -1});
+  d.labels.push_back({{10, top - 21}, "Scale 1:1, millimetres. Chamfer " + fixed(c, 1) + " × 45° at both ends, polished along.",
+                      2.8, -1});
+  d.labels.push_back(
+      {{10, 20},
+       std::string(p.through ? "Through bore: the foot sits in the far wall." : "Blind bore: the foot is the bore's floor.") +
+           " Drawn along " + axis_name(p.draw) + ", toward the grip. The flat keys it against turning.",
+       2.8, -1});
+  d.labels.push_back({{10, 13},
+                      "Bore on the part Ø" + fixed(p.bore_mm, 3) + ". Release the pin before the rubber is poured; "
+                      "draw it before the halves are parted.",
+                      2.8, -1});
+  return d;
+}
+
+}  // namespace palinform

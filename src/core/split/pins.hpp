@@ -1,0 +1,42 @@
+#pragma once
+/// The hard pin that takes the rubber peg's place in a bore: what to make, and a drawing to make it from (M4).
+#include <optional>
+#include <string>
+
+#include "base/drawing.hpp"
+#include "mesh/rays.hpp"
+#include "split/bores.hpp"
+
+namespace palinform {
+
+struct PinRules {
+  double into_wall_mm = 8;     ///< reach into the rubber at each open end (rule of thumb: a diameter, at least this)
+  double grip_mm = 10;         ///< stands out of the box on the draw side, to pull by
+  double flat_share = 0.15;    ///< of the diameter, ground off the grip as a key against turning
+  double stock_step_mm = 0;    ///< rods come in steps of this; 0: turned to size
+};
+
+struct PinPlan {
+  std::string name;  ///< "Pin 1"
+  Vec3 draw;         ///< unit: the way it is pulled out
+  Vec3 foot_mm;      ///< centre of its inner end, in the part's frame
+  bool through = false;
+  double diameter_mm = 0;   ///< what it must measure: the bore's, or the size asked for
+  double bore_mm = 0;       ///< as found on the part
+  double forms_mm = 0;      ///< length that forms the bore
+  double tail_mm = 0, head_mm = 0;  ///< into the rubber beyond the bore, at the foot and on the draw side
+  double grip_mm = 0;
+  double flat_mm = 0;  ///< depth of the flat along head and grip
+  double chamfer_mm = 0.3;
+  double length_mm() const { return tail_mm + forms_mm + head_mm + grip_mm; }
+};
+
+/// `wall_mm`: rubber around the part. `wanted_mm`: the pin's diameter where a size is formed by it. A blind bore is
+/// drawn out of its mouth; a through bore toward the end nearer to the outside, of equals the one nearest to +x+y+z.
+PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::optional<double> wanted_mm,
+                 const std::string& name, const PinRules& rules = {});
+
+/// Side view and end view at true scale with measures; fits an A4 sheet or grows beyond it.
+Drawing pin_drawing(const PinPlan& pin, const std::string& job_name);
+
+}  // namespace palinform

@@ -1,0 +1,83 @@
+#pragma once
+/// The ways to make the split, each worked out for this part, and the one to take (trade.md, "Schools").
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/hash.hpp"
+#include "base/vec.hpp"
+
+namespace palinform {
+
+enum class Way { clay_bed, splitter_board, printed_board, pour_and_cut, open_face, pieces };
+constexpr int way_count = 6;
+std::string_view name_of(Way w);   ///< key: "clay-bed"
+std::string_view words_of(Way w);  ///< "Clay bed"
+std::optional<Way> way_named(std::string_view key);
+
+/// What is known of the part and its split.
+struct WayFacts {
+  Vec3 extent_mm;  ///< across, across, along the pull
+  double part_mm3 = 0, wall_mm = 10;
+  double line_mm = 0, climb_mm = 0, steepest_deg = 0, smooth_mm = 0, show_mm = 0, feather_mm = 0;
+  int shut_offs = 0;
+  int need_help = 0;       ///< undercuts that do not flex and have no pin, plug or tape
+  int extra_pieces = 0;    ///< that would free them
+  double left_mm2 = 0;     ///< locked area that even those leave
+  bool has_hidden_flat = false;
+  double hidden_flat_mm2 = 0;
+  double open_locked_mm2 = 0;  ///< that locks when drawn off the flat face
+  bool open_flexes = true;     ///< and the rubber bears it
+  Vec3 open_extent_mm;         ///< across, across, along the flat face's normal
+  double shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
+  bool see_through = false;  ///< a knife can be guided to the part
+  double cure_h = 16;
+  int copies = 1;
+};
+
+/// Rules of thumb, from the catalogue.
+struct WayRates {
+  double bed_base_min = 35, bed_min_per_mm = 0.2, bed_climb_min_per_mm = 0.8;
+  double board_base_min = 25, board_min_per_mm = 0.06, board_flat_mm = 1;
+  double print_base_min = 12, print_mm3_per_min = 180;
+  double cut_base_min = 15, cut_min_per_mm = 0.05, cut_depth_per_pass_mm = 9;
+  double open_base_min = 20;
+  double piece_base_min = 45;
+  double pour_min = 25;      ///< box, mix, pour, clean, a pour
+  double hand_price_per_h = 40, wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
+  void hash_into(Hasher& h) const {
+    for (const double v :
+         {bed_base_min, bed_min_per_mm, bed_climb_min_per_mm, board_base_min, board_min_per_mm, board_flat_mm,
+          print_base_min, print_mm3_per_min, cut_base_min, cut_min_per_mm, cut_depth_per_pass_mm, open_base_min,
+          piece_base_min, pour_min, hand_price_per_h, wait_price_per_h, witness_price_per_mm})
+      h.add(v);
+  }
+};
+
+/// A cut that registers itself: a zig-zag whose teeth are deep enough to hold and shallow enough to spread open.
+struct WaveCut {
+  double height_mm = 0, pitch_mm = 0;  ///< tooth, peak to valley and peak to peak
+  double depth_mm = 0;                 ///< from the block's outside to the part
+  double pass_mm = 0;                  ///< depth of each pass
+  int passes = 0;
+  double path_mm = 0;  ///< along the block's outside, teeth in
+};
+WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_mm);
+
+struct WayPlan {
+  Way way = Way::clay_bed;
+  bool works = false;
+  std::vector<std::string> reasons;  ///< for and against, short sentences; the first says why it does not work
+  double line_mm = 0, hands_min = 0, days = 0, rubber_g = 0, extra_rubber_g = 0;
+  int pours = 0;
+  std::optional<WaveCut> wave;
+  double cost = 0;  ///< hands, rubber, waiting and cleaning of the witness, no currency
+  bool recommended = false;
+};
+
+/// All ways in the order of the enum; exactly one is recommended where any works: the least cost.
+/// `extra_rubber_g` is against the leanest way that works.
+std::vector<WayPlan> ways_to_split(const WayFacts& facts, const WayRates& rates);
+
+}  // namespace palinform
