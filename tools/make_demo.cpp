@@ -126,8 +126,9 @@ double latch(const Vec3& p) {
 double sleeve(const Vec3& p) {
   const double r = std::hypot(p.x, p.y), a = std::atan2(p.y, p.x);
   const double belly = 13 + 1.2 * std::sin(std::numbers::pi * std::clamp(p.z / 62, 0.0, 1.0)) + 0.5 * std::cos(10 * a);
-  double d = post(p.x, p.y, p.z, belly, 0, 62, 3.0) * 0.95;
+  double d = post(p.x, p.y, p.z, belly, 0, 62, 3.0);
   d = blend(d, post(p.x, p.y, p.z, 17, 0, 5, 1.5), 1.5);
+  d = cut(d, p.z, 0.4);  // the fillet must not hang below the collar
   return cut(d, std::max(r - 6, p.z - 54), 0.6);
 }
 
@@ -137,7 +138,7 @@ double lid(const Vec3& p) {
   double d = box(p - Vec3{0, 0, 6}, {32, 22, 6}, 2.2);
   d = cut(d, box(p - Vec3{0, 0, 8.8}, {30.2, 20.2, 7}, 1.2), 0.4);
   for (const double side : {-1.0, 1.0}) {
-    const double nose = std::max({std::abs(p.y - side * 20.6) - 1.0 - 0.0 * p.z, std::abs(p.x) - 7,
+    const double nose = std::max({std::abs(p.y - side * 20.6) - 1.0, std::abs(p.x) - 7,
                                   std::abs(p.z - 9.4) - 0.9});
     d = blend(d, nose, 0.6);
     d = blend(d, post(p.x - side * 20, p.y, p.z, 2.2, 1, 7, 0.5), 0.8);
@@ -186,7 +187,7 @@ int main(int argc, char** argv) {
   return make(dir + "/pen_arm_bracket.stl", bracket, {{-48, -15, -1}, {48, 15, 36}}, voxel, 44'000) |
          make(dir + "/corner_ornament.stl", ornament, {{-9, -9, -1}, {44, 44, 12}}, voxel, 36'000) |
          make(dir + "/drum_latch_right.stl", latch, {{-23, -10, -1}, {31, 19, 18}}, voxel, 30'000) |
-         make(dir + "/crank_sleeve.stl", sleeve, {{-19, -19, -2}, {19, 19, 64}}, voxel, 26'000) |
+         make(dir + "/crank_sleeve.stl", sleeve, {{-19, -19, -2}, {19, 19, 64}}, voxel, 24'000) |
          make(dir + "/snap_lid.stl", lid, {{-34, -24, -2}, {34, 24, 14}}, voxel, 28'000) |
          make(dir + "/dial_pointer.stl", pointer, {{-10, -5, -1}, {28, 5, 4}}, 0.4 * voxel, 12'000);
 }

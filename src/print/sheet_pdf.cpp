@@ -8,6 +8,7 @@
 #include <QPainter>
 #include <QPdfWriter>
 
+#include "base/text.hpp"
 #include "mesh/save.hpp"
 
 static void load_resource() { Q_INIT_RESOURCE(fonts); }
@@ -167,7 +168,101 @@ class Page {
   int page_ = 1;
 };
 
+/// The writer stamps the time of day; a fixed stamp keeps equal sheets equal in bytes.
+void without_time(QByteArray& bytes) {
+  for (qsizetype at = bytes.indexOf("(D:"); at >= 0; at = bytes.indexOf("(D:", at + 3)) {
+    const qsizetype end = bytes.indexOf(')', at);
+    if (end < 0 || end - at > 40) continue;
+    for (qsizetype i = at + 3; i < end; ++i)
+      if (bytes[i] >= '0' && bytes[i] <= '9') bytes[i] = '0';
+  }
+}
+
+QPen pen_for(Pen p) {
+  QColor c = ink;
+  if (p == Pen::edge || p == Pen::hidden || p == Pen::measure || p == Pen::centre) c = quiet;
+  if (p == Pen::line) c = QColor(0x1F, 0x7A, 0x72);
+  if (p == Pen::side_a) c = QColor(0x33, 0x50, 0x8A);
+  if (p == Pen::side_b) c = QColor(0xC5, 0x8B, 0x1B);
+  QPen pen(c, width_mm(p), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
+  if (p == Pen::hidden) pen.setDashPattern({4, 4});
+  if (p == Pen::centre) pen.setDashPattern({16, 4, 4, 4});
+  return pen;
+}
+
+void draw(QPainter& p, const Drawing& d, qreal page_height_mm) {
+  const auto at = [&](const Point2& q) { return QPointF(q.x, page_height_mm - q.y); };
+  p.setBrush(Qt::NoBrush);
+  for (const Stroke& s : d.strokes) {
+    QPolygonF line;
+    for (const Point2& q : s.points) line << at(q);
+    p.setPen(pen_for(s.pen));
+    s.closed ? p.drawPolygon(line) : p.drawPolyline(line);
+  }
+  for (const Round& r : d.rounds) {
+    p.setPen(pen_for(r.pen));
+    p.drawEllipse(at(r.centre), r.radius_mm, r.radius_mm);
+  }
+  p.setPen(ink);
+  for (const Label& l : d.labels) {
+    // Fonts are laid out large and scaled down: a font of 3 px would be set unevenly.
+    QFont f(QStringLiteral("Palinform Text"));
+    f.setPixelSize(100);
+    const QString words = QString::fromStdString(l.text);
+    const qreal scale = l.height_mm * 1.35 / 100, wide = QFontMetricsF(f).horizontalAdvance(words) * scale;
+    p.save();
+    p.translate(at(l.at));
+    p.translate(l.align < 0 ? 0 : l.align == 0 ? -0.5 * wide : -wide, 0);
+    p.scale(scale, scale);
+    p.setFont(f);
+    p.drawText(QPointF(0, 0), words);
+    p.restore();
+  }
+}
+
 }  // namespace
+
+Status write_drawings(const std::vector<Drawing>& drawings, const std::string& path) {
+  const auto ends = [&](const char* e) { return lower_ascii(path).ends_with(e); };
+  if (drawings.empty()) return Error{"there is nothing to draw", base_name(path), ""};
+  if (ends(".svg") || ends(".dxf")) {
+    if (drawings.size() > 1)
+      return Error{"one file of this kind holds one drawing", base_name(path), "Write a PDF for several."};
+    return write_file(path, ends(".svg") ? to_svg(drawings[0]) : to_dxf(drawings[0]));
+  }
+  if (!ends(".pdf")) return Error{"drawings are written as .pdf, .svg or .dxf", base_name(path), "Change the ending."};
+  QHashSeed::setDeterministicGlobalSeed();
+  load_fonts();
+  QByteArray bytes;
+  {
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    QPdfWriter writer(&buffer);
+    writer.setResolution(600);
+    writer.setTitle(QString::fromStdString(drawings[0].title));
+    writer.setCreator(QStringLiteral("Palinform"));
+    QPainter painter;
+    for (size_t i = 0; i < drawings.size(); ++i) {
+      const Drawing& d = drawings[i];
+      const bool wide = d.width_mm > d.height_mm;
+      const QSizeF page(qMax(d.width_mm, wide ? 297.0 : 210.0), qMax(d.height_mm, wide ? 210.0 : 297.0));
+      writer.setPageSize(QPageSize(page, QPageSize::Millimeter, QString(), QPageSize::ExactMatch));
+      writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout::Millimeter);
+      if (i == 0)
+        painter.begin(&writer);
+      else
+        writer.newPage();
+      painter.resetTransform();
+      const qreal dots = writer.resolution() / 25.4;
+      painter.scale(dots, dots);
+      painter.translate(0.5 * (page.width() - d.width_mm), -0.5 * (page.height() - d.height_mm));
+      draw(painter, d, page.height());
+    }
+    painter.end();
+  }
+  without_time(bytes);
+  return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+}
 
 QString load_fonts() {
   static const QString family = [] {
@@ -222,13 +317,7 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper)
     }
     page.boxes(sheet.boxes);
   }
-  // The writer stamps the time of day; a fixed stamp keeps equal sheets equal in bytes.
-  for (qsizetype at = bytes.indexOf("(D:"); at >= 0; at = bytes.indexOf("(D:", at + 3)) {
-    const qsizetype end = bytes.indexOf(')', at);
-    if (end < 0 || end - at > 40) continue;
-    for (qsizetype i = at + 3; i < end; ++i)
-      if (bytes[i] >= '0' && bytes[i] <= '9') bytes[i] = '0';
-  }
+  without_time(bytes);
   return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
 }
 

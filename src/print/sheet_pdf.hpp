@@ -3,6 +3,7 @@
 #include <QImage>
 #include <string>
 
+#include "base/drawing.hpp"
 #include "base/result.hpp"
 #include "job/sheet.hpp"
 #include "picture/render.hpp"
@@ -13,6 +14,10 @@ enum class Paper { a4, letter };
 
 /// Lays the sheet out and writes a PDF. The same sheet gives the same bytes.
 Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper = Paper::a4);
+
+/// Writes drawings at true scale, a page each; a page is as large as its drawing, at least A4. Files by the ending:
+/// .pdf, .svg, .dxf (the last two take one drawing).
+Status write_drawings(const std::vector<Drawing>& drawings, const std::string& path);
 
 /// Loads the program's own font family into the application; gives its name, or an empty string when it cannot.
 QString load_fonts();

@@ -56,6 +56,8 @@ class Desk : public QObject {
   void join_mesh(const QString& path);
   /// Writes the prepared, scaled master as STL or 3MF.
   void write_master(const QString& path);
+  /// Runs `write` in the background and says how it went.
+  void write_in_background(const QString& what, const QString& path, std::function<Status(Progress&)> write);
   /// Sizes from and to a table (CSV). Read sizes are added after those there are.
   void read_sizes(const QString& path);
   void write_sizes(const QString& path);

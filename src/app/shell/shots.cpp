@@ -71,6 +71,13 @@ int take_shots(MainWindow& w, const QString& dir) {
   shot("size-learnt");
   press("size-chain");
   w.desk().open_job(bracket);
+  w.go(Stage::split);
+  wait();
+  press("open-ways");
+  shot("split-ways");
+  press("open-holes");
+  shot("split-pins");
+  press("open-holes");
   w.go(Stage::mould);
   wait();
   w.mould()->opening()->setValue(70);

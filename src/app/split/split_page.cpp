@@ -1,10 +1,14 @@
 #include "split/split_page.hpp"
 
 #include <cmath>
+#include <QFileDialog>
 #include <QPainter>
+#include <QVBoxLayout>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
+#include "sheet_pdf.hpp"
+#include "split/clay_guide.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -73,11 +77,12 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   hint_ = remark();
   hint_->setParent(this);
   rose_ = new PullRose(this);
-  connect(view_, &PartView::clicked, this, &SplitPage::canvas_clicked);
+  connect(view_, &PartView::stroked, this, &SplitPage::stroke);
   connect(brush_, &Chips::chosen, this, [this](int i) {
     view_->setCursor(i > 0 ? Qt::CrossCursor : Qt::ArrowCursor);
+    view_->set_brush(i > 0);
     hint_->setText(i == 0 ? QString()
-                          : QStringLiteral("Click on the part; each click marks a spot, the line moves at once."));
+                          : QStringLiteral("Paint on the part, the line follows; the right button turns the part."));
   });
   connect(wipe_, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
@@ -85,6 +90,8 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     desk_.edit(next, QStringLiteral("marks wiped"));
   });
   connect(rose_, &PullRose::picked, this, [this](const Vec3& pull, bool dragging) {
+    const auto master = desk_.plan().fresh<OriginalResult>("master");
+    if (dragging && master && master->mesh->triangles.size() > 150'000) return show_coarse(pull);
     Job next = desk_.job();
     const auto search = desk_.plan().fresh<PullSearch>("search");
     if (search && !dragging && pull == search->best.pull)
@@ -93,6 +100,48 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
       next.pull = pull;
     desk_.edit(next, QStringLiteral("pull picked"), QStringLiteral("pull-drag"));
   });
+  side_ = new QWidget(this);
+  auto* col = new QVBoxLayout(side_);
+  col->setContentsMargins(0, 0, 0, 0);
+  col->setSpacing(6);
+  weights_ = new WeightsCard(desk, this);
+  ways_ = new WaysCard(desk, this);
+  holes_ = new HolesCard(desk, this);
+  witness_ = new WitnessCard(desk, this);
+  cards_ = {weights_, ways_, holes_, witness_};
+  const auto button = [&](const QString& text, const QString& name) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    col->addWidget(b);
+    return b;
+  };
+  connect(button(QStringLiteral("Weigh the search"), QStringLiteral("open-weights")), &QPushButton::clicked, this,
+          [this] { open_card(weights_, false); });
+  connect(button(QStringLiteral("Where it will show"), QStringLiteral("open-witness")), &QPushButton::clicked, this,
+          [this] { open_card(witness_, false); });
+  connect(button(QStringLiteral("Holes and pins"), QStringLiteral("open-holes")), &QPushButton::clicked, this,
+          [this] { open_card(holes_, false); });
+  connect(button(QStringLiteral("Ways to split"), QStringLiteral("open-ways")), &QPushButton::clicked, this,
+          [this] { open_card(ways_, true); });
+  connect(button(QStringLiteral("Clay-bed sheet…"), QStringLiteral("clay-sheet")), &QPushButton::clicked, this, [this] {
+    const QString path =
+        QFileDialog::getSaveFileName(this, QStringLiteral("Clay-bed sheet at true scale"),
+                                     qs(desk_.job().name) + QStringLiteral(" clay bed.pdf"),
+                                     QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
+    if (!path.isEmpty()) write_clay_sheet(path);
+  });
+  connect(holes_, &HolesCard::pin_sheet_wanted, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, QStringLiteral("Drawing of the pins"), qs(desk_.job().name) + QStringLiteral(" pins.pdf"),
+        QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
+    if (!path.isEmpty()) write_pin_sheet(path);
+  });
+  const auto point = [this](const Vec3& at) {
+    pointed_ = at;
+    view_->update();
+  };
+  connect(holes_, &HolesCard::pointed, this, point);
+  connect(witness_, &WitnessCard::pointed, this, point);
   told_ = new QLabel(this);
   told_->setTextFormat(Qt::RichText);
   told_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -110,18 +159,69 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
-void SplitPage::canvas_clicked(double x, double y) {
+void SplitPage::stroke(double x, double y, bool begins) {
   const int kind = brush_->current();
   const auto master = desk_.plan().fresh<OriginalResult>("master");
   if (kind <= 0 || !master) return;
+  if (begins) ++stroke_, last_spot_.reset();
   const auto hit = pick(view_->picture(), view_->camera(), master->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
   const Vec3 size = master->measure.box_mm.size();
   const SplitMarks::Spot spot{hit->point_mm, std::max(0.035 * std::max({size.x, size.y, size.z}), 0.5)};
+  if (last_spot_ && length(*last_spot_ - spot.point_mm) < 0.7 * spot.radius_mm) return;
+  last_spot_ = spot.point_mm;
   Job next = desk_.job();
   SplitMarks& m = next.split_marks;
   (kind == 1 ? m.keep_clear : kind == 2 ? m.to_a : kind == 3 ? m.to_b : m.line).push_back(spot);
-  desk_.edit(next, QStringLiteral("mark on the part"));
+  desk_.edit(next, QStringLiteral("mark on the part"), QStringLiteral("stroke-%1").arg(stroke_));
+}
+
+void SplitPage::open_card(PopCard* card, bool wide) {
+  for (PopCard* c : cards_)
+    if (c != card) c->hide();
+  if (card->isVisible()) return card->hide();
+  weights_->refresh();
+  ways_->refresh();
+  holes_->refresh();
+  witness_->refresh();
+  card->show_at(wide ? QPoint(width() - 12, 54) : QPoint(width() - 220, 96));
+  card->setFocus();
+}
+
+void SplitPage::show_coarse(const Vec3& pull) {
+  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  if (!master || view_->scene().bodies.empty()) return;
+  auto paint = std::make_shared<std::vector<uint8_t>>(master->mesh->triangles.size());
+  for (size_t t = 0; t < paint->size(); ++t) (*paint)[t] = dot(master->mesh->area_vector(t), pull) < 0;
+  Scene scene = view_->scene();
+  scene.bodies[0].face_paint = paint;
+  view_->move_scene(std::move(scene));
+  rose_->show_search(desk_.plan().value<PullSearch>("search"), unit(pull));
+  told_->setText(QStringLiteral("<b>Sides by facing alone</b> while you drag; let go for the line."));
+  shown_.clear();
+}
+
+void SplitPage::write_clay_sheet(const QString& path) {
+  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  const auto split = desk_.plan().fresh<SplitResult>("split");
+  if (!master || !split) return;
+  desk_.write_in_background(
+      QStringLiteral("drawing the clay-bed sheet"), path,
+      [master, split, path = path.toStdString(), name = desk_.job().name](Progress&) {
+        return write_drawings({clay_guide(*master->mesh, *master->pairs, *master->rays, split->split, name).sheet},
+                              path);
+      });
+}
+
+void SplitPage::write_pin_sheet(const QString& path) {
+  const auto pins = desk_.plan().fresh<PinsResult>("pins");
+  if (!pins || pins->pins.empty()) return;
+  desk_.write_in_background(QStringLiteral("drawing the pins"), path,
+                            [pins, path = path.toStdString(), name = desk_.job().name](Progress&) {
+                              std::vector<Drawing> sheets;
+                              for (const PinPlan& p : pins->pins) sheets.push_back(pin_drawing(p, name));
+                              return write_drawings(sheets, path);
+                            });
 }
 
 void SplitPage::refresh() {
@@ -142,6 +242,11 @@ void SplitPage::refresh() {
   rose_->setVisible(fits);
   brush_->setVisible(fits);
   hint_->setVisible(fits);
+  side_->setVisible(fits);
+  if (!fits)
+    for (PopCard* c : cards_) c->hide();
+  for (PopCard* c : cards_)
+    if (c->isVisible()) weights_->refresh(), ways_->refresh(), holes_->refresh(), witness_->refresh();
   empty_->setVisible(!fits);
   const SlotView search = desk_.plan().slot("search");
   empty_->setText(search.state == Freshness::running ? QStringLiteral("Searching the half-globe for the best pull…")
@@ -150,7 +255,9 @@ void SplitPage::refresh() {
                       ? qs(slot.error.text())
                       : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
   if (fits) {
-    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
+    const auto pieces = desk_.plan().fresh<PiecesResult>("pieces");
+    const std::string key = job.mesh.hash + slot.key.hex() +
+                            (pieces && pieces->given ? desk_.plan().slot("pieces").key.hex() : "") + pal().ground.name().toStdString() +
                             (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
@@ -159,9 +266,16 @@ void SplitPage::refresh() {
       Body b;
       b.shape = original->shape;
       b.face_paint = split->face_paint;
+      if (pieces && pieces->given > 0) {  // what pieces of their own form
+        auto paint = std::make_shared<std::vector<uint8_t>>(*split->face_paint);
+        for (size_t k = 0; k < pieces->given; ++k)
+          for (const uint32_t t : pieces->plan.pieces[k].triangles) (*paint)[t] = 3;
+        b.face_paint = paint;
+      }
       b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain},
                   {rgb(pal().side_b), rgb(pal().caution), Pattern::dots},
-                  {rgb(pal().locked), rgb(pal().stop), Pattern::hatch}};
+                  {rgb(pal().locked), rgb(pal().stop), Pattern::hatch},
+                  {rgb(pal().panel), rgb(pal().act), Pattern::hatch}};
       scene.bodies.push_back(std::move(b));
       scene.ground = rgb(pal().ground);
       view_->set_scene(std::move(scene), other);
@@ -171,10 +285,17 @@ void SplitPage::refresh() {
     const QString locks = s.locked_area_mm2 < 1
                               ? QStringLiteral("nothing locks")
                               : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
-    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4 · steepest %5° · %6 % on sharp edges")
+    QString shows;
+    if (const auto w = desk_.plan().fresh<WitnessResult>("witness")) {
+      double mm = 0;
+      for (const WitnessPlace& p : w->places) mm += p.length_mm;
+      shows = mm < 0.5 ? QStringLiteral(" · leaves no witness")
+                       : QStringLiteral(" · %1 of it will show").arg(u.length_unit_text(mm, 0));
+    }
+    told_->setText(QStringLiteral("<b>Line</b> %1 in %2 · pull %3 · %4 · steepest %5°%6")
                        .arg(u.length_unit_text(s.line_mm, 0),
                             qs(counted(static_cast<long long>(s.loops.size()), "loop", "loops")), qs(axis_name(s.pull)),
-                            locks, qs(fixed(s.steepest_deg, 0)), qs(fixed(100 * s.sharp_share, 0))));
+                            locks, qs(fixed(s.steepest_deg, 0)), shows));
     profile_->show_line(s.loops.empty() ? std::vector<Vec3>{} : s.loops.front().points_mm, s.pull, u);
   } else {
     shown_.clear();
@@ -198,6 +319,8 @@ void SplitPage::lay_out() {
   wipe_->move(brush_->x() + brush_->width() + 8, 54);
   hint_->setGeometry(18, 90, std::max(60, width() - 250), 22);
   rose_->move(width() - rose_->width() - 14, 54);
+  side_->adjustSize();
+  side_->setGeometry(rose_->x(), rose_->y() + rose_->height() + 10, rose_->width(), side_->sizeHint().height());
   told_->setGeometry(20, height() - 112, width() - 40, 22);
   profile_->setGeometry(16, height() - 90, width() - 32, 80);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
@@ -231,6 +354,23 @@ void SplitPage::draw_over(QPainter& p) {
                       k.flexes ? pal().caution : pal().stop});
     }
   }
+  if (const auto pieces = desk_.plan().fresh<PiecesResult>("pieces"))
+    for (size_t k = 0; k < pieces->given; ++k) {
+      const ExtraPiece& e = pieces->plan.pieces[k];
+      const Vec3 tip = e.centroid_mm + e.pull * (0.35 * length(box.size()));
+      draw_polyline(p, *view_, {e.centroid_mm, tip}, QPen(pal().act, 2.4, Qt::DashLine));
+      tags.push_back({tip,
+                      QStringLiteral("Piece %1 · draws along %2").arg(QChar(static_cast<char16_t>('c' + k))).arg(qs(axis_name(e.pull))),
+                      pal().act});
+    }
+  // Pins as they stand in the mould: both edges of the rod and its ends, from the foot to the grip.
+  if (const auto pins = desk_.plan().fresh<PinsResult>("pins"))
+    for (const PinPlan& k : pins->pins) {
+      const Vec3 grip = k.foot_mm + k.draw * k.length_mm();
+      const Vec3 side = unit(cross(k.draw, view_->camera().toward_viewer()), any_perpendicular(k.draw)) * (0.5 * k.diameter_mm);
+      draw_polyline(p, *view_, {k.foot_mm + side, grip + side, grip - side, k.foot_mm - side}, QPen(pal().ink, 2), true);
+      tags.push_back({grip, QStringLiteral("%1 · Ø%2 × %3").arg(qs(k.name), u.length_unit_text(k.diameter_mm, 2), u.length_unit_text(k.length_mm(), 0)), pal().ink});
+    }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
     tags.push_back(

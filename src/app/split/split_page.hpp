@@ -2,6 +2,7 @@
 /// Split: the part with its parting line, both sides told apart, what locks hatched; the pull is chosen here.
 #include "shell/stage_page.hpp"
 #include "split/pull_rose.hpp"
+#include "split/split_cards.hpp"
 #include "view3d/part_view.hpp"
 
 namespace palinform::app {
@@ -31,8 +32,11 @@ class SplitPage : public StagePage {
   bool settled() const override { return view_->passes() >= PartView::settled_passes; }
   PartView* view() const { return view_; }
   PullRose* rose() const { return rose_; }
-  /// A stroke of the chosen brush there.
-  void canvas_clicked(double x, double y);
+  /// The chosen brush passes there; a press begins a new stroke, which is one step to undo.
+  void stroke(double x, double y, bool begins);
+  /// Sheets to work from, written in the background: .pdf, .svg or .dxf (the pins as one PDF).
+  void write_clay_sheet(const QString& path);
+  void write_pin_sheet(const QString& path);
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -40,6 +44,9 @@ class SplitPage : public StagePage {
  private:
   void draw_over(QPainter& p);
   void lay_out();
+  void open_card(PopCard* card, bool wide);
+  /// Sides by facing alone, while the rose is dragged on a large mesh.
+  void show_coarse(const Vec3& pull);
   PartView* view_;
   Chips *pulls_, *brush_;
   QPushButton* wipe_;
@@ -49,6 +56,14 @@ class SplitPage : public StagePage {
   LineProfile* profile_;
   std::optional<Vec3> pointed_;
   std::string shown_;
+  QWidget* side_;
+  std::vector<PopCard*> cards_;
+  WeightsCard* weights_;
+  WaysCard* ways_;
+  HolesCard* holes_;
+  WitnessCard* witness_;
+  std::optional<Vec3> last_spot_;
+  int stroke_ = 0;
 };
 
 }  // namespace palinform::app

@@ -86,6 +86,7 @@ QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QLabel[role="quiet"] { color: @quiet; font-size: 13px; } QLabel[role="small"] { color: @quiet; font-size: 12px; } QLabel[role="head"] { font-weight: 600; }
 QLabel[role="title"] { font-size: 16px; font-weight: 700; }
+QFrame#panel { background: @ground; border: 1px solid @rule; border-radius: 8px; }
 QFrame#card { background: @panel; border: 1px solid @rule; border-radius: 10px; }
 QSlider::groove:horizontal { height: 4px; background: @rule; border-radius: 2px; } QSlider::sub-page:horizontal { background: @act; border-radius: 2px; }
 QSlider::handle:horizontal { width: 20px; height: 20px; margin: -8px 0; border-radius: 10px; background: @panel; border: 3px solid @act; } QSlider::handle:horizontal:focus { background: @act; }

@@ -188,6 +188,7 @@ void PartView::mousePressEvent(QMouseEvent* e) {
   press_ = last_ = e->position();
   button_ = e->button();
   dragging_ = false;
+  if (brush_ && button_ == Qt::LeftButton) emit stroked(press_.x(), press_.y(), true);
 }
 void PartView::mouseMoveEvent(QMouseEvent* e) {
   if (button_ == Qt::NoButton) return;
@@ -196,6 +197,14 @@ void PartView::mouseMoveEvent(QMouseEvent* e) {
   dragging_ = true;
   const QPointF d = now - last_;
   last_ = now;
+  if (brush_ && button_ == Qt::LeftButton) return emit stroked(now.x(), now.y(), false);
+  const bool turns = button_ == Qt::LeftButton || (brush_ && button_ == Qt::RightButton);
+  if (turns && !(e->modifiers() & Qt::ShiftModifier)) {
+    camera_.orbit(d.x(), d.y());
+    moved();
+    emit camera_changed();
+    return;
+  }
   if (button_ == Qt::LeftButton && !(e->modifiers() & Qt::ShiftModifier))
     camera_.orbit(d.x(), d.y());
   else
@@ -205,8 +214,9 @@ void PartView::mouseMoveEvent(QMouseEvent* e) {
 }
 void PartView::mouseReleaseEvent(QMouseEvent* e) {
   const bool click = button_ == Qt::LeftButton && !dragging_;
+  const bool stroke = brush_ && button_ == Qt::LeftButton;
   button_ = Qt::NoButton;
-  if (click) emit clicked(e->position().x(), e->position().y());
+  if (click && !stroke) emit clicked(e->position().x(), e->position().y());
 }
 void PartView::mouseDoubleClickEvent(QMouseEvent*) {}
 void PartView::wheelEvent(QWheelEvent* e) {

@@ -29,6 +29,8 @@ class PartView : public QWidget {
   void move_scene(Scene scene);
   /// Painted over the picture, in widget coordinates.
   void set_overlay(std::function<void(QPainter&)> overlay) { overlay_ = std::move(overlay); }
+  /// With a brush in hand dragging paints (`stroked`) instead of turning the part; the right button still turns it.
+  void set_brush(bool on) { brush_ = on; }
   /// Room kept free at the edges when fitting (for cards and strips the page lays over the canvas).
   void set_margins(const QMargins& m) { margins_ = m; }
 
@@ -45,6 +47,8 @@ class PartView : public QWidget {
 
  signals:
   void clicked(double x, double y);
+  /// A place the brush passes; `begins` at the press.
+  void stroked(double x, double y, bool begins);
   void camera_changed();
   void settled();
 
@@ -82,7 +86,7 @@ class PartView : public QWidget {
   int shown_passes_ = 0;
   uint64_t serial_ = 0;  ///< of the newest request: an older picture is shown, but does not count as settled
   QPointF press_, last_;
-  bool dragging_ = false;
+  bool dragging_ = false, brush_ = false;
   Qt::MouseButton button_ = Qt::NoButton;
   QTimer* rest_ = nullptr;
   double ms_per_px_ = 1.2e-4;  ///< first guess; measured from then on

@@ -30,7 +30,7 @@ std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<B
 /// `f` with what the analyses say about the part; materials and wall come in it. Reads `marks` and `master_steps`.
 WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
-                   const Job& job, Progress& progress);
+                   const std::vector<Bore>& bores, const Job& job, Progress& progress);
 
 /// "bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways".
 void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);

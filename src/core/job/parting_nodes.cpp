@@ -275,7 +275,8 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      const auto witness = plan.fresh<WitnessResult>("witness");
                      const auto pieces = plan.fresh<PiecesResult>("pieces");
                      const auto undercuts = plan.fresh<UndercutsResult>("undercuts");
-                     if (!original || !master || !split || !witness || !pieces || !undercuts) return std::nullopt;
+                     const auto bores = plan.fresh<BoresResult>("bores");
+                     if (!original || !master || !split || !witness || !pieces || !undercuts || !bores) return std::nullopt;
                      const Silicone* sil = catalogue.silicone(job.silicone_id);
                      WayFacts f;
                      f.wall_mm = wall_of(job, catalogue, master->measure.box_mm.size());
@@ -296,11 +297,11 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                                  f.shore_a, f.copies, f.rubber_density_g_cm3, f.rubber_price_per_kg, f.see_through,
                                  f.cure_h, job.way),
                          false,
-                         [&catalogue, original, master, split, witness, pieces, undercuts, f, only,
+                         [&catalogue, original, master, split, witness, pieces, undercuts, bores, f, only,
                           asked](Progress& progress) -> Result<AnyValue> {
                            WaysResult r;
                            r.ways = ways_to_split(way_facts(f, *original, *master, *split, *witness, *pieces,
-                                                            *undercuts, only, progress),
+                                                            *undercuts, bores->bores, only, progress),
                                                   catalogue.rules.ways);
                            if (progress.cancelled()) return Error::stopped();
                            for (const WayPlan& w : r.ways)
@@ -313,7 +314,7 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
 
 WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
-                   const Job& job, Progress& progress) {
+                   const std::vector<Bore>& bores, const Job& job, Progress& progress) {
   const Split& s = split.split;
   f.extent_mm = extent_in(*master.mesh, frame_along(s.pull));
   f.part_mm3 = master.measure.volume_mm3;
@@ -330,6 +331,10 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
   for (size_t i = 0; i < undercuts.undercuts.size(); ++i) {
     const Undercut& u = undercuts.undercuts[i];
     if (u.flexes && !u.tunnel()) continue;
+    if (bore_of(u, bores)) {
+      ++f.pins;
+      continue;
+    }
     ++f.need_help;
     freed += u.area_mm2;
   }

@@ -74,6 +74,7 @@ Job bracket() {
   j.flow.azimuth_deg = 180;
   j.flow.gate = Vec3{46, 0, 3};
   j.flow.vents = {{-40.5, 0, 33.8}};
+  j.bores = {{BoreTreatment::Kind::pin, {-39, 0, 31.1}, 0}};
   Casting first;
   first.number = 1;
   first.made_on = "2026-11-20";
@@ -97,6 +98,7 @@ Job ornament() {
   j.silicone_id = "add-30-blue";
   j.resin_id = "pu-rigid-ivory";
   j.cup_tare_g = 12;
+  j.marks = {{FaceMark::Kind::hidden, {12, 12, 0}}};
   add_sizes(j,
             {{"Reach", K::outer, F::rubber, 40.85, 40.55, 41.15, 6, {-9, 2.5, 1.2}, {31.85, 2.5, 1.2}, {40.86, 40.84}},
              {"Thickness",
@@ -195,6 +197,76 @@ Job collar() {
   return j;
 }
 
+/// The crank sleeve: a rubber part, cast in a hard printed cup round a core.
+Job sleeve() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f607";
+  j.name = "Crank sleeve";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 2;
+  j.silicone_id = "add-40-translucent";
+  j.resin_id = "pu-flex-40";
+  j.cup_tare_g = 12;
+  j.days.start = "2026-12-07T08:00";
+  j.finish = {Gloss::texture, Later::nothing, "printed-photopolymer"};
+  add_sizes(j, {{"Rod bore", K::bore, F::pin, 12, 11.8, 12.0, 7, {-6, 0, 62}, {6, 0, 62}, {11.92, 11.95, 11.9}},
+                {"Collar across", K::outer, F::rubber, 34, 33.6, 34.4, 7, {-17, 0, 2.5}, {17, 0, 2.5}, {34.05, 33.95}},
+                {"Height", K::outer, F::rubber, 62, 61.5, 62.5, 8, {13, 0, 0}, {13, 0, 62}, {62.1, 62.0}}});
+  j.sizes[0].pin_mm = 11.95;
+  return j;
+}
+
+/// The irrigation timer's snap lid: twelve in clear-cut rubber.
+Job lid() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f608";
+  j.name = "Timer snap lid";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 12;
+  j.silicone_id = "add-25-clear";
+  j.resin_id = "pu-tough-natural";
+  j.cup_tare_g = 12;
+  j.days.start = "2026-12-08T08:00";
+  j.master = MasterKind::scaled;
+  j.scale = 1.004;
+  j.way = "pour-and-cut";
+  j.marks = {{FaceMark::Kind::show, {10, 8, 0}}};
+  j.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
+  add_sizes(j,
+            {{"Lid length", K::outer, F::rubber, 64, 63.8, 64.2, 2, {-32, 0, 8}, {32, 0, 8}, {63.98, 64.00}},
+             {"Lid width", K::outer, F::rubber, 44, 43.8, 44.2, 2, {0, -22, 8}, {0, 22, 8}, {43.99, 44.01}},
+             {"Between noses", K::slot, F::rubber, 39.2, 39.0, 39.4, 2, {0, -19.6, 9.4}, {0, 19.6, 9.4}, {39.21}},
+             {"Peg", K::outer, F::rubber, 4.4, 4.3, 4.5, 4, {17.8, 0, 5}, {22.2, 0, 5}, {4.41, 4.40}}});
+  j.sizes[2].limits_from = "snaps on a mate of 39.600 mm";
+  return j;
+}
+
+/// A strip of tiny dial pointers, filled under vacuum.
+Job pointers() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f609";
+  j.name = "Dial pointers, strip";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 10;
+  j.silicone_id = "add-30-blue";
+  j.resin_id = "pu-rigid-ivory";
+  j.cup_tare_g = 12;
+  j.days.start = "2026-12-10T08:00";
+  j.flow.aid = FillAid::vacuum;
+  j.marks = {{FaceMark::Kind::hidden, {12, 0, 0}}};
+  j.finish = {Gloss::plain, Later::paint, "metal"};
+  add_sizes(j, {{"Hub bore", K::bore, F::pin, 2, 2.0, 2.02, 2, {-1, 0, 2.4}, {1, 0, 2.4}, {2.01, 2.00}},
+                {"Length", K::outer, F::rubber, 34.4, 34.2, 34.6, 2, {-8.4, 0, 0.8}, {26, 0, 0.8}, {34.38, 34.40}}});
+  j.sizes[0].pin_mm = 2.01;
+  return j;
+}
+
 /// Just opened: a mesh and nothing else.
 Job just_opened() {
   Job j;
@@ -286,6 +358,8 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   // The older job first, so that the bracket is on top of the list.
   const std::pair<Job, const char*> jobs[] = {
       {finished_set(), "corner_ornament.stl"}, {just_opened(), "pen_arm_bracket.stl"},
+      {pointers(), "dial_pointer.stl"},        {lid(), "snap_lid.stl"},
+      {sleeve(), "crank_sleeve.stl"},
       {ornament(), "corner_ornament.stl"},     {collar(), ""},
       {latch(), "drum_latch_right.stl"},       {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {

@@ -201,6 +201,7 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     take("way_cut_depth_per_pass_mm", u.ways.cut_depth_per_pass_mm);
     take("way_open_base_min", u.ways.open_base_min);
     take("way_piece_base_min", u.ways.piece_base_min);
+    take("way_pin_min", u.ways.pin_min);
     take("way_pour_min", u.ways.pour_min);
     take("way_wait_price_per_h", u.ways.wait_price_per_h);
     take("way_witness_price_per_mm", u.ways.witness_price_per_mm);

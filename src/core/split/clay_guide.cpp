@@ -52,12 +52,19 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
       v.line(Pen::measure, {x, foot - 0.4}, {x + 3, foot - 3});
     }
     v.labels.push_back({{2, 1}, std::string(names[k]) + " · board", 2.6, -1});
+    std::vector<Point2> named;
     for (size_t s = 0; s < g.stations.size(); ++s) {
       const Vec3 at = g.stations[s].at_mm;
       if (rays.first_hit(at + sides[k] * (1.5e-3 * rays.diagonal_mm()), sides[k], 0)) continue;
       const Vec3 q = eye.direction(at);
       const Point2 p{q.x + gap - left, q.y + foot - low};
       v.rounds.push_back({Pen::line, p, 0.7});
+      // Two that lie behind one another in this view are told apart in the next.
+      const bool close = std::any_of(named.begin(), named.end(), [&](const Point2& o) {
+        return std::abs(o.x - p.x) < 4.5 && std::abs(o.y - p.y) < 3;
+      });
+      if (close) continue;
+      named.push_back(p);
       v.labels.push_back({{p.x + 1.2, p.y + 1.2}, std::to_string(s + 1), 2.4, -1});
     }
     views.push_back(std::move(v));
@@ -93,6 +100,7 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
   const char* heads[4] = {"Station", "Height", "Bevel", "Edge"};
   for (int k = 0; k < 4; ++k) d.labels.push_back({{cols[k], y}, heads[k], 2.6, -1});
   d.line(Pen::measure, {tx, y - 1.6}, {tx + table - margin, y - 1.6});
+  y -= 1.6;
   for (size_t s = 0; s < g.stations.size(); ++s) {
     y -= 4.6;
     const Station& t = g.stations[s];

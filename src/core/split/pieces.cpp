@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace palinform {
 namespace {
@@ -60,10 +61,61 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
     const double z = 1 - (2 * i + 1.0) / options.directions, r = std::sqrt(1 - z * z), a = i * 2.399963229728653;
     ways.push_back({r * std::cos(a), r * std::sin(a), z});
   }
+  // Patches of locked skin that hang together.
+  std::vector<int32_t> patch(mesh.triangles.size(), -1);
+  {
+    for (const uint32_t t : left) patch[t] = 0;
+    int32_t count = 0;
+    std::vector<uint32_t> stack;
+    for (const uint32_t seed : left) {
+      if (patch[seed] > 0) continue;
+      patch[seed] = ++count;
+      stack.push_back(seed);
+      while (!stack.empty()) {
+        const uint32_t t = stack.back();
+        stack.pop_back();
+        for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
+          if (pairs.paired(h) && patch[pairs.twin[h] / 3] == 0) {
+            patch[pairs.twin[h] / 3] = count;
+            stack.push_back(pairs.twin[h] / 3);
+          }
+      }
+    }
+  }
+  /// Area, bodies and draw of those of `faces` that are open.
+  struct Freed {
+    double area = 0, draw = 0;
+    int bodies = 0;
+  };
+  const auto weigh = [&](const std::vector<uint32_t>& faces, const std::vector<uint8_t>& open, const Vec3& d) {
+    Freed f;
+    std::map<int32_t, double> by_patch;
+    std::map<int32_t, std::pair<double, double>> reach;
+    for (size_t i = 0; i < faces.size(); ++i) {
+      if (!open[i]) continue;
+      const double a = mesh.area_mm2(faces[i]);
+      f.area += a;
+      by_patch[patch[faces[i]]] += a;
+      auto& [low, high] = reach.try_emplace(patch[faces[i]], 1e300, -1e300).first->second;
+      for (int k = 0; k < 3; ++k) {
+        const double at = dot(mesh.corner(faces[i], k), d);
+        low = std::min(low, at), high = std::max(high, at);
+      }
+    }
+    for (const auto& [id, a] : by_patch)
+      if (a > 0.05 * f.area) {
+        ++f.bodies;
+        f.draw = std::max(f.draw, reach[id].second - reach[id].first);
+      }
+    return f;
+  };
   const auto take = [&](const Vec3& pull) {
     const auto open = free_along(mesh, rays, left, pull);
     ExtraPiece piece;
     piece.pull = pull;
+    const Freed f = weigh(left, open, pull);
+    piece.bodies = f.bodies;
+    piece.draw_mm = f.draw;
     std::vector<uint32_t> rest;
     for (size_t i = 0; i < left.size(); ++i) (open[i] ? piece.triangles : rest).push_back(left[i]);
     std::vector<uint8_t> mine(mesh.triangles.size(), 0);
@@ -89,24 +141,24 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
     std::vector<uint32_t> some;
     const size_t stride = std::max<size_t>(1, left.size() / options.samples);
     for (size_t i = 0; i < left.size(); i += stride) some.push_back(left[i]);
-    std::vector<double> freed(ways.size(), 0);
+    std::vector<Freed> freed(ways.size());
     tbb::parallel_for(size_t{0}, ways.size(), [&](size_t w) {
       if (progress.cancelled()) return;
       const auto open = free_along(mesh, rays, some, ways[w]);
-      double area = 0;
-      for (size_t i = 0; i < some.size(); ++i)
-        if (open[i]) area += mesh.area_mm2(some[i]);
-      freed[w] = area * static_cast<double>(stride);
+      freed[w] = weigh(some, open, ways[w]);
+      freed[w].area *= static_cast<double>(stride);
     });
     if (progress.cancelled()) return Error::stopped();
     size_t best = 0;
     double best_worth = -1;
     for (size_t w = 0; w < ways.size(); ++w) {
       // Square to the pull a slide opens with the mould shut; of equals it is the easier one to build.
-      const double worth = freed[w] * (1 - 0.05 * std::abs(dot(ways[w], split.pull))) * (w < 12 ? 1.02 : 1);
+      const double worth = freed[w].area / std::max(1, freed[w].bodies) *
+                           (1 - 0.5 * std::min(1.0, freed[w].draw / rays.diagonal_mm())) *
+                           (1 - 0.05 * std::abs(dot(ways[w], split.pull))) * (w < 12 ? 1.02 : 1);
       if (worth > best_worth * (1 + 1e-9)) best_worth = worth, best = w;
     }
-    if (freed[best] < options.least_share * locked) break;
+    if (freed[best].area < options.least_share * locked) break;
     const size_t before = plan.pieces.size();
     take(ways[best]);
     if (plan.pieces[before].area_mm2 < options.least_share * locked) {

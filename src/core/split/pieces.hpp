@@ -15,6 +15,8 @@ struct ExtraPiece {
   double area_mm2 = 0;              ///< of them
   double line_mm = 0;               ///< its border with the other pieces
   Vec3 centroid_mm;
+  int bodies = 1;     ///< places apart from one another that it forms: as many slides with the same draw
+  double draw_mm = 0;  ///< how far it slides before it is clear: the faces' extent along the pull
 };
 
 struct PiecesPlan {
@@ -29,8 +31,8 @@ struct PiecesOptions {
   double least_share = 0.04;  ///< of the locked area that a piece must free
 };
 
-/// Takes the locked faces of `split` in turn by the direction that frees most of them (of equals the one nearest to
-/// square to the pull, then to an axis). `given`: pulls that are decided already. Greedy, deterministic.
+/// Takes the locked faces of `split` in turn by the direction that frees most of them with the
+/// shortest draw and fewest bodies. `given`: pulls that are decided already. Greedy, deterministic.
 Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Split& split,
                                const FaceWishes& wishes, const std::vector<Vec3>& given = {},
                                const PiecesOptions& options = {}, Progress& progress = Progress::none());

@@ -39,9 +39,9 @@ PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::op
 
 Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {
   Drawing d;
-  const double len = p.length_mm(), r = 0.5 * p.diameter_mm, left = 28, mid_y = std::max(62.0, 40 + r), right_gap = 30;
+  const double len = p.length_mm(), r = 0.5 * p.diameter_mm, left = 40, mid_y = std::max(62.0, 40 + r), right_gap = 30;
   d.width_mm = std::max(210.0, left + len + right_gap + 2 * r + 30);
-  d.height_mm = std::max(120.0, mid_y + r + 50);
+  d.height_mm = std::max(120.0, mid_y + r + 56);
   d.title = p.name + " · " + job_name;
   const double x0 = left, x1 = left + len, c = p.chamfer_mm, key = left + p.tail_mm + p.forms_mm + 0.35 * p.head_mm;
   // Side view: foot on the left, grip on the right, the flat on top of head and grip.
@@ -60,8 +60,8 @@ Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {
   const double bore0 = x0 + p.tail_mm, bore1 = bore0 + p.forms_mm, wall1 = bore1 + p.head_mm;
   for (const double x : {bore0, bore1, wall1}) d.line(Pen::hidden, {x, mid_y - r - 2}, {x, mid_y + r + 2});
   if (p.tail_mm > 0) d.measure({x0, mid_y + r}, {bore0, mid_y + r}, 6, fixed(p.tail_mm, 1));
-  d.measure({bore0, mid_y + r}, {bore1, mid_y + r}, 6, fixed(p.forms_mm, 2) + " forms the bore");
-  d.measure({bore1, mid_y + r}, {wall1, mid_y + r}, 14, fixed(p.head_mm, 1) + " in the rubber");
+  d.measure({bore0, mid_y + r}, {bore1, mid_y + r}, 14, fixed(p.forms_mm, 2) + " forms the bore");
+  d.measure({bore1, mid_y + r}, {wall1, mid_y + r}, 22, fixed(p.head_mm, 1) + " in the rubber");
   d.measure({wall1, mid_y + r}, {x1, mid_y + r}, 6, fixed(p.grip_mm, 1) + " grip");
   d.measure({x0, mid_y - r}, {x1, mid_y - r}, -9, fixed(len, 1));
   d.measure({x0, mid_y - r}, {x0, mid_y + r}, 9, "Ø" + fixed(p.diameter_mm, 3));

@@ -143,6 +143,10 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         p.hands_min = r.bed_base_min + r.bed_min_per_mm * f.line_mm + r.piece_base_min * f.extra_pieces;
         break;
     }
+    if (f.pins > 0 && p.way != Way::open_face) {
+      p.hands_min += r.pin_min * f.pins;
+      if (p.works) say("With " + counted(f.pins, "hard pin", "hard pins") + " to make and set");
+    }
     p.hands_min += r.pour_min * p.pours;
     wait_h += f.cure_h * p.pours + p.hands_min / 60;
     p.days = wait_h / 24;

@@ -23,6 +23,7 @@ struct WayFacts {
   double line_mm = 0, climb_mm = 0, steepest_deg = 0, smooth_mm = 0, show_mm = 0, feather_mm = 0;
   int shut_offs = 0;
   int need_help = 0;       ///< undercuts that do not flex and have no pin, plug or tape
+  int pins = 0;            ///< bores across the pull, each formed by a pin
   int extra_pieces = 0;    ///< that would free them
   double left_mm2 = 0;     ///< locked area that even those leave
   bool has_hidden_flat = false;
@@ -43,14 +44,14 @@ struct WayRates {
   double print_base_min = 12, print_mm3_per_min = 180;
   double cut_base_min = 15, cut_min_per_mm = 0.05, cut_depth_per_pass_mm = 9;
   double open_base_min = 20;
-  double piece_base_min = 45;
+  double piece_base_min = 45, pin_min = 12;
   double pour_min = 25;      ///< box, mix, pour, clean, a pour
   double hand_price_per_h = 40, wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
   void hash_into(Hasher& h) const {
     for (const double v :
          {bed_base_min, bed_min_per_mm, bed_climb_min_per_mm, board_base_min, board_min_per_mm, board_flat_mm,
           print_base_min, print_mm3_per_min, cut_base_min, cut_min_per_mm, cut_depth_per_pass_mm, open_base_min,
-          piece_base_min, pour_min, hand_price_per_h, wait_price_per_h, witness_price_per_mm})
+          piece_base_min, pin_min, pour_min, hand_price_per_h, wait_price_per_h, witness_price_per_mm})
       h.add(v);
   }
 };

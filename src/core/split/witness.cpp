@@ -15,6 +15,9 @@ double extent_of(const TriMesh& mesh) {
   return std::max({e.x, e.y, e.z});
 }
 
+/// How far off the line the skin is felt: past an edge broken by half a millimetre, but not past a small part's features.
+double feel_mm(double span) { return std::clamp(0.7, 0.008 * span, 0.03 * span); }
+
 /// What meets at one place of the line: the skin of side a and of side b, each going away from the line.
 struct Corner {
   Vec3 tangent, into_a, into_b;  ///< unit; `into` lie in the skin, square to the tangent
@@ -37,9 +40,13 @@ Corner corner_at(const TriMesh& mesh, const RayScene& rays, const std::vector<Ve
   Vec3 left = unit(cross(skin, c.tangent), pull);
   for (const bool to_a : {true, false}) {
     const Vec3 go = to_a ? left : -left;
-    const SurfacePoint there = rays.closest(line[i] + go * reach_mm);
-    Vec3 into = there.point_mm - line[i];
-    into = into - c.tangent * dot(into, c.tangent);
+    SurfacePoint there = rays.closest(line[i] + go * reach_mm);
+    const auto across = [&](const Vec3& p) { return p - line[i] - c.tangent * dot(p - line[i], c.tangent); };
+    Vec3 into = across(there.point_mm);
+    if (length(into) < 0.5 * reach_mm) {  // over a sharp edge: the skin goes down behind it
+      there = rays.closest(line[i] + go * (0.3 * reach_mm) - skin * reach_mm);
+      into = across(there.point_mm);
+    }
     (to_a ? c.into_a : c.into_b) = length(into) > 0.2 * reach_mm ? unit(into) : go;
     (to_a ? c.face_a : c.face_b) = there.triangle;
   }
@@ -72,7 +79,7 @@ std::string_view words_of(WitnessPlace::Kind k) {
 std::vector<WitnessPlace> witness_places(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const FaceWishes& wishes, const WitnessOptions& options) {
   std::vector<WitnessPlace> out;
-  const double span = extent_of(mesh), reach = 0.008 * span;
+  const double span = extent_of(mesh), reach = feel_mm(span);
   using Kind = WitnessPlace::Kind;
   for (size_t l = 0; l < split.loops.size(); ++l) {
     const auto& line = split.loops[l].points_mm;
@@ -160,13 +167,13 @@ std::vector<Station> stations_along(const TriMesh& mesh, const RayScene& rays, c
       s.at_mm = on;
       s.along_mm = next;
       s.height_mm = dot(on, split.pull) - low;
-      const Corner c = corner_at(mesh, rays, line, i, split.pull, 0.008 * span);
+      const Corner c = corner_at(mesh, rays, line, i, split.pull, feel_mm(span));
       const Vec3 outward = outward_of(mesh, c, split.pull);
       if (length(outward) > 0.5) {
         // The middle of the free space between both skins, seen along the line.
-        const Vec3 middle = -(c.into_a + c.into_b);
+        const Vec3 middle = mesh.normal(c.face_a) + mesh.normal(c.face_b);
         const double up = dot(middle, split.pull), away = dot(middle, outward);
-        s.bevel_deg = length(middle) < 0.15 || away <= 0 ? 0 : std::clamp(std::atan2(up, away) * degrees, -30.0, 30.0);
+        s.bevel_deg = length(middle) < 0.05 || away < 0.02 ? 0 : std::clamp(std::atan2(up, away) * degrees, -30.0, 30.0);
         const Vec3 bed = outward * std::cos(s.bevel_deg / degrees) + split.pull * std::sin(s.bevel_deg / degrees);
         s.edge_deg = std::min(between_deg(bed, c.into_a), between_deg(bed, c.into_b));
       }

@@ -1,0 +1,333 @@
+#include "split/split_cards.hpp"
+
+#include <cmath>
+#include <QGridLayout>
+#include <QPainter>
+#include <QSlider>
+#include <QVBoxLayout>
+
+#include "base/text.hpp"
+#include "job/parting_job.hpp"
+#include "shell/desk.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+namespace {
+
+struct WeightRow {
+  const char *words, *why;
+  double PullWeights::*member;
+};
+const WeightRow weight_rows[] = {
+    {"What locks", "share of the surface that neither side lets go", &PullWeights::locked},
+    {"Line length", "against the girth of a ball of the part's size", &PullWeights::line},
+    {"Flat line", "how far the line climbs", &PullWeights::flat},
+    {"Low mould", "height of the part along the pull", &PullWeights::height},
+    {"Off show faces", "share of the line across show faces", &PullWeights::show},
+    {"Square set-up", "off the part's own axes, flats and bores", &PullWeights::odd}};
+
+QLabel* words(const QString& text, const char* role = nullptr) {
+  auto* l = new QLabel(text);
+  l->setWordWrap(true);
+  if (role) l->setProperty("role", role);
+  return l;
+}
+
+/// Takes the old body out of a card and gives a new one in its place.
+QWidget* fresh_body(QVBoxLayout* col, QWidget* old) {
+  if (old) {
+    col->removeWidget(old);
+    old->hide();
+    for (QWidget* w : old->findChildren<QWidget*>()) w->setObjectName(QString());  // gone for whoever looks by name
+    old->deleteLater();
+  }
+  auto* body = new QWidget;
+  col->insertWidget(1, body, 1);
+  return body;
+}
+
+}  // namespace
+
+WeightsCard::WeightsCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("What a good pull is"), QStringLiteral("weights"), parent), desk_(desk) {
+  setFixedWidth(430);
+  col_->addWidget(words(QStringLiteral("The search gives each direction a score, low is good. Weigh the parts of it as "
+                                       "your shop does; 1 is the usual weight."),
+                        "small"));
+  auto* grid = new QGridLayout;
+  int at = 0;
+  for (const WeightRow& r : weight_rows) {
+    auto* name = new QLabel(QLatin1String(r.words));
+    name->setToolTip(QLatin1String(r.why));
+    auto* s = new QSlider(Qt::Horizontal);
+    s->setRange(0, 40);  // tenths of the usual weight
+    s->setMinimumHeight(32);
+    s->setAccessibleName(QLatin1String(r.words));
+    s->setObjectName(QStringLiteral("weight-%1").arg(at));
+    auto* figure = new QLabel;
+    figure->setMinimumWidth(50);
+    grid->addWidget(name, at, 0);
+    grid->addWidget(s, at, 1);
+    grid->addWidget(figure, at, 2);
+    sliders_.push_back(s);
+    figures_.push_back(figure);
+    connect(s, &QSlider::valueChanged, this, [this, r](int v) {
+      Job next = desk_.job();
+      next.pull_weights.*r.member = PullWeights{}.*r.member * v / 10.0;
+      desk_.edit(next, QStringLiteral("weights of the search"), QStringLiteral("weights"));
+    });
+    ++at;
+  }
+  col_->addLayout(grid);
+  auto* reset = new QPushButton(QStringLiteral("Usual weights"));
+  reset->setObjectName(QStringLiteral("weights-reset"));
+  connect(reset, &QPushButton::clicked, this, [this] {
+    Job next = desk_.job();
+    next.pull_weights = {};
+    desk_.edit(next, QStringLiteral("usual weights of the search"));
+  });
+  col_->addWidget(reset, 0, Qt::AlignLeft);
+}
+void WeightsCard::refresh() {
+  for (size_t i = 0; i < sliders_.size(); ++i) {
+    const double PullWeights::*m = weight_rows[i].member;
+    const double times = desk_.job().pull_weights.*m / (PullWeights{}.*m);
+    const QSignalBlocker quiet(sliders_[i]);
+    sliders_[i]->setValue(static_cast<int>(std::lround(10 * times)));
+    figures_[i]->setText(QStringLiteral("× %1").arg(qs(fixed(times, 1))));
+  }
+}
+
+WavePicture::WavePicture(const WaveCut& cut, QWidget* parent) : QWidget(parent), cut_(cut) {
+  setFixedHeight(34);
+  setAccessibleName(QStringLiteral("Cut wave, %1 mm high").arg(qs(fixed(cut.height_mm, 1))));
+}
+void WavePicture::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const double scale = std::min(3.0, (height() - 6.0) / std::max(1e-6, cut_.height_mm));
+  QPolygonF line;
+  double x = 2;
+  for (int i = 0; x <= width() - 2; ++i, x += 0.5 * cut_.pitch_mm * scale)
+    line << QPointF(x, i % 2 ? 3 : 3 + cut_.height_mm * scale);
+  p.setPen(QPen(pal().act, 2));
+  p.drawPolyline(line);
+}
+
+WaysCard::WaysCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("Ways to make the split"), QStringLiteral("ways"), parent), desk_(desk) {
+  setFixedWidth(784);
+}
+void WaysCard::refresh() {
+  const auto r = desk_.plan().value<WaysResult>("ways");
+  const std::string key = desk_.plan().slot("ways").key.hex() + pal().ground.name().toStdString() +
+                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-");
+  if (key == shown_) return;
+  shown_ = key;
+  body_ = fresh_body(col_, body_);
+  auto* grid = new QGridLayout(body_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(10);
+  if (!r) {
+    grid->addWidget(words(QStringLiteral("The ways follow from the line; it is being worked out.")), 0, 0);
+    return;
+  }
+  const Units& u = desk_.units();
+  for (size_t i = 0; i < r->ways.size(); ++i) {
+    const WayPlan& w = r->ways[i];
+    auto* card = new QFrame;
+    card->setObjectName(QStringLiteral("panel"));
+    card->setFrameShape(QFrame::StyledPanel);
+    card->setFixedWidth(245);
+    auto* col = new QVBoxLayout(card);
+    col->setContentsMargins(12, 8, 12, 10);
+    col->setSpacing(4);
+    auto* head = new QLabel(qs(std::string(words_of(w.way))) +
+                            (w.recommended ? QStringLiteral(" · advised") : QString()) +
+                            (w.works ? QString() : QStringLiteral(" · not here")));
+    head->setFont(type_face(14, 600));
+    col->addWidget(head);
+    if (w.works)
+      col->addWidget(words(QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
+                               .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
+                                    w.extra_rubber_g > 0.5
+                                        ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
+                                        : QString(),
+                                    w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
+                                                  : QStringLiteral("no line"),
+                                    qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
+    QStringList why;
+    for (const std::string& s : w.reasons) why << qs(s);
+    auto* reasons = words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small");
+    col->addWidget(reasons, 1, Qt::AlignTop);
+    if (w.works && w.wave) col->addWidget(new WavePicture(*w.wave));
+    if (w.works) {
+      const bool mine = r->chosen == w.way;
+      auto* take = new QPushButton(mine ? QStringLiteral("This way") : QStringLiteral("Do it this way"));
+      take->setObjectName(QStringLiteral("way-") + qs(std::string(name_of(w.way))));
+      take->setEnabled(!mine);
+      connect(take, &QPushButton::clicked, this, [this, way = w.way] {
+        Job next = desk_.job();
+        next.way = std::string(name_of(way));
+        desk_.edit(next, QStringLiteral("split by ") + qs(std::string(words_of(way))));
+      });
+      col->addWidget(take, 0, Qt::AlignLeft);
+    }
+    grid->addWidget(card, static_cast<int>(i / 3), static_cast<int>(i % 3));
+  }
+  grid->addWidget(words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
+                                       "way costs least in hands, rubber, waiting and cleaning of the line."),
+                        "small"),
+                  2, 0, 1, 3);
+  if (isVisible()) adjustSize();
+}
+
+HolesCard::HolesCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("Holes, pins and thin rubber"), QStringLiteral("holes"), parent), desk_(desk) {
+  setFixedWidth(566);
+  sheet_ = new QPushButton(QStringLiteral("Drawing of the pins…"));
+  sheet_->setObjectName(QStringLiteral("pins-sheet"));
+  connect(sheet_, &QPushButton::clicked, this, &HolesCard::pin_sheet_wanted);
+  col_->addWidget(sheet_, 0, Qt::AlignLeft);
+}
+void HolesCard::refresh() {
+  const auto bores = desk_.plan().value<BoresResult>("bores");
+  const auto pins = desk_.plan().fresh<PinsResult>("pins");
+  const auto thin = desk_.plan().value<ThinResult>("thin");
+  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  const auto split = desk_.plan().value<SplitResult>("split");
+  const std::string key = desk_.plan().slot("bores").key.hex() + desk_.plan().slot("pins").key.hex() +
+                          desk_.plan().slot("thin").key.hex() + (desk_.units().inch ? "i" : "m") + (bores ? "b" : "-") +
+                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size());
+  sheet_->setVisible(pins && !pins->pins.empty());
+  if (key == shown_) return;
+  shown_ = key;
+  body_ = fresh_body(col_, body_);
+  auto* grid = new QGridLayout(body_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(14);
+  int row = 0;
+  const Units& u = desk_.units();
+  const Job& job = desk_.job();
+  if (!bores || bores->bores.empty())
+    grid->addWidget(words(QStringLiteral("No bore was found on the part.")), row++, 0, 1, 3);
+  for (size_t i = 0; bores && i < std::min<size_t>(8, bores->bores.size()); ++i) {
+    const Bore& b = bores->bores[i];
+    const double times = b.depth_mm / b.diameter_mm;
+    const bool along = split && std::abs(dot(b.axis, split->split.pull)) > 0.97;
+    QString told = QStringLiteral("<b>Ø%1</b> %2, %3 deep, %4<br>in rubber a peg %5 times its thickness%6")
+                       .arg(u.length_unit_text(b.diameter_mm, 2),
+                            b.through ? QStringLiteral("through") : QStringLiteral("blind"),
+                            u.length_unit_text(b.depth_mm, 1),
+                            along ? QStringLiteral("along") : QStringLiteral("across"),
+                            qs(significant(times, 2)),
+                            times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender")
+                                                                             : QString());
+    // Which treatment is this bore's?
+    int treated = -1;
+    for (size_t k = 0; master && k < job.bores.size(); ++k)
+      if (job.bores[k].radius_mm == 0 && pin_for(*master, {b}, job.bores[k], {}, 10, {}, ""))
+        treated = static_cast<int>(k);
+    const PinPlan* pin = nullptr;
+    for (size_t k = 0; pins && k < pins->pins.size(); ++k)
+      if (std::abs(pins->pins[k].bore_mm - b.diameter_mm) < 1e-9 && std::abs(pins->pins[k].forms_mm - b.depth_mm) < 1e-9)
+        pin = &pins->pins[k];
+    if (pin && treated >= 0)
+      told += QStringLiteral("<br><b>%1</b> Ø%2 × %3, drawn along %4; %5 and %6 into the rubber; flat of %7 on the grip")
+                  .arg(qs(pin->name), u.length_unit_text(pin->diameter_mm, 3), u.length_unit_text(pin->length_mm(), 1),
+                       qs(axis_name(pin->draw)), u.length_unit_text(pin->tail_mm, 1),
+                       u.length_unit_text(pin->head_mm, 1), u.length_unit_text(pin->flat_mm, 2));
+    auto* text = words(told);
+    text->setTextFormat(Qt::RichText);
+    grid->addWidget(text, row, 0);
+    auto* how = new Chips;
+    for (const char* name : {"Rubber", "Pin", "Tape"})
+      how->add(QLatin1String(name), QStringLiteral("bore-%1-%2").arg(i).arg(QString::fromLatin1(name).toLower()));
+    how->set_current(treated < 0 ? 0 : job.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1 : 2);
+    grid->addWidget(how, row, 1, Qt::AlignTop);
+    auto* show = new QPushButton(QStringLiteral("Show"));
+    show->setProperty("kind", "bare");
+    connect(show, &QPushButton::clicked, this, [this, at = b.centroid_mm] { emit pointed(at); });
+    grid->addWidget(show, row, 2, Qt::AlignTop);
+    connect(how, &Chips::chosen, this, [this, b, treated](int to) {
+      Job next = desk_.job();
+      if (treated >= 0 && static_cast<size_t>(treated) < next.bores.size())
+        next.bores.erase(next.bores.begin() + treated);
+      if (to > 0) {
+        const Vec3 wall = b.centroid_mm + any_perpendicular(b.axis) * (0.5 * b.diameter_mm);
+        std::map<std::string, std::string> args{{"x", fixed(wall.x, 6)},
+                                                {"y", fixed(wall.y, 6)},
+                                                {"z", fixed(wall.z, 6)},
+                                                {"diameter", fixed(b.diameter_mm, 4)}};
+        if (auto done = apply_remedy(next, {to == 1 ? "bore-pin" : "bore-tape", "", args})) next = *std::move(done);
+      }
+      desk_.edit(next, to == 1   ? QStringLiteral("pin into the bore")
+                       : to == 2 ? QStringLiteral("bore taped over")
+                                 : QStringLiteral("bore formed by rubber"));
+    });
+    ++row;
+  }
+  int fins = 0;
+  for (size_t i = 0; thin && i < thin->thin.size(); ++i) {
+    const ThinRubber& t = thin->thin[i];
+    if (t.peg || ++fins > 4) continue;
+    grid->addWidget(words(QStringLiteral("<b>Fin</b> %1 thick, %2 long: %3 times%4")
+                              .arg(u.length_unit_text(t.thickness_mm, 1), u.length_unit_text(t.length_mm, 1),
+                                   qs(significant(t.slenderness(), 2)),
+                                   t.at_risk ? QStringLiteral(", at risk") : QString())),
+                    row, 0, 1, 2);
+    auto* show = new QPushButton(QStringLiteral("Show"));
+    show->setProperty("kind", "bare");
+    connect(show, &QPushButton::clicked, this, [this, at = t.at_mm] { emit pointed(at); });
+    grid->addWidget(show, row++, 2);
+  }
+  grid->setColumnStretch(0, 1);
+  if (isVisible()) adjustSize();
+}
+
+WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("Where the line will show"), QStringLiteral("witness"), parent), desk_(desk) {
+  setFixedWidth(460);
+}
+void WitnessCard::refresh() {
+  const auto r = desk_.plan().value<WitnessResult>("witness");
+  const auto split = desk_.plan().value<SplitResult>("split");
+  const std::string key =
+      desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-");
+  if (key == shown_) return;
+  shown_ = key;
+  body_ = fresh_body(col_, body_);
+  auto* grid = new QGridLayout(body_);
+  grid->setContentsMargins(0, 0, 0, 0);
+  if (!r || !split) return;
+  const Units& u = desk_.units();
+  double all = 0;
+  for (const WitnessPlace& w : r->places) all += w.length_mm;
+  grid->addWidget(words(r->places.empty()
+                            ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
+                            : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
+                                  .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0))),
+                  0, 0, 1, 2);
+  int row = 1;
+  for (const WitnessPlace& w : r->places) {
+    if (row > 8) break;
+    QString told = QStringLiteral("<b>%1</b> %2, from %3 along loop %4")
+                       .arg(u.length_unit_text(w.length_mm, 1), qs(std::string(words_of(w.kind))),
+                            u.length_unit_text(w.from_mm, 0))
+                       .arg(w.loop + 1);
+    if (w.kind == WitnessPlace::Kind::feather || w.kind == WitnessPlace::Kind::steep)
+      told += QStringLiteral(", %1°").arg(qs(fixed(w.worst_deg, 0)));
+    auto* l = words(told);
+    l->setTextFormat(Qt::RichText);
+    grid->addWidget(l, row, 0);
+    auto* show = new QPushButton(QStringLiteral("Show"));
+    show->setProperty("kind", "bare");
+    show->setObjectName(QStringLiteral("witness-%1").arg(row - 1));
+    connect(show, &QPushButton::clicked, this, [this, at = w.at_mm] { emit pointed(at); });
+    grid->addWidget(show, row++, 1);
+  }
+  grid->setColumnStretch(0, 1);
+  if (isVisible()) adjustSize();
+}
+
+}  // namespace palinform::app

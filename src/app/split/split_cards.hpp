@@ -1,0 +1,80 @@
+#pragma once
+/// Pop-over cards of Split: weights of the search, ways to make the split, holes with their pins, where the line shows.
+#include "shell/fits_card.hpp"
+#include "split/ways.hpp"
+
+class QGridLayout;
+class QSlider;
+
+namespace palinform::app {
+
+class WeightsCard : public PopCard {
+  Q_OBJECT
+ public:
+  WeightsCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ private:
+  Desk& desk_;
+  std::vector<QSlider*> sliders_;
+  std::vector<QLabel*> figures_;
+};
+
+/// A tooth line as the knife cuts it, at scale within its box.
+class WavePicture : public QWidget {
+  Q_OBJECT
+ public:
+  explicit WavePicture(const WaveCut& cut, QWidget* parent = nullptr);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  WaveCut cut_;
+};
+
+class WaysCard : public PopCard {
+  Q_OBJECT
+ public:
+  WaysCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ private:
+  Desk& desk_;
+  QWidget* body_ = nullptr;
+  std::string shown_;
+};
+
+class HolesCard : public PopCard {
+  Q_OBJECT
+ public:
+  HolesCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ signals:
+  void pointed(const palinform::Vec3& at);
+  void pin_sheet_wanted();
+
+ private:
+  Desk& desk_;
+  QWidget* body_ = nullptr;
+  QPushButton* sheet_;
+  std::string shown_;
+};
+
+class WitnessCard : public PopCard {
+  Q_OBJECT
+ public:
+  WitnessCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ signals:
+  void pointed(const palinform::Vec3& at);
+
+ private:
+  Desk& desk_;
+  QWidget* body_ = nullptr;
+  std::string shown_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,246 @@
+// palin split.
+#include <algorithm>
+#include <filesystem>
+
+#include "base/text.hpp"
+#include "fields.hpp"
+#include "job/parting_job.hpp"
+#include "sheet_pdf.hpp"
+#include "solid.hpp"
+#include "split/clay_guide.hpp"
+#include "split/undercuts.hpp"
+
+namespace palinform::cli {
+namespace {
+
+/// Marks file: {"keep_clear":[[x,y,z,radius_mm]…], "a":[…], "b":[…], "line":[…]}.
+Result<SplitMarks> read_marks(const std::string& file) {
+  SplitMarks m;
+  if (file.empty()) return m;
+  auto j = read_json(file);
+  if (!j) return j.error();
+  for (const auto& [key, value] : j->items()) {
+    std::vector<SplitMarks::Spot>* into = key == "keep_clear" ? &m.keep_clear
+                                          : key == "a"        ? &m.to_a
+                                          : key == "b"        ? &m.to_b
+                                          : key == "line"     ? &m.line
+                                                              : nullptr;
+    if (!into)
+      return Error{"there is no mark \"" + key + "\"", base_name(file), "Marks are keep_clear, a, b and line."};
+    if (!value.is_array()) return Error{"\"" + key + "\" should be a list of [x,y,z,radius_mm]", base_name(file), ""};
+    for (const Json& e : value) {
+      if (!e.is_array() || e.size() < 3 || e.size() > 4 ||
+          !std::all_of(e.begin(), e.end(), [](const Json& v) { return v.is_number(); }))
+        return Error{"a mark under \"" + key + "\" should be [x,y,z] or [x,y,z,radius_mm]", base_name(file), ""};
+      into->push_back(
+          {{e[0].get<double>(), e[1].get<double>(), e[2].get<double>()}, e.size() == 4 ? e[3].get<double>() : 2.0});
+    }
+  }
+  return m;
+}
+
+/// Witness, thin rubber, further pieces and the ways of splitting, in JSON.
+Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector<Bore>& bores,
+                           const std::vector<Undercut>& undercuts, const SplitMarks& marks, double shore,
+                           Progress& progress) {
+  const auto wishes = wishes_of(solid.mesh, solid.pairs, *solid.rays, marks);
+  if (!wishes) return wishes.error();
+  Json j;
+  WitnessResult witness;
+  witness.places = witness_places(solid.mesh, *solid.rays, s, *wishes);
+  j["witness"] = Json::array();
+  for (const WitnessPlace& w : witness.places)
+    j["witness"].push_back({{"kind", words_of(w.kind)},
+                            {"loop", w.loop},
+                            {"from_mm", w.from_mm},
+                            {"length_mm", w.length_mm},
+                            {"at", json_of(w.at_mm)},
+                            {"worst_deg", w.worst_deg}});
+  const auto thin = find_thin_rubber(solid.mesh, solid.pairs, *solid.rays, bores, *wishes, shore, {}, progress);
+  if (!thin) return thin.error();
+  j["thin_rubber"] = Json::array();
+  for (const ThinRubber& t : *thin)
+    j["thin_rubber"].push_back({{"kind", t.peg ? "peg" : "fin"},
+                                {"thickness_mm", t.thickness_mm},
+                                {"length_mm", t.length_mm},
+                                {"at", json_of(t.at_mm)},
+                                {"at_risk", t.at_risk}});
+  auto plan = find_pieces(solid.mesh, solid.pairs, *solid.rays, s, *wishes, {}, {}, progress);
+  if (!plan) return plan.error();
+  j["pieces"] = Json::array();
+  for (const ExtraPiece& p : plan->pieces)
+    j["pieces"].push_back({{"pull", json_of(p.pull)},
+                           {"area_mm2", p.area_mm2},
+                           {"line_mm", p.line_mm},
+                           {"draw_mm", p.draw_mm},
+                           {"bodies", p.bodies}});
+  OriginalResult as_original;
+  as_original.mesh = std::shared_ptr<const TriMesh>(std::shared_ptr<void>(), &solid.mesh);
+  as_original.pairs = std::shared_ptr<const EdgePairs>(std::shared_ptr<void>(), &solid.pairs);
+  as_original.rays = solid.rays;
+  as_original.measure = measure(solid.mesh);
+  SplitResult split;
+  split.split = s;
+  UndercutsResult u;
+  u.undercuts = undercuts;
+  WayFacts facts;
+  facts.shore_a = shore;
+  facts.wall_mm = wall_by_rule_mm(as_original.measure.box_mm.size(), shore, {});
+  PiecesResult pieces;
+  pieces.plan = *std::move(plan);
+  facts = way_facts(facts, as_original, as_original, split, witness, pieces, u, bores, {}, progress);
+  j["ways"] = Json::array();
+  for (const WayPlan& w : ways_to_split(facts, starting_catalogue().rules.ways)) {
+    Json one{{"way", name_of(w.way)},         {"works", w.works},         {"recommended", w.recommended},
+             {"line_mm", w.line_mm},          {"hands_min", w.hands_min}, {"days", w.days},
+             {"rubber_g", w.rubber_g},        {"pours", w.pours},         {"reasons", w.reasons},
+             {"extra_rubber_g", w.extra_rubber_g}};
+    if (w.wave)
+      one["wave"] = {{"height_mm", w.wave->height_mm},
+                     {"pitch_mm", w.wave->pitch_mm},
+                     {"depth_mm", w.wave->depth_mm},
+                     {"passes", w.wave->passes},
+                     {"pass_mm", w.wave->pass_mm},
+                     {"path_mm", w.wave->path_mm}};
+    j["ways"].push_back(std::move(one));
+  }
+  return j;
+}
+
+/// Clay-up sheet, and a drawing for the pin of every bore that lies in an undercut.
+Result<Json> write_split_sheets(const Solid& solid, const Split& s, const std::vector<Bore>& bores,
+                                const std::vector<Undercut>& undercuts, const std::string& dir,
+                                const std::string& name) {
+  std::error_code ec;
+  std::filesystem::create_directories(dir, ec);
+  if (ec) return Error{"the folder cannot be made", dir, "Check the path and its permissions."};
+  const PaperSession paper;
+  Json files = Json::array();
+  const auto write = [&](const Drawing& d, const std::string& file) -> Status {
+    for (const char* end : {".pdf", ".svg", ".dxf"}) {
+      const std::string path = (std::filesystem::path(dir) / (file + end)).string();
+      if (auto ok = write_drawings({d}, path); !ok) return ok;
+      files.push_back(path);
+    }
+    return {};
+  };
+  if (!s.loops.empty())
+    if (auto ok = write(clay_guide(solid.mesh, solid.pairs, *solid.rays, s, name).sheet, "clay_bed"); !ok)
+      return ok.error();
+  const double wall = wall_by_rule_mm(measure(solid.mesh).box_mm.size(), 40, {});
+  std::vector<const Bore*> done;
+  for (const Undercut& u : undercuts) {
+    const Bore* b = bore_of(u, bores);
+    if (!b || std::find(done.begin(), done.end(), b) != done.end()) continue;
+    done.push_back(b);
+    const std::string n = std::to_string(done.size());
+    if (auto ok = write(pin_drawing(plan_pin(*solid.rays, *b, wall, std::nullopt, "Pin " + n), name), "pin_" + n); !ok)
+      return ok.error();
+  }
+  return files;
+}
+
+}  // namespace
+
+void add_split(CLI::App& app, Command& run) {
+  struct Options {
+    std::string file, pull, unit, marks, out;
+    bool search = false;
+    double shore = 30, pitch = 0;
+  };
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("split", "Split a part across a pull direction");
+  c->add_option("FILE", o->file)->required();
+  auto* pull = c->add_option("--pull", o->pull, "x,y,z");
+  c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
+  c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
+  c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(CLI::Range(0.0, 90.0));
+  c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(CLI::PositiveNumber);
+  c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");
+  c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
+  c->callback([o, &run] {
+    run = [o](Progress& progress) -> Answer {
+      const Stopwatch clock;
+      const auto solid = load_solid(o->file, o->unit, progress);
+      if (!solid) return solid.error();
+      const auto marks = read_marks(o->marks);
+      if (!marks) return marks.error();
+      const auto parted = split_of(*solid, o->pull, *marks, progress);
+      if (!parted) return parted.error();
+      const Split& s = parted->split;
+      UndercutOptions how;
+      how.shore_a = o->shore;
+      how.pitch_mm = o->pitch;
+      const auto found = find_undercuts(solid->mesh, *solid->rays, s, how, progress);
+      if (!found) return found.error();
+      Json loops = Json::array();
+      for (const PartingLoop& l : s.loops) {
+        Json points = Json::array();
+        for (const Vec3& p : l.points_mm) points.push_back(json_of(p));
+        loops.push_back({{"kind", l.outer ? "outer" : "inner"},
+                         {"length_mm", l.length_mm},
+                         {"closed", l.closed},
+                         {"points", std::move(points)}});
+      }
+      Json undercuts = Json::array(), tunnels = Json::array(), bores = Json::array();
+      for (const Undercut& u : *found) {
+        undercuts.push_back({{"area_mm2", u.area_mm2},
+                             {"volume_mm3", u.volume_mm3},
+                             {"reach_mm", u.reach_mm},
+                             {"mouth_mm", u.mouth_mm},
+                             {"centroid", json_of(u.centroid_mm)},
+                             {"verdict", u.flexes && !u.tunnel() ? "flexes" : "needs-help"},
+                             {"let_go_by_shore_a", u.let_go_by_shore_a ? Json(*u.let_go_by_shore_a) : Json()},
+                             {"mouths", u.mouths.size()},
+                             {"remedies", u.remedies}});
+        if (!u.tunnel()) continue;
+        const Bore* bore = bore_of(u, parted->bores);
+        tunnels.push_back({{"axis", json_of(bore ? bore->axis : u.axis)},
+                           {"diameter_mm", bore ? bore->diameter_mm : u.mouth_mm},
+                           {"length_mm", bore ? bore->depth_mm : u.length_mm},
+                           {"through", true},
+                           {"centroid", json_of(bore ? bore->centroid_mm : u.centroid_mm)},
+                           {"remedies", u.remedies}});
+      }
+      for (const Bore& b : parted->bores)
+        bores.push_back({{"axis", json_of(b.axis)},
+                         {"diameter_mm", b.diameter_mm},
+                         {"fit_rms_mm", b.fit_rms_mm},
+                         {"depth_mm", b.depth_mm},
+                         {"through", b.through},
+                         {"centroid", json_of(b.centroid_mm)}});
+      Json j{{"pull", json_of(s.pull)},
+             {"parting",
+              {{"length_mm", s.line_mm},
+               {"height_range_mm", s.height_range_mm},
+               {"steepest_deg", s.steepest_deg},
+               {"sharp_share", s.sharp_share},
+               {"loops", std::move(loops)}}},
+             {"undercut_area_mm2", s.locked_area_mm2},
+             {"undercuts", std::move(undercuts)},
+             {"tunnels", std::move(tunnels)},
+             {"bores", std::move(bores)}};
+      if (o->pull.empty()) {
+        j["candidates"] = Json::array();
+        for (const PullCandidate& k : s.candidates)
+          j["candidates"].push_back({{"pull", json_of(k.pull)},
+                                     {"score", k.score},
+                                     {"undercut_area_mm2", k.locked_area_mm2},
+                                     {"parting_length_mm", k.line_mm},
+                                     {"exact", k.exact}});
+      }
+      const auto more = more_of_split(*solid, parted->split, parted->bores, *found, *marks, o->shore, progress);
+      if (!more) return more.error();
+      for (const auto& [key, value] : more->items()) j[key] = value;
+      if (!o->out.empty()) {
+        auto files = write_split_sheets(*solid, s, parted->bores, *found, o->out, base_name(o->file));
+        if (!files) return files.error();
+        j["files"] = *std::move(files);
+      }
+      j["elapsed_ms"] = clock.ms();
+      return j;
+    };
+  });
+}
+
+}  // namespace palinform::cli
