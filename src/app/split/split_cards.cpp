@@ -33,6 +33,11 @@ QLabel* words(const QString& text, const char* role = nullptr) {
   return l;
 }
 
+/// A stale result shown under a new key must be shown again once it is fresh.
+std::string freshness(const Desk& desk, const char* node) {
+  return desk.plan().slot(node).state == Freshness::fresh ? "f" : "s";
+}
+
 /// Takes the old body out of a card and gives a new one in its place.
 QWidget* fresh_body(QVBoxLayout* col, QWidget* old) {
   if (old) {
@@ -121,7 +126,7 @@ WaysCard::WaysCard(Desk& desk, QWidget* parent)
 void WaysCard::refresh() {
   const auto r = desk_.plan().value<WaysResult>("ways");
   const std::string key = desk_.plan().slot("ways").key.hex() + pal().ground.name().toStdString() +
-                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-");
+                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-") + freshness(desk_, "ways");
   if (key == shown_) return;
   shown_ = key;
   body_ = fresh_body(col_, body_);
@@ -198,7 +203,7 @@ void HolesCard::refresh() {
   const auto split = desk_.plan().value<SplitResult>("split");
   const std::string key = desk_.plan().slot("bores").key.hex() + desk_.plan().slot("pins").key.hex() +
                           desk_.plan().slot("thin").key.hex() + (desk_.units().inch ? "i" : "m") + (bores ? "b" : "-") +
-                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size());
+                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size()) + freshness(desk_, "pins") + freshness(desk_, "thin");
   sheet_->setVisible(pins && !pins->pins.empty());
   if (key == shown_) return;
   shown_ = key;
@@ -293,7 +298,7 @@ void WitnessCard::refresh() {
   const auto r = desk_.plan().value<WitnessResult>("witness");
   const auto split = desk_.plan().value<SplitResult>("split");
   const std::string key =
-      desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-");
+      desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-") + freshness(desk_, "witness");
   if (key == shown_) return;
   shown_ = key;
   body_ = fresh_body(col_, body_);
