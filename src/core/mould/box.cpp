@@ -161,6 +161,20 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
   progress.report(0.7);
   if (progress.cancelled()) return Error::stopped();
 
+  // Under the part the surface runs inside it, on the side of each gap that the gap's own pour is not.
+  m.part_low_mm.assign(c.count(), 0);
+  m.part_high_mm.assign(c.count(), 0);
+  for (size_t k = 0; k < c.count(); ++k) {
+    if (c.empty_at(k)) continue;
+    m.part_low_mm[k] = static_cast<float>(c.span[c.start[k]].low_mm);
+    m.part_high_mm[k] = static_cast<float>(c.span[c.start[k + 1] - 1].high_mm);
+    uint32_t in = c.start[k];
+    for (uint32_t s = c.start[k]; s + 1 < c.start[k + 1]; ++s)
+      if (split.side[c.span[s].high_face] == 1) in = s + 1;
+    const double low = c.span[in].low_mm, high = c.span[in].high_mm, inset = std::min(0.3, 0.25 * (high - low));
+    m.parting_mm[k] = static_cast<float>(std::clamp<double>(m.parting_mm[k], low + inset, high - inset));
+  }
+
   double rise = 0;
   for (int j = 0; j + 1 < c.nv; ++j)
     for (int i = 0; i + 1 < c.nu; ++i) {

@@ -1,65 +1,15 @@
-// OpenVDB stays in this file.
-#include <openvdb/openvdb.h>
-#include <openvdb/tools/MeshToVolume.h>
-#include <openvdb/tools/VolumeToMesh.h>
-
+// OpenVDB stays in the .cpp files that include vdb_mesh.hpp.
 #include <algorithm>
 #include <cmath>
-#include <mutex>
 
 #include "base/text.hpp"
 #include "mesh/rays.hpp"
 #include "mesh/topology.hpp"
+#include "solid/vdb_mesh.hpp"
 #include "solid/wrap.hpp"
 
 namespace palinform {
 namespace {
-
-/// Stops OpenVDB's tools when the Progress was cancelled.
-struct Interrupter {
-  Progress& progress;
-  void start(const char* = nullptr) {}
-  void end() {}
-  bool wasInterrupted(int = -1) { return progress.cancelled(); }
-};
-
-openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
-                                    bool is_signed, Progress& progress) {
-  std::vector<openvdb::Vec3s> points;
-  std::vector<openvdb::Vec3I> faces;
-  points.reserve(mesh.points.size());
-  for (const Vec3& p : mesh.points)
-    points.emplace_back(static_cast<float>(p.x / voxel), static_cast<float>(p.y / voxel),
-                        static_cast<float>(p.z / voxel));
-  for (const Triangle& t : mesh.triangles) faces.emplace_back(t[0], t[1], t[2]);
-  openvdb::tools::QuadAndTriangleDataAdapter<openvdb::Vec3s, openvdb::Vec3I> adapter(points, faces);
-  const auto grid_frame = openvdb::math::Transform::createLinearTransform(voxel);
-  Interrupter stop{progress};
-  return openvdb::tools::meshToVolume<openvdb::FloatGrid>(
-      stop, adapter, *grid_frame, static_cast<float>(outside_mm / voxel), static_cast<float>(inside_mm / voxel),
-      is_signed ? 0 : openvdb::tools::UNSIGNED_DISTANCE_FIELD);
-}
-
-TriMesh iso_surface(const openvdb::FloatGrid& grid, double iso_mm) {
-  std::vector<openvdb::Vec3s> points;
-  std::vector<openvdb::Vec4I> quads;
-  openvdb::tools::volumeToMesh(grid, points, quads, iso_mm);
-  TriMesh out;
-  out.points.reserve(points.size());
-  for (const auto& p : points) out.points.push_back({p.x(), p.y(), p.z()});
-  out.triangles.reserve(quads.size() * 2);
-  for (const auto& q : quads) {
-    const double d02 = length(out.points[q[0]] - out.points[q[2]]), d13 = length(out.points[q[1]] - out.points[q[3]]);
-    if (d02 <= d13) {
-      out.triangles.push_back({q[0], q[2], q[1]});
-      out.triangles.push_back({q[0], q[3], q[2]});
-    } else {
-      out.triangles.push_back({q[0], q[3], q[1]});
-      out.triangles.push_back({q[1], q[3], q[2]});
-    }
-  }
-  return out;
-}
 
 /// Pieces that enclose volume outward and lie in no other such piece. `flip`: the mesher's faces look inward.
 Result<TriMesh> outer_skins(TriMesh mesh) {
@@ -106,8 +56,7 @@ Result<TriMesh> outer_skins(TriMesh mesh) {
 }  // namespace
 
 Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
-  static std::once_flag once;
-  std::call_once(once, [] { openvdb::initialize(); });
+  vdb::start();
   const Vec3 size = measure(mesh).box_mm.size();
   const double extent = std::max({size.x, size.y, size.z});
   if (!(extent > 0)) return Error{"there is nothing to wrap", "mesh", ""};
@@ -120,14 +69,14 @@ Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& 
   TriMesh kept;
   for (double half = 1.5 * out.voxel_mm; half <= extent / 20 + 1.5 * out.voxel_mm; half *= 2) {
     const auto far =
-        distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false, progress);
+        vdb::distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false, progress);
     if (progress.cancelled()) return Error::stopped();
-    auto skins = outer_skins(iso_surface(*far, half));
+    auto skins = outer_skins(vdb::iso_surface(*far, half));
     if (!skins) return skins.error();
     progress.report(0.4);
-    const auto inside = distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true, progress);
+    const auto inside = vdb::distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true, progress);
     if (progress.cancelled()) return Error::stopped();
-    auto back = outer_skins(iso_surface(*inside, -half));
+    auto back = outer_skins(vdb::iso_surface(*inside, -half));
     if (!back) return back.error();
     progress.report(0.8);
     const double volume = measure(*back).volume_mm3;

@@ -1,0 +1,276 @@
+#include "mould/keys.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "base/text.hpp"
+
+namespace palinform {
+namespace {
+
+constexpr double radians = std::numbers::pi / 180;
+
+/// One row of the exact squared distance transform (lower envelope of parabolas).
+void distance_row(const std::vector<double>& f, std::vector<double>& d) {
+  const int n = static_cast<int>(f.size());
+  std::vector<int> v(static_cast<size_t>(n));
+  std::vector<double> z(static_cast<size_t>(n) + 1);
+  const auto at = [&](int i) { return f[static_cast<size_t>(i)]; };
+  int k = 0;
+  v[0] = 0, z[0] = -1e300, z[1] = 1e300;
+  for (int q = 1; q < n; ++q) {
+    const auto meet = [&](int p) { return ((at(q) + q * q) - (at(p) + p * p)) / (2.0 * (q - p)); };
+    double s = meet(v[static_cast<size_t>(k)]);
+    while (s <= z[static_cast<size_t>(k)]) s = meet(v[static_cast<size_t>(--k)]);
+    v[static_cast<size_t>(++k)] = q, z[static_cast<size_t>(k)] = s, z[static_cast<size_t>(k) + 1] = 1e300;
+  }
+  k = 0;
+  for (int q = 0; q < n; ++q) {
+    while (z[static_cast<size_t>(k) + 1] < q) ++k;
+    const int p = v[static_cast<size_t>(k)];
+    d[static_cast<size_t>(q)] = (q - p) * (q - p) + at(p);
+  }
+}
+
+double surface_at(const Mould& m, double u, double v) {
+  const int i = std::clamp(static_cast<int>((u - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
+            j = std::clamp(static_cast<int>((v - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
+  return m.parting_mm[m.column(i, j)];
+}
+double clearance_at(const Mould& m, const std::vector<float>& land, double u, double v) {
+  const int i = static_cast<int>(std::floor((u - m.u0_mm) / m.pitch_mm)),
+            j = static_cast<int>(std::floor((v - m.v0_mm) / m.pitch_mm));
+  if (i < 0 || j < 0 || i >= m.nu || j >= m.nv) return 0;
+  return static_cast<double>(land[m.column(i, j)]);
+}
+
+/// Turns about the pull that leave the box as it is, and (mirrored) the one where a half is put on from the wrong side.
+bool maps_onto_itself(const std::vector<Key>& keys, const Box3& inner, double slack_mm) {
+  const Vec3 c = inner.centre(), size = inner.size();
+  std::vector<int> quarter{2};
+  if (std::abs(size.x - size.y) < 2) quarter = {1, 2, 3};
+  for (const int q : quarter) {
+    const double s = q == 1 ? 1 : q == 3 ? -1 : 0, k = q == 2 ? -1 : 0;
+    const bool all = std::all_of(keys.begin(), keys.end(), [&](const Key& a) {
+      const double x = a.at_mm.x - c.x, y = a.at_mm.y - c.y, tx = k * x - s * y, ty = s * x + k * y;
+      return std::any_of(keys.begin(), keys.end(), [&](const Key& b) {
+        return std::hypot(b.at_mm.x - c.x - tx, b.at_mm.y - c.y - ty) < slack_mm &&
+               std::abs(a.radius_mm - b.radius_mm) < 0.15 * a.radius_mm;
+      });
+    });
+    if (all) return true;
+  }
+  return false;
+}
+
+}  // namespace
+
+std::string_view name_of(KeyKind k) {
+  constexpr std::string_view names[] = {"studs", "bars", "bed", "rim", "pins", "wave"};
+  return names[static_cast<size_t>(k)];
+}
+std::string_view words_of(KeyKind k) {
+  constexpr std::string_view names[] = {"pressed studs",     "half-round bars",    "bevelled bed", "stepped rim",
+                                        "hard locating pins", "the cut's own wave"};
+  return names[static_cast<size_t>(k)];
+}
+std::optional<KeyKind> key_kind(std::string_view name) {
+  for (int i = 0; i < 6; ++i)
+    if (name_of(static_cast<KeyKind>(i)) == name) return static_cast<KeyKind>(i);
+  return std::nullopt;
+}
+
+std::vector<float> land_clearance(const Mould& m) {
+  const auto nu = static_cast<size_t>(m.nu), nv = static_cast<size_t>(m.nv);
+  std::vector<double> d(nu * nv), row(nu), out(nu), col(nv), up(nv);
+  for (size_t k = 0; k < d.size(); ++k) d[k] = m.shadow[k] ? 0 : 1e12;
+  for (size_t j = 0; j < nv; ++j) {
+    std::copy_n(d.begin() + static_cast<std::ptrdiff_t>(j * nu), nu, row.begin());
+    distance_row(row, out);
+    std::copy_n(out.begin(), nu, d.begin() + static_cast<std::ptrdiff_t>(j * nu));
+  }
+  for (size_t i = 0; i < nu; ++i) {
+    for (size_t j = 0; j < nv; ++j) col[j] = d[j * nu + i];
+    distance_row(col, up);
+    for (size_t j = 0; j < nv; ++j) d[j * nu + i] = up[j];
+  }
+  std::vector<float> land(d.size());
+  for (size_t j = 0; j < nv; ++j)
+    for (size_t i = 0; i < nu; ++i) {
+      const double u = m.u0_mm + (static_cast<double>(i) + 0.5) * m.pitch_mm,
+                   v = m.v0_mm + (static_cast<double>(j) + 0.5) * m.pitch_mm;
+      const double wall = std::min({u - m.inner_mm.min.x, m.inner_mm.max.x - u, v - m.inner_mm.min.y, m.inner_mm.max.y - v});
+      // Half a cell: the part's edge lies somewhere in its outermost column.
+      land[j * nu + i] = static_cast<float>(
+          std::max(0.0, std::min(wall, std::sqrt(std::min(d[j * nu + i], 1e12)) * m.pitch_mm - 0.5 * m.pitch_mm)));
+    }
+  return land;
+}
+
+double KeyPlan::bump_mm(double u, double v, const Box3& inner) const {
+  if (kind == KeyKind::pins || kind == KeyKind::wave) return 0;
+  if (kind == KeyKind::bed || kind == KeyKind::rim) {
+    const double wall = std::min({u - inner.min.x, inner.max.x - u, v - inner.min.y, inner.max.y - v});
+    // One corner stays low, so that a turned half does not close.
+    const double corner = std::max(inner.max.x - u, inner.max.y - v);
+    const double slope = kind == KeyKind::bed ? 1.0 : std::tan(draft_deg * radians);
+    double h = std::clamp((ring_mm - wall) / slope, 0.0, step_mm);
+    return std::min(h, std::clamp((corner - 2 * ring_mm) / slope, 0.0, step_mm));
+  }
+  double most = 0;
+  for (const Key& k : keys) {
+    double x = u - k.at_mm.x, y = v - k.at_mm.y;
+    if (k.half_length_mm > 0) {
+      const double a = std::cos(k.along_deg * radians), b = std::sin(k.along_deg * radians);
+      const double along = std::clamp(a * x + b * y, -k.half_length_mm, k.half_length_mm);
+      x -= a * along, y -= b * along;
+    }
+    const double d = std::hypot(x, y);
+    if (d >= k.radius_mm) continue;
+    // Sides at the draft, rounded off at the top.
+    const double side = (k.radius_mm - d) / std::tan(draft_deg * radians);
+    const double dome = k.height_mm * std::sqrt(std::max(0.0, 1 - 0.35 * (d / k.radius_mm) * (d / k.radius_mm)));
+    most = std::max(most, std::min(side, dome));
+  }
+  return most;
+}
+
+KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const std::vector<Vec3>& moved) {
+  KeyPlan plan;
+  plan.kind = kind;
+  plan.draft_deg = rules.draft_deg;
+  const Vec3 size = m.inner_mm.size(), middle = m.inner_mm.centre();
+  if (kind == KeyKind::bed || kind == KeyKind::rim || kind == KeyKind::wave) {
+    plan.step_mm = rules.step_mm;
+    plan.ring_mm = std::max(2.0, 0.4 * m.wall_mm);
+    plan.assembly_unique = true;  // one corner is left low; a cut wave fits only where it was cut
+    plan.stiffness_u = plan.stiffness_v = 2;
+    plan.stiffness_turn_mm = 0.5 * std::hypot(size.x, size.y);
+    return plan;
+  }
+  const std::vector<float> land = land_clearance(m);
+  const double radius = rules.radius_mm > 0 ? rules.radius_mm : std::clamp(0.3 * m.wall_mm, 2.5, 8.0);
+  const auto make = [&](double u, double v) {
+    Key k;
+    k.radius_mm = radius;
+    k.height_mm = rules.height_share * radius;
+    k.at_mm = {u, v, surface_at(m, u, v)};
+    if (kind == KeyKind::pins) k.radius_mm = std::max(1.5, 0.5 * radius), k.height_mm = 2 * radius;
+    k.clearance_mm = clearance_at(m, land, u, v) - k.radius_mm;
+    return k;
+  };
+  if (!moved.empty()) {
+    for (const Vec3& p : moved) plan.keys.push_back(make(p.x, p.y));
+  } else {
+    // In each quarter of the plan the place farthest from the middle that is wide enough; where no place is, the key
+    // shrinks to what the widest land bears.
+    double r = radius;
+    for (int shrink = 0; shrink < 4 && plan.keys.size() < 3; ++shrink, r *= 0.8) {
+      plan.keys.clear();
+      for (int quarter = 0; quarter < 4; ++quarter) {
+        double best = -1, bu = 0, bv = 0;
+        for (int j = 0; j < m.nv; ++j)
+          for (int i = 0; i < m.nu; ++i) {
+            if (static_cast<double>(land[m.column(i, j)]) < r + rules.clearance_mm) continue;
+            const double u = m.u0_mm + (i + 0.5) * m.pitch_mm, v = m.v0_mm + (j + 0.5) * m.pitch_mm;
+            if ((u > middle.x) != (quarter == 1 || quarter == 2) || (v > middle.y) != (quarter >= 2)) continue;
+            const double far = std::hypot(u - middle.x, v - middle.y);
+            if (far > best + 1e-9) best = far, bu = u, bv = v;
+          }
+        if (best > 0) {
+          Key k = make(bu, bv);
+          k.clearance_mm += k.radius_mm - r;
+          k.radius_mm = kind == KeyKind::pins ? k.radius_mm : r;
+          k.height_mm = kind == KeyKind::pins ? k.height_mm : rules.height_share * r;
+          plan.keys.push_back(k);
+        }
+      }
+    }
+    // One key off the pattern: along its wall, as far as a third of that side, still on wide land.
+    if (maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r) && !plan.keys.empty()) {
+      Key& k = plan.keys.back();
+      const bool along_u = size.x >= size.y;
+      const double way = (along_u ? (k.at_mm.x > middle.x ? -1 : 1) : (k.at_mm.y > middle.y ? -1 : 1));
+      for (double step = 2 * k.radius_mm; step < 0.4 * (along_u ? size.x : size.y); step += m.pitch_mm) {
+        Key to = make(k.at_mm.x + (along_u ? way * step : 0), k.at_mm.y + (along_u ? 0 : way * step));
+        to.radius_mm = k.radius_mm, to.height_mm = k.height_mm;
+        to.clearance_mm = clearance_at(m, land, to.at_mm.x, to.at_mm.y) - to.radius_mm;
+        if (to.clearance_mm < rules.clearance_mm) continue;
+        std::vector<Key> tried = plan.keys;
+        tried.back() = to;
+        if (!maps_onto_itself(tried, m.inner_mm, 1.2 * to.radius_mm)) {
+          plan.keys = std::move(tried);
+          break;
+        }
+      }
+    }
+  }
+  if (kind == KeyKind::bars)
+    for (Key& k : plan.keys) {
+      // Along the nearer wall, as long as the land bears.
+      const double du = std::min(k.at_mm.x - m.inner_mm.min.x, m.inner_mm.max.x - k.at_mm.x),
+                   dv = std::min(k.at_mm.y - m.inner_mm.min.y, m.inner_mm.max.y - k.at_mm.y);
+      k.along_deg = dv < du ? 0 : 90;
+      const double ax = dv < du ? 1 : 0, ay = 1 - ax;
+      double half = 0;
+      while (half < 4 * k.radius_mm) {
+        const double next = half + m.pitch_mm;
+        const double c0 = clearance_at(m, land, k.at_mm.x + ax * next, k.at_mm.y + ay * next),
+                     c1 = clearance_at(m, land, k.at_mm.x - ax * next, k.at_mm.y - ay * next);
+        if (std::min(c0, c1) < k.radius_mm + rules.clearance_mm) break;
+        half = next;
+      }
+      k.half_length_mm = half;
+    }
+  if (plan.keys.empty()) return plan;
+  Vec3 mean;
+  for (const Key& k : plan.keys) mean += k.at_mm / static_cast<double>(plan.keys.size());
+  double turn = 0;
+  for (const Key& k : plan.keys) {
+    const double a = k.half_length_mm > 0 ? k.along_deg * radians : -1;
+    plan.stiffness_u += a < 0 ? 1 : 0.3 + 0.7 * std::abs(std::sin(a));
+    plan.stiffness_v += a < 0 ? 1 : 0.3 + 0.7 * std::abs(std::cos(a));
+    turn += (k.at_mm.x - mean.x) * (k.at_mm.x - mean.x) + (k.at_mm.y - mean.y) * (k.at_mm.y - mean.y);
+  }
+  plan.stiffness_turn_mm = std::sqrt(turn / static_cast<double>(plan.keys.size()));
+  plan.assembly_unique = plan.keys.size() >= 2 && !maps_onto_itself(plan.keys, m.inner_mm, plan.keys[0].radius_mm);
+  return plan;
+}
+
+std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
+  std::vector<Finding> out;
+  const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
+    Finding f{code, severity, {}, "", "", {}};
+    f.what = std::move(what);
+    f.why = std::move(why);
+    out.push_back(std::move(f));
+    return out.back();
+  };
+  const bool ring = plan.kind == KeyKind::bed || plan.kind == KeyKind::rim || plan.kind == KeyKind::wave;
+  if (!ring && plan.keys.size() < 2) {
+    Finding& f = add("keys-none", Severity::caution, "There is no room for two keys on the land",
+                     "The halves would slip against each other. Make the wall wider, or use a stepped rim.");
+    f.remedies = {{"keys", "Stepped rim", {{"kind", "rim"}}}};
+    return out;
+  }
+  if (!plan.assembly_unique) {
+    Finding& f = add("keys-both-ways", Severity::stop, "The mould closes the wrong way round too",
+                     "The keys map onto themselves when one half is turned. Move one of them off the pattern.");
+    f.remedies = {{"keys", "Place them anew", {{"kind", std::string(name_of(plan.kind))}}}};
+  }
+  if (plan.draft_deg < 10)
+    add("keys-lock", Severity::caution, "The keys bind along the pull",
+        "Their sides have " + fixed(plan.draft_deg, 0) + "° of draft; under 10° rubber on rubber binds (rule of thumb).");
+  double nearest = 1e300;
+  for (const Key& k : plan.keys) nearest = std::min(nearest, k.clearance_mm);
+  if (!ring && nearest < rules.clearance_mm - 0.05) {
+    Finding& f = add("keys-near", Severity::caution, "A key stands too near the part or the wall",
+                     fixed(std::max(0.0, nearest), 1) + " mm are left; " + fixed(rules.clearance_mm, 1) +
+                         " mm keep the rubber between from tearing (rule of thumb).");
+    f.remedies = {{"keys", "Place them anew", {{"kind", std::string(name_of(plan.kind))}}}};
+  }
+  return out;
+}
+
+}  // namespace palinform

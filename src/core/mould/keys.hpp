@@ -1,0 +1,57 @@
+#pragma once
+/// Registration: what makes the halves go together in one place and one way only (M5). Keys are bumps of side b in the
+/// parting surface, and sockets of side a.
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "mould/box.hpp"
+
+namespace palinform {
+
+enum class KeyKind { studs, bars, bed, rim, pins, wave };
+std::string_view name_of(KeyKind k);   ///< "studs", "bars", "bed", "rim", "pins", "wave"
+std::string_view words_of(KeyKind k);  ///< "pressed studs", "half-round bars", …
+std::optional<KeyKind> key_kind(std::string_view name);
+
+struct Key {
+  Vec3 at_mm;            ///< on the parting surface, in the mould's frame
+  double radius_mm = 4;  ///< at its foot; of a bar, half its width
+  double height_mm = 3;
+  double half_length_mm = 0;  ///< of a bar beyond its middle, along `along_deg`
+  double along_deg = 0;       ///< in the frame, from u toward v
+  double clearance_mm = 0;    ///< to the part or the wall, whichever is nearer
+};
+
+/// Rules of thumb.
+struct KeyRules {
+  double radius_mm = 0;         ///< 0: 0.3 of the wall, within 2.5…8 mm
+  double clearance_mm = 2;      ///< least, to part and wall
+  double draft_deg = 15;        ///< least is 10: steeper sides bind
+  double height_share = 0.75;   ///< of the radius
+  double step_mm = 4;           ///< height of bed and rim
+};
+
+struct KeyPlan {
+  KeyKind kind = KeyKind::studs;
+  std::vector<Key> keys;      ///< none for bed, rim and wave, which run all round
+  double draft_deg = 15, step_mm = 0, ring_mm = 0;  ///< ring: width of bed or rim at the wall
+  bool assembly_unique = false;  ///< the pattern maps onto itself under no turn that the box allows
+  double stiffness_u = 0, stiffness_v = 0;  ///< keys that hold against a shift along u and v
+  double stiffness_turn_mm = 0;             ///< root mean square distance of the keys from their middle
+  /// Height of key material over the plain parting surface at a place of the frame.
+  double bump_mm(double u, double v, const Box3& inner_mm) const;
+};
+
+/// Keys where the land is wide enough, spread as far as it allows, one of them off the pattern so that a turned half
+/// does not close. `moved`: places the person chose, taken as they are (their clearance is told).
+KeyPlan place_keys(const Mould& mould, KeyKind kind, const KeyRules& rules = {}, const std::vector<Vec3>& moved = {});
+
+/// Keys too near, too few, too steep, or a mould that closes the wrong way round.
+std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);
+
+/// Distance of every column to the nearest column of the part, or to the box's wall where that is nearer, mm.
+std::vector<float> land_clearance(const Mould& mould);
+
+}  // namespace palinform
