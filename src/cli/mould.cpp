@@ -1,71 +1,200 @@
 // palin mould.
+#include <algorithm>
+#include <filesystem>
+
 #include "base/text.hpp"
-#include "mould/box.hpp"
+#include "job/building.hpp"
+#include "mesh/save.hpp"
+#include "mix/catalogue.hpp"
+#include "sheet_pdf.hpp"
 #include "solid.hpp"
+#include "split/undercuts.hpp"
 
 namespace palinform::cli {
+namespace {
+
+struct Options {
+  std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat;
+  double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
+  double bed_u = 220, bed_v = 220;
+  int copies = 1;
+  bool rubber_casting = false, see_through = true;
+};
+
+Json pours_json(const std::vector<RubberPour>& pours) {
+  Json out = Json::array();
+  for (const RubberPour& p : pours) {
+    Json curve = Json::array();
+    for (const HeightVolume& h : p.curve) curve.push_back({h.height_mm, h.volume_mm3});
+    out.push_back({{"name", p.name},
+                   {"volume_mm3", p.volume_mm3},
+                   {"fill_height_mm", p.fill_height_mm},
+                   {"curve_mm_mm3", std::move(curve)}});
+  }
+  return out;
+}
+
+Answer mould(const Options& o, Progress& progress) {
+  const Stopwatch clock;
+  const auto solid = load_solid(o.file, o.unit, progress);
+  if (!solid) return solid.error();
+  const auto parted = split_of(*solid, o.pull, {}, progress);
+  if (!parted) return parted.error();
+  const Split& s = parted->split;
+  const Vec3 extent = measure(solid->mesh).box_mm.size();
+  const double rule = wall_by_rule_mm(extent, o.shore, {});
+  MouldOptions how;
+  how.wall_mm = o.wall > 0 ? o.wall : rule;
+  how.pitch_mm = o.pitch;
+  how.rubber_density_g_cm3 = o.density;
+  how.panel_mm = o.sheet;
+  if (o.master_g >= 0) how.master_g = o.master_g;
+  const auto m = two_part_mould(solid->mesh, s, how, progress);
+  if (!m) return m.error();
+  const auto undercuts = find_undercuts(solid->mesh, *solid->rays, s, {0, o.shore, {}}, progress);
+  if (!undercuts) return undercuts.error();
+  FormFacts f;
+  f.wall_mm = how.wall_mm;
+  f.shore_a = o.shore;
+  f.rubber_density_g_cm3 = o.density;
+  f.see_through = o.see_through;
+  f.resin_is_rubber = o.rubber_casting;
+  f.copies = o.copies;
+  if (!o.flat.empty()) {
+    const auto n = parse_vector(o.flat, "--flat");
+    if (!n) return n.error();
+    if (length(*n) < 1e-9) return Error{"the flat face's normal has no direction", "--flat", "Give a vector that is not nought."};
+    f.flat_normal = unit(*n);
+  }
+  std::vector<PinPlan> pins;
+  for (const Undercut& u : *undercuts) {
+    const Bore* b = bore_of(u, parted->bores);
+    if (b)
+      pins.push_back(plan_pin(*solid->rays, *b, how.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1)));
+    else
+      (u.flexes && !u.tunnel() ? f.undercuts : f.need_help)++;
+  }
+  f.pins = static_cast<int>(pins.size());
+  const auto forms = plan_forms(solid->mesh, s, *m, parted->bores, f, {}, progress);
+  if (!forms) return forms.error();
+  const FormPlan& form = (*forms)[static_cast<size_t>(*form_named(o.form))];
+  const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *key_kind(o.keys));
+  const bool keyed = form.form == Form::two_part || form.form == Form::squeeze || form.form == Form::pieces ||
+                     form.form == Form::cut;
+  double split_mm = 0.5 * form.box_mm.z;
+  if (keyed && !m->parting_mm.empty()) split_mm = static_cast<double>(m->parting_mm.front()) - m->inner_mm.min.z;
+  const BoxPlan box = plan_box(form.box_mm, split_mm, *box_style(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60});
+  std::vector<Finding> findings = mould_findings(*m, rule);
+  if (keyed)
+    for (Finding& k : key_findings(keys, {})) findings.push_back(std::move(k));
+  if (!form.works) {
+    Finding no{"form-does-not-work", Severity::stop, {}, "", "", {}};
+    no.what = std::string(words_of(form.form)) + " does not suit this part";
+    no.why = form.reasons.empty() ? "" : form.reasons.front() + ".";
+    findings.push_back(std::move(no));
+  }
+  Json key_list = Json::array(), panels = Json::array(), all = Json::array();
+  if (keyed)
+    for (const Key& k : keys.keys)
+      key_list.push_back({{"kind", name_of(keys.kind)},
+                          {"at", json_of(m->frame.direction_back(k.at_mm))},
+                          {"radius_mm", k.radius_mm},
+                          {"height_mm", k.height_mm},
+                          {"half_length_mm", k.half_length_mm},
+                          {"clearance_mm", k.clearance_mm}});
+  if (form.boxes > 0)
+    for (const CutPanel& p : box.panels)
+      for (int n = 0; n < p.count; ++n)
+        panels.push_back({{"name", p.name},
+                          {"width_mm", p.width_mm},
+                          {"height_mm", p.height_mm},
+                          {"thickness_mm", p.thickness_mm},
+                          {"overlaps", p.overlaps},
+                          {"screws", p.holes_mm.size()}});
+  for (const FormPlan& p : *forms)
+    all.push_back({{"form", name_of(p.form)},
+                   {"works", p.works},
+                   {"recommended", p.recommended},
+                   {"rubber_mm3", p.rubber_mm3},
+                   {"printed_mm3", p.hard_mm3},
+                   {"resin_waste_mm3", p.resin_waste_mm3},
+                   {"hands_min", p.hands_min},
+                   {"pulls", p.pulls},
+                   {"cost", p.cost},
+                   {"line_quality", p.line_quality},
+                   {"reasons", p.reasons}});
+  Json files = Json::array();
+  if (!o.out.empty()) {
+    BuildOrder order;
+    order.form = form.form;
+    order.voxel_mm = o.voxel;
+    order.board.clearance_mm = o.clearance;
+    order.board.bed_u_mm = o.bed_u;
+    order.board.bed_v_mm = o.bed_v;
+    order.board.panel_mm = o.sheet;
+    const auto built = build_files(solid->mesh, s, how, keys, pins, parted->bores, box, order, base_name(o.file), progress);
+    if (!built) return built.error();
+    const PaperSession paper;
+    const auto written = write_build_files(*built, o.out);
+    if (!written) return written.error();
+    for (const std::string& w : *written) files.push_back(w);
+    Json solids = Json::array();
+    for (const BuiltMesh& b : built->meshes)
+      solids.push_back({{"name", b.name}, {"triangles", b.mesh.triangles.size()}, {"volume_mm3", b.volume_mm3}, {"print_h", b.print_h}});
+    findings.insert(findings.end(), built->findings.begin(), built->findings.end());
+    files = Json{{"list", files}, {"solids", std::move(solids)}};
+  }
+  double rubber = 0;
+  for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
+  Json j{{"form", o.form},
+         {"works", form.works},
+         {"pull", json_of(s.pull)},
+         {"wall_mm", m->wall_mm},
+         {"box_mm", {{"inner", json_of(form.boxes > 0 ? box.inner_mm : form.box_mm)}}},
+         {"part_mm3", m->part_mm3},
+         {"rubber_mm3", {{"total", rubber}, {"error", m->volume_error_mm3}, {"pours", pours_json(form.pours)}}},
+         {"printed_mm3", form.hard_mm3},
+         {"keys", std::move(key_list)},
+         {"assembly_unique", keyed ? Json(keys.assembly_unique) : Json()},
+         {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
+         {"panels", std::move(panels)},
+         {"box", {{"style", name_of(box.style)}, {"told", box.told}, {"bricks", box.bricks}, {"more_rubber_mm3", box.more_rubber_mm3}}},
+         {"forms", std::move(all)}};
+  j["files"] = o.out.empty() ? Json::array() : files["list"];
+  if (!o.out.empty()) j["solids"] = files["solids"];
+  j["findings"] = findings_json(findings);
+  j["elapsed_ms"] = clock.ms();
+  return j;
+}
+
+}  // namespace
 
 void add_mould(CLI::App& app, Command& run) {
-  struct Options {
-    std::string file, pull, form, unit;
-    double wall = 0, pitch = 0, density = 1.1, master_g = -1, need_shore = 40;
-  };
   auto o = std::make_shared<Options>();
-  auto* c = app.add_subcommand("mould", "Box and rubber for a part");
+  auto* c = app.add_subcommand("mould", "Box, rubber, keys and what to build for a part");
   c->add_option("FILE", o->file)->required();
   c->add_option("--pull", o->pull, "x,y,z; searched when left out");
-  c->add_option("--form", o->form, "two-part")->required()->check(CLI::IsMember({"two-part"}));
-  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")
-      ->check(CLI::PositiveNumber);
+  c->add_option("--form", o->form)
+      ->required()
+      ->check(CLI::IsMember({"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip", "pieces"}));
+  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")->check(CLI::PositiveNumber);
+  c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
+  c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub"}));
+  c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
+  c->add_option("--copies", o->copies)->check(CLI::Range(1, 100000));
+  c->add_flag("--rubber-casting", o->rubber_casting, "The casting itself is rubber (cup and core)");
+  c->add_option("--hardness-a", o->shore, "Shore A of the mould's rubber")->check(CLI::Range(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "mm between columns")->check(CLI::PositiveNumber);
   c->add_option("--rubber-density", o->density, "g/cm3")->check(CLI::PositiveNumber);
-  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")
-      ->check(CLI::NonNegativeNumber);
+  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")->check(CLI::NonNegativeNumber);
+  c->add_option("--out", o->out, "Folder for halves, board and frame (STL) and templates (DXF, SVG, PDF)");
+  c->add_option("--voxel", o->voxel, "mm, of what is written")->check(CLI::Range(0.05, 5.0));
+  c->add_option("--clearance", o->clearance, "mm between master and board")->check(CLI::Range(0.0, 3.0));
+  c->add_option("--sheet", o->sheet, "thickness of the panels, mm")->check(CLI::Range(0.5, 40.0));
+  c->add_option("--bed-u", o->bed_u, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
+  c->add_option("--bed-v", o->bed_v, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
-  c->callback([o, &run] {
-    run = [o](Progress& progress) -> Answer {
-      const Stopwatch clock;
-      const auto solid = load_solid(o->file, o->unit, progress);
-      if (!solid) return solid.error();
-      const auto parted = split_of(*solid, o->pull, {}, progress);
-      if (!parted) return parted.error();
-      const Split* s = &parted->split;
-      const double rule = wall_by_rule_mm(measure(solid->mesh).box_mm.size(), o->need_shore, {});
-      MouldOptions options;
-      options.wall_mm = o->wall > 0 ? o->wall : rule;
-      options.pitch_mm = o->pitch;
-      options.rubber_density_g_cm3 = o->density;
-      if (o->master_g >= 0) options.master_g = o->master_g;
-      const auto m = two_part_mould(solid->mesh, *s, options, progress);
-      if (!m) return m.error();
-      Json pours = Json::array(), panels = Json::array();
-      for (const RubberPour& p : m->pours) {
-        Json curve = Json::array();
-        for (const HeightVolume& h : p.curve) curve.push_back({h.height_mm, h.volume_mm3});
-        pours.push_back({{"name", p.name},
-                         {"volume_mm3", p.volume_mm3},
-                         {"fill_height_mm", p.fill_height_mm},
-                         {"curve_mm_mm3", std::move(curve)}});
-      }
-      for (const Panel& p : m->panels)
-        panels.push_back(
-            {{"name", p.name}, {"width_mm", p.width_mm}, {"height_mm", p.height_mm}, {"thickness_mm", p.thickness_mm}});
-      Json j{{"form", "two-part"},
-             {"pull", json_of(s->pull)},
-             {"wall_mm", m->wall_mm},
-             {"box_mm", {{"inner", json_of(m->inner_mm.size())}}},
-             {"part_mm3", m->part_mm3},
-             {"rubber_mm3", {{"total", m->rubber_mm3}, {"error", m->volume_error_mm3}, {"pours", std::move(pours)}}},
-             {"keys", Json::array()},
-             {"assembly_unique", nullptr},
-             {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
-             {"panels", std::move(panels)},
-             {"files", Json::array()},
-             {"findings", findings_json(mould_findings(*m, rule))}};
-      j["elapsed_ms"] = clock.ms();
-      return j;
-    };
-  });
+  c->callback([o, &run] { run = [o](Progress& progress) -> Answer { return mould(*o, progress); }; });
 }
 
 }  // namespace palinform::cli

@@ -1,6 +1,7 @@
 #include "sheet_pdf.hpp"
 
 #include <cstring>
+#include <filesystem>
 #include <QBuffer>
 #include <QFontDatabase>
 #include <QFontMetricsF>
@@ -262,6 +263,24 @@ Status write_drawings(const std::vector<Drawing>& drawings, const std::string& p
   }
   without_time(bytes);
   return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+}
+
+Result<std::vector<std::string>> write_build_files(const Build& build, const std::string& dir) {
+  std::error_code ec;
+  std::filesystem::create_directories(dir, ec);
+  if (ec) return Error{"the folder cannot be made", dir, "Check the path and its permissions."};
+  std::vector<std::string> out;
+  const auto path = [&](const std::string& name) { return (std::filesystem::path(dir) / name).string(); };
+  for (const BuiltMesh& m : build.meshes) {
+    out.push_back(path(m.name + ".stl"));
+    if (auto ok = save_mesh(m.mesh, out.back()); !ok) return ok.error();
+  }
+  for (const BuiltDrawing& d : build.drawings)
+    for (const char* end : {".dxf", ".svg", ".pdf"}) {
+      out.push_back(path(d.name + end));
+      if (auto ok = write_drawings({d.drawing}, out.back()); !ok) return ok.error();
+    }
+  return out;
 }
 
 QString load_fonts() {

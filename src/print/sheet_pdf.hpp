@@ -5,6 +5,7 @@
 
 #include "base/drawing.hpp"
 #include "base/result.hpp"
+#include "job/building.hpp"
 #include "job/sheet.hpp"
 #include "picture/render.hpp"
 
@@ -18,6 +19,10 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper 
 /// Writes drawings at true scale, a page each; a page is as large as its drawing, at least A4. Files by the ending:
 /// .pdf, .svg, .dxf (the last two take one drawing).
 Status write_drawings(const std::vector<Drawing>& drawings, const std::string& path);
+
+/// Writes every solid as STL and every drawing as DXF, SVG and PDF into a folder, made where it is missing; gives the
+/// paths.
+Result<std::vector<std::string>> write_build_files(const Build& build, const std::string& dir);
 
 /// Loads the program's own font family into the application; gives its name, or an empty string when it cannot.
 QString load_fonts();

@@ -256,6 +256,14 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
   return m;
 }
 
+Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions options, double pitch_mm,
+                         Progress& progress) {
+  if (!(pitch_mm > 0)) return Error{"the pitch must be above nought", "mould", ""};
+  const Vec3 extent = measure(mesh).box_mm.size();
+  options.pitch_mm = std::max(pitch_mm, std::max({extent.x, extent.y, extent.z}) / 500);
+  return two_part_mould(mesh, split, options, progress);
+}
+
 std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
   std::vector<Finding> out;
   if (m.wall_mm < wall_rule - 0.05) {

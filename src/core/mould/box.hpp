@@ -71,6 +71,10 @@ struct Mould {
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
                              Progress& progress = Progress::none());
 
+/// The same mould with its surface in steps of `pitch_mm` (coarser on parts over 150 mm: a 500th), for what is printed.
+Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions options, double pitch_mm,
+                         Progress& progress = Progress::none());
+
 std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
 
 /// The rubber of one side (upper: a) as a mesh in the part's own frame: that side's faces turned inside out, the

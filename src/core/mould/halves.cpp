@@ -39,15 +39,8 @@ double Halves::unaccounted_mm3() const {
   return sum;
 }
 
-Result<Halves> mould_halves(const TriMesh& mesh, const Split& split, const MouldOptions& mould_options,
-                            const KeyPlan& keys, const std::vector<PinPlan>& pins, const HalvesOptions& o,
-                            Progress& progress) {
-  MouldOptions fine = mould_options;
-  const Vec3 extent = measure(mesh).box_mm.size();
-  fine.pitch_mm = std::max(o.voxel_mm, std::max({extent.x, extent.y, extent.z}) / 500);
-  auto built = two_part_mould(mesh, split, fine, progress);
-  if (!built) return built.error();
-  const Mould& m = *built;
+Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const std::vector<PinPlan>& pins,
+                            const HalvesOptions& o, Progress& progress) {
   Halves out;
   out.voxel_mm = o.voxel_mm;
   out.box_mm3 = m.box_mm3;
@@ -84,7 +77,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Split& split, const Mould
   for (const bool upper : {true, false}) {
     if (progress.cancelled()) return Error::stopped();
     const TriMesh block = height_solid(f, upper ? in.max.z : in.min.z, !upper);
-    auto half = carved(block, away, 0, o.voxel_mm, progress);
+    auto half = carved({block}, away, 0, o.voxel_mm, progress);
     if (!half) return half.error();
     HalfSolid h;
     h.name = upper ? "a" : "b";

@@ -30,7 +30,7 @@ struct Halves {
 
 /// The box cut along the parting surface with its keys; part and pins taken out of both. Edges are true to half a
 /// voxel, upright walls of the surface to one.
-Result<Halves> mould_halves(const TriMesh& mesh, const Split& split, const MouldOptions& mould, const KeyPlan& keys,
+Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys,
                             const std::vector<PinPlan>& pins, const HalvesOptions& options = {},
                             Progress& progress = Progress::none());
 

@@ -9,26 +9,19 @@
 
 namespace palinform {
 
-Result<PartingBoard> parting_board(const TriMesh& mesh, const Split& split, const MouldOptions& mould_options,
-                                   const KeyPlan& keys, const BoardOptions& o, Progress& progress) {
-  if (!(o.clearance_mm >= 0) || !(o.floor_mm > 0) || !(o.pitch_mm > 0))
-    return Error{"clearance, floor and pitch of the board must be above nought", "parting board", ""};
-  MouldOptions fine = mould_options;
-  const Vec3 extent = measure(mesh).box_mm.size();
-  fine.pitch_mm = std::max(o.pitch_mm, std::max({extent.x, extent.y, extent.z}) / 500);
-  auto built = two_part_mould(mesh, split, fine, progress);
-  if (!built) return built.error();
-  const Mould& m = *built;
-  progress.report(0.5);
-
+Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const BoardOptions& o,
+                                   Progress& progress) {
+  if (!(o.clearance_mm >= 0) || !(o.floor_mm > 0))
+    return Error{"clearance and floor of the board must be above nought", "parting board", ""};
   // The master's lowest skin, lowered by the clearance in every direction: the least over a disc of low − √(c² − δ²).
-  const int reach = static_cast<int>(std::ceil(o.clearance_mm / m.pitch_mm)) + 1;
+  const int reach = static_cast<int>(std::ceil(o.clearance_mm / m.pitch_mm)) + 2;
   std::vector<float> top(m.parting_mm.size());
+  std::vector<uint8_t> gives_way(top.size(), 0);  // the master is near: its neighbours may not lift it again
   std::vector<double> fall(static_cast<size_t>((2 * reach + 1) * (2 * reach + 1)), -1);
   for (int dj = -reach; dj <= reach; ++dj)
     for (int di = -reach; di <= reach; ++di) {
-      // A column stands for its whole cell: its skin may lie half a diagonal nearer.
-      const double d = std::max(0.0, std::hypot(di, dj) * m.pitch_mm - 0.71 * m.pitch_mm);
+      // A column stands for its cell and the slope between it and the next: its skin may lie a pitch nearer.
+      const double d = std::max(0.0, std::hypot(di, dj) * m.pitch_mm - m.pitch_mm);
       if (d <= o.clearance_mm)
         fall[static_cast<size_t>((dj + reach) * (2 * reach + 1) + di + reach)] =
             std::sqrt(o.clearance_mm * o.clearance_mm - d * d);
@@ -47,6 +40,7 @@ Result<PartingBoard> parting_board(const TriMesh& mesh, const Split& split, cons
           const int x = i + di, y = j + dj;
           if (drop < 0 || x < 0 || y < 0 || x >= m.nu || y >= m.nv || !m.shadow[m.column(x, y)]) continue;
           z = std::min(z, static_cast<double>(m.part_low_mm[m.column(x, y)]) - drop);
+          gives_way[k] = 1;
         }
       top[k] = static_cast<float>(z);
       lowest = std::min(lowest, z);
@@ -79,8 +73,8 @@ Result<PartingBoard> parting_board(const TriMesh& mesh, const Split& split, cons
     const double fx = x - i, fy = y - j;
     const double a = static_cast<double>(top[m.column(i, j)]), b = static_cast<double>(top[m.column(i + 1, j)]),
                  c = static_cast<double>(top[m.column(i, j + 1)]), d = static_cast<double>(top[m.column(i + 1, j + 1)]);
-    const bool beside = m.shadow[m.column(i, j)] + m.shadow[m.column(i + 1, j)] + m.shadow[m.column(i, j + 1)] +
-                            m.shadow[m.column(i + 1, j + 1)] !=
+    const bool beside = gives_way[m.column(i, j)] + gives_way[m.column(i + 1, j)] + gives_way[m.column(i, j + 1)] +
+                            gives_way[m.column(i + 1, j + 1)] !=
                         0;
     if (beside) return std::min({a, b, c, d});
     return (a * (1 - fx) + b * fx) * (1 - fy) + (c * (1 - fx) + d * fx) * fy;

@@ -13,7 +13,6 @@ namespace palinform {
 struct BoardOptions {
   double clearance_mm = 0.25;  ///< between master and imprint, in every direction
   double floor_mm = 3;         ///< least thickness under the deepest place
-  double pitch_mm = 0.3;       ///< of the heights
   double panel_mm = 6;         ///< thickness of the box's sheet: its groove. 0: no groove
   double groove_deep_mm = 3, groove_slack_mm = 0.2, rim_mm = 4;  ///< rim: outside the groove
   double bed_u_mm = 220, bed_v_mm = 220;                         ///< of the printer; a larger board is split
@@ -36,11 +35,10 @@ struct PartingBoard {
 
 /// A field of heights, so nothing overhangs: it prints flat side down without support, and lets the master go upward.
 /// Under the master the board lies `clearance_mm` below its lowest skin in every direction; where the master reaches
-/// into the board's land sideways, the land gives way. Upright walls of the imprint lean by one pitch. `clearance_mm`
+/// into the board's land sideways, the land gives way. `fine`: the mould at the pitch the board is to have (fine_mould). Upright walls of the imprint lean by one pitch. `clearance_mm`
 /// of the result is measured from a sample of the board's points.
-Result<PartingBoard> parting_board(const TriMesh& mesh, const Split& split, const MouldOptions& mould,
-                                   const KeyPlan& keys, const BoardOptions& options = {},
-                                   Progress& progress = Progress::none());
+Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys,
+                                   const BoardOptions& options = {}, Progress& progress = Progress::none());
 
 /// The box around it as one printed frame, in the mould's frame: stands in the board's groove, `height_mm` over the
 /// board's land, inside as the box.

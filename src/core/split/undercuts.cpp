@@ -2,9 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 #include <queue>
-#include <tuple>
 
 #include "solid/columns.hpp"
 
@@ -132,13 +130,6 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
   }
   progress.report(0.5);
 
-  // Steps to all cells within two whose way is not a multiple of a shorter one: ways come out within 2 %.
-  std::vector<std::tuple<int, int, int, double>> steps;
-  for (int a = -2; a <= 2; ++a)
-    for (int b = -2; b <= 2; ++b)
-      for (int w = -2; w <= 2; ++w)
-        if (std::gcd(std::gcd(std::abs(a), std::abs(b)), std::abs(w)) == 1)
-          steps.emplace_back(a, b, w, std::sqrt(static_cast<double>(a * a + b * b + w * w)));
   std::vector<Undercut> out;
   std::vector<float> way(cell.size(), -1);
   for (size_t number = 0; number < regions.size(); ++number) {
@@ -201,27 +192,42 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     std::stable_sort(u.mouths.begin(), u.mouths.end(),
                      [](const Mouth& a, const Mouth& b) { return a.width_mm > b.width_mm; });
     if (!u.mouths.empty()) u.mouth_mm = u.mouths.front().width_mm;
-    // Ways from the mouth through the space (Dijkstra).
-    using Step = std::pair<float, size_t>;
-    std::priority_queue<Step, std::vector<Step>, std::greater<>> queue;
+    // Ways from the mouth through the space: |∇way| = 1, solved outward from the mouth cell by cell (fast marching,
+    // first order in h).
+    using Front = std::pair<float, size_t>;
+    std::priority_queue<Front, std::vector<Front>, std::greater<>> queue;
     for (const size_t i : mouth) way[i] = static_cast<float>(0.5 * h), queue.push({way[i], i});
     float farthest = 0;
+    const auto settled = [&](size_t i, int du, int dv, int dw, float front) {
+      const auto o = neighbour(i, du, dv, dw);
+      return o && cell[*o] == mine && way[*o] >= 0 && way[*o] <= front ? static_cast<double>(way[*o]) : 1e30;
+    };
     while (!queue.empty()) {
       const auto [d, i] = queue.top();
       queue.pop();
       if (d > way[i]) continue;
       farthest = std::max(farthest, d);
-      for (const auto& [a, b, w, len] : steps) {
-        const auto o = neighbour(i, a, b, w);
-        if (!o || cell[*o] != mine) continue;
-        if (std::abs(a) + std::abs(b) + std::abs(w) > 3 || std::max({std::abs(a), std::abs(b), std::abs(w)}) > 1) {
-          // A long step must not jump a wall: the cell halfway belongs to the space as well.
-          const auto half = neighbour(i, (a + (a > 0)) / 2, (b + (b > 0)) / 2, (w + (w > 0)) / 2);
-          if (!half || cell[*half] != mine) continue;
+      for (int axis = 0; axis < 3; ++axis)
+        for (const int step : {-1, 1}) {
+          const auto o = neighbour(i, axis == 0 ? step : 0, axis == 1 ? step : 0, axis == 2 ? step : 0);
+          if (!o || cell[*o] != mine || (way[*o] >= 0 && way[*o] <= d)) continue;
+          double t[3] = {std::min(settled(*o, -1, 0, 0, d), settled(*o, 1, 0, 0, d)),
+                         std::min(settled(*o, 0, -1, 0, d), settled(*o, 0, 1, 0, d)),
+                         std::min(settled(*o, 0, 0, -1, d), settled(*o, 0, 0, 1, d))};
+          std::sort(t, t + 3);
+          // The plane wave through as many sides as reach there in time.
+          double next = t[0] + h;
+          if (next > t[1]) {
+            const double root = 2 * h * h - (t[1] - t[0]) * (t[1] - t[0]);
+            next = 0.5 * (t[0] + t[1] + std::sqrt(std::max(0.0, root)));
+            if (next > t[2]) {
+              const double sum = t[0] + t[1] + t[2], squares = t[0] * t[0] + t[1] * t[1] + t[2] * t[2];
+              next = (sum + std::sqrt(std::max(0.0, sum * sum - 3 * (squares - h * h)))) / 3;
+            }
+          }
+          const auto value = static_cast<float>(next);
+          if (way[*o] < 0 || value < way[*o] - 1e-6f) way[*o] = value, queue.push({value, *o});
         }
-        const float next = d + static_cast<float>(h * len);
-        if (way[*o] < 0 || next < way[*o] - 1e-6f) way[*o] = next, queue.push({next, *o});
-      }
     }
     u.reach_mm = mouth.empty() ? 0 : farthest + 0.5 * h;
     if (u.tunnel()) {

@@ -1,0 +1,387 @@
+#include "mould/forms.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "base/text.hpp"
+#include "mould/height_solid.hpp"
+#include "solid/carve.hpp"
+
+namespace palinform {
+namespace {
+
+Box3 box_in(const TriMesh& mesh, const Transform& frame) {
+  Box3 b;
+  for (const Vec3& p : mesh.points) b.add(frame.direction(p));
+  return b;
+}
+
+/// An upright cylinder or ring in its own frame: z along the axis; `hole` 0 for a solid one.
+TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x = 0, double y = 0) {
+  TriMesh m;
+  constexpr uint32_t n = 96;
+  const auto ring = [&](double z, double r) {
+    const auto first = static_cast<uint32_t>(m.points.size());
+    for (uint32_t k = 0; k < n; ++k) {
+      const double t = 2 * std::numbers::pi * k / n;
+      m.points.push_back({x + r * std::cos(t), y + r * std::sin(t), z});
+    }
+    return first;
+  };
+  const auto wall = [&](uint32_t a, uint32_t b) {
+    for (uint32_t k = 0; k < n; ++k) {
+      const uint32_t o = (k + 1) % n;
+      m.triangles.push_back({a + k, a + o, b + o});
+      m.triangles.push_back({a + k, b + o, b + k});
+    }
+  };
+  const uint32_t foot = ring(z0, r0), top = ring(z1, r1);
+  wall(foot, top);
+  if (hole > 0) {
+    const uint32_t in_top = ring(z1, hole), in_foot = ring(z0, hole);
+    wall(top, in_top), wall(in_top, in_foot), wall(in_foot, foot);
+    return m;
+  }
+  for (const auto& [first, z, up] : {std::tuple{foot, z0, false}, {top, z1, true}}) {
+    const auto hub = static_cast<uint32_t>(m.points.size());
+    m.points.push_back({x, y, z});
+    for (uint32_t k = 0; k < n; ++k) {
+      const uint32_t o = (k + 1) % n;
+      m.triangles.push_back(up ? Triangle{hub, first + k, first + o} : Triangle{hub, first + o, first + k});
+    }
+  }
+  return m;
+}
+
+}  // namespace
+
+std::string_view name_of(Form f) {
+  constexpr std::string_view names[] = {"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip",
+                                        "pieces"};
+  return names[static_cast<size_t>(f)];
+}
+std::string_view words_of(Form f) {
+  constexpr std::string_view names[] = {"Open face",        "Two-part block", "Squeeze",           "Whole pour, cut",
+                                        "Brushed skin",     "Putty",          "Hard cup and core", "Strip of many",
+                                        "Several pieces"};
+  return names[static_cast<size_t>(f)];
+}
+std::optional<Form> form_named(std::string_view name) {
+  for (int i = 0; i < form_count; ++i)
+    if (name_of(static_cast<Form>(i)) == name) return static_cast<Form>(i);
+  return std::nullopt;
+}
+
+Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall, double below,
+                               const std::string& name, Progress& progress) {
+  const Box3 part = box_in(mesh, frame);
+  const double pitch = std::max(0.2, std::max(part.size().x, part.size().y) / 240);
+  const auto columns = build_columns(mesh, frame, pitch, 0, progress);
+  if (!columns) return columns.error();
+  RubberPour p;
+  p.name = name;
+  const double area = (part.size().x + 2 * wall) * (part.size().y + 2 * wall), height = part.size().z + below + wall;
+  constexpr int bins = 96;
+  const double step = height / bins, floor = part.min.z - below;
+  std::vector<double> solid(bins, 0);
+  for (const Span& s : columns->span) {
+    const int b0 = std::clamp(static_cast<int>((s.low_mm - floor) / step), 0, bins - 1),
+              b1 = std::clamp(static_cast<int>((s.high_mm - floor) / step), 0, bins - 1);
+    for (int b = b0; b <= b1; ++b)
+      solid[static_cast<size_t>(b)] += pitch * pitch *
+                                       std::max(0.0, std::min(s.high_mm, floor + (b + 1) * step) -
+                                                         std::max(s.low_mm, floor + b * step));
+  }
+  double sum = 0;
+  p.curve.push_back({0, 0});
+  for (int b = 0; b < bins; ++b) {
+    sum += area * step - solid[static_cast<size_t>(b)];
+    p.curve.push_back({(b + 1) * step, sum});
+  }
+  p.volume_mm3 = sum;
+  p.fill_height_mm = height;
+  return p;
+}
+
+Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two, const std::vector<Bore>& bores,
+                                         const FormFacts& f, const FormRates& r, Progress& progress) {
+  std::vector<FormPlan> out(form_count);
+  const Vec3 size = measure(mesh).box_mm.size();
+  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 110);
+  const double part = two.part_mm3;
+  const bool line = !split.loops.empty();
+  const std::string locks = counted(f.need_help, "undercut needs help", "undercuts need help");
+  const Bore* bore = nullptr;  // the core's: the bore that goes deepest
+  for (const Bore& b : bores)
+    if (!bore || b.depth_mm * b.diameter_mm > bore->depth_mm * bore->diameter_mm) bore = &b;
+  const double bore_share =
+      bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
+  const auto volumes = grown_volumes_mm3(mesh, {0, r.skin_mm, r.skin_mm + r.jacket_mm, r.putty_mm, r.cup_wall_mm}, voxel, progress);
+  if (!volumes) return volumes.error();
+  // Against the same field's own surface, so that the voxels' error cancels.
+  const auto shell = [&](size_t k) { return std::max(0.0, (*volumes)[k] - (*volumes)[0]); };
+  const double skin = shell(1), jacket = shell(2), putty = shell(3), cup = shell(4);
+  progress.report(0.7);
+
+  for (int i = 0; i < form_count; ++i) {
+    if (progress.cancelled()) return Error::stopped();
+    FormPlan& p = out[static_cast<size_t>(i)];
+    p.form = static_cast<Form>(i);
+    const auto say = [&](std::string s) { p.reasons.push_back(std::move(s)); };
+    p.box_mm = two.inner_mm.size();
+    p.line_mm = split.line_mm;
+    p.boxes = 1;
+    p.pulls = f.undercuts + f.need_help > 0 ? f.pulls_undercut : f.pulls_simple;
+    p.resin_waste_mm3 = r.channel_pct / 100 * part;
+    const auto take = [&](const std::vector<RubberPour>& pours) {
+      p.pours = pours;
+      p.rubber_mm3 = 0;
+      for (const RubberPour& x : pours) p.rubber_mm3 += x.volume_mm3;
+    };
+    switch (p.form) {
+      case Form::open: {
+        p.works = f.flat_normal && f.flat_lets_go;
+        p.line_mm = 0;
+        p.line_quality = "none; the open face comes out as poured";
+        p.resin_waste_mm3 = 0.04 * part;
+        p.hands_min = r.box_min + r.pour_min;
+        if (!f.flat_normal)
+          say("No hidden flat face is marked in Original");
+        else if (!f.flat_lets_go)
+          say("The part locks when drawn off its flat face");
+        else
+          say("Poured over the part on its flat face: one pour, no line, next to no waste");
+        if (f.flat_normal) {
+          say("A cover plate or a scraper makes the back flat");
+          const Transform up = frame_along(-*f.flat_normal);
+          auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", progress);
+          if (!pour) return pour.error();
+          take({*pour});
+          const Vec3 e = box_in(mesh, up).size();
+          p.box_mm = {e.x + 2 * f.wall_mm, e.y + 2 * f.wall_mm, e.z + f.wall_mm};
+        }
+        break;
+      }
+      case Form::two_part:
+      case Form::squeeze:
+      case Form::pieces: {
+        take(two.pours);
+        const bool pieces = p.form == Form::pieces, squeeze = p.form == Form::squeeze;
+        p.works = line && (pieces ? f.extra_pieces > 0 && f.need_help > 0 : f.need_help == 0);
+        p.hands_min = r.bed_min + r.box_min + 2 * r.pour_min + 12 * f.pins;
+        if (!line)
+          say("No line to part the halves along");
+        else if (!pieces && f.need_help > 0)
+          say(locks + " before two pieces do");
+        if (pieces) {
+          p.hands_min += r.piece_min * f.extra_pieces + r.pour_min * f.extra_pieces;
+          if (p.works)
+            say(counted(2 + f.extra_pieces, "piece frees", "pieces free") + " what two do not");
+          else if (line)
+            say(f.need_help > 0 ? "No direction was found that frees the rest" : "Two pieces do");
+          if (p.works) say("Each further piece is a witness line more");
+        } else if (squeeze) {
+          p.resin_waste_mm3 = r.squeeze_over_pct / 100 * part;
+          if (p.works) say("No gate or vents to cut: pour into b, close, " + fixed(r.squeeze_over_pct, 0) + " % runs over");
+          if (p.works) say("Flash all along the line; thickness depends on the weight put on");
+          p.line_quality = "flash all along, to be trimmed";
+        } else if (p.works) {
+          say("Fed by gate and vents: thickness and line are held");
+          if (f.pins > 0) say("With " + counted(f.pins, "hard pin", "hard pins"));
+        }
+        if (p.line_quality.empty())
+          p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
+        break;
+      }
+      case Form::cut: {
+        const Transform up = two.frame;
+        auto pour = pour_around(mesh, up, f.wall_mm, f.wall_mm, "whole", progress);
+        if (!pour) return pour.error();
+        take({*pour});
+        const bool inner = std::any_of(split.loops.begin(), split.loops.end(), [](const auto& l) { return !l.outer; });
+        p.works = line && f.see_through && !inner && (f.need_help == 0 || f.shore_a <= 30);
+        p.hands_min = r.box_min + r.pour_min + r.cut_min;
+        p.line_quality = "a blade's, all along";
+        if (!f.see_through)
+          say("The rubber chosen hides the part from the knife");
+        else if (inner)
+          say("The knife cannot reach the shut-offs inside");
+        else if (!p.works)
+          say(locks + ", and the rubber does not spread");
+        else
+          say("One pour and no bed; the wavy cut registers itself");
+        break;
+      }
+      case Form::skin: {
+        const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm)));
+        std::vector<RubberPour> pours;
+        for (int k = 0; k < coats; ++k) {
+          RubberPour c;
+          c.name = "coat " + std::to_string(k + 1);
+          // The outer coats are thickened and bridge hollows: the last takes the edges' share.
+          c.volume_mm3 = skin / coats * (k == coats - 1 ? r.skin_thick_edge : 1);
+          c.fill_height_mm = r.skin_mm / coats;
+          pours.push_back(c);
+        }
+        take(pours);
+        p.hard_mm3 = jacket - skin;
+        p.works = line;
+        p.boxes = 0;
+        p.hands_min = coats * r.coat_min + 2 * r.jacket_min + r.bed_min;
+        p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
+        say(counted(coats, "coat", "coats") + " of " + fixed(r.coat_mm, 1) + " mm, the outer ones thickened, keys set in");
+        say("A rigid jacket in two shells holds it, " + fixed(p.hard_mm3 * 1e-3, 0) + " ml");
+        say(largest > r.large_mm ? "Saves rubber on a part this large" : "Much work for a part this small");
+        break;
+      }
+      case Form::putty: {
+        RubberPour a{"impression a", 0.5 * putty, r.putty_mm, {}}, b{"impression b", 0.5 * putty, r.putty_mm, {}};
+        take({a, b});
+        p.works = line && f.need_help == 0 && f.undercuts == 0 && largest < 80;
+        p.boxes = 0;
+        p.pulls = std::max(1, f.pulls_simple / 3);
+        p.hands_min = 2 * r.putty_min;
+        p.line_quality = "rough; the putty's own edge";
+        if (f.undercuts + f.need_help > 0)
+          say("Stiff putty tears in the undercuts");
+        else if (largest >= 80)
+          say("Too large to press in one go before it sets");
+        else
+          say("No box and no bubbles to fear; set within the hour");
+        say("Coarse detail, few pulls");
+        break;
+      }
+      case Form::cup_core: {
+        const bool through_it = bore && bore_share > 0.08;
+        p.works = f.resin_is_rubber && line && through_it;
+        p.rubber_mm3 = 0;
+        p.boxes = 0;
+        p.hard_mm3 = cup + (bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * (bore->depth_mm + 14) : 0);
+        p.pulls = 200;
+        p.hands_min = r.print_set_up_min + 30;
+        p.line_quality = "as sharp as the printer's";
+        p.resin_waste_mm3 = 0.1 * part;
+        if (!f.resin_is_rubber)
+          say("The casting is hard: it would not come off a hard core");
+        else if (!through_it)
+          say("No bore to put a core in");
+        else
+          say("The casting is rubber and stretches off a hard core Ø" + fixed(bore->diameter_mm, 1));
+        if (p.works)
+          say("Cup walls " + fixed(r.cup_wall_mm, 1) + " mm, spigot to centre the core, a screw to jack it out");
+        break;
+      }
+      case Form::strip: {
+        const int many = std::min(r.strip_most, std::max(1, f.copies));
+        const Transform up = f.flat_normal ? frame_along(-*f.flat_normal) : two.frame;
+        const Vec3 e = box_in(mesh, up).size();
+        const double along = std::min(e.x, e.y), across = std::max(e.x, e.y), gap = std::max(4.0, 0.5 * f.wall_mm),
+                     well = 12;
+        p.box_mm = {many * (along + gap) + gap, across + well + 2 * gap, e.z + std::max(5.0, 0.6 * f.wall_mm)};
+        RubberPour pour{"whole", p.box_mm.x * p.box_mm.y * p.box_mm.z - many * part - 0.3 * well * e.z * p.box_mm.x,
+                        p.box_mm.z, {}};
+        take({pour});
+        p.castings_a_pull = many;
+        p.works = largest <= r.tiny_mm && f.copies >= 3;
+        p.hands_min = r.box_min + r.pour_min + r.strip_bar_min + 2.0 * many;
+        p.resin_waste_mm3 = 0.3 * well * e.z * p.box_mm.x / many;
+        p.line_mm = f.flat_normal ? 0 : split.line_mm;
+        p.line_quality = f.flat_normal ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
+        if (largest > r.tiny_mm)
+          say("Parts of " + fixed(largest, 0) + " mm are too large to hang from a bar");
+        else if (f.copies < 3)
+          say("Not worth it for " + counted(f.copies, "copy", "copies"));
+        else
+          say(counted(many, "part hangs", "parts hang") + " from one bar over a well of resin, filled under vacuum");
+        break;
+      }
+    }
+    const int moulds = p.pulls > 0 ? (f.copies + p.pulls * p.castings_a_pull - 1) / (p.pulls * p.castings_a_pull) : 1;
+    p.cost = std::max(1, moulds) * (p.hands_min / 60 * r.hand_price_per_h +
+                                    p.rubber_mm3 * 1e-6 * f.rubber_density_g_cm3 * f.rubber_price_per_kg +
+                                    p.hard_mm3 * 1e-3 * r.print_price_per_cm3) +
+             f.copies * (p.resin_waste_mm3 * 1e-6 * f.resin_density_g_cm3 * f.resin_price_per_kg +
+                         // trimming the line, a minute for 60 mm of witness
+                         (p.form == Form::squeeze ? p.line_mm / 60 : p.form == Form::cut ? p.line_mm / 90 : f.witness_mm / 120) /
+                             60 * r.hand_price_per_h) +
+             // each pull is ten minutes of hands, shared by what it gives
+             10.0 / 60 * r.hand_price_per_h * std::ceil(static_cast<double>(f.copies) / p.castings_a_pull);
+  }
+  FormPlan* best = nullptr;
+  for (FormPlan& p : out)
+    // Putty and a squeeze are for those who choose them: their quality is the person's call, not a sum's.
+    if (p.works && p.form != Form::putty && p.form != Form::squeeze && (!best || p.cost < best->cost)) best = &p;
+  if (f.resin_is_rubber && out[static_cast<size_t>(Form::cup_core)].works) best = &out[static_cast<size_t>(Form::cup_core)];
+  if (best) best->recommended = true;
+  progress.report(1);
+  return out;
+}
+
+Result<CupAndCore> cup_and_core(const TriMesh& mesh, const Split& split, const Bore& bore, double wall, double voxel,
+                                Progress& progress) {
+  CupAndCore out;
+  out.wall_mm = wall;
+  // Frame: z along the bore, mouth up.
+  const auto rays = RayScene::build(mesh);
+  if (!rays) return rays.error();
+  Vec3 up = bore.axis;
+  if ((*rays)->first_hit(bore.centroid_mm, up, 1e-3)) up = -up;
+  const Transform frame = frame_along(up);
+  const Vec3 c = frame.direction(bore.centroid_mm);
+  TriMesh part = transformed(mesh, frame);
+  const Box3 box = measure(part).box_mm;
+  const double r = 0.5 * bore.diameter_mm, foot = c.z - 0.5 * bore.depth_mm;
+  const double draft = std::tan(2 * std::numbers::pi / 180), top = box.max.z, height = top - box.min.z + wall;
+  const double outer = 0.5 * std::hypot(box.size().x, box.size().y) + wall, mouth = outer + draft * height;
+  // The core: the bore's rod on a plate that closes the cup; a ring under the plate sits round the cup's mouth and
+  // centres it.
+  const double plate = std::max(4.0, 1.5 * wall), reach = mouth + 0.2 + wall, lip = 4;
+  out.spigot_mm = 2 * (mouth + 0.2);
+  const TriMesh disc = turned(top, top + plate, reach, reach, 0, c.x, c.y),
+                collar = turned(top - lip, top + 0.5 * plate, reach, reach, mouth + 0.2, c.x, c.y),
+                rod = turned(foot, top + 0.5 * plate, r * (1 - 0.002), r, 0, c.x, c.y);
+  std::vector<TriMesh> holes;
+  // The pour holes open over the part's own rim, halfway between bore and outside; the jack pushes on the cup's rim.
+  const double ring = r + 0.5 * (0.5 * std::min(box.size().x, box.size().y) - r), jack = mouth - 0.5 * wall;
+  for (int k = 0; k < 3; ++k) {
+    const double a = 2 * std::numbers::pi * k / 3;
+    holes.push_back(turned(top - 1, top + plate + 1, 0.5 * out.pour_hole_mm, 0.5 * out.pour_hole_mm + 0.5, 0,
+                           c.x + ring * std::cos(a), c.y + ring * std::sin(a)));
+  }
+  holes.push_back(turned(top - 1, top + plate + 1, 0.5 * out.jack_hole_mm, 0.5 * out.jack_hole_mm, 0,
+                         c.x + jack * std::cos(1.0), c.y + jack * std::sin(1.0)));
+  auto solid_core = carved({disc, collar, rod}, holes, 0, voxel, progress);
+  if (!solid_core) return solid_core.error();
+  progress.report(0.3);
+  // The cup: a leaning-walled block round the part, less the part with its bore filled; cut through the bore's axis
+  // square to the pull, so that each half lifts off sideways.
+  const TriMesh plug = turned(foot - 0.01, top, r + 0.05, r + 0.05, 0, c.x, c.y);
+  Vec3 apart = frame.direction(split.pull);
+  apart = unit(apart - Vec3{0, 0, apart.z}, {1, 0, 0});
+  for (const bool a : {true, false}) {
+    if (progress.cancelled()) return Error::stopped();
+    TriMesh cup = turned(box.min.z - wall, top, outer, mouth, 0, c.x, c.y);
+    // The other half is cut away by a box standing on the plane through the axis.
+    const Vec3 side = a ? -apart : apart, across{-side.y, side.x, 0};
+    const double far = 2 * outer + 2 * draft * height + 5;
+    TriMesh cutter;
+    for (const double z : {box.min.z - wall - 5, top + 5})
+      for (const auto& [x, y] : {std::pair{0.0, -far}, {far, -far}, {far, far}, {0.0, far}}) {
+        const Vec3 p = Vec3{c.x, c.y, 0} + side * x + across * y;
+        cutter.points.push_back({p.x, p.y, z});
+      }
+    cutter.triangles = {{0, 2, 1}, {0, 3, 2}, {4, 5, 6}, {4, 6, 7}, {0, 1, 5}, {0, 5, 4},
+                        {1, 2, 6}, {1, 6, 5}, {2, 3, 7}, {2, 7, 6}, {3, 0, 4}, {3, 4, 7}};
+    if (measure(cutter).volume_mm3 < 0)
+      for (Triangle& t : cutter.triangles) std::swap(t[1], t[2]);
+    auto half = carved({cup}, {part, plug, cutter}, 0, voxel, progress);
+    if (!half) return half.error();
+    (a ? out.cup_a : out.cup_b) = *std::move(half);
+    progress.report(a ? 0.65 : 1);
+  }
+  out.core = *std::move(solid_core);
+  return out;
+}
+
+}  // namespace palinform

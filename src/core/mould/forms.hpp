@@ -1,0 +1,79 @@
+#pragma once
+/// The forms a mould can take, each worked out from the part: rubber, hands, waste, life, risk; and the one to take
+/// (trade.md, "Schools"; M5).
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "mould/box.hpp"
+#include "split/bores.hpp"
+
+namespace palinform {
+
+enum class Form { open, two_part, squeeze, cut, skin, putty, cup_core, strip, pieces };
+constexpr int form_count = 9;
+std::string_view name_of(Form f);   ///< as `palin` has it: "open", "two-part", "cup-core", …
+std::string_view words_of(Form f);  ///< "Open face", "Two-part block", …
+std::optional<Form> form_named(std::string_view name);
+
+/// Rules of thumb, from the catalogue.
+struct FormRates {
+  double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
+  double print_set_up_min = 20, strip_bar_min = 10, piece_min = 45;
+  double coat_mm = 1.2, skin_mm = 5, skin_thick_edge = 1.5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5, cup_draft_deg = 2;
+  double print_price_per_cm3 = 0.08, hand_price_per_h = 40;
+  double squeeze_over_pct = 12;  ///< resin poured over in a squeeze mould
+  double channel_pct = 15;       ///< resin that stays in gate and vents
+  int strip_most = 12;
+  double tiny_mm = 45, large_mm = 200;  ///< largest extent under which parts are tiny, over which they are large
+};
+
+struct FormFacts {
+  double wall_mm = 10, shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
+  bool see_through = false, resin_is_rubber = false;
+  double resin_density_g_cm3 = 1.05, resin_price_per_kg = 25;
+  int pulls_simple = 40, pulls_undercut = 15;
+  int copies = 1, undercuts = 0, need_help = 0, pins = 0, extra_pieces = 0;
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
+  bool flat_lets_go = true;         ///< everything else leaves along it
+  double witness_mm = 0;            ///< of the line, that shows
+};
+
+struct FormPlan {
+  Form form = Form::two_part;
+  bool works = false;
+  std::vector<std::string> reasons;  ///< for and against; the first says why not where it does not work
+  Vec3 box_mm;                       ///< inside: across, across, up
+  std::vector<RubberPour> pours;     ///< of rubber; coats of a brushed skin one by one
+  double rubber_mm3 = 0;
+  double hard_mm3 = 0;         ///< jacket, or printed cup and core
+  double resin_waste_mm3 = 0;  ///< a casting
+  double hands_min = 0;
+  int pulls = 0, boxes = 0, castings_a_pull = 1;
+  double line_mm = 0;
+  std::string line_quality;
+  double cost = 0;  ///< hands, rubber, print and wasted resin for all copies, no currency
+  bool recommended = false;
+};
+
+/// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
+Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two_part,
+                                         const std::vector<Bore>& bores, const FormFacts& facts,
+                                         const FormRates& rates, Progress& progress = Progress::none());
+
+/// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. `clear_below_mm`: rubber
+/// under the part; 0 where it stands on the floor.
+Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall_mm, double clear_below_mm,
+                               const std::string& name, Progress& progress = Progress::none());
+
+/// What is printed for a cup-and-core mould, in the mould's frame along the bore: cup with draft outside, core with its
+/// centring spigot, a plate with pour openings and a hole for the jacking screw.
+struct CupAndCore {
+  TriMesh cup_a, cup_b, core;  ///< the cup in two halves along the parting surface
+  double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
+};
+Result<CupAndCore> cup_and_core(const TriMesh& mesh, const Split& split, const Bore& bore, double wall_mm,
+                                double voxel_mm, Progress& progress = Progress::none());
+
+}  // namespace palinform

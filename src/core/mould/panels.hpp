@@ -1,0 +1,70 @@
+#pragma once
+/// The box: panels to cut, bricks to stack, or a tub to take off the shelf (M5).
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/drawing.hpp"
+#include "mould/box.hpp"
+
+namespace palinform {
+
+enum class BoxStyle { screwed, glued, cut_in_two, bricks, tub };
+std::string_view name_of(BoxStyle s);   ///< "screwed", "glued", "cut-in-two", "bricks", "tub"
+std::string_view words_of(BoxStyle s);  ///< "Screwed panels", …
+std::optional<BoxStyle> box_style(std::string_view name);
+
+struct Tub {
+  std::string name;
+  Vec3 inner_mm;
+};
+
+struct BoxRules {
+  double sheet_mm = 6;
+  double brick_mm = 8, brick_high_mm = 9.6;  ///< pitch of stacking bricks, and their height
+  double rim_mm = 8;                         ///< the panels stand over the last fill line
+  double screw_from_edge_mm = 12, screw_every_mm = 60;
+  std::vector<Tub> tubs{{"round-cornered tub, small", {130, 95, 70}}, {"deep tub", {180, 120, 95}}, {"tray", {260, 180, 80}}};
+};
+
+struct CutPanel {
+  std::string name;
+  int count = 1;
+  double width_mm = 0, height_mm = 0, thickness_mm = 0;
+  bool overlaps = false;                ///< its ends cover the ends of its neighbours
+  std::vector<Point2> holes_mm;         ///< screws, from the lower left corner
+  double score_mm = 0;                  ///< height of the line along which the frame is cut in two; 0: none
+};
+
+struct BoxPlan {
+  BoxStyle style = BoxStyle::screwed;
+  bool works = true;
+  std::string told;        ///< in a sentence
+  Vec3 inner_mm;           ///< as built, at least as asked
+  double more_rubber_mm3 = 0;  ///< than the smallest box
+  std::vector<CutPanel> panels;
+  int bricks = 0;
+};
+
+/// `inner_mm`: smallest box; `split_mm`: height of the split over the floor, kept clear of screws.
+BoxPlan plan_box(const Vec3& inner_mm, double split_mm, BoxStyle style, const BoxRules& rules = {});
+
+/// The cut list at true scale, panels side by side, screws and score lines on them.
+Drawing panel_drawing(const BoxPlan& plan, const std::string& job_name);
+
+/// Outlines of a stepped rim from stacked sheet: the outer ring and the inner step, with the kerf given to each side.
+Drawing rim_drawing(const Box3& inner_mm, double ring_mm, double sheet_mm, int layers, double kerf_mm,
+                    const std::string& job_name);
+
+/// What to go over before rubber is poured.
+std::vector<std::string> leak_list(BoxStyle style);
+
+/// Force to hold the halves shut against the resin's head and a pressure, N; and what to use (rule of thumb).
+struct Clamping {
+  double force_n = 0;
+  std::string with;
+};
+Clamping clamp_force(double area_mm2, double head_mm, double resin_density_g_cm3, double pressure_kpa);
+
+}  // namespace palinform

@@ -1,0 +1,355 @@
+// What is built from the mould: keys, parting board, halves, forms, panels.
+#include <catch2/catch.hpp>
+#include <dl_creationadapter.h>
+#include <dl_dxf.h>
+#include <numbers>
+
+#include "mesh/load.hpp"
+#include "mesh/soundness.hpp"
+#include "mould/forms.hpp"
+#include "mould/halves.hpp"
+#include "mould/height_solid.hpp"
+#include "mould/panels.hpp"
+#include "mould/parting_board.hpp"
+#include "shapes.hpp"
+#include "solid/carve.hpp"
+#include "split/pull_search.hpp"
+
+using namespace palinform;
+
+namespace {
+
+struct Part {
+  TriMesh mesh;
+  EdgePairs pairs;
+  std::shared_ptr<const RayScene> rays;
+  Split split;
+  explicit Part(TriMesh m, const Vec3& pull = {0, 0, 1})
+      : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)),
+        split(*split_along(mesh, pairs, *rays, pull)) {}
+  Mould mould(double wall = 12, double pitch = 0) const {
+    MouldOptions o;
+    o.wall_mm = wall;
+    return *(pitch > 0 ? fine_mould(mesh, split, o, pitch) : two_part_mould(mesh, split, o));
+  }
+};
+TriMesh demo_mesh(const char* name) {
+  return load_mesh(std::string(PALINFORM_DEMO_MESHES) + "/" + name, LengthUnit::mm)->mesh;
+}
+bool sound(const TriMesh& m) {
+  const auto s = check_soundness(m);
+  return s && s->sound();
+}
+
+struct Outlines : DL_CreationAdapter {
+  int open = 0, closed = 0;
+  std::vector<DL_VertexData> points;
+  void addPolyline(const DL_PolylineData& d) override { (d.flags & 1 ? closed : open)++; }
+  void addVertex(const DL_VertexData& v) override { points.push_back(v); }
+};
+
+}  // namespace
+
+TEST_CASE("carving: a ball out of a block, grown or not; volumes add up and results are sound", "[mould]") {
+  const TriMesh block = shapes::box({-20, -20, -20}, {20, 20, 20}), ball = shapes::icosphere(10, 4);
+  const double v = measure(ball).volume_mm3;
+  for (const double grow : {0.0, 1.0}) {
+    const auto c = carved({block}, {ball}, grow, 0.4);
+    REQUIRE(c);
+    CHECK(sound(*c));
+    CHECK(measure(*c).volume_mm3 == Approx(64'000 - v * std::pow(1 + grow / 10, 3)).epsilon(0.002));
+  }
+  // Two blocks that overlap are one; nothing is left where they met.
+  const auto both = carved({shapes::box({0, 0, 0}, {10, 10, 10}), shapes::box({6, 2, 2}, {20, 8, 8})}, {}, 0, 0.25);
+  REQUIRE(both);
+  CHECK(sound(*both));
+  CHECK(measure(*both).volume_mm3 == Approx(1000 + 10 * 36).epsilon(0.01));
+  const auto g = grown(ball, 2, 0.4);
+  CHECK(measure(*g).volume_mm3 == Approx(v * std::pow(1.2, 3)).epsilon(0.005));
+  CHECK_FALSE(carved({block}, {ball}, 0, 0));
+  CHECK_FALSE(carved({block}, {ball}, 0, 1e-3));
+  CHECK_FALSE(carved({}, {ball}, 0, 0.4));
+}
+
+TEST_CASE("a solid under heights is closed and holds what it should", "[mould]") {
+  const HeightField f = sample_heights(0, 0, 30, 20, 0.7, [](double u, double) { return 5 + 0.2 * u; });
+  for (const bool below : {true, false}) {
+    const TriMesh m = height_solid(f, below ? 0 : 20, below);
+    CHECK(sound(m));
+    CHECK(measure(m).volume_mm3 == Approx(below ? 30 * 20 * 8 : 30 * 20 * 12).epsilon(1e-6));
+  }
+}
+
+TEST_CASE("keys: clear of part and wall, unlike themselves turned, and holding every way", "[mould]") {
+  for (const auto& half : {Vec3{30, 20, 10}, Vec3{25, 25, 8}}) {  // the second box is square: quarter turns too
+    const Part p(shapes::box(-half, half, 4));
+    const Mould m = p.mould();
+    for (const KeyKind kind : {KeyKind::studs, KeyKind::bars, KeyKind::pins}) {
+      const KeyPlan k = place_keys(m, kind);
+      REQUIRE(k.keys.size() == 4);
+      CHECK(k.assembly_unique);
+      CHECK(key_findings(k, {}).empty());
+      for (const Key& key : k.keys) {
+        CHECK(key.clearance_mm >= 2 - 1e-6);
+        // Measured by hand: to the part's side and to the wall.
+        const double to_part = std::max(std::abs(key.at_mm.x) - half.x, std::abs(key.at_mm.y) - half.y),
+                     to_wall = std::min(half.x + 12 - std::abs(key.at_mm.x), half.y + 12 - std::abs(key.at_mm.y));
+        CHECK(std::min(to_part, to_wall) - key.radius_mm >= 1.4);
+      }
+      CHECK(k.stiffness_u > 1);
+      CHECK(k.stiffness_v > 1);
+      CHECK(k.stiffness_turn_mm > half.x);
+    }
+    // Four in a rectangle by hand: the turned half closes, and that is a stop.
+    std::vector<Vec3> corners;
+    for (const double a : {-1.0, 1.0})
+      for (const double b : {-1.0, 1.0}) corners.push_back({a * (half.x + 6), b * (half.y + 6), 0});
+    const KeyPlan square = place_keys(m, KeyKind::studs, {}, corners);
+    CHECK_FALSE(square.assembly_unique);
+    const auto found = key_findings(square, {});
+    REQUIRE(found.size() == 1);
+    CHECK(found[0].code == "keys-both-ways");
+    CHECK(found[0].severity == Severity::stop);
+    // On the part itself: too near.
+    const auto near = key_findings(place_keys(m, KeyKind::studs, {}, {{half.x, 0, 0}, {-half.x - 6, half.y, 0}}), {});
+    REQUIRE_FALSE(near.empty());
+    CHECK(near[0].code == "keys-near");
+  }
+  const Part p(shapes::box({-30, -20, -10}, {30, 20, 10}, 4));
+  CHECK(key_findings(place_keys(p.mould(3), KeyKind::studs), {}).at(0).code == "keys-none");
+  for (const KeyKind ring : {KeyKind::bed, KeyKind::rim}) {
+    const KeyPlan k = place_keys(p.mould(), ring);
+    const Box3 in = p.mould().inner_mm;
+    CHECK(k.bump_mm(in.min.x + 0.5, 0, in) == Approx(4));
+    CHECK(k.bump_mm(0, 0, in) == 0);
+    CHECK(k.bump_mm(in.max.x - 1, in.max.y - 1, in) == 0);  // the low corner
+  }
+  KeyRules steep;
+  steep.draft_deg = 5;
+  CHECK(key_findings(place_keys(p.mould(), KeyKind::studs, steep), steep).at(0).code == "keys-lock");
+}
+
+TEST_CASE("the parting board: sound, flat below, nothing overhangs, clear of the master; turned the same", "[mould]") {
+  struct Try {
+    TriMesh mesh;
+    const char* what;
+  };
+  for (const Try& t : {Try{shapes::icosphere(15, 4), "ball"}, Try{shapes::torus(16, 5, 96, 48), "ring"},
+                       Try{shapes::box({-20, -12, -6}, {20, 12, 6}, 4), "box"},
+                       Try{shapes::bored_box({15, 12, 8}, 4, 2, 64), "plate with a bore"},
+                       Try{demo_mesh("pen_arm_bracket.stl"), "bracket"}, Try{demo_mesh("dial_pointer.stl"), "pointer"}}) {
+    INFO(t.what);
+    const Part p(t.mesh);
+    const KeyPlan keys = place_keys(p.mould(), KeyKind::studs);
+    const auto b = parting_board(p.mesh, p.mould(12, 0.3), keys);
+    REQUIRE(b);
+    REQUIRE(b->tiles.size() == 1);
+    const TriMesh& m = b->tiles[0].mesh;
+    CHECK(sound(m));
+    CHECK(b->clearance_mm >= 0.2);   // asked for 0.25
+    CHECK(b->clearance_mm < 0.75);   // and not far more: it holds the master
+    size_t overhangs = 0;
+    double under = 0, foot = 0;
+    for (size_t f = 0; f < m.triangles.size(); ++f) {
+      const Vec3 n = m.normal(f);
+      if (n.z < -0.01) {
+        foot += m.area_mm2(f);
+        for (int k = 0; k < 3; ++k)
+          if (std::abs(m.corner(f, k).z - b->base_mm) > 1e-6) ++overhangs;
+        under = std::max(under, 1.0);
+      }
+    }
+    CHECK(overhangs == 0);  // the only faces that look down are the flat underside
+    CHECK(foot == Approx(b->tiles[0].extent_mm.x * b->tiles[0].extent_mm.y).epsilon(1e-6));
+    CHECK(b->print_h == Approx(b->volume_mm3 / 180 / 60));
+  }
+  const TriMesh bracket = demo_mesh("pen_arm_bracket.stl");
+  const Transform t = shapes::odd_turn();
+  const Part as_is(bracket), turned(transformed(bracket, t), t.direction({0, 0, 1}));
+  const auto a = parting_board(as_is.mesh, as_is.mould(12, 0.3), place_keys(as_is.mould(), KeyKind::rim)),
+             b = parting_board(turned.mesh, turned.mould(12, 0.3), place_keys(turned.mould(), KeyKind::rim));
+  // The frame across the pull may lie otherwise, and with it the box; what lies under the part does not.
+  CHECK(b->clearance_mm >= 0.2);
+  CHECK(sound(b->tiles[0].mesh));
+  CHECK(std::abs(a->steepest_deg - b->steepest_deg) < 25);
+}
+
+TEST_CASE("a board larger than the printer comes in tiles that add up", "[mould]") {
+  const Part p(shapes::box({-40, -20, -6}, {40, 20, 6}, 4));
+  const KeyPlan keys = place_keys(p.mould(), KeyKind::studs);
+  BoardOptions b;
+  const auto whole = parting_board(p.mesh, p.mould(12, 0.3), keys, b);
+  b.bed_u_mm = 70;
+  b.bed_v_mm = 60;
+  const auto tiles = parting_board(p.mesh, p.mould(12, 0.3), keys, b);
+  REQUIRE(tiles);
+  CHECK(tiles->tiles.size() == 4);
+  for (const BoardTile& t : tiles->tiles) {
+    CHECK(sound(t.mesh));
+    CHECK(t.extent_mm.x <= 70);
+    CHECK(t.extent_mm.y <= 60);
+  }
+  CHECK(tiles->volume_mm3 == Approx(whole->volume_mm3).epsilon(0.01));
+  b.floor_mm = 0;
+  CHECK_FALSE(parting_board(p.mesh, p.mould(12, 0.3), keys, b));
+}
+
+TEST_CASE("halves: sound, together with the part they fill the box, and they do not overlap", "[mould]") {
+  for (const bool turn : {false, true}) {
+    const Transform t = turn ? shapes::odd_turn() : Transform{};
+    const Part p(transformed(shapes::bored_box({15, 12, 8}, 4, 2, 64), t), t.direction({0, 0, 1}));
+    const KeyPlan keys = place_keys(p.mould(10), KeyKind::studs);
+    const auto h = mould_halves(p.mesh, p.mould(10, 0.4), keys, {}, {0.4, 0.05});
+    REQUIRE(h);
+    REQUIRE(h->halves.size() == 2);
+    for (const HalfSolid& x : h->halves) CHECK(sound(x.mesh));
+    CHECK(std::abs(h->unaccounted_mm3()) < 0.01 * h->box_mm3);
+    CHECK(h->box_mm3 - h->part_mm3 == Approx(p.mould(10).rubber_mm3).epsilon(0.01));
+    // No point of one half lies deeper in the other than a voxel.
+    const auto other = *RayScene::build(h->halves[1].mesh);
+    size_t deep = 0, tried = 0;
+    for (size_t i = 0; i < h->halves[0].mesh.points.size(); i += 37) {
+      const Vec3 q = h->halves[0].mesh.points[i];
+      const auto hits = other->all_hits(q, unit(Vec3{0.31, 0.52, 0.79}));
+      ++tried;
+      if (hits.size() % 2 == 1 && other->closest(q).distance_mm > 0.4) ++deep;
+    }
+    CHECK(tried > 200);
+    CHECK(deep == 0);
+  }
+}
+
+TEST_CASE("a pin takes its place in both halves", "[mould]") {
+  const Part p(shapes::bored_box({20, 15, 10}, 4, 1, 64));
+  const auto bores = *find_bores(p.mesh, p.pairs, *p.rays);
+  REQUIRE(bores.size() == 1);
+  const PinPlan pin = plan_pin(*p.rays, bores[0], 12, std::nullopt, "Pin 1");
+  const KeyPlan none = place_keys(p.mould(), KeyKind::wave);
+  const auto without = mould_halves(p.mesh, p.mould(12, 0.4), none, {}, {0.4, 0.05}),
+             with = mould_halves(p.mesh, p.mould(12, 0.4), none, {pin}, {0.4, 0.05});
+  REQUIRE(with);
+  const auto sum = [](const Halves& h) { return h.halves[0].volume_mm3 + h.halves[1].volume_mm3; };
+  // Rubber loses the bore's peg and the pin's sockets in the walls.
+  const double r = 0.5 * pin.diameter_mm + 0.05;
+  CHECK(sum(*without) - sum(*with) ==
+        Approx(std::numbers::pi * r * r * (pin.forms_mm + pin.tail_mm + pin.head_mm)).epsilon(0.06));
+  for (const HalfSolid& h : with->halves) CHECK(sound(h.mesh));
+}
+
+TEST_CASE("forms: each from the part, the one that suits on top", "[mould]") {
+  const auto plan = [](const Part& p, FormFacts f, const std::vector<Bore>& bores = {}) {
+    f.wall_mm = 12;
+    auto r = plan_forms(p.mesh, p.split, p.mould(), bores, f, {});
+    REQUIRE(r);
+    return *std::move(r);
+  };
+  const auto of = [](const std::vector<FormPlan>& list, Form f) { return list[static_cast<size_t>(f)]; };
+  const auto best = [](const std::vector<FormPlan>& list) {
+    for (const FormPlan& p : list)
+      if (p.recommended) return p.form;
+    return Form::two_part;
+  };
+  const Part ball(shapes::icosphere(15, 4));
+  FormFacts f;
+  auto r = plan(ball, f);
+  const double v = measure(ball.mesh).volume_mm3;
+  CHECK(best(r) == Form::two_part);
+  CHECK(of(r, Form::two_part).rubber_mm3 == Approx(54.0 * 54 * 54 - v).epsilon(0.003));
+  CHECK(of(r, Form::cut).rubber_mm3 == Approx(54.0 * 54 * 54 - v).epsilon(0.003));
+  CHECK(of(r, Form::cut).pours.size() == 1);
+  CHECK_FALSE(of(r, Form::cut).works);  // opaque rubber
+  CHECK_FALSE(of(r, Form::open).works);
+  // Skin 5 mm thick round a ball: known; the last coat is thicker by half.
+  const FormPlan skin = of(r, Form::skin);
+  const double shell = v * (std::pow(20.0 / 15, 3) - 1);
+  REQUIRE(skin.pours.size() == 5);
+  CHECK(skin.pours[0].volume_mm3 == Approx(shell / 5).epsilon(0.01));
+  CHECK(skin.pours[4].volume_mm3 == Approx(1.5 * shell / 5).epsilon(0.01));
+  CHECK(skin.hard_mm3 == Approx(v * (std::pow(24.0 / 15, 3) - std::pow(20.0 / 15, 3))).epsilon(0.01));
+  CHECK(of(r, Form::putty).works);
+  f.see_through = true;
+  f.copies = 2;
+  CHECK(best(plan(ball, f)) == Form::cut);
+  f.undercuts = 1;
+  CHECK_FALSE(of(plan(ball, f), Form::putty).works);
+  // Flat back: open face, cheaper than all; its rubber is box less part.
+  const Part tile(shapes::box({0, 0, 0}, {40, 30, 8}, 4));
+  FormFacts flat;
+  flat.flat_normal = Vec3{0, 0, -1};
+  r = plan(tile, flat);
+  CHECK(best(r) == Form::open);
+  CHECK(of(r, Form::open).rubber_mm3 == Approx(64.0 * 54 * 20 - 40 * 30 * 8).epsilon(0.005));
+  CHECK(of(r, Form::open).line_mm == 0);
+  flat.copies = 12;  // tiny and many: a strip
+  const Part chip(shapes::box({0, 0, 0}, {20, 8, 2}, 2));
+  r = plan(chip, flat);
+  CHECK(of(r, Form::strip).works);
+  CHECK(of(r, Form::strip).castings_a_pull == 12);
+  CHECK(best(r) == Form::strip);
+  flat.need_help = 1;
+  flat.extra_pieces = 1;
+  flat.flat_normal.reset();
+  r = plan(chip, flat);
+  CHECK_FALSE(of(r, Form::two_part).works);
+  CHECK(of(r, Form::pieces).works);
+}
+
+TEST_CASE("the crank sleeve: a rubber casting wants cup and core, and both print", "[mould]") {
+  const Part p(demo_mesh("crank_sleeve.stl"), {1, 0, 0});
+  const auto bores = *find_bores(p.mesh, p.pairs, *p.rays);
+  REQUIRE_FALSE(bores.empty());
+  FormFacts f;
+  f.resin_is_rubber = true;
+  const auto r = plan_forms(p.mesh, p.split, p.mould(), bores, f, {});
+  REQUIRE(r);
+  CHECK((*r)[static_cast<size_t>(Form::cup_core)].recommended);
+  const auto c = cup_and_core(p.mesh, p.split, bores[0], 2.5, 0.5);
+  REQUIRE(c);
+  for (const TriMesh* m : {&c->cup_a, &c->cup_b, &c->core}) CHECK(sound(*m));
+  // Closed up, cup and core leave the part's own room free: what the cup holds beyond its walls is the part.
+  const double halves = measure(c->cup_a).volume_mm3 + measure(c->cup_b).volume_mm3;
+  const MeshMeasure m = measure(p.mesh);
+  const double outer0 = 0.5 * std::hypot(m.box_mm.size().x, m.box_mm.size().y) + 2.5, h = m.box_mm.size().z + 2.5,
+               outer1 = outer0 + h * std::tan(2 * std::numbers::pi / 180);
+  const double frustum = std::numbers::pi * h / 3 * (outer0 * outer0 + outer0 * outer1 + outer1 * outer1);
+  const double bore = std::numbers::pi / 4 * bores[0].diameter_mm * bores[0].diameter_mm * (m.box_mm.max.z - (m.box_mm.max.z - bores[0].depth_mm));
+  CHECK(halves == Approx(frustum - m.volume_mm3 - bore).epsilon(0.02));
+}
+
+TEST_CASE("the box: panels overlap, screws miss the split, bricks come whole, a tub is found", "[mould]") {
+  const Vec3 inner{84, 64, 44};
+  const BoxPlan s = plan_box(inner, 20, BoxStyle::screwed);
+  REQUIRE(s.panels.size() == 3);
+  CHECK(s.panels[0].overlaps);
+  CHECK(s.panels[0].width_mm == Approx(84 + 12));
+  CHECK(s.panels[1].width_mm == Approx(64));
+  CHECK(s.panels[0].height_mm == Approx(52));
+  for (const Point2& h : s.panels[0].holes_mm) CHECK(std::abs(h.y - 20) >= 5.99);
+  CHECK(plan_box(inner, 20, BoxStyle::cut_in_two).panels[0].score_mm == 20);
+  const BoxPlan b = plan_box({83, 61, 44}, 20, BoxStyle::bricks);
+  CHECK(b.inner_mm.x == 88);
+  CHECK(b.inner_mm.y == 64);
+  CHECK(b.more_rubber_mm3 == Approx((88.0 * 64 - 83 * 61) * 44));
+  CHECK(b.bricks == 5 * 12);  // 5 courses; (2·(88+64) + 64)/32 = 11.5 a course
+  const BoxPlan tub = plan_box(inner, 20, BoxStyle::tub);
+  CHECK(tub.works);
+  CHECK(tub.inner_mm.x == 130);
+  CHECK_FALSE(plan_box({400, 300, 200}, 20, BoxStyle::tub).works);
+  // Drawings read back by another reader: closed outlines, true size.
+  const shapes::TempDir dir;
+  shapes::write_text(dir / "p.dxf", to_dxf(panel_drawing(s, "Test")));
+  Outlines o;
+  DL_Dxf reader;
+  REQUIRE(reader.in(dir / "p.dxf", &o));
+  CHECK(o.closed == 5);
+  CHECK(o.open == 0);
+  CHECK(o.points[1].x - o.points[0].x == Approx(96));
+  shapes::write_text(dir / "r.dxf", to_dxf(rim_drawing({{0, 0, 0}, {84, 64, 44}}, 5, 3, 2, 0.2, "Test")));
+  Outlines rim;
+  REQUIRE(reader.in(dir / "r.dxf", &rim));
+  CHECK(rim.closed == 3);
+  CHECK(rim.points[1].x - rim.points[0].x == Approx(84.2));  // kerf half to each side
+  CHECK(clamp_force(8000, 100, 1.05, 0).force_n == Approx(8000e-6 * 1050 * 9.80665 * 0.1));
+  CHECK(clamp_force(8000, 100, 1.05, 300).force_n > 2000);
+  CHECK(leak_list(BoxStyle::bricks).size() == 4);
+}
