@@ -1065,6 +1065,74 @@ TEST_CASE("the pull is picked on the rose, the bore gets its pin, marks move the
   o.click(o.find<QPushButton>("brush-none"));
 }
 
+TEST_CASE("Mould: a form is chosen, keys are dragged with a live check, files come out", "[app]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle_picture();
+  MouldPage* page = o.window->mould();
+  const auto keys = [&] { return o.desk().plan().fresh<KeysResult>("keys"); };
+  REQUIRE(keys());
+  CHECK(keys()->plan.assembly_unique);
+  // The odd key is dragged onto the pattern: the mould closes both ways, and that is a stop at once.
+  o.click(o.find<QPushButton>("keys-move"));
+  page->view()->look(-62, 40);
+  o.settle_picture();
+  const auto plan = keys()->plan;
+  const auto r = o.desk().plan().fresh<MouldResult>("mould");
+  const Vec3 mirrored{-plan.keys[1].at_mm.x, -plan.keys[1].at_mm.y, plan.keys[3].at_mm.z};
+  const auto px = [&](const Vec3& in_frame) {
+    const auto q = page->view()->camera().project(r->mould.frame.direction_back(in_frame));
+    return QPoint(static_cast<int>(q.x), static_cast<int>(q.y));
+  };
+  const QPoint from = px(plan.keys[3].at_mm), to = px(mirrored);
+  QTest::mousePress(page->view(), Qt::LeftButton, {}, from);
+  for (int k = 1; k <= 8; ++k) QTest::mouseMove(page->view(), from + (to - from) * k / 8);
+  QTest::mouseRelease(page->view(), Qt::LeftButton, {}, to);
+  o.settle();
+  REQUIRE(o.desk().job().key_places.size() == 4);
+  FindingCard* both = o.card("keys-both-ways");
+  REQUIRE(both);
+  CHECK(o.window->strand()->button(Stage::mould)->state().knot == Knot::stopped);
+  o.desk().undo();  // the whole drag is one step
+  o.settle();
+  CHECK(o.desk().job().key_places.empty());
+  CHECK_FALSE(o.card("keys-both-ways"));
+  o.click(o.find<QPushButton>("keys-rim"));
+  o.settle();
+  CHECK(o.desk().job().keys == "rim");
+  // Another form, by its card: its pour reaches the tally.
+  const std::string figure = o.window->strand()->button(Stage::mix)->state().figure;
+  o.click(o.find<QPushButton>("open-forms"));
+  CHECK_FALSE(o.find<QPushButton>("form-two-part")->isEnabled());
+  o.click(o.find<QPushButton>("form-skin"));
+  o.settle();
+  CHECK(o.desk().job().form == "skin");
+  CHECK(o.window->strand()->button(Stage::mix)->state().figure != figure);
+  o.desk().undo();
+  o.settle();
+  o.click(o.find<QPushButton>("open-forms"));
+  o.click(o.find<QPushButton>("open-box"));
+  o.click(o.find<QPushButton>("box-bricks"));
+  o.settle();
+  CHECK(o.desk().job().box == "bricks");
+  CHECK(o.desk().plan().fresh<FormsResult>("forms")->box.bricks > 10);
+  CHECK_FALSE(o.find<QPushButton>("panels-sheet")->isEnabled());
+  o.click(o.find<QPushButton>("box-screwed"));
+  o.settle();
+  o.type_into(o.find<QLineEdit>("build-voxel"), "0.8");
+  o.settle();
+  CHECK(o.desk().job().build.voxel_mm == Approx(0.8));
+  const shapes::TempDir dir;
+  page->write_panels(QString::fromStdString(dir / "cut.dxf"));
+  o.settle();
+  CHECK(std::filesystem::file_size(dir / "cut.dxf") > 1000);
+  page->write_build(QString::fromStdString(dir / "build"));
+  o.settle();
+  for (const char* name : {"parting_board.stl", "box_frame.stl", "rubber_half_a.stl", "rubber_half_b.stl",
+                           "stepped_rim.dxf", "panels.svg"})
+    CHECK(std::filesystem::exists(std::filesystem::path(dir.str()) / "build" / name));
+}
+
 TEST_CASE("Split's cards: the ways, the weights, the sheets to work from", "[app]") {
   Open o;
   o.window->go(Stage::split);

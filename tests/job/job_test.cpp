@@ -5,6 +5,7 @@
 #include <random>
 #include <thread>
 
+#include "job/bench_screens.hpp"
 #include "job/analyses.hpp"
 #include "job/overview.hpp"
 #include "job/sheet.hpp"
@@ -59,7 +60,14 @@ Job full_job() {
   j.learned = LearnedShrink{"add-40-translucent", "pu-tough-black", -0.12, 0.03, "2 castings"};
   j.split_marks = {{{{1, 2, 3}, 2}}, {{{4, 5, 6}, 1}}, {}, {{{7, 8, 9}, 3}}};
   j.pull_weights.height = 0.5;
-  j.bores = {{BoreTreatment::Kind::tape, {1, 1, 1}}};
+  j.bores = {{BoreTreatment::Kind::tape, {1, 1, 1}, 2.5}};
+  j.piece_pulls = {{1, 0, 0}, {0, -1, 0}};
+  j.way = "clay-bed";
+  j.form = "squeeze";
+  j.keys = "bars";
+  j.key_places = {{3, 4, 5}};
+  j.box = "bricks";
+  j.build = {4, 0.3, 0.5, 180, 200};
   j.axis_scale = {1.01, 1.02, 1.03};
   j.generations = 2;
   j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};
@@ -388,4 +396,84 @@ TEST_CASE("the same job gives the same results, whatever ran before", "[job]") {
   CHECK(ma->mould.parting_mm == mb->mould.parting_mm);
   CHECK(a.planner.fresh<SplitResult>("split")->split.loops[0].points_mm ==
         b.planner.fresh<SplitResult>("split")->split.loops[0].points_mm);
+}
+
+TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
+  Plan p;
+  Job j = p.job();
+  j.days.start = "2026-11-30T08:00";
+  p.planner.set_job(j);
+  p.planner.wait();
+  const auto two = p.planner.fresh<MixResult>("mix");
+  REQUIRE(two);
+  CHECK(two->pours.size() == 3);  // a, b and the casting
+  REQUIRE(p.planner.fresh<FormsResult>("forms"));
+  REQUIRE(p.planner.fresh<KeysResult>("keys"));
+  CHECK(p.planner.fresh<KeysResult>("keys")->plan.assembly_unique);
+  REQUIRE(p.planner.fresh<BoardResult>("board"));
+  CHECK(p.planner.fresh<BoardResult>("board")->clearance_mm > 0.2);
+  const auto days_two = p.planner.fresh<DaysResult>("days");
+  j.form = "skin";
+  p.planner.set_job(j);
+  p.planner.wait();
+  const auto skin = p.planner.fresh<MixResult>("mix");
+  REQUIRE(skin);
+  CHECK(skin->pours.size() == 6);  // five coats
+  CHECK(skin->rubber_g < 0.6 * two->rubber_g);
+  const auto days = p.planner.fresh<DaysResult>("days");
+  REQUIRE(days);
+  int brushed = 0;
+  bool jacket = false, turned = false;
+  for (const Step& s : days->steps) {
+    brushed += s.name.starts_with("Brush on coat");
+    jacket |= s.name.starts_with("Make the jacket");
+    turned |= s.id.starts_with("turn");
+  }
+  CHECK(brushed == 5);
+  CHECK(jacket);
+  CHECK_FALSE(turned);
+  CHECK(days->schedule.finish != days_two->schedule.finish);
+  // Every pour finds its mix on the bench's screens.
+  for (const BenchScreen& s : bench_screens(j, *days, *skin))
+    if (s.step_id.find("pour-coat") != std::string::npos) CHECK(s.poured_g > 1);
+  CHECK_FALSE(p.planner.fresh<KeysResult>("keys"));
+  REQUIRE(p.planner.fresh<BoardResult>("board"));
+  CHECK(p.planner.fresh<BoardResult>("board")->whole);
+  // A form that cannot be is a stop, with the advised one as a button.
+  j.form = "cup-core";
+  p.planner.set_job(j);
+  p.planner.wait();
+  bool stopped = false;
+  for (const OpenFinding& f : findings_of(j, p.planner))
+    if (f.finding.code == "form-no") {
+      stopped = f.finding.severity == Severity::stop;
+      REQUIRE_FALSE(f.finding.remedies.empty());
+      const auto fixed_job = apply_remedy(j, f.finding.remedies[0]);
+      REQUIRE(fixed_job);
+      CHECK(fixed_job->form != "cup-core");
+    }
+  CHECK(stopped);
+}
+
+TEST_CASE("remedies of the planner: pieces, tape, keys", "[job]") {
+  Job j;
+  const auto piece = apply_remedy(j, {"third-piece", "", {{"x", "1"}, {"y", "0"}, {"z", "0"}}});
+  REQUIRE(piece);
+  REQUIRE(piece->piece_pulls.size() == 1);
+  const auto more = apply_remedy(*piece, {"more-pieces", "", {{"pull0", "0 1 0"}, {"pull1", "0 -1 0"}}});
+  REQUIRE(more);
+  CHECK(more->piece_pulls.size() == 3);
+  CHECK(apply_remedy(*more, {"drop-piece", "", {{"index", "0"}}})->piece_pulls.size() == 2);
+  CHECK_FALSE(apply_remedy(*more, {"drop-piece", "", {{"index", "7"}}}));
+  const auto taped = apply_remedy(j, {"tape", "", {{"x", "1"}, {"y", "2"}, {"z", "3"}, {"radius", "4.5"}}});
+  REQUIRE(taped);
+  CHECK(taped->bores.at(0).radius_mm == 4.5);
+  j.key_places = {{1, 2, 3}};
+  const auto keys = apply_remedy(j, {"keys", "", {{"kind", "rim"}}});
+  REQUIRE(keys);
+  CHECK(keys->keys == "rim");
+  CHECK(keys->key_places.empty());
+  CHECK_FALSE(apply_remedy(j, {"keys", "", {{"kind", "glue"}}}));
+  j.form = "brick";
+  CHECK_FALSE(check_job(j));
 }

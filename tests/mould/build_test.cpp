@@ -115,6 +115,12 @@ TEST_CASE("keys: clear of part and wall, unlike themselves turned, and holding e
     REQUIRE_FALSE(near.empty());
     CHECK(near[0].code == "keys-near");
   }
+  // A narrow land leaves no room to shift a key: one is made smaller instead.
+  const Part narrow(shapes::box({-20, -15, -10}, {20, 15, 10}, 4));
+  const KeyPlan odd = place_keys(narrow.mould(10), KeyKind::studs);
+  REQUIRE(odd.keys.size() == 4);
+  CHECK(odd.assembly_unique);
+  CHECK(odd.keys[3].radius_mm < 0.8 * odd.keys[0].radius_mm);
   const Part p(shapes::box({-30, -20, -10}, {30, 20, 10}, 4));
   CHECK(key_findings(place_keys(p.mould(3), KeyKind::studs), {}).at(0).code == "keys-none");
   for (const KeyKind ring : {KeyKind::bed, KeyKind::rim}) {

@@ -1,6 +1,7 @@
 #include "mould/mould_page.hpp"
 
 #include <cmath>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
@@ -8,7 +9,9 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "job/building.hpp"
 #include "shell/desk.hpp"
+#include "sheet_pdf.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -77,7 +80,7 @@ void FillCurve::paintEvent(QPaintEvent*) {
 
 MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
-  view_->set_margins(QMargins(30, 70, 220, 90));
+  view_->set_margins(QMargins(30, 118, 220, 70));
   view_->set_overlay([this](QPainter& p) { draw_over(p); });
   {
     Camera c;
@@ -116,6 +119,55 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   open_->setValue(0);
   cut_->setRange(0, 100);
   cut_->setValue(50);
+  mode_ = new Chips(this);
+  mode_->add(QStringLiteral("Halves"), QStringLiteral("mould-halves"));
+  mode_->add(QStringLiteral("Parting board"), QStringLiteral("mould-board"));
+  mode_->set_current(0);
+  keys_ = new Chips(this);
+  for (const auto& [name, id] : {std::pair{"Studs", "studs"}, {"Bars", "bars"}, {"Bevelled bed", "bed"}, {"Stepped rim", "rim"}, {"Pins", "pins"}})
+    keys_->add(QLatin1String(name), QStringLiteral("keys-%1").arg(QLatin1String(id)));
+  move_keys_ = chip(QStringLiteral("Move keys"), QStringLiteral("keys-move"), true);
+  move_keys_->setParent(this);
+  side_ = new QWidget(this);
+  auto* side = new QVBoxLayout(side_);
+  side->setContentsMargins(0, 0, 0, 0);
+  side->setSpacing(6);
+  forms_ = new FormsCard(desk, this);
+  box_ = new BoxCard(desk, this);
+  const auto button = [&](const QString& text, const QString& name) {
+    auto* b = new QPushButton(text);
+    b->setObjectName(name);
+    side->addWidget(b);
+    return b;
+  };
+  connect(button(QStringLiteral("Forms compared"), QStringLiteral("open-forms")), &QPushButton::clicked, this,
+          [this] { open_card(forms_); });
+  connect(button(QStringLiteral("Box and cutting"), QStringLiteral("open-box")), &QPushButton::clicked, this,
+          [this] { open_card(box_); });
+  connect(button(QStringLiteral("Files to build…"), QStringLiteral("build-files")), &QPushButton::clicked, this, [this] {
+    const QString dir = QFileDialog::getExistingDirectory(this, QStringLiteral("Folder for what is printed and cut"));
+    if (!dir.isEmpty()) write_build(dir);
+  });
+  connect(box_, &BoxCard::panels_wanted, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, QStringLiteral("Cut list"), qs(desk_.job().name) + QStringLiteral(" panels.dxf"),
+        QStringLiteral("Cutter's drawing (*.dxf);;Drawing (*.svg);;Sheet (*.pdf)"));
+    if (!path.isEmpty()) write_panels(path);
+  });
+  connect(mode_, &Chips::chosen, this, [this](int i) { show_board(i == 1); });
+  connect(keys_, &Chips::chosen, this, [this](int i) {
+    constexpr const char* ids[] = {"studs", "bars", "bed", "rim", "pins"};
+    Job next = desk_.job();
+    next.keys = ids[i];
+    next.key_places.clear();
+    desk_.edit(next, QStringLiteral("keys"));
+  });
+  connect(move_keys_, &QPushButton::toggled, this, [this](bool on) {
+    view_->set_brush(on);
+    view_->setCursor(on ? Qt::OpenHandCursor : Qt::ArrowCursor);
+    if (on) show_board(true);
+  });
+  connect(view_, &PartView::stroked, this, &MouldPage::drag_key);
   told_ = new QLabel(this);
   told_->setTextFormat(Qt::RichText);
   told_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -150,6 +202,98 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
+bool MouldPage::board_on() const { return mode_->current() == 1; }
+
+void MouldPage::show_board(bool on) {
+  mode_->set_current(on ? 1 : 0);
+  if (!on) move_keys_->setChecked(false);
+  shown_.clear();
+  refresh();
+}
+
+void MouldPage::open_card(PopCard* card) {
+  for (PopCard* c : {static_cast<PopCard*>(forms_), static_cast<PopCard*>(box_)})
+    if (c != card) c->hide();
+  if (card->isVisible()) return card->hide();
+  forms_->refresh();
+  box_->refresh();
+  card->show_at(QPoint(width() - 12, 66));
+  card->setFocus();
+}
+
+void MouldPage::drag_key(double x, double y, bool begins) {
+  const auto keys = desk_.plan().value<KeysResult>("keys");
+  const auto r = desk_.plan().fresh<MouldResult>("mould");
+  if (!keys || !r || keys->plan.keys.empty()) return;
+  const Mould& m = r->mould;
+  if (begins) {
+    held_ = -1;
+    ++drag_;
+    double nearest = 28;  // a finger's width
+    for (size_t k = 0; k < keys->plan.keys.size(); ++k) {
+      const auto q = view_->camera().project(m.frame.direction_back(keys->plan.keys[k].at_mm));
+      if (const double d = std::hypot(q.x - x, q.y - y); d < nearest) nearest = d, held_ = static_cast<int>(k);
+    }
+    return;
+  }
+  if (held_ < 0 || static_cast<size_t>(held_) >= keys->plan.keys.size()) return;
+  // Where the sight line meets the level of the key.
+  const Vec3 at = keys->plan.keys[static_cast<size_t>(held_)].at_mm;
+  const Vec3 from = view_->camera().unproject(x, y, 0), sight = view_->camera().toward_viewer();
+  const double along = dot(sight, m.frame.rows[2]);
+  if (std::abs(along) < 0.05) return;
+  const Vec3 p = from + sight * ((at.z - dot(from, m.frame.rows[2])) / along);
+  const Vec3 q = m.frame.direction(p);
+  if (q.x < m.inner_mm.min.x || q.x > m.inner_mm.max.x || q.y < m.inner_mm.min.y || q.y > m.inner_mm.max.y) return;
+  Job next = desk_.job();
+  next.key_places.clear();
+  for (const Key& k : keys->plan.keys) next.key_places.push_back(m.frame.direction_back(k.at_mm));
+  next.key_places[static_cast<size_t>(held_)] = p;
+  desk_.edit(next, QStringLiteral("key moved"), QStringLiteral("key-%1").arg(drag_));
+}
+
+void MouldPage::write_build(const QString& dir) {
+  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  const auto split = desk_.plan().fresh<SplitResult>("split");
+  const auto r = desk_.plan().fresh<MouldResult>("mould");
+  const auto forms = desk_.plan().fresh<FormsResult>("forms");
+  const auto keys = desk_.plan().fresh<KeysResult>("keys");
+  const auto bores = desk_.plan().fresh<BoresResult>("bores");
+  const auto pins = desk_.plan().fresh<PinsResult>("pins");
+  if (!master || !split || !r || !forms || !bores) return;
+  const Job& job = desk_.job();
+  BuildOrder order;
+  order.form = forms->form;
+  order.voxel_mm = job.build.voxel_mm;
+  order.board.clearance_mm = job.build.clearance_mm;
+  order.board.panel_mm = job.build.sheet_mm;
+  order.board.bed_u_mm = job.build.bed_u_mm;
+  order.board.bed_v_mm = job.build.bed_v_mm;
+  MouldOptions how;
+  how.wall_mm = r->mould.wall_mm;
+  how.panel_mm = job.build.sheet_mm;
+  desk_.write_in_background(
+      QStringLiteral("building board and halves"), dir,
+      [master, split, forms, keys, bores, pins, order, how, name = job.name,
+       path = dir.toStdString()](Progress& progress) -> Status {
+        const auto built = build_files(*master->mesh, split->split, how, keys ? keys->plan : KeyPlan{},
+                                       pins ? pins->pins : std::vector<PinPlan>{}, bores->bores, forms->box, order, name,
+                                       progress);
+        if (!built) return built.error();
+        const auto files = write_build_files(*built, path);
+        return files ? Status() : Status(files.error());
+      });
+}
+
+void MouldPage::write_panels(const QString& path) {
+  const auto forms = desk_.plan().fresh<FormsResult>("forms");
+  if (!forms || forms->box.panels.empty()) return;
+  desk_.write_in_background(QStringLiteral("drawing the cut list"), path,
+                            [forms, name = desk_.job().name, to = path.toStdString()](Progress&) {
+                              return write_drawings({panel_drawing(forms->box, name)}, to);
+                            });
+}
+
 Vec3 MouldPage::lift(bool upper) const {
   const auto r = desk_.plan().value<MouldResult>("mould");
   if (!r) return {};
@@ -169,8 +313,38 @@ Scene MouldPage::make_scene() const {
   part.colour = rgb(pal().part);
   part.cut_colour = rgb(pal().part_cut);
   part.sectioned = false;
-  scene.bodies.push_back(std::move(part));
+  const auto forms = desk_.plan().value<FormsResult>("forms");
+  const auto built = desk_.plan().value<BoardResult>("board");
+  const double open = open_->value() / 100.0;
+  const auto add = [&](const std::shared_ptr<const Shape>& shape, const QColor& colour, const Vec3& by, bool cut) {
+    if (!shape) return;
+    Body b;
+    b.shape = shape;
+    b.colour = rgb(colour);
+    b.cut_colour = b.colour;
+    b.place = Transform::move(by);
+    b.sectioned = cut;
+    scene.bodies.push_back(std::move(b));
+  };
+  const bool whole = forms && !forms->halved() && !r->stand_in;
+  if (board_on() && !whole && built && built->shape) {
+    // The master hovers over its imprint.
+    part.place = Transform::move(m.frame.rows[2] * (open * 0.9 * m.inner_mm.size().z));
+    scene.bodies.push_back(std::move(part));
+    add(built->shape, pal().rubber_b, {}, true);
+  } else if (whole) {
+    scene.bodies.push_back(std::move(part));
+    const double way = open * 0.9 * m.inner_mm.size().z;
+    if (built) {
+      add(built->whole, pal().rubber_a, (built->whole ? m.frame.rows[2] : Vec3{}) * way, true);
+      add(built->cup_a, pal().rubber_a, m.frame.rows[2] * way, true);
+      add(built->cup_b, pal().rubber_b, m.frame.rows[2] * -way, true);
+      add(built->core, pal().part_cut, built->core_draw * (2 * way), false);
+    }
+  } else
+    scene.bodies.push_back(std::move(part));
   for (const bool upper : {true, false}) {
+    if (whole || (board_on() && built && built->shape)) break;
     Body half;
     half.shape = upper ? r->half_a : r->half_b;
     half.colour = rgb(upper ? pal().rubber_a : pal().rubber_b);
@@ -185,7 +359,7 @@ Scene MouldPage::make_scene() const {
   const double from = along_u ? m.inner_mm.min.y : m.inner_mm.min.x, to = along_u ? m.inner_mm.max.y : m.inner_mm.max.x;
   const bool flipped = dot(n, m.frame.rows[along_u ? 1 : 0]) < 0;
   const double share = cut_->value() / 100.0;
-  if (share > 0) scene.section = SectionPlane{n, flipped ? -(from + (to - from) * share) : to - (to - from) * share};
+  if (share > 0 && !(board_on() && !whole)) scene.section = SectionPlane{n, flipped ? -(from + (to - from) * share) : to - (to - from) * share};
   return scene;
 }
 
@@ -196,6 +370,18 @@ void MouldPage::refresh() {
   const auto original = desk_.plan().fresh<OriginalResult>("master");
   const SlotView slot = desk_.plan().slot("mould"), split = desk_.plan().slot("split");
   const bool fits = r && (original || r->stand_in) && slot.state != Freshness::absent;
+  const auto forms = desk_.plan().value<FormsResult>("forms");
+  const bool halved = fits && forms && forms->halved() && !r->stand_in;
+  for (QWidget* w : {static_cast<QWidget*>(mode_), static_cast<QWidget*>(keys_), static_cast<QWidget*>(move_keys_)})
+    w->setVisible(halved);
+  side_->setVisible(fits && !r->stand_in);
+  if (!fits) forms_->hide(), box_->hide();
+  if (forms_->isVisible()) forms_->refresh();
+  if (box_->isVisible()) box_->refresh();
+  int kind = 0;
+  for (int i = 0; i < 5; ++i)
+    if (job.keys == std::array<const char*, 5>{"studs", "bars", "bed", "rim", "pins"}[static_cast<size_t>(i)]) kind = i;
+  keys_->set_current(kind);
   for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
     w->setVisible(fits);
@@ -212,8 +398,10 @@ void MouldPage::refresh() {
     wall_->edit()->setPlaceholderText(QStringLiteral("%1 by the rule").arg(u.length_text(r->wall_rule_mm, 1)));
     master_->show_value(job.master_g ? std::optional(u.mass(*job.master_g)) : std::nullopt, u.ounce ? 2 : 1,
                         u.mass_name());
+    const SlotView board = desk_.plan().slot("board");
     const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
-                            (slot.state == Freshness::fresh ? "f" : "s");
+                            (slot.state == Freshness::fresh ? "f" : "s") + board.key.hex() +
+                            (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.form;
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
       shown_ = key;
@@ -231,8 +419,32 @@ void MouldPage::refresh() {
                                    : QStringLiteral(" · the master sinks");
     if (r->stand_in) box += QStringLiteral(" · reckoned from measures: no shape, no line");
     if (!sil) box += QStringLiteral(" · masses at 1.10 g/cm³ until a rubber is chosen");
+    const auto built = desk_.plan().value<BoardResult>("board");
+    if (halved && board_on() && built)
+      box = QStringLiteral("<b>Board</b> %1 × %2 × %3 %4%5 · %6 ml, prints in about %7 h · clear of the master by %8")
+                .arg(u.length_text(built->extent_mm.x, 0), u.length_text(built->extent_mm.y, 0),
+                     u.length_text(built->extent_mm.z, 0), u.length_name(),
+                     built->tiles > 1 ? QStringLiteral(" in %1 tiles").arg(built->tiles) : QString(),
+                     qs(fixed(built->volume_mm3 * 1e-3, 0)), qs(significant(built->print_h, 2)),
+                     u.length_unit_text(built->clearance_mm, 2));
+    else if (forms && !forms->halved() && !r->stand_in)
+      box = QStringLiteral("<b>%1</b> · %2%3 · %4")
+                .arg(qs(std::string(words_of(forms->form))),
+                     forms->plan().rubber_mm3 > 0
+                         ? QStringLiteral("%1 of rubber in %2")
+                               .arg(u.mass_text(forms->plan().rubber_mm3 * 1e-3 * density, 0),
+                                    qs(counted(static_cast<long long>(forms->plan().pours.size()), "pour", "pours")))
+                         : QStringLiteral("printed, %1 ml").arg(qs(fixed(forms->plan().hard_mm3 * 1e-3, 0))),
+                     forms->plan().castings_a_pull > 1 ? QStringLiteral(", %1 castings a pull").arg(forms->plan().castings_a_pull)
+                                                       : QString(),
+                     qs(forms->plan().reasons.empty() ? "" : forms->plan().reasons.front()));
     told_->setText(box);
-    if (m.pours.size() == 2) {
+    if (forms && !forms->halved() && !r->stand_in) {
+      const auto& pours = forms->plan().pours;
+      curve_a_->setVisible(!pours.empty() && pours[0].curve.size() > 1);
+      if (!pours.empty()) curve_a_->show_pour(pours[0], density, u, true);
+      curve_b_->setVisible(false);
+    } else if (m.pours.size() == 2) {
       curve_a_->show_pour(m.pours[0], density, u, true);
       curve_b_->show_pour(m.pours[1], density, u, false);
     }
@@ -246,8 +458,17 @@ void MouldPage::refresh() {
 void MouldPage::lay_out() {
   view_->setGeometry(rect());
   controls_->setGeometry(16, 10, width() - 32, controls_->sizeHint().height());
-  curve_a_->setGeometry(width() - 206, 84, 190, 150);
-  curve_b_->setGeometry(width() - 206, 246, 190, 150);
+  mode_->adjustSize();
+  mode_->move(16, 68);
+  keys_->adjustSize();
+  keys_->move(mode_->x() + mode_->width() + 14, 68);
+  move_keys_->adjustSize();
+  move_keys_->move(keys_->x() + keys_->width() + 6, 68);
+  curve_a_->setGeometry(width() - 206, 112, 190, 140);
+  curve_b_->setGeometry(width() - 206, 260, 190, 140);
+  side_->adjustSize();
+  side_->setGeometry(width() - 206, curve_b_->isVisible() ? 410 : curve_a_->isVisible() ? 262 : 112, 190,
+                     side_->sizeHint().height());
   told_->setGeometry(20, height() - 34, width() - 40, 22);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
 }
@@ -266,6 +487,32 @@ void MouldPage::draw_over(QPainter& p) {
     return std::vector<Vec3>{at(b.min.x, b.min.y, z, shift), at(b.max.x, b.min.y, z, shift),
                              at(b.max.x, b.max.y, z, shift), at(b.min.x, b.max.y, z, shift)};
   };
+  const auto forms = desk_.plan().value<FormsResult>("forms");
+  const bool halved = forms && forms->halved() && !r->stand_in;
+  const auto keys = desk_.plan().value<KeysResult>("keys");
+  std::vector<Tag> key_tags;
+  if (halved && keys) {
+    const Vec3 by = board_on() ? Vec3{} : lift(false);
+    for (size_t n = 0; n < keys->plan.keys.size(); ++n) {
+      const Key& k = keys->plan.keys[n];
+      const bool bad = k.clearance_mm < 2 - 0.05 || !keys->plan.assembly_unique;
+      std::vector<Vec3> foot;
+      for (int a = 0; a < 32; ++a) {
+        const double t = a * 0.19634954, c = std::cos(k.along_deg * 0.017453293), s = std::sin(k.along_deg * 0.017453293);
+        const double px = k.radius_mm * std::cos(t) + std::copysign(k.half_length_mm, std::cos(t)), py = k.radius_mm * std::sin(t);
+        foot.push_back(at(k.at_mm.x + c * px - s * py, k.at_mm.y + s * px + c * py, k.at_mm.z + (board_on() ? 0.2 : 0), by));
+      }
+      draw_polyline(p, *view_, foot, QPen(bad ? pal().stop : pal().act, 2), true);
+      if (bad)
+        key_tags.push_back({at(k.at_mm.x, k.at_mm.y, k.at_mm.z, by),
+                            QStringLiteral("key %1: %2 clear").arg(n + 1).arg(u.length_unit_text(std::max(0.0, k.clearance_mm), 1)),
+                            pal().stop});
+    }
+  }
+  if (board_on() || (forms && !halved && !r->stand_in)) {
+    draw_tags(p, *view_, key_tags, QRectF(12, 106, width() - 232.0, height() - 150.0));
+    return;
+  }
   // The box as thin lines about both halves, closed mould only; the fill lines where each pour ends.
   if (open_->value() == 0)
     for (int k = 0; k < 4; ++k) {
@@ -275,7 +522,7 @@ void MouldPage::draw_over(QPainter& p) {
   const Vec3 up = lift(true), down = lift(false);
   draw_polyline(p, *view_, ring(b.max.z, up), QPen(pal().act, 2.4), true);
   draw_polyline(p, *view_, ring(b.min.z, down), QPen(pal().act, 2.4), true);
-  std::vector<Tag> tags;
+  std::vector<Tag> tags = key_tags;
   if (m.pours.size() == 2) {
     tags.push_back({at(b.min.x, b.min.y, b.max.z, up),
                     QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0)),
@@ -285,7 +532,7 @@ void MouldPage::draw_over(QPainter& p) {
          QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0)),
          pal().act});
   }
-  draw_tags(p, *view_, tags, QRectF(12, 74, width() - 232.0, height() - 118.0));
+  draw_tags(p, *view_, tags, QRectF(12, 106, width() - 232.0, height() - 150.0));
 }
 
 }  // namespace palinform::app

@@ -1,5 +1,6 @@
 #pragma once
 /// Mould: a cut-away of both rubber halves in their box, opened by one slider, with the fill lines of both pours.
+#include "mould/mould_cards.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
 
@@ -32,6 +33,12 @@ class MouldPage : public StagePage {
   bool settled() const override { return view_->passes() >= PartView::settled_passes; }
   PartView* view() const { return view_; }
   QSlider* opening() const { return open_; }
+  void show_board(bool on);
+  /// A key taken up and moved to under (x, y); a press picks the nearest.
+  void drag_key(double x, double y, bool begins);
+  /// Halves, board, frame and templates into a folder, in the background.
+  void write_build(const QString& dir);
+  void write_panels(const QString& path);
 
  protected:
   void resizeEvent(QResizeEvent*) override;
@@ -41,6 +48,14 @@ class MouldPage : public StagePage {
   void draw_over(QPainter& p);
   void lay_out();
   Vec3 lift(bool upper) const;
+  void open_card(PopCard* card);
+  bool board_on() const;
+  Chips *mode_, *keys_;
+  QPushButton* move_keys_;
+  QWidget* side_;
+  FormsCard* forms_;
+  BoxCard* box_;
+  int held_ = -1, drag_ = 0;
   PartView* view_;
   QSlider *open_, *cut_;
   FigureField *wall_, *master_;

@@ -236,7 +236,7 @@ void StepTimes::hash_into(Hasher& h) const {
         open_min,    rest_min, demould_min,     trim_min,     check_min,      post_cure_min, mix_min,
         degas_min,   pour_min, rubber_cure_min, cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
     h.add(v);
-  h.add(pot);
+  h.add(pot).add(pours).add(coat_wait_min).add(print_min).add(print_wait_min);
 }
 
 std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
@@ -261,21 +261,38 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
     // One original: the moulds are made one after the other.
     const std::string k = moulds > 1 ? "-" + std::to_string(m) : "",
                       of = moulds > 1 ? " of mould " + std::to_string(m) : "";
-    add("box" + k, "Bed in clay and box" + of, t.box_min, 0, {before});
-    for (const char* side : {"a", "b"}) {
-      const std::string half = std::string(side) + k;
-      add("mix-" + half, std::string("Mix rubber ") + side + of, t.mix_min, 0,
-          {side[0] == 'a' ? "box" + k : "release" + k});
-      if (t.degas_min > 0)
-        add("degas-" + half, std::string("Degas rubber ") + side + of, t.degas_min, 0, {}, true, "chamber");
-      add("pour-" + half, std::string("Pour half ") + side + of, t.pour_min, t.rubber_cure_min, {}, true);
-      if (side[0] == 'a') {
-        add("turn" + k, "Turn over, clay out" + of, t.turn_over_min, 0, {"pour-" + half});
-        add("release" + k, "Release the first half" + of, t.release_min, t.release_wait_min, {"turn" + k});
+    std::string last = "box" + k;
+    if (t.pours.empty()) {
+      add("print" + k, "Print cup and core" + of, t.print_min, t.print_wait_min, {before});
+      last = "print" + k;
+    } else {
+      const bool halves = t.pours.size() > 1 && t.pours[0] == "a", coats = t.pours[0].starts_with("coat");
+      add("box" + k, (halves ? "Bed in clay and box" : coats ? "Bed in clay" : "Fix the original, build the box") + of,
+          t.box_min, 0, {before});
+      for (size_t i = 0; i < t.pours.size(); ++i) {
+        std::string slug = t.pours[i];
+        std::replace(slug.begin(), slug.end(), ' ', '-');
+        const std::string half = slug + k, what = halves ? "half " + t.pours[i] : t.pours[i] == "whole" ? "the block" : t.pours[i];
+        add("mix-" + half, (halves ? "Mix rubber " + t.pours[i] : "Mix rubber for " + what) + of, t.mix_min, 0, {last});
+        if (t.degas_min > 0)
+          add("degas-" + half, (halves ? "Degas rubber " + t.pours[i] : "Degas rubber for " + what) + of, t.degas_min, 0, {}, true, "chamber");
+        const bool gel_only = coats && i + 1 < t.pours.size();
+        add("pour-" + half, (coats ? "Brush on " + what : "Pour " + what) + of, t.pour_min,
+            gel_only ? t.coat_wait_min : t.rubber_cure_min, {}, true);
+        last = "pour-" + half;
+        if (halves && i == 0) {
+          add("turn" + k, "Turn over, clay out" + of, t.turn_over_min, 0, {last});
+          add("release" + k, "Release the first half" + of, t.release_min, t.release_wait_min, {"turn" + k});
+          last = "release" + k;
+        }
+      }
+      if (coats) {
+        add("jacket" + k, "Make the jacket in two shells" + of, t.box_min * 1.5, t.rubber_cure_min / 4, {last});
+        last = "jacket" + k;
       }
     }
-    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {"pour-b" + k});
-    before = "pour-b" + k;
+    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {last});
+    before = last;
   }
   for (int n = 1; n <= castings; ++n) {
     const int m = 1 + (n - 1) % moulds;

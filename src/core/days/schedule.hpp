@@ -75,6 +75,10 @@ struct StepTimes {
   double mix_min = 3, degas_min = 5, pour_min = 3, rubber_cure_min = 16 * 60;
   double cast_mix_min = 3, cast_degas_min = 0, cast_pour_min = 2, cast_cure_min = 240;
   bool pot = false;  ///< castings cure in the pressure pot
+  /// Names of the rubber pours in order. "a", "b": halves, turned over and released between; coats follow each other
+  /// once the last has gelled; none: the mould is printed.
+  std::vector<std::string> pours{"a", "b"};
+  double coat_wait_min = 60, print_min = 30, print_wait_min = 12 * 60;
   void hash_into(Hasher& h) const;
 };
 struct StepChange {

@@ -239,9 +239,11 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          only.silicone_id = job.silicone_id;
          only.master = job.master;
          only.generations = job.generations;
+         only.form = job.form;
          Hasher h;
          h.add("questions").add(only.mesh.hash).add(only.duties).add(only.sizes).add(only.bare).add(only.finish);
          h.add(only.master_steps).add(only.silicone_id).add(only.master).add(only.generations).add(sound != nullptr);
+         h.add(only.form);
          return Task{
              h.done(), true, [&catalogue, only, sound](Progress&) -> Result<AnyValue> {
                return boxed(QuestionsResult{original_findings(only, catalogue, sound ? &sound->soundness : nullptr)});
@@ -407,6 +409,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                      }};
        }});
 
+  add_building_nodes(nodes, catalogue);
+
   nodes.push_back({"cavity", [](const Job&, const Planner& plan) -> std::optional<Task> {
                      const auto original = plan.fresh<OriginalResult>("master");
                      if (!original || original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
@@ -441,6 +445,10 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
       {"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
          const auto mould = plan.fresh<MouldResult>("mould");
          if (!mould || !catalogue.silicone(job.silicone_id) || !catalogue.resin(job.resin_id)) return std::nullopt;
+         // A form other than the block has pours of its own.
+         const auto forms = plan.fresh<FormsResult>("forms");
+         const bool own = !job.form.empty() && form_named(job.form) != Form::two_part && !job.mesh.hash.empty();
+         if (own && !forms) return std::nullopt;
          Job only;
          only.copies = job.copies;
          only.silicone_id = job.silicone_id;
@@ -452,20 +460,25 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          only.cup_ml = job.cup_ml;
          only.degas = job.degas;
          return Task{
-             hash_of("mix", plan.slot("mould").key, only.copies, only.silicone_id, only.resin_id, only.room_c,
+             hash_of("mix", plan.slot("mould").key, own ? plan.slot("forms").key : Hash128{}, only.copies, only.silicone_id, only.resin_id, only.room_c,
                      only.scale_division_g, only.waste_pct, only.cup_tare_g, only.cup_ml, only.degas),
-             true, [&catalogue, only, mould, part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
+             true, [&catalogue, only, mould, forms = own ? forms : nullptr, part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
                const Silicone& sil = *catalogue.silicone(only.silicone_id);
                const Resin& res = *catalogue.resin(only.resin_id);
                MixResult r;
-               for (const RubberPour& p : mould->mould.pours) {
+               const int a_pull = forms ? forms->plan().castings_a_pull : 1;
+               for (const RubberPour& p : forms ? forms->plan().pours : mould->mould.pours) {
                  if (p.volume_mm3 <= 0) continue;
                  r.pours.push_back(plan_pour(only, catalogue, sil, false, "pour " + p.name, p.volume_mm3, r.findings));
                  r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
                }
-               const double with_channels = part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
+               const double with_channels =
+                   forms ? a_pull * (part_mm3 + forms->plan().resin_waste_mm3)
+                         : part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
+               const int pulls = (only.copies + a_pull - 1) / a_pull;
                r.pours.push_back(plan_pour(only, catalogue, res, true, "casting", with_channels, r.findings));
-               r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * only.copies;
+               r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
+               r.castings_a_pull = a_pull;
                r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
                r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
                return boxed(std::move(r));
@@ -506,7 +519,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                if (surface) t.seal_min = surface->hands_min, t.seal_wait_min = 60 * surface->wait_h;
                t.rubber_cure_min = 60 * rubber_cure;
                t.cast_cure_min = 60 * cast_cure;
+               t.pours.clear();
                for (const PourMix& p : mix->pours) {
+                 if (!p.is_resin) t.pours.push_back(p.step.substr(5));  // after "pour "
                  // Batches follow one another: weighing and stirring each, then the pour.
                  (p.is_resin ? t.cast_mix_min : t.mix_min) = p.mix_min * p.batches.count;
                  (p.is_resin ? t.cast_degas_min : t.degas_min) = p.degas_min;
@@ -516,7 +531,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                const WallMinute start = *parse_wall_time(days.start);
                const double resin_cost = mix->resin_cost, per_hour = catalogue.rules.hand_price_per_h;
                for (int moulds = 1; moulds <= std::max(days.moulds, std::min(4, copies)); ++moulds) {
-                 auto steps = job_steps(t, copies, moulds, days.changes);
+                 auto steps = job_steps(t, (copies + mix->castings_a_pull - 1) / mix->castings_a_pull, moulds, days.changes);
                  auto s = lay_out(steps, {days.bench}, start);
                  if (!s) return s.error();
                  r.by_moulds.push_back({moulds, s->finish, mix->rubber_g * moulds,

@@ -1,7 +1,7 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
 /// "questions", "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes",
-/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "cavity", "flow", "mix", "stock", "days", "check".
+/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "forms", "keys", "board", "cavity", "flow", "mix", "stock", "days", "check".
 #include <array>
 #include <functional>
 #include <memory>
@@ -21,6 +21,10 @@
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
+#include "mould/forms.hpp"
+#include "mould/keys.hpp"
+#include "mould/panels.hpp"
+#include "mould/parting_board.hpp"
 #include "picture/shape.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
@@ -120,6 +124,35 @@ struct MouldResult {
   std::vector<Finding> findings;
 };
 
+struct FormsResult {
+  std::vector<FormPlan> plans;  ///< in the order of the enum
+  Form form = Form::two_part;   ///< the job's
+  BoxPlan box;
+  Clamping clamping;
+  std::vector<std::string> leaks;
+  std::vector<Finding> findings;
+  const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }
+  /// Halves that part along the surface, with keys on it.
+  bool halved() const { return form == Form::two_part || form == Form::squeeze || form == Form::pieces; }
+};
+
+struct KeysResult {
+  KeyPlan plan;
+  std::vector<Finding> findings;
+};
+
+/// What is built, at the fineness of a picture, in the part's frame: the parting board of a form in halves; else the
+/// rubber poured whole or brushed on, or cup and core.
+struct BoardResult {
+  std::shared_ptr<const Shape> shape;  ///< the board; null for other forms
+  std::shared_ptr<const Shape> whole;  ///< rubber in one piece; null for forms in halves and for cup and core
+  std::shared_ptr<const Shape> cup_a, cup_b, core;
+  Vec3 core_draw;  ///< the way the core comes out
+  double volume_mm3 = 0, print_h = 0, clearance_mm = 0;
+  size_t tiles = 1;
+  Vec3 extent_mm;
+};
+
 struct PourMix {
   std::string step;      ///< "pour a", "pour b", "casting"
   std::string material;  ///< name
@@ -139,6 +172,7 @@ struct MixResult {
   std::vector<PourMix> pours;
   double rubber_g = 0, resin_g = 0;  ///< resin for all copies
   double rubber_cost = 0, resin_cost = 0;
+  int castings_a_pull = 1;
   std::vector<Finding> findings;
 };
 
@@ -201,6 +235,9 @@ using LearnedSource = std::function<std::vector<LearnedRecord>()>;
 struct StockResult {
   std::vector<Finding> findings;
 };
+
+/// "forms", "keys", "board": what follows from the mould.
+void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
 
 /// All nodes over one catalogue and one source of meshes (both must outlive the Planner).
 std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock = nullptr,

@@ -7,18 +7,32 @@
 namespace palinform {
 namespace {
 
+/// "mix-coat-2-1" is coat 2 of mould 1: the longest pour whose name the id begins with.
 const PourMix* mix_of(const std::string& step_id, const MixResult& mix) {
-  const std::string want = step_id.starts_with("cast-")              ? "casting"
-                           : step_id.find("-a") != std::string::npos ? "pour a"
-                                                                     : "pour b";
-  for (const PourMix& p : mix.pours)
-    if (p.step == want) return &p;
-  return nullptr;
+  const bool casting = step_id.starts_with("cast-");
+  const std::string rest = step_id.substr(step_id.find('-') + 1);
+  const PourMix* best = nullptr;
+  for (const PourMix& p : mix.pours) {
+    if (casting && p.step == "casting") return &p;
+    if (casting || p.is_resin) continue;
+    std::string slug = p.step.substr(5);
+    std::replace(slug.begin(), slug.end(), ' ', '-');
+    if (rest != slug && !rest.starts_with(slug + "-")) continue;
+    if (!best || p.step.size() > best->step.size()) best = &p;
+  }
+  return best;
 }
 
-const char* words_for(const std::string& id) {
+const char* words_for(const std::string& id, const std::string& name) {
   if (id == "prepare") return "Clean it, fill what is broken, measure it once more. Nitrile gloves.";
   if (id == "seal") return "Two thin coats of sealer; let each dry. No rubber before it is hard.";
+  if (id.starts_with("print"))
+    return "Print cup and core, take the supports off, cure and seal them. Release all faces before the rubber goes in.";
+  if (id.starts_with("jacket"))
+    return "Lay the jacket over the cured skin in two shells with a flange between; holes for bolts, gaps to pry at.";
+  if (id.starts_with("box") && name.starts_with("Fix"))
+    return "Fix it to the base so that no rubber creeps under it and it cannot float; seal its edge, build the box. "
+           "Release the original.";
   if (id.starts_with("box"))
     return "Bed it in sulphur-free clay up to the line, press the key dimples, build the box and seal its edges. "
            "Release the original.";
@@ -99,7 +113,7 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
             "Pressure pot: never over the pressure on its plate; lid clamps shut before air goes in; let it down "
             "before opening.";
     } else {
-      BenchScreen& s = add(step.name, words_for(step.id));
+      BenchScreen& s = add(step.name, words_for(step.id, step.name));
       s.demoulds = step.id.starts_with("demould");
       if (step.id.starts_with("open") || step.id == "trim")
         s.caution = "Knives slip in rubber: cut away from hands. Dust of resin needs a mask.";

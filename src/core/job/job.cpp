@@ -8,6 +8,9 @@
 #include <random>
 
 #include "base/text.hpp"
+#include "mould/forms.hpp"
+#include "mould/keys.hpp"
+#include "mould/panels.hpp"
 
 namespace palinform {
 namespace {
@@ -260,6 +263,14 @@ std::string job_to_json(const Job& job, bool with_castings) {
     if (!job.way.empty()) j["way"] = job.way;
   }
   if (job.wall_mm) j["wall_mm"] = *job.wall_mm;
+  if (!job.form.empty()) j["form"] = job.form;
+  j["keys"] = {{"kind", job.keys}, {"places_mm", Json::array()}};
+  for (const Vec3& p : job.key_places) j["keys"]["places_mm"].push_back(to_json(p));
+  j["box"] = job.box;
+  j["build"] = {{"sheet_mm", job.build.sheet_mm},
+                {"clearance_mm", job.build.clearance_mm},
+                {"voxel_mm", job.build.voxel_mm},
+                {"bed_mm", {job.build.bed_u_mm, job.build.bed_v_mm}}};
   if (job.master_g) j["master_g"] = *job.master_g;
   j["mix"] = {{"scale_division_g", job.scale_division_g},
               {"waste_pct", job.waste_pct},
@@ -420,9 +431,28 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       job.bores.push_back(
           {text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm"),
            number(b, "radius_mm", 0)});
-    for (const auto& p : list(j, "piece_pulls"))
-      if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
-        job.piece_pulls.push_back({p[0], p[1], p[2]});
+    const auto places = [&](const Json& from, const char* key, std::vector<Vec3>& into) {
+      for (const auto& p : list(from, key))
+        if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
+          into.push_back({p[0], p[1], p[2]});
+    };
+    places(j, "piece_pulls", job.piece_pulls);
+    job.form = text(j, "form");
+    if (j.contains("keys") && j["keys"].is_object()) {
+      if (const auto kind = text(j["keys"], "kind"); !kind.empty()) job.keys = kind;
+      places(j["keys"], "places_mm", job.key_places);
+    }
+    if (const auto box = text(j, "box"); !box.empty()) job.box = box;
+    if (j.contains("build") && j["build"].is_object()) {
+      const Json& b = j["build"];
+      const BuildSetup d;
+      job.build.sheet_mm = number(b, "sheet_mm", d.sheet_mm);
+      job.build.clearance_mm = number(b, "clearance_mm", d.clearance_mm);
+      job.build.voxel_mm = number(b, "voxel_mm", d.voxel_mm);
+      if (b.contains("bed_mm") && b["bed_mm"].is_array() && b["bed_mm"].size() == 2 && b["bed_mm"][0].is_number() &&
+          b["bed_mm"][1].is_number())
+        job.build.bed_u_mm = b["bed_mm"][0], job.build.bed_v_mm = b["bed_mm"][1];
+    }
     job.way = text(j, "way");
     job.wall_mm = maybe(j, "wall_mm");
     job.master_g = maybe(j, "master_g");
@@ -529,6 +559,16 @@ Status check_job(const Job& job) {
   if (job.piece_pulls.size() > 8) return bad("ten pieces are enough");
   for (const Vec3& p : job.piece_pulls)
     if (!finite(p) || length(p) < 1e-9) return bad("a piece's pull has no direction");
+  if (!job.form.empty() && !form_named(job.form)) return bad("\"" + job.form + "\" is no form of mould");
+  if (!key_kind(job.keys)) return bad("\"" + job.keys + "\" is no kind of key");
+  if (!box_style(job.box)) return bad("\"" + job.box + "\" is no way to build a box");
+  if (job.key_places.size() > 40) return bad("forty keys are enough");
+  for (const Vec3& p : job.key_places)
+    if (!finite(p)) return bad("a key has no place");
+  if (outside(job.build.sheet_mm, 0.5, 40) || outside(job.build.clearance_mm, 0, 3) ||
+      outside(job.build.voxel_mm, 0.05, 5) || outside(job.build.bed_u_mm, 20, 2000) ||
+      outside(job.build.bed_v_mm, 20, 2000))
+    return bad("the figures for printing and cutting are out of reason");
   if (!job.way.empty() && !way_named(job.way)) return bad("\"" + job.way + "\" is no way to split");
   if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");
   if (job.master_g && outside(*job.master_g, 0, 1e6)) return bad("the master's mass is out of reason");

@@ -17,7 +17,7 @@
 
 namespace palinform {
 
-constexpr int job_schema = 4;  ///< 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way
+constexpr int job_schema = 4;  ///< 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way, form
 
 /// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
 enum class Duty { load, vehicle, mains, pressure, food, child, medical };
@@ -98,6 +98,13 @@ struct DaysPlan {
   void hash_into(Hasher& h) const;
 };
 
+/// What the shop prints and cuts with.
+struct BuildSetup {
+  double sheet_mm = 6, clearance_mm = 0.25, voxel_mm = 0.3, bed_u_mm = 220, bed_v_mm = 220;
+  bool operator==(const BuildSetup&) const = default;
+  void hash_into(Hasher& h) const { h.add(sheet_mm).add(clearance_mm).add(voxel_mm).add(bed_u_mm).add(bed_v_mm); }
+};
+
 struct Job {
   std::string id;
   std::string name = "New job";
@@ -125,6 +132,11 @@ struct Job {
   std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
   std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
   std::optional<double> wall_mm;   ///< none: by the rule
+  std::string form;                ///< of the mould, name_of(Form); empty: two-part block
+  std::string keys = "studs";      ///< name_of(KeyKind)
+  std::vector<Vec3> key_places;    ///< moved by hand, on the part's frame; empty: placed by rule
+  std::string box = "screwed";     ///< name_of(BoxStyle)
+  BuildSetup build;
   std::optional<double> master_g;  ///< weighed
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;
   double cup_ml = 1000;

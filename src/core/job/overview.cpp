@@ -42,6 +42,8 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh<ThinResult>("thin")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<WitnessResult>("witness")) take(Stage::split, r->findings);
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh<FormsResult>("forms")) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh<KeysResult>("keys")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh<StockResult>("stock")) take(Stage::mix, r->findings);
@@ -61,7 +63,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
       {"size"},
       {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts",
        "ways"},
-      {"mould"},
+      {"mould", "forms", "keys", "board"},
       {"cavity", "flow"},
       {"mix"},
       {"days"},
@@ -114,12 +116,18 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   if (const auto r = plan.fresh<SplitResult>("split")) {
     const auto u = plan.fresh<UndercutsResult>("undercuts");
     const auto locked = u ? static_cast<long long>(u->undercuts.size()) : 0;
-    figure(Stage::split) = axis_name(r->split.pull) + (!u       ? ""
+    const std::string pull = axis_name(r->split.pull);
+    figure(Stage::split) = (pull.find(',') == std::string::npos ? pull : "own pull") + (!u       ? ""
                                                        : locked ? " · " + counted(locked, "undercut", "undercuts")
                                                                 : " · no undercuts");
   }
   if (const auto r = plan.fresh<MouldResult>("mould"))
-    figure(Stage::mould) = (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+{
+    const auto forms = plan.fresh<FormsResult>("forms");
+    figure(Stage::mould) = forms && forms->form != Form::two_part
+                               ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
+                               : (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+  }
   if (const auto r = plan.fresh<FlowResult>("flow"))
     figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
                           : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"
@@ -240,6 +248,11 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
     next.piece_pulls.erase(next.piece_pulls.begin() + static_cast<std::ptrdiff_t>(i));
   } else if (remedy.code == "tape" && number("x") && number("y") && number("z") && number("radius")) {
     next.bores.push_back({BoreTreatment::Kind::tape, {*number("x"), *number("y"), *number("z")}, *number("radius")});
+  } else if (remedy.code == "keys" && key_kind(arg("kind"))) {
+    next.keys = arg("kind");
+    next.key_places.clear();
+  } else if (remedy.code == "form" && form_named(arg("form"))) {
+    next.form = arg("form");
   } else if (remedy.code == "wall" && number("mm")) {
     next.wall_mm = *number("mm");
   } else if (remedy.code == "scale-division" && number("g")) {

@@ -51,6 +51,7 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
   }
   if (!best) return;
   f.has_hidden_flat = true;
+  f.flat_normal = fit.direction;
   f.hidden_flat_mm2 = area;
   f.open_extent_mm = extent_in(*master.mesh, frame_along(fit.direction));
   // The part leaves the rubber along the flat face's normal: everything but that face must let go.

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mould/forms.hpp"
 #include "mesh/shape_edits.hpp"
 #include "mesh/thickness.hpp"
 #include "solid/unite.hpp"
@@ -257,7 +258,8 @@ std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogu
         if (const MasterMaterial* m = catalogue.master(id))
           f.remedies.push_back({"master-material", m->name, {{"id", m->id}}});
     } else {
-      if (sil && sil->addition_cure && master->inhibits_addition) {
+      // A printed cup takes no silicone: there is no mould rubber to be stopped.
+      if (sil && sil->addition_cure && master->inhibits_addition && job.form != name_of(Form::cup_core)) {
         Finding& f = add("inhibition", Severity::caution, master->name + " can stop this silicone",
                          master->why + " " + master->seal + "; test a hidden spot first.");
         f.where.material = sil->id;

@@ -128,6 +128,22 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
                         ". Measure it once more.");
     else
       s.steps.push_back("Clean and seal the original; release it. Measure it once more.");
+    const auto forms = plan.fresh<FormsResult>("forms");
+    if (forms && !forms->halved()) {
+      if (forms->plan().pours.empty())
+        s.steps.push_back("Print cup and core; clean, seal and release them.");
+      else
+        s.steps.push_back(forms->form == Form::skin
+                              ? "Bed it in clay up to the line; brush on " +
+                                    counted(static_cast<long long>(forms->plan().pours.size()), "coat", "coats") +
+                                    ", each once the last has gelled; then the jacket in two shells."
+                              : "Fix it to the base, seal its edge, build the box. See that it cannot float.");
+      for (const RubberPour& r : forms->plan().pours)
+        if (const PourMix* p = pour(("pour " + r.name).c_str()))
+          s.steps.push_back("Rubber, " + r.name + ": weigh and stir " + fixed(p->need_g, 0) + " g" +
+                            (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") +
+                            (forms->form == Form::skin ? "." : "; pour to " + fixed(r.fill_height_mm, 0) + " mm."));
+    } else {
     s.steps.push_back(
         "Bed it in sulphur-free clay up to the line, side a up. Press key dimples. Build the box; seal its edges.");
     if (const PourMix* p = pour("pour a"))
@@ -140,6 +156,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     if (const PourMix* p = pour("pour b"))
       s.steps.push_back("Weigh and stir rubber b (" + fixed(p->need_g, 0) + " g); pour to " +
                         fixed(mould->mould.pours[1].fill_height_mm, 0) + " mm. Leave it as long again.");
+    }
     s.steps.push_back(
         "Open, take the original out, cut gate and vents. Rest the mould 24 h before production (rule of thumb).");
     if (const PourMix* p = pour("casting"))

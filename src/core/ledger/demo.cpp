@@ -99,6 +99,7 @@ Job ornament() {
   j.resin_id = "pu-rigid-ivory";
   j.cup_tare_g = 12;
   j.marks = {{FaceMark::Kind::hidden, {12, 12, 0}}};
+  j.form = "open";
   add_sizes(j,
             {{"Reach", K::outer, F::rubber, 40.85, 40.55, 41.15, 6, {-9, 2.5, 1.2}, {31.85, 2.5, 1.2}, {40.86, 40.84}},
              {"Thickness",
@@ -215,6 +216,8 @@ Job sleeve() {
                 {"Collar across", K::outer, F::rubber, 34, 33.6, 34.4, 7, {-17, 0, 2.5}, {17, 0, 2.5}, {34.05, 33.95}},
                 {"Height", K::outer, F::rubber, 62, 61.5, 62.5, 8, {13, 0, 0}, {13, 0, 62}, {62.1, 62.0}}});
   j.sizes[0].pin_mm = 11.95;
+  j.form = "cup-core";
+  j.bores = {{BoreTreatment::Kind::pin, {0, 6, 36}, 0}};  // the core
   return j;
 }
 
@@ -234,6 +237,7 @@ Job lid() {
   j.master = MasterKind::scaled;
   j.scale = 1.004;
   j.way = "pour-and-cut";
+  j.form = "cut";
   j.marks = {{FaceMark::Kind::show, {10, 8, 0}}};
   j.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
   add_sizes(j,
@@ -259,6 +263,7 @@ Job pointers() {
   j.cup_tare_g = 12;
   j.days.start = "2026-12-10T08:00";
   j.flow.aid = FillAid::vacuum;
+  j.form = "strip";
   j.marks = {{FaceMark::Kind::hidden, {12, 0, 0}}};
   j.finish = {Gloss::plain, Later::paint, "metal"};
   add_sizes(j, {{"Hub bore", K::bore, F::pin, 2, 2.0, 2.02, 2, {-1, 0, 2.4}, {1, 0, 2.4}, {2.01, 2.00}},

@@ -8,6 +8,7 @@
 
 #include "base/hash.hpp"
 #include "base/result.hpp"
+#include "mould/forms.hpp"
 #include "split/ways.hpp"
 
 namespace palinform {
@@ -59,6 +60,7 @@ struct Rules {
   std::string fit_slides = "H8/f7", fit_turns = "H9/e9", fit_presses = "H7/s6";
   double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1;
   WayRates ways;
+  FormRates forms;
   double thin_slender_peg = 2.5, thin_slender_fin = 4, thin_mm_at_40a = 0.8;
   double pin_into_wall_mm = 8, pin_grip_mm = 10;
 };

@@ -328,6 +328,7 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const Split& split, const B
   Vec3 up = bore.axis;
   if ((*rays)->first_hit(bore.centroid_mm, up, 1e-3)) up = -up;
   const Transform frame = frame_along(up);
+  out.frame = frame;
   const Vec3 c = frame.direction(bore.centroid_mm);
   TriMesh part = transformed(mesh, frame);
   const Box3 box = measure(part).box_mm;

@@ -21,7 +21,7 @@ std::optional<Form> form_named(std::string_view name);
 struct FormRates {
   double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
   double print_set_up_min = 20, strip_bar_min = 10, piece_min = 45;
-  double coat_mm = 1.2, skin_mm = 5, skin_thick_edge = 1.5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5, cup_draft_deg = 2;
+  double coat_mm = 1.2, skin_mm = 5, skin_thick_edge = 1.5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
   double print_price_per_cm3 = 0.08, hand_price_per_h = 40;
   double squeeze_over_pct = 12;  ///< resin poured over in a squeeze mould
   double channel_pct = 15;       ///< resin that stays in gate and vents
@@ -67,9 +67,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall_mm, double clear_below_mm,
                                const std::string& name, Progress& progress = Progress::none());
 
-/// What is printed for a cup-and-core mould, in the mould's frame along the bore: cup with draft outside, core with its
+/// What is printed for a cup-and-core mould, in a frame along the bore: cup with draft outside, core with its
 /// centring spigot, a plate with pour openings and a hole for the jacking screw.
 struct CupAndCore {
+  Transform frame;             ///< third row: along the bore, out of its mouth; the meshes stand in this frame
   TriMesh cup_a, cup_b, core;  ///< the cup in two halves along the parting surface
   double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
 };

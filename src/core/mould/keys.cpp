@@ -204,6 +204,13 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
           break;
         }
       }
+      // No room along the wall: a smaller key does it too, since its neighbour's stud does not go into its socket.
+      if (maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r)) {
+        Key& small = plan.keys.back();
+        small.clearance_mm += 0.3 * small.radius_mm;
+        small.radius_mm *= 0.7;
+        small.height_mm *= 0.7;
+      }
     }
   }
   if (kind == KeyKind::bars)

@@ -1,0 +1,210 @@
+#include "mould/mould_cards.hpp"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "base/text.hpp"
+#include "shell/desk.hpp"
+#include "theme/theme.hpp"
+
+namespace palinform::app {
+namespace {
+
+QLabel* words(const QString& text, const char* role = nullptr) {
+  auto* l = new QLabel(text);
+  l->setWordWrap(true);
+  l->setTextFormat(Qt::RichText);
+  if (role) l->setProperty("role", role);
+  return l;
+}
+
+const BoxStyle styles[] = {BoxStyle::screwed, BoxStyle::glued, BoxStyle::cut_in_two, BoxStyle::bricks, BoxStyle::tub};
+
+}  // namespace
+
+FormsCard::FormsCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("Forms the mould can take"), QStringLiteral("forms"), parent), desk_(desk) {
+  setFixedWidth(784);
+}
+void FormsCard::refresh() {
+  const auto r = desk_.plan().value<FormsResult>("forms");
+  const SlotView slot = desk_.plan().slot("forms");
+  const std::string key = slot.key.hex() + pal().ground.name().toStdString() + (desk_.units().ounce ? "o" : "g") +
+                          (slot.state == Freshness::fresh ? "f" : "s") + (r ? "r" : "-");
+  if (key == shown_) return;
+  shown_ = key;
+  if (body_) {
+    for (QWidget* w : body_->findChildren<QWidget*>()) w->setObjectName(QString());
+    body_->hide();
+    body_->deleteLater();
+  }
+  auto* scroll = new QScrollArea;
+  body_ = scroll;
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setWidgetResizable(true);
+  scroll->setMinimumHeight(500);
+  col_->addWidget(scroll, 1);
+  auto* inside = new QWidget;
+  scroll->setWidget(inside);
+  auto* grid = new QGridLayout(inside);
+  grid->setContentsMargins(0, 0, 6, 0);
+  grid->setSpacing(10);
+  if (!r) {
+    grid->addWidget(words(QStringLiteral("The forms are being worked out from the part.")), 0, 0);
+    return;
+  }
+  const Units& u = desk_.units();
+  const Silicone* sil = desk_.catalogue().silicone(desk_.job().silicone_id);
+  const double density = sil ? sil->density_g_cm3 : 1.1;
+  // The advised one first, then those that work by cost, then the rest.
+  std::vector<const FormPlan*> order;
+  for (const FormPlan& p : r->plans) order.push_back(&p);
+  std::stable_sort(order.begin(), order.end(), [](const FormPlan* a, const FormPlan* b) {
+    if (a->recommended != b->recommended) return a->recommended;
+    if (a->works != b->works) return a->works;
+    return a->works && a->cost < b->cost;
+  });
+  int at = 0;
+  for (const FormPlan* p : order) {
+    auto* card = new QFrame;
+    card->setObjectName(QStringLiteral("panel"));
+    card->setFixedWidth(240);
+    auto* col = new QVBoxLayout(card);
+    col->setContentsMargins(12, 8, 12, 10);
+    col->setSpacing(4);
+    auto* head = new QLabel(qs(std::string(words_of(p->form))) +
+                            (p->recommended ? QStringLiteral(" · advised") : QString()) +
+                            (p->works ? QString() : QStringLiteral(" · not here")));
+    head->setFont(type_face(14, 600));
+    col->addWidget(head);
+    if (p->works) {
+      QString figures = p->rubber_mm3 > 0
+                            ? QStringLiteral("<b>%1</b> of rubber in %2")
+                                  .arg(u.mass_text(p->rubber_mm3 * 1e-3 * density, 0),
+                                       qs(counted(static_cast<long long>(p->pours.size()), "pour", "pours")))
+                            : QStringLiteral("<b>No mould rubber</b>");
+      if (p->hard_mm3 > 0) figures += QStringLiteral(" · %1 ml hard").arg(qs(fixed(p->hard_mm3 * 1e-3, 0)));
+      figures += QStringLiteral("<br><b>%1 h</b> by hand · <b>%2</b> in all<br>%3 · %4 wasted a casting%5<br>Line: %6")
+                     .arg(qs(fixed(p->hands_min / 60, 1)), qs(fixed(p->cost, 0)),
+                          qs(counted(p->pulls, "pull", "pulls")) + QStringLiteral(" expected"),
+                          qs(significant(p->resin_waste_mm3 * 1e-3, 2)) + QStringLiteral(" ml"),
+                          p->castings_a_pull > 1 ? QStringLiteral(" · %1 a pull").arg(p->castings_a_pull) : QString(),
+                          qs(p->line_quality.empty() ? "–" : p->line_quality));
+      col->addWidget(words(figures));
+    }
+    QStringList why;
+    for (const std::string& s : p->reasons) why << qs(s);
+    col->addWidget(words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small"), 1, Qt::AlignTop);
+    if (p->works) {
+      const bool mine = r->form == p->form;
+      auto* take = new QPushButton(mine ? QStringLiteral("This form") : QStringLiteral("Build this"));
+      take->setObjectName(QStringLiteral("form-") + qs(std::string(name_of(p->form))));
+      take->setEnabled(!mine);
+      connect(take, &QPushButton::clicked, this, [this, form = p->form] {
+        Job next = desk_.job();
+        next.form = std::string(name_of(form));
+        desk_.edit(next, QStringLiteral("form: ") + qs(std::string(words_of(form))));
+      });
+      col->addWidget(take, 0, Qt::AlignLeft);
+    }
+    grid->addWidget(card, at / 3, at % 3);
+    ++at;
+  }
+  grid->addWidget(words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."),
+                        "small"),
+                  at / 3 + 1, 0, 1, 3);
+  if (isVisible()) adjustSize();
+}
+
+BoxCard::BoxCard(Desk& desk, QWidget* parent)
+    : PopCard(QStringLiteral("The box, and what the shop cuts and prints with"), QStringLiteral("box"), parent),
+      desk_(desk) {
+  setFixedWidth(640);
+  style_ = new Chips;
+  for (const BoxStyle s : styles)
+    style_->add(s == BoxStyle::tub          ? QStringLiteral("A tub")
+                : s == BoxStyle::cut_in_two ? QStringLiteral("Cut in two")
+                : s == BoxStyle::bricks     ? QStringLiteral("Bricks")
+                : s == BoxStyle::glued      ? QStringLiteral("Glued")
+                                            : QStringLiteral("Screwed"),
+                QStringLiteral("box-") + qs(std::string(name_of(s))));
+  col_->addWidget(style_);
+  told_ = words({});
+  col_->addWidget(told_);
+  auto* row = new QHBoxLayout;
+  const auto field = [&](const QString& label, const QString& name, double low, double high) {
+    auto* f = new FigureField(label, name, 92);
+    f->set_range(low, high);
+    row->addWidget(f);
+    return f;
+  };
+  sheet_ = field(QStringLiteral("Panel sheet"), QStringLiteral("build-sheet"), 0.5, 40);
+  clearance_ = field(QStringLiteral("Board clearance"), QStringLiteral("build-clearance"), 0, 3);
+  voxel_ = field(QStringLiteral("Fineness"), QStringLiteral("build-voxel"), 0.05, 5);
+  bed_u_ = field(QStringLiteral("Printer's bed"), QStringLiteral("build-bed-u"), 20, 2000);
+  bed_v_ = field(QStringLiteral("by"), QStringLiteral("build-bed-v"), 20, 2000);
+  col_->addLayout(row);
+  panels_ = new QPushButton(QStringLiteral("Cut list drawing…"));
+  panels_->setObjectName(QStringLiteral("panels-sheet"));
+  col_->addWidget(panels_, 0, Qt::AlignLeft);
+  connect(panels_, &QPushButton::clicked, this, &BoxCard::panels_wanted);
+  connect(style_, &Chips::chosen, this, [this](int i) {
+    Job next = desk_.job();
+    next.box = std::string(name_of(styles[i]));
+    desk_.edit(next, QStringLiteral("box: ") + qs(std::string(words_of(styles[i]))));
+  });
+  const auto enter = [this](FigureField* f, double BuildSetup::*member) {
+    connect(f, &FigureField::entered, this, [this, member](double v) {
+      Job next = desk_.job();
+      next.build.*member = desk_.units().mm(v);
+      desk_.edit(next, QStringLiteral("shop figures"));
+    });
+  };
+  enter(sheet_, &BuildSetup::sheet_mm);
+  enter(clearance_, &BuildSetup::clearance_mm);
+  enter(voxel_, &BuildSetup::voxel_mm);
+  enter(bed_u_, &BuildSetup::bed_u_mm);
+  enter(bed_v_, &BuildSetup::bed_v_mm);
+}
+void BoxCard::refresh() {
+  const auto r = desk_.plan().value<FormsResult>("forms");
+  const Units& u = desk_.units();
+  const Job& job = desk_.job();
+  int now = 0;
+  for (int i = 0; i < 5; ++i)
+    if (name_of(styles[i]) == job.box) now = i;
+  style_->set_current(now);
+  const int digits = u.inch ? 3 : 2;
+  sheet_->show_value(u.length(job.build.sheet_mm), digits, u.length_name());
+  clearance_->show_value(u.length(job.build.clearance_mm), digits, u.length_name());
+  voxel_->show_value(u.length(job.build.voxel_mm), digits, u.length_name());
+  bed_u_->show_value(u.length(job.build.bed_u_mm), u.inch ? 2 : 0, u.length_name());
+  bed_v_->show_value(u.length(job.build.bed_v_mm), u.inch ? 2 : 0, u.length_name());
+  panels_->setEnabled(r && !r->box.panels.empty() && r->plan().boxes > 0);
+  if (!r) return;
+  QString t;
+  if (r->plan().boxes == 0) {
+    t = QStringLiteral("This form needs no box.");
+  } else {
+    t = QStringLiteral("<b>Inside %1 × %2 × %3 %4</b> · %5")
+            .arg(u.length_text(r->box.inner_mm.x, 0), u.length_text(r->box.inner_mm.y, 0),
+                 u.length_text(r->box.inner_mm.z, 0), u.length_name(), qs(r->box.told));
+    if (r->box.more_rubber_mm3 > 100)
+      t += QStringLiteral(" · %1 ml more rubber than the smallest box").arg(qs(fixed(r->box.more_rubber_mm3 * 1e-3, 0)));
+    for (const CutPanel& p : r->box.panels)
+      t += QStringLiteral("<br>%1 × %2: %3 × %4 %5%6")
+               .arg(p.count)
+               .arg(qs(p.name), u.length_text(p.width_mm, 1), u.length_text(p.height_mm, 1), u.length_name(),
+                    p.overlaps ? QStringLiteral(", overlapping") : QString());
+    t += QStringLiteral("<br><b>Hold shut</b> with %1: %2 N from the resin's head")
+             .arg(qs(r->clamping.with), qs(significant(r->clamping.force_n, 2)));
+    t += QStringLiteral("<br><b>Before pouring</b>: ");
+    for (const std::string& l : r->leaks) t += qs(l) + QLatin1Char(' ');
+  }
+  told_->setText(t);
+  if (isVisible()) adjustSize();
+}
+
+}  // namespace palinform::app

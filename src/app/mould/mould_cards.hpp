@@ -1,0 +1,36 @@
+#pragma once
+/// Pop-over cards of Mould: the forms side by side, and the box with what to cut for it.
+#include "shell/fits_card.hpp"
+
+namespace palinform::app {
+
+class FormsCard : public PopCard {
+  Q_OBJECT
+ public:
+  FormsCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ private:
+  Desk& desk_;
+  QWidget* body_ = nullptr;
+  std::string shown_;
+};
+
+class BoxCard : public PopCard {
+  Q_OBJECT
+ public:
+  BoxCard(Desk& desk, QWidget* parent);
+  void refresh();
+
+ signals:
+  void panels_wanted();
+
+ private:
+  Desk& desk_;
+  Chips* style_;
+  QLabel* told_;
+  FigureField *sheet_, *clearance_, *bed_u_, *bed_v_, *voxel_;
+  QPushButton* panels_;
+};
+
+}  // namespace palinform::app
