@@ -138,8 +138,7 @@ double lid(const Vec3& p) {
   double d = box(p - Vec3{0, 0, 6}, {32, 22, 6}, 2.2);
   d = cut(d, box(p - Vec3{0, 0, 8.8}, {30.2, 20.2, 7}, 1.2), 0.4);
   for (const double side : {-1.0, 1.0}) {
-    const double nose = std::max({std::abs(p.y - side * 20.6) - 1.0, std::abs(p.x) - 7,
-                                  std::abs(p.z - 9.4) - 0.9});
+    const double nose = std::max({std::abs(p.y - side * 20.6) - 1.0, std::abs(p.x) - 7, std::abs(p.z - 9.4) - 0.9});
     d = blend(d, nose, 0.6);
     d = blend(d, post(p.x - side * 20, p.y, p.z, 2.2, 1, 7, 0.5), 0.8);
   }
@@ -150,7 +149,8 @@ double lid(const Vec3& p) {
 /// One dial pointer of the strip: a hub with its bore Ø2, a tapering arm with a ridge, flat back. 34 mm long.
 double pointer(const Vec3& p) {
   const double t = std::clamp((p.x + 2) / 28, 0.0, 1.0);
-  const double arm = std::max({std::abs(p.y) - 1.9 + 1.35 * t, p.z - 1.5 + 0.7 * std::abs(p.y) + 0.3 * t, -2 - p.x, p.x - 26});
+  const double arm =
+      std::max({std::abs(p.y) - 1.9 + 1.35 * t, p.z - 1.5 + 0.7 * std::abs(p.y) + 0.3 * t, -2 - p.x, p.x - 26});
   double d = blend(arm, post(p.x, p.y, p.z, 3.6, -1, 2.4, 0.3), 0.6);
   d = blend(d, post(p.x + 6.2, p.y, p.z, 2.2, -1, 1.4, 0.3), 0.8);
   d = cut(d, p.z, 0.15);

@@ -63,7 +63,8 @@ Answer mould(const Options& o, Progress& progress) {
   if (!o.flat.empty()) {
     const auto n = parse_vector(o.flat, "--flat");
     if (!n) return n.error();
-    if (length(*n) < 1e-9) return Error{"the flat face's normal has no direction", "--flat", "Give a vector that is not nought."};
+    if (length(*n) < 1e-9)
+      return Error{"the flat face's normal has no direction", "--flat", "Give a vector that is not nought."};
     f.flat_normal = unit(*n);
   }
   std::vector<PinPlan> pins;
@@ -79,11 +80,12 @@ Answer mould(const Options& o, Progress& progress) {
   if (!forms) return forms.error();
   const FormPlan& form = (*forms)[static_cast<size_t>(*form_named(o.form))];
   const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *key_kind(o.keys));
-  const bool keyed = form.form == Form::two_part || form.form == Form::squeeze || form.form == Form::pieces ||
-                     form.form == Form::cut;
+  const bool keyed =
+      form.form == Form::two_part || form.form == Form::squeeze || form.form == Form::pieces || form.form == Form::cut;
   double split_mm = 0.5 * form.box_mm.z;
   if (keyed && !m->parting_mm.empty()) split_mm = static_cast<double>(m->parting_mm.front()) - m->inner_mm.min.z;
-  const BoxPlan box = plan_box(form.box_mm, split_mm, *box_style(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60});
+  const BoxPlan box = plan_box(form.box_mm, split_mm, *box_style(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60},
+                               tube_for(solid->mesh, m->frame, m->wall_mm));
   std::vector<Finding> findings = mould_findings(*m, rule);
   if (keyed)
     for (Finding& k : key_findings(keys, {})) findings.push_back(std::move(k));
@@ -132,7 +134,8 @@ Answer mould(const Options& o, Progress& progress) {
     order.board.bed_u_mm = o.bed_u;
     order.board.bed_v_mm = o.bed_v;
     order.board.panel_mm = o.sheet;
-    const auto built = build_files(solid->mesh, s, how, keys, pins, parted->bores, box, order, base_name(o.file), progress);
+    const auto built =
+        build_files(solid->mesh, s, how, keys, pins, parted->bores, box, order, base_name(o.file), progress);
     if (!built) return built.error();
     const PaperSession paper;
     const auto written = write_build_files(*built, o.out);
@@ -140,7 +143,10 @@ Answer mould(const Options& o, Progress& progress) {
     for (const std::string& w : *written) files.push_back(w);
     Json solids = Json::array();
     for (const BuiltMesh& b : built->meshes)
-      solids.push_back({{"name", b.name}, {"triangles", b.mesh.triangles.size()}, {"volume_mm3", b.volume_mm3}, {"print_h", b.print_h}});
+      solids.push_back({{"name", b.name},
+                        {"triangles", b.mesh.triangles.size()},
+                        {"volume_mm3", b.volume_mm3},
+                        {"print_h", b.print_h}});
     findings.insert(findings.end(), built->findings.begin(), built->findings.end());
     files = Json{{"list", files}, {"solids", std::move(solids)}};
   }
@@ -158,7 +164,11 @@ Answer mould(const Options& o, Progress& progress) {
          {"assembly_unique", keyed ? Json(keys.assembly_unique) : Json()},
          {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
          {"panels", std::move(panels)},
-         {"box", {{"style", name_of(box.style)}, {"told", box.told}, {"bricks", box.bricks}, {"more_rubber_mm3", box.more_rubber_mm3}}},
+         {"box",
+          {{"style", name_of(box.style)},
+           {"told", box.told},
+           {"bricks", box.bricks},
+           {"more_rubber_mm3", box.more_rubber_mm3}}},
          {"forms", std::move(all)}};
   j["files"] = o.out.empty() ? Json::array() : files["list"];
   if (!o.out.empty()) j["solids"] = files["solids"];
@@ -177,16 +187,18 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--form", o->form)
       ->required()
       ->check(CLI::IsMember({"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip", "pieces"}));
-  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")->check(CLI::PositiveNumber);
+  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")
+      ->check(CLI::PositiveNumber);
   c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
-  c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub"}));
+  c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"}));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
   c->add_option("--copies", o->copies)->check(CLI::Range(1, 100000));
   c->add_flag("--rubber-casting", o->rubber_casting, "The casting itself is rubber (cup and core)");
   c->add_option("--hardness-a", o->shore, "Shore A of the mould's rubber")->check(CLI::Range(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "mm between columns")->check(CLI::PositiveNumber);
   c->add_option("--rubber-density", o->density, "g/cm3")->check(CLI::PositiveNumber);
-  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")->check(CLI::NonNegativeNumber);
+  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")
+      ->check(CLI::NonNegativeNumber);
   c->add_option("--out", o->out, "Folder for halves, board and frame (STL) and templates (DXF, SVG, PDF)");
   c->add_option("--voxel", o->voxel, "mm, of what is written")->check(CLI::Range(0.05, 5.0));
   c->add_option("--clearance", o->clearance, "mm between master and board")->check(CLI::Range(0.0, 3.0));

@@ -91,17 +91,14 @@ Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector
   facts = way_facts(facts, as_original, as_original, split, witness, pieces, u, bores, {}, progress);
   j["ways"] = Json::array();
   for (const WayPlan& w : ways_to_split(facts, starting_catalogue().rules.ways)) {
-    Json one{{"way", name_of(w.way)},         {"works", w.works},         {"recommended", w.recommended},
-             {"line_mm", w.line_mm},          {"hands_min", w.hands_min}, {"days", w.days},
-             {"rubber_g", w.rubber_g},        {"pours", w.pours},         {"reasons", w.reasons},
-             {"extra_rubber_g", w.extra_rubber_g}};
+    Json one{{"way", name_of(w.way)},        {"works", w.works},
+             {"recommended", w.recommended}, {"line_mm", w.line_mm},
+             {"hands_min", w.hands_min},     {"days", w.days},
+             {"rubber_g", w.rubber_g},       {"pours", w.pours},
+             {"reasons", w.reasons},         {"extra_rubber_g", w.extra_rubber_g}};
     if (w.wave)
-      one["wave"] = {{"height_mm", w.wave->height_mm},
-                     {"pitch_mm", w.wave->pitch_mm},
-                     {"depth_mm", w.wave->depth_mm},
-                     {"passes", w.wave->passes},
-                     {"pass_mm", w.wave->pass_mm},
-                     {"path_mm", w.wave->path_mm}};
+      one["wave"] = {{"height_mm", w.wave->height_mm}, {"pitch_mm", w.wave->pitch_mm}, {"depth_mm", w.wave->depth_mm},
+                     {"passes", w.wave->passes},       {"pass_mm", w.wave->pass_mm},   {"path_mm", w.wave->path_mm}};
     j["ways"].push_back(std::move(one));
   }
   return j;

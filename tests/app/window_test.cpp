@@ -395,7 +395,7 @@ TEST_CASE("choosing a finding points at its place", "[app]") {
   REQUIRE(card);
   QTest::mouseClick(card, Qt::LeftButton, {}, QPoint(40, 8));
   CHECK(o.window->stage() == Stage::size);
-  card = o.card("split-bore");
+  card = o.card("split-thin");
   REQUIRE(card);
   card->setFocus();
   QTest::keyClick(card, Qt::Key_Return);
@@ -529,7 +529,7 @@ TEST_CASE("a job is handed on and brought in again beside the first", "[app]") {
   CHECK(copy.id != before.id);
   copy.id = before.id;
   CHECK(copy == before);
-  CHECK(o.desk().workshop().jobs()->size() == 7);
+  CHECK(o.desk().workshop().jobs()->size() == 10);
   CHECK(o.desk().plan().fresh<MouldResult>("mould"));
 }
 

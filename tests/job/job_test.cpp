@@ -5,8 +5,8 @@
 #include <random>
 #include <thread>
 
-#include "job/bench_screens.hpp"
 #include "job/analyses.hpp"
+#include "job/bench_screens.hpp"
 #include "job/overview.hpp"
 #include "job/sheet.hpp"
 #include "shapes.hpp"
@@ -67,7 +67,7 @@ Job full_job() {
   j.keys = "bars";
   j.key_places = {{3, 4, 5}};
   j.box = "bricks";
-  j.build = {4, 0.3, 0.5, 180, 200};
+  j.build = {4, 0.3, 0.5, 180, 200, 150, 120};
   j.axis_scale = {1.01, 1.02, 1.03};
   j.generations = 2;
   j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};

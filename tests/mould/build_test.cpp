@@ -1,16 +1,18 @@
 // What is built from the mould: keys, parting board, halves, forms, panels.
-#include <catch2/catch.hpp>
 #include <dl_creationadapter.h>
 #include <dl_dxf.h>
+#include <catch2/catch.hpp>
 #include <numbers>
 
 #include "mesh/load.hpp"
 #include "mesh/soundness.hpp"
+#include "mould/dams.hpp"
 #include "mould/forms.hpp"
 #include "mould/halves.hpp"
 #include "mould/height_solid.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "mould/section.hpp"
 #include "shapes.hpp"
 #include "solid/carve.hpp"
 #include "split/pull_search.hpp"
@@ -25,7 +27,9 @@ struct Part {
   std::shared_ptr<const RayScene> rays;
   Split split;
   explicit Part(TriMesh m, const Vec3& pull = {0, 0, 1})
-      : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)),
+      : mesh(std::move(m)),
+        pairs(pair_edges(mesh)),
+        rays(*RayScene::build(mesh)),
         split(*split_along(mesh, pairs, *rays, pull)) {}
   Mould mould(double wall = 12, double pitch = 0) const {
     MouldOptions o;
@@ -140,10 +144,11 @@ TEST_CASE("the parting board: sound, flat below, nothing overhangs, clear of the
     TriMesh mesh;
     const char* what;
   };
-  for (const Try& t : {Try{shapes::icosphere(15, 4), "ball"}, Try{shapes::torus(16, 5, 96, 48), "ring"},
-                       Try{shapes::box({-20, -12, -6}, {20, 12, 6}, 4), "box"},
-                       Try{shapes::bored_box({15, 12, 8}, 4, 2, 64), "plate with a bore"},
-                       Try{demo_mesh("pen_arm_bracket.stl"), "bracket"}, Try{demo_mesh("dial_pointer.stl"), "pointer"}}) {
+  for (const Try& t :
+       {Try{shapes::icosphere(15, 4), "ball"}, Try{shapes::torus(16, 5, 96, 48), "ring"},
+        Try{shapes::box({-20, -12, -6}, {20, 12, 6}, 4), "box"},
+        Try{shapes::bored_box({15, 12, 8}, 4, 2, 64), "plate with a bore"},
+        Try{demo_mesh("pen_arm_bracket.stl"), "bracket"}, Try{demo_mesh("dial_pointer.stl"), "pointer"}}) {
     INFO(t.what);
     const Part p(t.mesh);
     const KeyPlan keys = place_keys(p.mould(), KeyKind::studs);
@@ -152,8 +157,8 @@ TEST_CASE("the parting board: sound, flat below, nothing overhangs, clear of the
     REQUIRE(b->tiles.size() == 1);
     const TriMesh& m = b->tiles[0].mesh;
     CHECK(sound(m));
-    CHECK(b->clearance_mm >= 0.2);   // asked for 0.25
-    CHECK(b->clearance_mm < 0.75);   // and not far more: it holds the master
+    CHECK(b->clearance_mm >= 0.2);  // asked for 0.25
+    CHECK(b->clearance_mm < 0.75);  // and not far more: it holds the master
     size_t overhangs = 0;
     double under = 0, foot = 0;
     for (size_t f = 0; f < m.triangles.size(); ++f) {
@@ -318,7 +323,8 @@ TEST_CASE("the crank sleeve: a rubber casting wants cup and core, and both print
   const double outer0 = 0.5 * std::hypot(m.box_mm.size().x, m.box_mm.size().y) + 2.5, h = m.box_mm.size().z + 2.5,
                outer1 = outer0 + h * std::tan(2 * std::numbers::pi / 180);
   const double frustum = std::numbers::pi * h / 3 * (outer0 * outer0 + outer0 * outer1 + outer1 * outer1);
-  const double bore = std::numbers::pi / 4 * bores[0].diameter_mm * bores[0].diameter_mm * (m.box_mm.max.z - (m.box_mm.max.z - bores[0].depth_mm));
+  const double bore = std::numbers::pi / 4 * bores[0].diameter_mm * bores[0].diameter_mm *
+                      (m.box_mm.max.z - (m.box_mm.max.z - bores[0].depth_mm));
   CHECK(halves == Approx(frustum - m.volume_mm3 - bore).epsilon(0.02));
 }
 
@@ -358,4 +364,60 @@ TEST_CASE("the box: panels overlap, screws miss the split, bricks come whole, a 
   CHECK(clamp_force(8000, 100, 1.05, 0).force_n == Approx(8000e-6 * 1050 * 9.80665 * 0.1));
   CHECK(clamp_force(8000, 100, 1.05, 300).force_n > 2000);
   CHECK(leak_list(BoxStyle::bricks).size() == 4);
+}
+
+TEST_CASE("dams: an L leaves a corner, a block none", "[mould]") {
+  const Part block(shapes::box({-30, -20, -8}, {30, 20, 8}, 4));
+  CHECK(dam_saving(block.mould()).corners == 0);
+  const auto l = carved({shapes::box({0, 0, 0}, {60, 60, 12})}, {shapes::box({15, 15, -1}, {61, 61, 13})}, 0, 0.5);
+  REQUIRE(l);
+  const Part ell(*l);
+  const Mould m = ell.mould(10);
+  const DamSaving d = dam_saving(m);
+  CHECK(d.corners >= 1);
+  // The notch of 45 × 45 and the walls beside it, less a wall's width along the L: 45 + 10 − 10 each way.
+  CHECK(d.rubber_mm3 == Approx(45.0 * 45 * m.inner_mm.size().z).epsilon(0.12));
+}
+
+TEST_CASE("the section: the part cut exactly, at true scale, turned or not", "[mould]") {
+  const TriMesh ball = shapes::icosphere(15, 5);
+  for (const bool turn : {false, true}) {
+    const Transform t = turn ? shapes::odd_turn() : Transform{};
+    const TriMesh m = transformed(ball, t);
+    Transform frame;
+    frame.rows = {t.direction({1, 0, 0}), t.direction({0, 0, 1}), t.direction({0, 1, 0})};
+    const auto cut = plane_cut(m, frame, 9 + dot(frame.rows[2], t.shift));
+    REQUIRE(cut.size() == 1);
+    double length_mm = 0;
+    for (size_t i = 0; i < cut[0].size(); ++i) {
+      const Point2 a = cut[0][i], b = cut[0][(i + 1) % cut[0].size()];
+      length_mm += std::hypot(a.x - b.x, a.y - b.y);
+    }
+    CHECK(length_mm == Approx(2 * std::numbers::pi * 12).epsilon(0.003));  // √(15² − 9²) = 12
+    CHECK(plane_cut(m, frame, 20 + dot(frame.rows[2], t.shift)).empty());
+  }
+  const TriMesh ring = shapes::torus(16, 5, 96, 48);
+  Transform flat;
+  CHECK(plane_cut(ring, flat, 0).size() == 2);
+  const Part p(ball);
+  const Drawing d = section_drawing(p.mesh, p.mould(), place_keys(p.mould(), KeyKind::studs), "Test");
+  double left = 1e300, right = -1e300;
+  for (const Stroke& s : d.strokes)
+    if (s.pen == Pen::outline)
+      for (const Point2& q : s.points) left = std::min(left, q.x), right = std::max(right, q.x);
+  CHECK(right - left == Approx(30).epsilon(0.01));
+}
+
+TEST_CASE("a tube round a round part saves rubber, round a long one it does not", "[mould]") {
+  const Part disc(shapes::cylinder(20, 8, 96));
+  const double d = tube_for(disc.mesh, frame_along({0, 0, 1}), 10);
+  CHECK(d == Approx(60).epsilon(1e-6));
+  const BoxPlan p = plan_box({60, 60, 28}, 14, BoxStyle::tube, {}, d);
+  CHECK(p.works);
+  CHECK(p.more_rubber_mm3 == Approx((std::numbers::pi / 4 * 3600 - 3600) * 28));
+  const Part bar(shapes::box({-40, -5, -4}, {40, 5, 4}, 2));
+  CHECK(
+      plan_box({100, 30, 28}, 14, BoxStyle::tube, {}, tube_for(bar.mesh, frame_along({0, 0, 1}), 10)).more_rubber_mm3 >
+      0);
+  CHECK_FALSE(plan_box({60, 60, 28}, 14, BoxStyle::tube).works);
 }

@@ -1,7 +1,7 @@
 // What the planner tells besides the line: witness, thin rubber, pins, more pieces, ways to split, the clay-up sheet.
-#include <catch2/catch.hpp>
 #include <dl_creationadapter.h>
 #include <dl_dxf.h>
+#include <catch2/catch.hpp>
 #include <numbers>
 #include <sstream>
 
@@ -55,8 +55,8 @@ double slotted(const Vec3& p, double wide, double deep) {
 }
 /// A hook: a post with an arm whose tip turns down.
 double hook(const Vec3& p) {
-  return std::min({block(p, {-4, -4, 0}, {4, 4, 30}), block(p, {-4, -4, 24}, {24, 4, 30}),
-                   block(p, {18, -4, 14}, {24, 4, 30})});
+  return std::min(
+      {block(p, {-4, -4, 0}, {4, 4, 30}), block(p, {-4, -4, 24}, {24, 4, 30}), block(p, {18, -4, 14}, {24, 4, 30})});
 }
 /// A plate with a hole along z whose wall carries rings: what a thread is to the rubber.
 double threaded(const Vec3& p) {
@@ -274,7 +274,8 @@ TEST_CASE("a line high on a ball leaves the lower half's rubber as a feather, to
   for (const double latitude : {62.0, 40.0}) {
     Split s;
     PartingLoop loop;
-    const double r = 20 * std::cos(latitude * std::numbers::pi / 180), z = 20 * std::sin(latitude * std::numbers::pi / 180);
+    const double r = 20 * std::cos(latitude * std::numbers::pi / 180),
+                 z = 20 * std::sin(latitude * std::numbers::pi / 180);
     for (int i = 0; i < 120; ++i) {
       const double a = i * std::numbers::pi / 60;
       loop.points_mm.push_back(ball.rays->closest({r * std::cos(a), r * std::sin(a), z}).point_mm);
@@ -344,7 +345,7 @@ TEST_CASE("ways to split: what each needs, and the one that suits", "[split]") {
   };
   auto w = ways_to_split(f, r);
   CHECK(of(w, Way::clay_bed).works);
-  CHECK(of(w, Way::splitter_board).works);  // a flat line
+  CHECK(of(w, Way::splitter_board).works);      // a flat line
   CHECK_FALSE(of(w, Way::pour_and_cut).works);  // not see-through
   CHECK_FALSE(of(w, Way::open_face).works);
   CHECK(of(w, Way::clay_bed).rubber_g == Approx((80.0 * 60 * 40 - 20'000) * 1e-3 * 1.1));

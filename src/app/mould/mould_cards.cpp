@@ -20,7 +20,8 @@ QLabel* words(const QString& text, const char* role = nullptr) {
   return l;
 }
 
-const BoxStyle styles[] = {BoxStyle::screwed, BoxStyle::glued, BoxStyle::cut_in_two, BoxStyle::bricks, BoxStyle::tub};
+const BoxStyle styles[] = {BoxStyle::screwed, BoxStyle::glued, BoxStyle::cut_in_two,
+                           BoxStyle::bricks,  BoxStyle::tub,   BoxStyle::tube};
 
 }  // namespace
 
@@ -74,9 +75,9 @@ void FormsCard::refresh() {
     auto* col = new QVBoxLayout(card);
     col->setContentsMargins(12, 8, 12, 10);
     col->setSpacing(4);
-    auto* head = new QLabel(qs(std::string(words_of(p->form))) +
-                            (p->recommended ? QStringLiteral(" · advised") : QString()) +
-                            (p->works ? QString() : QStringLiteral(" · not here")));
+    auto* head =
+        new QLabel(qs(std::string(words_of(p->form))) + (p->recommended ? QStringLiteral(" · advised") : QString()) +
+                   (p->works ? QString() : QStringLiteral(" · not here")));
     head->setFont(type_face(14, 600));
     col->addWidget(head);
     if (p->works) {
@@ -112,9 +113,9 @@ void FormsCard::refresh() {
     grid->addWidget(card, at / 3, at % 3);
     ++at;
   }
-  grid->addWidget(words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."),
-                        "small"),
-                  at / 3 + 1, 0, 1, 3);
+  grid->addWidget(
+      words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."), "small"),
+      at / 3 + 1, 0, 1, 3);
   if (isVisible()) adjustSize();
 }
 
@@ -124,7 +125,8 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   setFixedWidth(640);
   style_ = new Chips;
   for (const BoxStyle s : styles)
-    style_->add(s == BoxStyle::tub          ? QStringLiteral("A tub")
+    style_->add(s == BoxStyle::tube         ? QStringLiteral("Tube")
+                : s == BoxStyle::tub        ? QStringLiteral("A tub")
                 : s == BoxStyle::cut_in_two ? QStringLiteral("Cut in two")
                 : s == BoxStyle::bricks     ? QStringLiteral("Bricks")
                 : s == BoxStyle::glued      ? QStringLiteral("Glued")
@@ -146,6 +148,12 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   bed_u_ = field(QStringLiteral("Printer's bed"), QStringLiteral("build-bed-u"), 20, 2000);
   bed_v_ = field(QStringLiteral("by"), QStringLiteral("build-bed-v"), 20, 2000);
   col_->addLayout(row);
+  row = new QHBoxLayout;
+  chamber_ = field(QStringLiteral("Vacuum chamber, clear height"), QStringLiteral("build-chamber"), 0, 5000);
+  pot_ = field(QStringLiteral("Pressure pot, clear height"), QStringLiteral("build-pot"), 0, 5000);
+  for (FigureField* f : {chamber_, pot_}) f->allow_empty(QStringLiteral("unknown"));
+  row->addStretch(1);
+  col_->addLayout(row);
   panels_ = new QPushButton(QStringLiteral("Cut list drawing…"));
   panels_->setObjectName(QStringLiteral("panels-sheet"));
   col_->addWidget(panels_, 0, Qt::AlignLeft);
@@ -162,6 +170,15 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
       desk_.edit(next, QStringLiteral("shop figures"));
     });
   };
+  const auto none = [this](FigureField* f, double BuildSetup::*member) {
+    connect(f, &FigureField::emptied, this, [this, member] {
+      Job next = desk_.job();
+      next.build.*member = 0;
+      desk_.edit(next, QStringLiteral("shop figures"));
+    });
+  };
+  enter(chamber_, &BuildSetup::chamber_mm), none(chamber_, &BuildSetup::chamber_mm);
+  enter(pot_, &BuildSetup::pot_mm), none(pot_, &BuildSetup::pot_mm);
   enter(sheet_, &BuildSetup::sheet_mm);
   enter(clearance_, &BuildSetup::clearance_mm);
   enter(voxel_, &BuildSetup::voxel_mm);
@@ -173,7 +190,7 @@ void BoxCard::refresh() {
   const Units& u = desk_.units();
   const Job& job = desk_.job();
   int now = 0;
-  for (int i = 0; i < 5; ++i)
+  for (int i = 0; i < 6; ++i)
     if (name_of(styles[i]) == job.box) now = i;
   style_->set_current(now);
   const int digits = u.inch ? 3 : 2;
@@ -182,6 +199,8 @@ void BoxCard::refresh() {
   voxel_->show_value(u.length(job.build.voxel_mm), digits, u.length_name());
   bed_u_->show_value(u.length(job.build.bed_u_mm), u.inch ? 2 : 0, u.length_name());
   bed_v_->show_value(u.length(job.build.bed_v_mm), u.inch ? 2 : 0, u.length_name());
+  for (const auto& [f, mm] : {std::pair{chamber_, job.build.chamber_mm}, {pot_, job.build.pot_mm}})
+    f->show_value(mm > 0 ? std::optional(u.length(mm)) : std::nullopt, u.inch ? 2 : 0, u.length_name());
   panels_->setEnabled(r && !r->box.panels.empty() && r->plan().boxes > 0);
   if (!r) return;
   QString t;
@@ -192,7 +211,8 @@ void BoxCard::refresh() {
             .arg(u.length_text(r->box.inner_mm.x, 0), u.length_text(r->box.inner_mm.y, 0),
                  u.length_text(r->box.inner_mm.z, 0), u.length_name(), qs(r->box.told));
     if (r->box.more_rubber_mm3 > 100)
-      t += QStringLiteral(" · %1 ml more rubber than the smallest box").arg(qs(fixed(r->box.more_rubber_mm3 * 1e-3, 0)));
+      t +=
+          QStringLiteral(" · %1 ml more rubber than the smallest box").arg(qs(fixed(r->box.more_rubber_mm3 * 1e-3, 0)));
     for (const CutPanel& p : r->box.panels)
       t += QStringLiteral("<br>%1 × %2: %3 × %4 %5%6")
                .arg(p.count)
@@ -200,6 +220,10 @@ void BoxCard::refresh() {
                     p.overlaps ? QStringLiteral(", overlapping") : QString());
     t += QStringLiteral("<br><b>Hold shut</b> with %1: %2 N from the resin's head")
              .arg(qs(r->clamping.with), qs(significant(r->clamping.force_n, 2)));
+    if (r->parting_n > 0) t += QStringLiteral("; about %1 N to part the halves").arg(qs(significant(r->parting_n, 2)));
+    if (r->dams.corners > 0)
+      t += QStringLiteral("<br><b>Dams</b> in %1 would save %2 ml of rubber")
+               .arg(qs(counted(r->dams.corners, "corner", "corners")), qs(fixed(r->dams.rubber_mm3 * 1e-3, 0)));
     t += QStringLiteral("<br><b>Before pouring</b>: ");
     for (const std::string& l : r->leaks) t += qs(l) + QLatin1Char(' ');
   }

@@ -29,7 +29,7 @@ class BoxCard : public PopCard {
   Desk& desk_;
   Chips* style_;
   QLabel* told_;
-  FigureField *sheet_, *clearance_, *bed_u_, *bed_v_, *voxel_;
+  FigureField *sheet_, *clearance_, *bed_u_, *bed_v_, *voxel_, *chamber_, *pot_;
   QPushButton* panels_;
 };
 

@@ -10,8 +10,8 @@
 
 #include "base/text.hpp"
 #include "job/building.hpp"
-#include "shell/desk.hpp"
 #include "sheet_pdf.hpp"
+#include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -124,7 +124,11 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   mode_->add(QStringLiteral("Parting board"), QStringLiteral("mould-board"));
   mode_->set_current(0);
   keys_ = new Chips(this);
-  for (const auto& [name, id] : {std::pair{"Studs", "studs"}, {"Bars", "bars"}, {"Bevelled bed", "bed"}, {"Stepped rim", "rim"}, {"Pins", "pins"}})
+  for (const auto& [name, id] : {std::pair{"Studs", "studs"},
+                                 {"Bars", "bars"},
+                                 {"Bevelled bed", "bed"},
+                                 {"Stepped rim", "rim"},
+                                 {"Pins", "pins"}})
     keys_->add(QLatin1String(name), QStringLiteral("keys-%1").arg(QLatin1String(id)));
   move_keys_ = chip(QStringLiteral("Move keys"), QStringLiteral("keys-move"), true);
   move_keys_->setParent(this);
@@ -144,10 +148,12 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { open_card(forms_); });
   connect(button(QStringLiteral("Box and cutting"), QStringLiteral("open-box")), &QPushButton::clicked, this,
           [this] { open_card(box_); });
-  connect(button(QStringLiteral("Files to build…"), QStringLiteral("build-files")), &QPushButton::clicked, this, [this] {
-    const QString dir = QFileDialog::getExistingDirectory(this, QStringLiteral("Folder for what is printed and cut"));
-    if (!dir.isEmpty()) write_build(dir);
-  });
+  connect(button(QStringLiteral("Files to build…"), QStringLiteral("build-files")), &QPushButton::clicked, this,
+          [this] {
+            const QString dir =
+                QFileDialog::getExistingDirectory(this, QStringLiteral("Folder for what is printed and cut"));
+            if (!dir.isEmpty()) write_build(dir);
+          });
   connect(box_, &BoxCard::panels_wanted, this, [this] {
     const QString path = QFileDialog::getSaveFileName(
         this, QStringLiteral("Cut list"), qs(desk_.job().name) + QStringLiteral(" panels.dxf"),
@@ -272,17 +278,17 @@ void MouldPage::write_build(const QString& dir) {
   MouldOptions how;
   how.wall_mm = r->mould.wall_mm;
   how.panel_mm = job.build.sheet_mm;
-  desk_.write_in_background(
-      QStringLiteral("building board and halves"), dir,
-      [master, split, forms, keys, bores, pins, order, how, name = job.name,
-       path = dir.toStdString()](Progress& progress) -> Status {
-        const auto built = build_files(*master->mesh, split->split, how, keys ? keys->plan : KeyPlan{},
-                                       pins ? pins->pins : std::vector<PinPlan>{}, bores->bores, forms->box, order, name,
-                                       progress);
-        if (!built) return built.error();
-        const auto files = write_build_files(*built, path);
-        return files ? Status() : Status(files.error());
-      });
+  desk_.write_in_background(QStringLiteral("building board and halves"), dir,
+                            [master, split, forms, keys, bores, pins, order, how, name = job.name,
+                             path = dir.toStdString()](Progress& progress) -> Status {
+                              const auto built =
+                                  build_files(*master->mesh, split->split, how, keys ? keys->plan : KeyPlan{},
+                                              pins ? pins->pins : std::vector<PinPlan>{}, bores->bores, forms->box,
+                                              order, name, progress);
+                              if (!built) return built.error();
+                              const auto files = write_build_files(*built, path);
+                              return files ? Status() : Status(files.error());
+                            });
 }
 
 void MouldPage::write_panels(const QString& path) {
@@ -359,7 +365,8 @@ Scene MouldPage::make_scene() const {
   const double from = along_u ? m.inner_mm.min.y : m.inner_mm.min.x, to = along_u ? m.inner_mm.max.y : m.inner_mm.max.x;
   const bool flipped = dot(n, m.frame.rows[along_u ? 1 : 0]) < 0;
   const double share = cut_->value() / 100.0;
-  if (share > 0 && !(board_on() && !whole)) scene.section = SectionPlane{n, flipped ? -(from + (to - from) * share) : to - (to - from) * share};
+  if (share > 0 && !(board_on() && !whole))
+    scene.section = SectionPlane{n, flipped ? -(from + (to - from) * share) : to - (to - from) * share};
   return scene;
 }
 
@@ -435,8 +442,9 @@ void MouldPage::refresh() {
                                .arg(u.mass_text(forms->plan().rubber_mm3 * 1e-3 * density, 0),
                                     qs(counted(static_cast<long long>(forms->plan().pours.size()), "pour", "pours")))
                          : QStringLiteral("printed, %1 ml").arg(qs(fixed(forms->plan().hard_mm3 * 1e-3, 0))),
-                     forms->plan().castings_a_pull > 1 ? QStringLiteral(", %1 castings a pull").arg(forms->plan().castings_a_pull)
-                                                       : QString(),
+                     forms->plan().castings_a_pull > 1
+                         ? QStringLiteral(", %1 castings a pull").arg(forms->plan().castings_a_pull)
+                         : QString(),
                      qs(forms->plan().reasons.empty() ? "" : forms->plan().reasons.front()));
     told_->setText(box);
     if (forms && !forms->halved() && !r->stand_in) {
@@ -467,8 +475,11 @@ void MouldPage::lay_out() {
   curve_a_->setGeometry(width() - 206, 112, 190, 140);
   curve_b_->setGeometry(width() - 206, 260, 190, 140);
   side_->adjustSize();
-  side_->setGeometry(width() - 206, curve_b_->isVisible() ? 410 : curve_a_->isVisible() ? 262 : 112, 190,
-                     side_->sizeHint().height());
+  side_->setGeometry(width() - 206,
+                     curve_b_->isVisible()   ? 410
+                     : curve_a_->isVisible() ? 262
+                                             : 112,
+                     190, side_->sizeHint().height());
   told_->setGeometry(20, height() - 34, width() - 40, 22);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
 }
@@ -498,15 +509,19 @@ void MouldPage::draw_over(QPainter& p) {
       const bool bad = k.clearance_mm < 2 - 0.05 || !keys->plan.assembly_unique;
       std::vector<Vec3> foot;
       for (int a = 0; a < 32; ++a) {
-        const double t = a * 0.19634954, c = std::cos(k.along_deg * 0.017453293), s = std::sin(k.along_deg * 0.017453293);
-        const double px = k.radius_mm * std::cos(t) + std::copysign(k.half_length_mm, std::cos(t)), py = k.radius_mm * std::sin(t);
-        foot.push_back(at(k.at_mm.x + c * px - s * py, k.at_mm.y + s * px + c * py, k.at_mm.z + (board_on() ? 0.2 : 0), by));
+        const double t = a * 0.19634954, c = std::cos(k.along_deg * 0.017453293),
+                     s = std::sin(k.along_deg * 0.017453293);
+        const double px = k.radius_mm * std::cos(t) + std::copysign(k.half_length_mm, std::cos(t)),
+                     py = k.radius_mm * std::sin(t);
+        foot.push_back(
+            at(k.at_mm.x + c * px - s * py, k.at_mm.y + s * px + c * py, k.at_mm.z + (board_on() ? 0.2 : 0), by));
       }
       draw_polyline(p, *view_, foot, QPen(bad ? pal().stop : pal().act, 2), true);
       if (bad)
-        key_tags.push_back({at(k.at_mm.x, k.at_mm.y, k.at_mm.z, by),
-                            QStringLiteral("key %1: %2 clear").arg(n + 1).arg(u.length_unit_text(std::max(0.0, k.clearance_mm), 1)),
-                            pal().stop});
+        key_tags.push_back(
+            {at(k.at_mm.x, k.at_mm.y, k.at_mm.z, by),
+             QStringLiteral("key %1: %2 clear").arg(n + 1).arg(u.length_unit_text(std::max(0.0, k.clearance_mm), 1)),
+             pal().stop});
     }
   }
   if (board_on() || (forms && !halved && !r->stand_in)) {

@@ -377,9 +377,8 @@ void Desk::write_master(const QString& path) {
 }
 
 void Desk::write_in_background(const QString& what, const QString& path, std::function<Status(Progress&)> write) {
-  run_errand(what, [this, path, write = std::move(write)](Progress& progress) {
-    return say_written(write(progress), path);
-  });
+  run_errand(what,
+             [this, path, write = std::move(write)](Progress& progress) { return say_written(write(progress), path); });
 }
 
 void Desk::read_sizes(const QString& path) {

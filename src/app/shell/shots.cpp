@@ -59,9 +59,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   open("Drum latch, left hand");
   press("master-chip");
   shot("original-master");
-  press("faces-chip");
-  shot("original-faces");
-  press("faces-chip");
   w.go(Stage::size);
   press("size-choose");
   shot("size-choose");
@@ -75,9 +72,7 @@ int take_shots(MainWindow& w, const QString& dir) {
   wait();
   press("open-ways");
   shot("split-ways");
-  press("open-holes");
-  shot("split-pins");
-  press("open-holes");
+  press("open-ways");
   w.go(Stage::mould);
   wait();
   w.mould()->opening()->setValue(70);
@@ -94,14 +89,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   press("open-forms");
   shot("mould-forms");
   press("open-forms");
-  open("Crank sleeve");
-  w.mould()->opening()->setValue(60);
-  wait();
-  w.mould()->view()->fit();
-  shot("mould-cup-core");
-  w.mould()->opening()->setValue(0);
-  w.desk().open_job(bracket);
-  wait();
   w.set_dusk_theme(true);
   w.go(Stage::split);
   shot("split-dusk");

@@ -18,13 +18,12 @@ struct WeightRow {
   const char *words, *why;
   double PullWeights::*member;
 };
-const WeightRow weight_rows[] = {
-    {"What locks", "share of the surface that neither side lets go", &PullWeights::locked},
-    {"Line length", "against the girth of a ball of the part's size", &PullWeights::line},
-    {"Flat line", "how far the line climbs", &PullWeights::flat},
-    {"Low mould", "height of the part along the pull", &PullWeights::height},
-    {"Off show faces", "share of the line across show faces", &PullWeights::show},
-    {"Square set-up", "off the part's own axes, flats and bores", &PullWeights::odd}};
+const WeightRow weight_rows[] = {{"What locks", "share of the surface that neither side lets go", &PullWeights::locked},
+                                 {"Line length", "against the girth of a ball of the part's size", &PullWeights::line},
+                                 {"Flat line", "how far the line climbs", &PullWeights::flat},
+                                 {"Low mould", "height of the part along the pull", &PullWeights::height},
+                                 {"Off show faces", "share of the line across show faces", &PullWeights::show},
+                                 {"Square set-up", "off the part's own axes, flats and bores", &PullWeights::odd}};
 
 QLabel* words(const QString& text, const char* role = nullptr) {
   auto* l = new QLabel(text);
@@ -126,7 +125,8 @@ WaysCard::WaysCard(Desk& desk, QWidget* parent)
 void WaysCard::refresh() {
   const auto r = desk_.plan().value<WaysResult>("ways");
   const std::string key = desk_.plan().slot("ways").key.hex() + pal().ground.name().toStdString() +
-                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-") + freshness(desk_, "ways");
+                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-") +
+                          freshness(desk_, "ways");
   if (key == shown_) return;
   shown_ = key;
   body_ = fresh_body(col_, body_);
@@ -147,20 +147,20 @@ void WaysCard::refresh() {
     auto* col = new QVBoxLayout(card);
     col->setContentsMargins(12, 8, 12, 10);
     col->setSpacing(4);
-    auto* head = new QLabel(qs(std::string(words_of(w.way))) +
-                            (w.recommended ? QStringLiteral(" · advised") : QString()) +
-                            (w.works ? QString() : QStringLiteral(" · not here")));
+    auto* head =
+        new QLabel(qs(std::string(words_of(w.way))) + (w.recommended ? QStringLiteral(" · advised") : QString()) +
+                   (w.works ? QString() : QStringLiteral(" · not here")));
     head->setFont(type_face(14, 600));
     col->addWidget(head);
     if (w.works)
-      col->addWidget(words(QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
-                               .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
-                                    w.extra_rubber_g > 0.5
-                                        ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
-                                        : QString(),
-                                    w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
-                                                  : QStringLiteral("no line"),
-                                    qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
+      col->addWidget(
+          words(QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
+                    .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
+                         w.extra_rubber_g > 0.5 ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
+                                                : QString(),
+                         w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
+                                       : QStringLiteral("no line"),
+                         qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
     QStringList why;
     for (const std::string& s : w.reasons) why << qs(s);
     auto* reasons = words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small");
@@ -180,10 +180,11 @@ void WaysCard::refresh() {
     }
     grid->addWidget(card, static_cast<int>(i / 3), static_cast<int>(i % 3));
   }
-  grid->addWidget(words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
-                                       "way costs least in hands, rubber, waiting and cleaning of the line."),
-                        "small"),
-                  2, 0, 1, 3);
+  grid->addWidget(
+      words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
+                           "way costs least in hands, rubber, waiting and cleaning of the line."),
+            "small"),
+      2, 0, 1, 3);
   if (isVisible()) adjustSize();
 }
 
@@ -203,7 +204,8 @@ void HolesCard::refresh() {
   const auto split = desk_.plan().value<SplitResult>("split");
   const std::string key = desk_.plan().slot("bores").key.hex() + desk_.plan().slot("pins").key.hex() +
                           desk_.plan().slot("thin").key.hex() + (desk_.units().inch ? "i" : "m") + (bores ? "b" : "-") +
-                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size()) + freshness(desk_, "pins") + freshness(desk_, "thin");
+                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size()) + freshness(desk_, "pins") +
+                          freshness(desk_, "thin");
   sheet_->setVisible(pins && !pins->pins.empty());
   if (key == shown_) return;
   shown_ = key;
@@ -220,14 +222,12 @@ void HolesCard::refresh() {
     const Bore& b = bores->bores[i];
     const double times = b.depth_mm / b.diameter_mm;
     const bool along = split && std::abs(dot(b.axis, split->split.pull)) > 0.97;
-    QString told = QStringLiteral("<b>Ø%1</b> %2, %3 deep, %4<br>in rubber a peg %5 times its thickness%6")
-                       .arg(u.length_unit_text(b.diameter_mm, 2),
-                            b.through ? QStringLiteral("through") : QStringLiteral("blind"),
-                            u.length_unit_text(b.depth_mm, 1),
-                            along ? QStringLiteral("along") : QStringLiteral("across"),
-                            qs(significant(times, 2)),
-                            times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender")
-                                                                             : QString());
+    QString told =
+        QStringLiteral("<b>Ø%1</b> %2, %3 deep, %4<br>in rubber a peg %5 times its thickness%6")
+            .arg(u.length_unit_text(b.diameter_mm, 2), b.through ? QStringLiteral("through") : QStringLiteral("blind"),
+                 u.length_unit_text(b.depth_mm, 1), along ? QStringLiteral("along") : QStringLiteral("across"),
+                 qs(significant(times, 2)),
+                 times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender") : QString());
     // Which treatment is this bore's?
     int treated = -1;
     for (size_t k = 0; master && k < job.bores.size(); ++k)
@@ -235,20 +235,24 @@ void HolesCard::refresh() {
         treated = static_cast<int>(k);
     const PinPlan* pin = nullptr;
     for (size_t k = 0; pins && k < pins->pins.size(); ++k)
-      if (std::abs(pins->pins[k].bore_mm - b.diameter_mm) < 1e-9 && std::abs(pins->pins[k].forms_mm - b.depth_mm) < 1e-9)
+      if (std::abs(pins->pins[k].bore_mm - b.diameter_mm) < 1e-9 &&
+          std::abs(pins->pins[k].forms_mm - b.depth_mm) < 1e-9)
         pin = &pins->pins[k];
     if (pin && treated >= 0)
-      told += QStringLiteral("<br><b>%1</b> Ø%2 × %3, drawn along %4; %5 and %6 into the rubber; flat of %7 on the grip")
-                  .arg(qs(pin->name), u.length_unit_text(pin->diameter_mm, 3), u.length_unit_text(pin->length_mm(), 1),
-                       qs(axis_name(pin->draw)), u.length_unit_text(pin->tail_mm, 1),
-                       u.length_unit_text(pin->head_mm, 1), u.length_unit_text(pin->flat_mm, 2));
+      told +=
+          QStringLiteral("<br><b>%1</b> Ø%2 × %3, drawn along %4; %5 and %6 into the rubber; flat of %7 on the grip")
+              .arg(qs(pin->name), u.length_unit_text(pin->diameter_mm, 3), u.length_unit_text(pin->length_mm(), 1),
+                   qs(axis_name(pin->draw)), u.length_unit_text(pin->tail_mm, 1), u.length_unit_text(pin->head_mm, 1),
+                   u.length_unit_text(pin->flat_mm, 2));
     auto* text = words(told);
     text->setTextFormat(Qt::RichText);
     grid->addWidget(text, row, 0);
     auto* how = new Chips;
     for (const char* name : {"Rubber", "Pin", "Tape"})
       how->add(QLatin1String(name), QStringLiteral("bore-%1-%2").arg(i).arg(QString::fromLatin1(name).toLower()));
-    how->set_current(treated < 0 ? 0 : job.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1 : 2);
+    how->set_current(treated < 0                                                                ? 0
+                     : job.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1
+                                                                                                : 2);
     grid->addWidget(how, row, 1, Qt::AlignTop);
     auto* show = new QPushButton(QStringLiteral("Show"));
     show->setProperty("kind", "bare");
@@ -276,11 +280,11 @@ void HolesCard::refresh() {
   for (size_t i = 0; thin && i < thin->thin.size(); ++i) {
     const ThinRubber& t = thin->thin[i];
     if (t.peg || ++fins > 4) continue;
-    grid->addWidget(words(QStringLiteral("<b>Fin</b> %1 thick, %2 long: %3 times%4")
-                              .arg(u.length_unit_text(t.thickness_mm, 1), u.length_unit_text(t.length_mm, 1),
-                                   qs(significant(t.slenderness(), 2)),
-                                   t.at_risk ? QStringLiteral(", at risk") : QString())),
-                    row, 0, 1, 2);
+    grid->addWidget(
+        words(QStringLiteral("<b>Fin</b> %1 thick, %2 long: %3 times%4")
+                  .arg(u.length_unit_text(t.thickness_mm, 1), u.length_unit_text(t.length_mm, 1),
+                       qs(significant(t.slenderness(), 2)), t.at_risk ? QStringLiteral(", at risk") : QString())),
+        row, 0, 1, 2);
     auto* show = new QPushButton(QStringLiteral("Show"));
     show->setProperty("kind", "bare");
     connect(show, &QPushButton::clicked, this, [this, at = t.at_mm] { emit pointed(at); });
@@ -297,8 +301,8 @@ WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
 void WitnessCard::refresh() {
   const auto r = desk_.plan().value<WitnessResult>("witness");
   const auto split = desk_.plan().value<SplitResult>("split");
-  const std::string key =
-      desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-") + freshness(desk_, "witness");
+  const std::string key = desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-") +
+                          freshness(desk_, "witness");
   if (key == shown_) return;
   shown_ = key;
   body_ = fresh_body(col_, body_);
@@ -308,11 +312,11 @@ void WitnessCard::refresh() {
   const Units& u = desk_.units();
   double all = 0;
   for (const WitnessPlace& w : r->places) all += w.length_mm;
-  grid->addWidget(words(r->places.empty()
-                            ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
-                            : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
-                                  .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0))),
-                  0, 0, 1, 2);
+  grid->addWidget(
+      words(r->places.empty() ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
+                              : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
+                                    .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0))),
+      0, 0, 1, 2);
   int row = 1;
   for (const WitnessPlace& w : r->places) {
     if (row > 8) break;

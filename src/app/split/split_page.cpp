@@ -6,8 +6,8 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "shell/desk.hpp"
 #include "sheet_pdf.hpp"
+#include "shell/desk.hpp"
 #include "split/clay_guide.hpp"
 #include "theme/theme.hpp"
 
@@ -124,10 +124,9 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(button(QStringLiteral("Ways to split"), QStringLiteral("open-ways")), &QPushButton::clicked, this,
           [this] { open_card(ways_, true); });
   connect(button(QStringLiteral("Clay-bed sheet…"), QStringLiteral("clay-sheet")), &QPushButton::clicked, this, [this] {
-    const QString path =
-        QFileDialog::getSaveFileName(this, QStringLiteral("Clay-bed sheet at true scale"),
-                                     qs(desk_.job().name) + QStringLiteral(" clay bed.pdf"),
-                                     QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
+    const QString path = QFileDialog::getSaveFileName(
+        this, QStringLiteral("Clay-bed sheet at true scale"), qs(desk_.job().name) + QStringLiteral(" clay bed.pdf"),
+        QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
     if (!path.isEmpty()) write_clay_sheet(path);
   });
   connect(holes_, &HolesCard::pin_sheet_wanted, this, [this] {
@@ -149,6 +148,9 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   empty_ = remark();
   empty_->setParent(this);
   empty_->setAlignment(Qt::AlignCenter);
+  mend_ = new QPushButton(QStringLiteral("Mend the mesh"), this);
+  mend_->setObjectName(QStringLiteral("split-mend"));
+  connect(mend_, &QPushButton::clicked, this, [this] { desk_.repair_mesh(); });
   connect(pulls_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
     if (i == 0)
@@ -205,12 +207,12 @@ void SplitPage::write_clay_sheet(const QString& path) {
   const auto master = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().fresh<SplitResult>("split");
   if (!master || !split) return;
-  desk_.write_in_background(
-      QStringLiteral("drawing the clay-bed sheet"), path,
-      [master, split, path = path.toStdString(), name = desk_.job().name](Progress&) {
-        return write_drawings({clay_guide(*master->mesh, *master->pairs, *master->rays, split->split, name).sheet},
-                              path);
-      });
+  desk_.write_in_background(QStringLiteral("drawing the clay-bed sheet"), path,
+                            [master, split, path = path.toStdString(), name = desk_.job().name](Progress&) {
+                              return write_drawings(
+                                  {clay_guide(*master->mesh, *master->pairs, *master->rays, split->split, name).sheet},
+                                  path);
+                            });
 }
 
 void SplitPage::write_pin_sheet(const QString& path) {
@@ -249,6 +251,8 @@ void SplitPage::refresh() {
     if (c->isVisible()) weights_->refresh(), ways_->refresh(), holes_->refresh(), witness_->refresh();
   empty_->setVisible(!fits);
   const SlotView search = desk_.plan().slot("search");
+  const auto whole = desk_.plan().fresh<OriginalResult>("original");
+  mend_->setVisible(!fits && whole && whole->pairs->open_edges + whole->pairs->non_manifold_edges > 0);
   empty_->setText(search.state == Freshness::running ? QStringLiteral("Searching the half-globe for the best pull…")
                   : slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
                   : slot.state == Freshness::failed
@@ -257,8 +261,8 @@ void SplitPage::refresh() {
   if (fits) {
     const auto pieces = desk_.plan().fresh<PiecesResult>("pieces");
     const std::string key = job.mesh.hash + slot.key.hex() +
-                            (pieces && pieces->given ? desk_.plan().slot("pieces").key.hex() : "") + pal().ground.name().toStdString() +
-                            (slot.state == Freshness::fresh ? "f" : "s");
+                            (pieces && pieces->given ? desk_.plan().slot("pieces").key.hex() : "") +
+                            pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
       shown_ = key;
@@ -324,6 +328,8 @@ void SplitPage::lay_out() {
   told_->setGeometry(20, height() - 112, width() - 40, 22);
   profile_->setGeometry(16, height() - 90, width() - 32, 80);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
+  mend_->adjustSize();
+  mend_->move((width() - mend_->width()) / 2, height() / 2 + 46);
 }
 void SplitPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
@@ -360,16 +366,23 @@ void SplitPage::draw_over(QPainter& p) {
       const Vec3 tip = e.centroid_mm + e.pull * (0.35 * length(box.size()));
       draw_polyline(p, *view_, {e.centroid_mm, tip}, QPen(pal().act, 2.4, Qt::DashLine));
       tags.push_back({tip,
-                      QStringLiteral("Piece %1 · draws along %2").arg(QChar(static_cast<char16_t>('c' + k))).arg(qs(axis_name(e.pull))),
+                      QStringLiteral("Piece %1 · draws along %2")
+                          .arg(QChar(static_cast<char16_t>('c' + k)))
+                          .arg(qs(axis_name(e.pull))),
                       pal().act});
     }
   // Pins as they stand in the mould: both edges of the rod and its ends, from the foot to the grip.
   if (const auto pins = desk_.plan().fresh<PinsResult>("pins"))
     for (const PinPlan& k : pins->pins) {
       const Vec3 grip = k.foot_mm + k.draw * k.length_mm();
-      const Vec3 side = unit(cross(k.draw, view_->camera().toward_viewer()), any_perpendicular(k.draw)) * (0.5 * k.diameter_mm);
-      draw_polyline(p, *view_, {k.foot_mm + side, grip + side, grip - side, k.foot_mm - side}, QPen(pal().ink, 2), true);
-      tags.push_back({grip, QStringLiteral("%1 · Ø%2 × %3").arg(qs(k.name), u.length_unit_text(k.diameter_mm, 2), u.length_unit_text(k.length_mm(), 0)), pal().ink});
+      const Vec3 side =
+          unit(cross(k.draw, view_->camera().toward_viewer()), any_perpendicular(k.draw)) * (0.5 * k.diameter_mm);
+      draw_polyline(p, *view_, {k.foot_mm + side, grip + side, grip - side, k.foot_mm - side}, QPen(pal().ink, 2),
+                    true);
+      tags.push_back({grip,
+                      QStringLiteral("%1 · Ø%2 × %3")
+                          .arg(qs(k.name), u.length_unit_text(k.diameter_mm, 2), u.length_unit_text(k.length_mm(), 0)),
+                      pal().ink});
     }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;

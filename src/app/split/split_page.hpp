@@ -49,7 +49,7 @@ class SplitPage : public StagePage {
   void show_coarse(const Vec3& pull);
   PartView* view_;
   Chips *pulls_, *brush_;
-  QPushButton* wipe_;
+  QPushButton *wipe_, *mend_;
   PullRose* rose_;
   QLabel* hint_;
   QLabel *told_, *empty_;

@@ -12,31 +12,44 @@ constexpr Pen pens[] = {Pen::outline, Pen::edge,    Pen::hidden, Pen::line,
 
 const char* dashes(Pen p) {
   switch (p) {
-    case Pen::hidden: return "1.2 0.9";
-    case Pen::centre: return "4 0.8 0.8 0.8";
-    default: return nullptr;
+    case Pen::hidden:
+      return "1.2 0.9";
+    case Pen::centre:
+      return "4 0.8 0.8 0.8";
+    default:
+      return nullptr;
   }
 }
 const char* colour(Pen p) {
   switch (p) {
-    case Pen::line: return "#1F7A72";
-    case Pen::side_a: return "#33508A";
-    case Pen::side_b: return "#C58B1B";
+    case Pen::line:
+      return "#1F7A72";
+    case Pen::side_a:
+      return "#33508A";
+    case Pen::side_b:
+      return "#C58B1B";
     case Pen::edge:
     case Pen::measure:
-    case Pen::hidden: return "#6B6C6A";
-    default: return "#26282B";
+    case Pen::hidden:
+      return "#6B6C6A";
+    default:
+      return "#26282B";
   }
 }
 int dxf_colour(Pen p) {  // the old index colours
   switch (p) {
-    case Pen::line: return 3;
-    case Pen::side_a: return 5;
-    case Pen::side_b: return 2;
+    case Pen::line:
+      return 3;
+    case Pen::side_a:
+      return 5;
+    case Pen::side_b:
+      return 2;
     case Pen::edge:
     case Pen::hidden:
-    case Pen::measure: return 8;
-    default: return 7;
+    case Pen::measure:
+      return 8;
+    default:
+      return 7;
   }
 }
 
@@ -70,25 +83,38 @@ std::string plain(const std::string& text) {
 
 std::string_view name_of(Pen p) {
   switch (p) {
-    case Pen::outline: return "outline";
-    case Pen::edge: return "edge";
-    case Pen::hidden: return "hidden";
-    case Pen::line: return "parting-line";
-    case Pen::centre: return "centre";
-    case Pen::measure: return "measure";
-    case Pen::side_a: return "side-a";
-    case Pen::side_b: return "side-b";
+    case Pen::outline:
+      return "outline";
+    case Pen::edge:
+      return "edge";
+    case Pen::hidden:
+      return "hidden";
+    case Pen::line:
+      return "parting-line";
+    case Pen::centre:
+      return "centre";
+    case Pen::measure:
+      return "measure";
+    case Pen::side_a:
+      return "side-a";
+    case Pen::side_b:
+      return "side-b";
   }
   return "";
 }
 double width_mm(Pen p) {
   switch (p) {
-    case Pen::outline: return 0.5;
-    case Pen::line: return 0.8;
+    case Pen::outline:
+      return 0.5;
+    case Pen::line:
+      return 0.8;
     case Pen::side_a:
-    case Pen::side_b: return 0.35;
-    case Pen::edge: return 0.25;
-    default: return 0.18;
+    case Pen::side_b:
+      return 0.35;
+    case Pen::edge:
+      return 0.25;
+    default:
+      return 0.18;
   }
 }
 
@@ -107,7 +133,9 @@ void Drawing::measure(Point2 a, Point2 b, double off, const std::string& text) {
   const bool upright = std::abs(dx) < std::abs(dy);
   labels.push_back({{0.5 * (p.x + q.x) + (upright ? (n.x * off > 0 ? 1.0 : -1.0) : 0.0),
                      0.5 * (p.y + q.y) + (upright ? -1.0 : (off * n.y > 0 ? 1.0 : -3.6))},
-                    text, 2.8, upright ? (n.x * off > 0 ? -1 : 1) : 0});
+                    text,
+                    2.8,
+                    upright ? (n.x * off > 0 ? -1 : 1) : 0});
 }
 
 void Drawing::place(const Drawing& o, Point2 at) {
@@ -136,8 +164,7 @@ std::string to_svg(const Drawing& d) {
     for (const Stroke& s : d.strokes) {
       if (s.pen != pen || s.points.size() < 2) continue;
       body += "<path d=\"";
-      for (size_t i = 0; i < s.points.size(); ++i)
-        body += (i ? "L" : "M") + x(s.points[i].x) + " " + y(s.points[i].y);
+      for (size_t i = 0; i < s.points.size(); ++i) body += (i ? "L" : "M") + x(s.points[i].x) + " " + y(s.points[i].y);
       body += s.closed ? "Z\"/>\n" : "\"/>\n";
     }
     for (const Round& r : d.rounds)
@@ -148,7 +175,10 @@ std::string to_svg(const Drawing& d) {
   for (const Label& l : d.labels)
     out += "<text x=\"" + x(l.at.x) + "\" y=\"" + y(l.at.y) + "\" font-family=\"Inter, sans-serif\" font-size=\"" +
            fixed(l.height_mm * 1.35, 2) + "\" fill=\"#26282B\" text-anchor=\"" +
-           (l.align < 0 ? "start" : l.align == 0 ? "middle" : "end") + "\">" + escaped(l.text) + "</text>\n";
+           (l.align < 0    ? "start"
+            : l.align == 0 ? "middle"
+                           : "end") +
+           "\">" + escaped(l.text) + "</text>\n";
   return out + "</svg>\n";
 }
 
@@ -177,8 +207,7 @@ std::string to_dxf(const Drawing& d) {
     put(0, "POLYLINE"), put(8, layer), put(66, "1");
     number(10, 0), number(20, 0), number(30, 0);
     put(70, s.closed ? "1" : "0");
-    for (const Point2& p : s.points)
-      put(0, "VERTEX"), put(8, layer), number(10, p.x), number(20, p.y), number(30, 0);
+    for (const Point2& p : s.points) put(0, "VERTEX"), put(8, layer), number(10, p.x), number(20, p.y), number(30, 0);
     put(0, "SEQEND"), put(8, layer);
   }
   for (const Round& r : d.rounds)

@@ -1,6 +1,6 @@
 #pragma once
-/// A flat drawing at true scale, as plain data: millimetres, y up, origin at the lower left of the sheet. Written as SVG
-/// or DXF here; print/ puts it on paper.
+/// A flat drawing at true scale, as plain data: millimetres, y up, origin at the lower left of the sheet. Written as
+/// SVG or DXF here; print/ puts it on paper.
 #include <string>
 #include <vector>
 

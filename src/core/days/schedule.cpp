@@ -267,15 +267,22 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
       last = "print" + k;
     } else {
       const bool halves = t.pours.size() > 1 && t.pours[0] == "a", coats = t.pours[0].starts_with("coat");
-      add("box" + k, (halves ? "Bed in clay and box" : coats ? "Bed in clay" : "Fix the original, build the box") + of,
+      add("box" + k,
+          (halves  ? "Bed in clay and box"
+           : coats ? "Bed in clay"
+                   : "Fix the original, build the box") +
+              of,
           t.box_min, 0, {before});
       for (size_t i = 0; i < t.pours.size(); ++i) {
         std::string slug = t.pours[i];
         std::replace(slug.begin(), slug.end(), ' ', '-');
-        const std::string half = slug + k, what = halves ? "half " + t.pours[i] : t.pours[i] == "whole" ? "the block" : t.pours[i];
+        const std::string half = slug + k, what = halves                  ? "half " + t.pours[i]
+                                                  : t.pours[i] == "whole" ? "the block"
+                                                                          : t.pours[i];
         add("mix-" + half, (halves ? "Mix rubber " + t.pours[i] : "Mix rubber for " + what) + of, t.mix_min, 0, {last});
         if (t.degas_min > 0)
-          add("degas-" + half, (halves ? "Degas rubber " + t.pours[i] : "Degas rubber for " + what) + of, t.degas_min, 0, {}, true, "chamber");
+          add("degas-" + half, (halves ? "Degas rubber " + t.pours[i] : "Degas rubber for " + what) + of, t.degas_min,
+              0, {}, true, "chamber");
         const bool gel_only = coats && i + 1 < t.pours.size();
         add("pour-" + half, (coats ? "Brush on " + what : "Pour " + what) + of, t.pour_min,
             gel_only ? t.coat_wait_min : t.rubber_cure_min, {}, true);

@@ -460,9 +460,12 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          only.cup_ml = job.cup_ml;
          only.degas = job.degas;
          return Task{
-             hash_of("mix", plan.slot("mould").key, own ? plan.slot("forms").key : Hash128{}, only.copies, only.silicone_id, only.resin_id, only.room_c,
-                     only.scale_division_g, only.waste_pct, only.cup_tare_g, only.cup_ml, only.degas),
-             true, [&catalogue, only, mould, forms = own ? forms : nullptr, part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
+             hash_of("mix", plan.slot("mould").key, own ? plan.slot("forms").key : Hash128{}, only.copies,
+                     only.silicone_id, only.resin_id, only.room_c, only.scale_division_g, only.waste_pct,
+                     only.cup_tare_g, only.cup_ml, only.degas),
+             true,
+             [&catalogue, only, mould, forms = own ? forms : nullptr,
+              part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
                const Silicone& sil = *catalogue.silicone(only.silicone_id);
                const Resin& res = *catalogue.resin(only.resin_id);
                MixResult r;
@@ -472,9 +475,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                  r.pours.push_back(plan_pour(only, catalogue, sil, false, "pour " + p.name, p.volume_mm3, r.findings));
                  r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
                }
-               const double with_channels =
-                   forms ? a_pull * (part_mm3 + forms->plan().resin_waste_mm3)
-                         : part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
+               const double with_channels = forms ? a_pull * (part_mm3 + forms->plan().resin_waste_mm3)
+                                                  : part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
                const int pulls = (only.copies + a_pull - 1) / a_pull;
                r.pours.push_back(plan_pour(only, catalogue, res, true, "casting", with_channels, r.findings));
                r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
@@ -531,7 +533,8 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                const WallMinute start = *parse_wall_time(days.start);
                const double resin_cost = mix->resin_cost, per_hour = catalogue.rules.hand_price_per_h;
                for (int moulds = 1; moulds <= std::max(days.moulds, std::min(4, copies)); ++moulds) {
-                 auto steps = job_steps(t, (copies + mix->castings_a_pull - 1) / mix->castings_a_pull, moulds, days.changes);
+                 auto steps =
+                     job_steps(t, (copies + mix->castings_a_pull - 1) / mix->castings_a_pull, moulds, days.changes);
                  auto s = lay_out(steps, {days.bench}, start);
                  if (!s) return s.error();
                  r.by_moulds.push_back({moulds, s->finish, mix->rubber_g * moulds,

@@ -1,7 +1,8 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
 /// "questions", "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes",
-/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "forms", "keys", "board", "cavity", "flow", "mix", "stock", "days", "check".
+/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "forms", "keys",
+/// "board", "cavity", "flow", "mix", "stock", "days", "check".
 #include <array>
 #include <functional>
 #include <memory>
@@ -21,6 +22,7 @@
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
+#include "mould/dams.hpp"
 #include "mould/forms.hpp"
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
@@ -109,8 +111,8 @@ struct WaysResult {
 
 struct UndercutsResult {
   std::vector<Undercut> undercuts;
-  std::vector<int> piece;   ///< per undercut: the given piece that frees it, else −1
-  double shore_a = 30;  ///< of the rubber the verdicts hold for
+  std::vector<int> piece;  ///< per undercut: the given piece that frees it, else −1
+  double shore_a = 30;     ///< of the rubber the verdicts hold for
   std::vector<Finding> findings;
 };
 
@@ -129,6 +131,8 @@ struct FormsResult {
   Form form = Form::two_part;   ///< the job's
   BoxPlan box;
   Clamping clamping;
+  DamSaving dams;
+  double parting_n = 0;  ///< to part the halves, a rule of thumb
   std::vector<std::string> leaks;
   std::vector<Finding> findings;
   const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }

@@ -27,7 +27,8 @@ const char* words_for(const std::string& id, const std::string& name) {
   if (id == "prepare") return "Clean it, fill what is broken, measure it once more. Nitrile gloves.";
   if (id == "seal") return "Two thin coats of sealer; let each dry. No rubber before it is hard.";
   if (id.starts_with("print"))
-    return "Print cup and core, take the supports off, cure and seal them. Release all faces before the rubber goes in.";
+    return "Print cup and core, take the supports off, cure and seal them. Release all faces before the rubber goes "
+           "in.";
   if (id.starts_with("jacket"))
     return "Lay the jacket over the cured skin in two shells with a flange between; holes for bolts, gaps to pry at.";
   if (id.starts_with("box") && name.starts_with("Fix"))

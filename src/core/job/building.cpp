@@ -2,6 +2,7 @@
 
 #include "base/text.hpp"
 #include "mesh/soundness.hpp"
+#include "mould/section.hpp"
 
 namespace palinform {
 
@@ -72,16 +73,18 @@ Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOp
     f.why = "Write it at another voxel size.";
     out.findings.push_back(std::move(f));
   }
+  if (fine) out.drawings.push_back({"section", section_drawing(mesh, *fine, keys, job_name)});
   if (!box.panels.empty()) out.drawings.push_back({"panels", panel_drawing(box, job_name)});
   if (halved && keys.kind == KeyKind::rim) {
     Box3 inner;
     inner.add({0, 0, 0});
     inner.add(box.inner_mm);
-    out.drawings.push_back({"stepped_rim", rim_drawing(inner, keys.ring_mm, 2, std::max(1, static_cast<int>(keys.step_mm / 2)),
-                                                       order.kerf_mm, job_name)});
+    out.drawings.push_back(
+        {"stepped_rim", rim_drawing(inner, keys.ring_mm, 2, std::max(1, static_cast<int>(keys.step_mm / 2)),
+                                    order.kerf_mm, job_name)});
   }
-  for (const PinPlan& p : pins)
-    out.drawings.push_back({"pin_" + std::to_string(out.drawings.size()), pin_drawing(p, job_name)});
+  for (size_t k = 0; k < pins.size(); ++k)
+    out.drawings.push_back({"pin_" + std::to_string(k + 1), pin_drawing(pins[k], job_name)});
   progress.report(1);
   return out;
 }

@@ -37,8 +37,8 @@ struct Build {
   std::vector<Finding> findings;  ///< a solid that is not sound, a board that comes too near
 };
 
-/// Halves, parting board in tiles and printed frame for a form in two halves; cup and core for that form; panels, stepped
-/// rim and pins as drawings.
+/// Halves, parting board in tiles and printed frame for a form in two halves; cup and core for that form; panels,
+/// stepped rim and pins as drawings.
 Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOptions& mould, const KeyPlan& keys,
                           const std::vector<PinPlan>& pins, const std::vector<Bore>& bores, const BoxPlan& box,
                           const BuildOrder& order, const std::string& job_name, Progress& progress = Progress::none());

@@ -88,125 +88,153 @@ Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& o
 }  // namespace
 
 void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
-  nodes.push_back({"forms", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto original = plan.fresh<OriginalResult>("original");
-                     const auto master = plan.fresh<OriginalResult>("master");
-                     const auto split = plan.fresh<SplitResult>("split");
-                     const auto mould = plan.fresh<MouldResult>("mould");
-                     const auto bores = plan.fresh<BoresResult>("bores");
-                     const auto undercuts = plan.fresh<UndercutsResult>("undercuts");
-                     const auto pieces = plan.fresh<PiecesResult>("pieces");
-                     const auto witness = plan.fresh<WitnessResult>("witness");
-                     if (!original || !master || !split || !mould || !bores || !undercuts || !pieces || !witness)
-                       return std::nullopt;
-                     const Silicone* sil = catalogue.silicone(job.silicone_id);
-                     const Resin* res = catalogue.resin(job.resin_id);
-                     FormFacts f;
-                     f.wall_mm = mould->mould.wall_mm;
-                     f.copies = job.copies;
-                     if (sil) {
-                       f.shore_a = sil->shore_a;
-                       f.rubber_density_g_cm3 = sil->density_g_cm3;
-                       f.rubber_price_per_kg = sil->price_per_kg;
-                       f.see_through = sil->clarity == "clear" || sil->clarity == "translucent";
-                       f.pulls_simple = sil->usual_pulls_simple;
-                       f.pulls_undercut = sil->usual_pulls_undercut;
-                     }
-                     if (res) {
-                       f.resin_is_rubber = res->shore_a.has_value();
-                       f.resin_density_g_cm3 = res->density_g_cm3;
-                       f.resin_price_per_kg = res->price_per_kg;
-                     }
-                     Job only;
-                     only.marks = job.marks;
-                     only.master_steps = job.master_steps;
-                     only.build = job.build;
-                     only.box = job.box;
-                     only.form = job.form;
-                     const double head_mm = 60, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
-                     return Task{
-                         hash_of("forms", plan.slot("mould").key, plan.slot("undercuts").key, plan.slot("witness").key,
-                                 job.marks, job.master_steps, job.build, job.box, job.form, job.copies, f.see_through,
-                                 f.shore_a, f.rubber_price_per_kg, f.pulls_simple, f.resin_is_rubber,
-                                 f.resin_price_per_kg, f.resin_density_g_cm3, kpa),
-                         false,
-                         [&catalogue, original, master, split, mould, bores, undercuts, pieces, witness, f, only,
-                          head_mm](Progress& progress) -> Result<AnyValue> {
-                           FormFacts facts = f;
-                           WayFacts w;
-                           w.shore_a = f.shore_a;
-                           w = way_facts(w, *original, *master, *split, *witness, *pieces, *undercuts, bores->bores,
-                                         only, progress);
-                           facts.need_help = w.need_help;
-                           facts.pins = w.pins;
-                           facts.extra_pieces = w.extra_pieces;
-                           facts.undercuts =
-                               static_cast<int>(undercuts->undercuts.size()) - w.need_help - w.pins;
-                           facts.witness_mm = w.smooth_mm + w.show_mm;
-                           facts.flat_normal = w.flat_normal;
-                           facts.flat_lets_go = w.open_flexes;
-                           auto plans = plan_forms(*master->mesh, split->split, mould->mould, bores->bores, facts,
-                                                   catalogue.rules.forms, progress);
-                           if (!plans) return plans.error();
-                           FormsResult r;
-                           r.plans = *std::move(plans);
-                           r.form = form_named(only.form).value_or(Form::two_part);
-                           const Mould& m = mould->mould;
-                           double split_mm = 0.5 * r.plan().box_mm.z;
-                           if (r.halved() && !m.parting_mm.empty())
-                             split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
-                           BoxRules rules;
-                           rules.sheet_mm = only.build.sheet_mm;
-                           r.box = plan_box(r.plan().box_mm, split_mm, *box_style(only.box), rules);
-                           r.leaks = leak_list(r.box.style);
-                           const Vec3 in = m.inner_mm.size();
-                           r.clamping = clamp_force(0.6 * in.x * in.y, in.z + head_mm, f.resin_density_g_cm3, 0);
-                           const auto add = [&](const char* code, Severity severity, std::string what,
-                                                std::string why) -> Finding& {
-                             Finding found;
-                             found.code = code;
-                             found.severity = severity;
-                             found.what = std::move(what);
-                             found.why = std::move(why);
-                             r.findings.push_back(std::move(found));
-                             return r.findings.back();
-                           };
-                           const FormPlan* best = nullptr;
-                           for (const FormPlan& p : r.plans)
-                             if (p.recommended) best = &p;
-                           const auto offer = [&](Finding& to) {
-                             if (best && best->form != r.form)
-                               to.remedies.push_back({"form", std::string(words_of(best->form)),
-                                                      {{"form", std::string(name_of(best->form))}}});
-                           };
-                           if (!r.plan().works)
-                             offer(add("form-no", Severity::stop, std::string(words_of(r.form)) + " does not suit this part",
-                                       r.plan().reasons.empty() ? "" : r.plan().reasons.front() + "."));
-                           else if (best && best->form != r.form && only.form.empty() && best->cost < 0.8 * r.plan().cost)
-                             offer(add("form-better", Severity::note,
-                                       std::string(words_of(best->form)) + " would be less work",
-                                       (best->reasons.empty() ? "" : best->reasons.front() + ". ") +
-                                           "Hands " + fixed(best->hands_min / 60, 1) + " h against " +
-                                           fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
-                           if (r.plan().boxes > 0 && !r.box.works)
-                             add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
-                           return boxed(std::move(r));
-                         }};
-                   }});
+  nodes.push_back(
+      {"forms", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto original = plan.fresh<OriginalResult>("original");
+         const auto master = plan.fresh<OriginalResult>("master");
+         const auto split = plan.fresh<SplitResult>("split");
+         const auto mould = plan.fresh<MouldResult>("mould");
+         const auto bores = plan.fresh<BoresResult>("bores");
+         const auto undercuts = plan.fresh<UndercutsResult>("undercuts");
+         const auto pieces = plan.fresh<PiecesResult>("pieces");
+         const auto witness = plan.fresh<WitnessResult>("witness");
+         if (!original || !master || !split || !mould || !bores || !undercuts || !pieces || !witness)
+           return std::nullopt;
+         const Silicone* sil = catalogue.silicone(job.silicone_id);
+         const Resin* res = catalogue.resin(job.resin_id);
+         FormFacts f;
+         f.wall_mm = mould->mould.wall_mm;
+         f.copies = job.copies;
+         if (sil) {
+           f.shore_a = sil->shore_a;
+           f.rubber_density_g_cm3 = sil->density_g_cm3;
+           f.rubber_price_per_kg = sil->price_per_kg;
+           f.see_through = sil->clarity == "clear" || sil->clarity == "translucent";
+           f.pulls_simple = sil->usual_pulls_simple;
+           f.pulls_undercut = sil->usual_pulls_undercut;
+         }
+         if (res) {
+           f.resin_is_rubber = res->shore_a.has_value();
+           f.resin_density_g_cm3 = res->density_g_cm3;
+           f.resin_price_per_kg = res->price_per_kg;
+         }
+         Job only;
+         only.marks = job.marks;
+         only.master_steps = job.master_steps;
+         only.build = job.build;
+         only.box = job.box;
+         only.form = job.form;
+         only.degas = job.degas;
+         const double head_mm = 60, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
+         return Task{
+             hash_of("forms", plan.slot("mould").key, plan.slot("undercuts").key, plan.slot("witness").key, job.marks,
+                     job.master_steps, job.build, job.box, job.form, job.copies, f.see_through, f.shore_a,
+                     f.rubber_price_per_kg, f.pulls_simple, f.resin_is_rubber, f.resin_price_per_kg,
+                     f.resin_density_g_cm3, kpa, job.degas),
+             false,
+             [&catalogue, original, master, split, mould, bores, undercuts, pieces, witness, f, only, kpa,
+              head_mm](Progress& progress) -> Result<AnyValue> {
+               FormFacts facts = f;
+               WayFacts w;
+               w.shore_a = f.shore_a;
+               w = way_facts(w, *original, *master, *split, *witness, *pieces, *undercuts, bores->bores, only,
+                             progress);
+               facts.need_help = w.need_help;
+               facts.pins = w.pins;
+               facts.extra_pieces = w.extra_pieces;
+               facts.undercuts = static_cast<int>(undercuts->undercuts.size()) - w.need_help - w.pins;
+               facts.witness_mm = w.smooth_mm + w.show_mm;
+               facts.flat_normal = w.flat_normal;
+               facts.flat_lets_go = w.open_flexes;
+               auto plans = plan_forms(*master->mesh, split->split, mould->mould, bores->bores, facts,
+                                       catalogue.rules.forms, progress);
+               if (!plans) return plans.error();
+               FormsResult r;
+               r.plans = *std::move(plans);
+               r.form = form_named(only.form).value_or(Form::two_part);
+               const Mould& m = mould->mould;
+               double split_mm = 0.5 * r.plan().box_mm.z;
+               if (r.halved() && !m.parting_mm.empty())
+                 split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
+               BoxRules rules;
+               rules.sheet_mm = only.build.sheet_mm;
+               r.box = plan_box(r.plan().box_mm, split_mm, *box_style(only.box), rules,
+                                tube_for(*master->mesh, m.frame, m.wall_mm));
+               r.dams = dam_saving(m);
+               r.leaks = leak_list(r.box.style);
+               const Vec3 in = m.inner_mm.size();
+               r.clamping = clamp_force(0.6 * in.x * in.y, in.z + head_mm, f.resin_density_g_cm3, 0);
+               const auto add = [&](const char* code, Severity severity, std::string what,
+                                    std::string why) -> Finding& {
+                 Finding found;
+                 found.code = code;
+                 found.severity = severity;
+                 found.what = std::move(what);
+                 found.why = std::move(why);
+                 r.findings.push_back(std::move(found));
+                 return r.findings.back();
+               };
+               const FormPlan* best = nullptr;
+               for (const FormPlan& p : r.plans)
+                 if (p.recommended) best = &p;
+               const auto offer = [&](Finding& to) {
+                 if (best && best->form != r.form)
+                   to.remedies.push_back(
+                       {"form", std::string(words_of(best->form)), {{"form", std::string(name_of(best->form))}}});
+               };
+               if (!r.plan().works)
+                 offer(add("form-no", Severity::stop, std::string(words_of(r.form)) + " does not suit this part",
+                           r.plan().reasons.empty() ? "" : r.plan().reasons.front() + "."));
+               else if (best && best->form != r.form && only.form.empty() && best->cost < 0.8 * r.plan().cost)
+                 offer(add("form-better", Severity::note, std::string(words_of(best->form)) + " would be less work",
+                           (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " +
+                               fixed(best->hands_min / 60, 1) + " h against " + fixed(r.plan().hands_min / 60, 1) +
+                               " h (rules of thumb)."));
+               const double tall = r.box.inner_mm.z + rules.rim_mm + rules.sheet_mm;
+               if (r.plan().boxes > 0 && only.degas && only.build.chamber_mm > 0 && tall > only.build.chamber_mm)
+                 add("box-tall", Severity::caution, "The box does not go into the vacuum chamber",
+                     fixed(tall, 0) + " mm with floor and rim against " + fixed(only.build.chamber_mm, 0) +
+                         " mm. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
+               if (kpa > 0 && only.build.pot_mm > 0 && in.z > only.build.pot_mm)
+                 add("box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
+                     fixed(in.z, 0) + " mm against " + fixed(only.build.pot_mm, 0) +
+                         " mm. Lay it on its side, or make the wall thinner.");
+               // Rubber on released rubber lets go at about this much a square metre, by feel.
+               const double part_n = r.halved() ? catalogue.rules.parting_kpa * 1e-3 *
+                                                      std::max(0.0, in.x * in.y - 0.5 * master->measure.area_mm2)
+                                                : 0;
+               r.parting_n = part_n;
+               if (part_n > catalogue.rules.parting_by_hand_n)
+                 add("halves-stick", Severity::caution, "The halves will not come apart by hand",
+                     "About " + fixed(part_n, 0) +
+                         " N over the land (rule of thumb). Leave pry slots at the "
+                         "corners and let air in from one side.");
+               if (r.dams.rubber_mm3 > 0.12 * m.rubber_mm3 && r.plan().boxes > 0)
+                 add("box-dams", Severity::note, "Dams in the corners save rubber",
+                     counted(r.dams.corners, "corner lies", "corners lie") +
+                         " farther from the part than the "
+                         "wall: " +
+                         fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
+               if (r.plan().boxes > 0 && !r.box.works)
+                 add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
+               return boxed(std::move(r));
+             }};
+       }});
 
   nodes.push_back({"keys", [](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto mould = plan.fresh<MouldResult>("mould");
                      const auto forms = plan.fresh<FormsResult>("forms");
                      if (!mould || mould->stand_in || !forms || !forms->halved()) return std::nullopt;
-                     return Task{hash_of("keys", plan.slot("mould").key, job.keys, job.key_places), true,
-                                 [mould, kind = *key_kind(job.keys), places = job.key_places](Progress&) -> Result<AnyValue> {
-                                   std::vector<Vec3> in_frame;
-                                   for (const Vec3& p : places) in_frame.push_back(mould->mould.frame.direction(p));
-                                   KeysResult r;
-                                   r.plan = place_keys(mould->mould, kind, {}, in_frame);
-                                   r.findings = key_findings(r.plan, {});
-                                   return boxed(std::move(r));
-                                 }};
+                     return Task{
+                         hash_of("keys", plan.slot("mould").key, job.keys, job.key_places), true,
+                         [mould, kind = *key_kind(job.keys), places = job.key_places](Progress&) -> Result<AnyValue> {
+                           std::vector<Vec3> in_frame;
+                           for (const Vec3& p : places) in_frame.push_back(mould->mould.frame.direction(p));
+                           KeysResult r;
+                           r.plan = place_keys(mould->mould, kind, {}, in_frame);
+                           r.findings = key_findings(r.plan, {});
+                           return boxed(std::move(r));
+                         }};
                    }});
 
   nodes.push_back({"board", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
@@ -251,7 +279,8 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                                    TriMesh all;
                                    for (const BoardTile& t : b->tiles) {
                                      const auto first = static_cast<uint32_t>(all.points.size());
-                                     for (const Vec3& p : t.mesh.points) all.points.push_back(fine->frame.direction_back(p));
+                                     for (const Vec3& p : t.mesh.points)
+                                       all.points.push_back(fine->frame.direction_back(p));
                                      for (const Triangle& f : t.mesh.triangles)
                                        all.triangles.push_back({f[0] + first, f[1] + first, f[2] + first});
                                      r.extent_mm.x = std::max(r.extent_mm.x, t.extent_mm.x);

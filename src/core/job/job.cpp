@@ -267,10 +267,9 @@ std::string job_to_json(const Job& job, bool with_castings) {
   j["keys"] = {{"kind", job.keys}, {"places_mm", Json::array()}};
   for (const Vec3& p : job.key_places) j["keys"]["places_mm"].push_back(to_json(p));
   j["box"] = job.box;
-  j["build"] = {{"sheet_mm", job.build.sheet_mm},
-                {"clearance_mm", job.build.clearance_mm},
-                {"voxel_mm", job.build.voxel_mm},
-                {"bed_mm", {job.build.bed_u_mm, job.build.bed_v_mm}}};
+  j["build"] = {{"sheet_mm", job.build.sheet_mm},     {"clearance_mm", job.build.clearance_mm},
+                {"voxel_mm", job.build.voxel_mm},     {"bed_mm", {job.build.bed_u_mm, job.build.bed_v_mm}},
+                {"chamber_mm", job.build.chamber_mm}, {"pot_mm", job.build.pot_mm}};
   if (job.master_g) j["master_g"] = *job.master_g;
   j["mix"] = {{"scale_division_g", job.scale_division_g},
               {"waste_pct", job.waste_pct},
@@ -428,9 +427,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
                           number(w, "height", d.height), number(w, "show", d.show), number(w, "odd", d.odd)};
     }
     for (const auto& b : list(j, "bores"))
-      job.bores.push_back(
-          {text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin, vector3(b, "point_mm"),
-           number(b, "radius_mm", 0)});
+      job.bores.push_back({text(b, "kind") == "tape" ? BoreTreatment::Kind::tape : BoreTreatment::Kind::pin,
+                           vector3(b, "point_mm"), number(b, "radius_mm", 0)});
     const auto places = [&](const Json& from, const char* key, std::vector<Vec3>& into) {
       for (const auto& p : list(from, key))
         if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
@@ -449,6 +447,8 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       job.build.sheet_mm = number(b, "sheet_mm", d.sheet_mm);
       job.build.clearance_mm = number(b, "clearance_mm", d.clearance_mm);
       job.build.voxel_mm = number(b, "voxel_mm", d.voxel_mm);
+      job.build.chamber_mm = number(b, "chamber_mm", 0);
+      job.build.pot_mm = number(b, "pot_mm", 0);
       if (b.contains("bed_mm") && b["bed_mm"].is_array() && b["bed_mm"].size() == 2 && b["bed_mm"][0].is_number() &&
           b["bed_mm"][1].is_number())
         job.build.bed_u_mm = b["bed_mm"][0], job.build.bed_v_mm = b["bed_mm"][1];
@@ -567,7 +567,8 @@ Status check_job(const Job& job) {
     if (!finite(p)) return bad("a key has no place");
   if (outside(job.build.sheet_mm, 0.5, 40) || outside(job.build.clearance_mm, 0, 3) ||
       outside(job.build.voxel_mm, 0.05, 5) || outside(job.build.bed_u_mm, 20, 2000) ||
-      outside(job.build.bed_v_mm, 20, 2000))
+      outside(job.build.bed_v_mm, 20, 2000) || outside(job.build.chamber_mm, 0, 5000) ||
+      outside(job.build.pot_mm, 0, 5000))
     return bad("the figures for printing and cutting are out of reason");
   if (!job.way.empty() && !way_named(job.way)) return bad("\"" + job.way + "\" is no way to split");
   if (job.wall_mm && outside(*job.wall_mm, 0.5, 500)) return bad("the wall must be from 0.5 to 500 mm");

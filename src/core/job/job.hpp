@@ -101,8 +101,11 @@ struct DaysPlan {
 /// What the shop prints and cuts with.
 struct BuildSetup {
   double sheet_mm = 6, clearance_mm = 0.25, voxel_mm = 0.3, bed_u_mm = 220, bed_v_mm = 220;
+  double chamber_mm = 0, pot_mm = 0;  ///< clear height of the vacuum chamber and of the pressure pot; 0: unknown
   bool operator==(const BuildSetup&) const = default;
-  void hash_into(Hasher& h) const { h.add(sheet_mm).add(clearance_mm).add(voxel_mm).add(bed_u_mm).add(bed_v_mm); }
+  void hash_into(Hasher& h) const {
+    h.add(sheet_mm).add(clearance_mm).add(voxel_mm).add(bed_u_mm).add(bed_v_mm).add(chamber_mm).add(pot_mm);
+  }
 };
 
 struct Job {
@@ -131,11 +134,11 @@ struct Job {
   std::vector<BoreTreatment> bores;
   std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
   std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
-  std::optional<double> wall_mm;   ///< none: by the rule
-  std::string form;                ///< of the mould, name_of(Form); empty: two-part block
-  std::string keys = "studs";      ///< name_of(KeyKind)
-  std::vector<Vec3> key_places;    ///< moved by hand, on the part's frame; empty: placed by rule
-  std::string box = "screwed";     ///< name_of(BoxStyle)
+  std::optional<double> wall_mm;  ///< none: by the rule
+  std::string form;               ///< of the mould, name_of(Form); empty: two-part block
+  std::string keys = "studs";     ///< name_of(KeyKind)
+  std::vector<Vec3> key_places;   ///< moved by hand, on the part's frame; empty: placed by rule
+  std::string box = "screwed";    ///< name_of(BoxStyle)
   BuildSetup build;
   std::optional<double> master_g;  ///< weighed
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0;

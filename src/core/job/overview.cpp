@@ -61,8 +61,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   const std::array<std::vector<std::string>, stage_count> nodes{
       std::vector<std::string>{"original", "soundness", "master"},
       {"size"},
-      {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts",
-       "ways"},
+      {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways"},
       {"mould", "forms", "keys", "board"},
       {"cavity", "flow"},
       {"mix"},
@@ -117,16 +116,17 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     const auto u = plan.fresh<UndercutsResult>("undercuts");
     const auto locked = u ? static_cast<long long>(u->undercuts.size()) : 0;
     const std::string pull = axis_name(r->split.pull);
-    figure(Stage::split) = (pull.find(',') == std::string::npos ? pull : "own pull") + (!u       ? ""
-                                                       : locked ? " · " + counted(locked, "undercut", "undercuts")
-                                                                : " · no undercuts");
+    figure(Stage::split) = (pull.find(',') == std::string::npos ? pull : "own pull") +
+                           (!u       ? ""
+                            : locked ? " · " + counted(locked, "undercut", "undercuts")
+                                     : " · no undercuts");
   }
-  if (const auto r = plan.fresh<MouldResult>("mould"))
-{
+  if (const auto r = plan.fresh<MouldResult>("mould")) {
     const auto forms = plan.fresh<FormsResult>("forms");
-    figure(Stage::mould) = forms && forms->form != Form::two_part
-                               ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
-                               : (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+    figure(Stage::mould) =
+        forms && forms->form != Form::two_part
+            ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
+            : (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
   }
   if (const auto r = plan.fresh<FlowResult>("flow"))
     figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"

@@ -230,15 +230,15 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
       f.why = "Every direction tried leaves " + grouped(least) + " mm² or more locked.";
       if (pieces.plan.pieces.size() > pieces.given && pieces.plan.left_mm2 < 0.1 * split.split.locked_area_mm2) {
         const size_t more = pieces.plan.pieces.size() - pieces.given;
-        f.why += " " + counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces") +
-                 " would free it.";
+        f.why +=
+            " " + counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces") + " would free it.";
         std::map<std::string, std::string> args;
         for (size_t i = 0; i < more; ++i) {
           const Vec3& p = pieces.plan.pieces[pieces.given + i].pull;
           args["pull" + std::to_string(i)] = fixed(p.x, 6) + " " + fixed(p.y, 6) + " " + fixed(p.z, 6);
         }
-        f.remedies.push_back({"more-pieces",
-                              counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces"), args});
+        f.remedies.push_back(
+            {"more-pieces", counted(static_cast<long long>(2 + pieces.plan.pieces.size()), "piece", "pieces"), args});
       }
       out.push_back(std::move(f));
     }

@@ -178,44 +178,45 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                                  }};
                    }});
 
-  nodes.push_back({"thin", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto master = plan.fresh<OriginalResult>("master");
-                     const auto bores = plan.fresh<BoresResult>("bores");
-                     const auto wishes = plan.fresh<FaceWishes>("wishes");
-                     const auto split = plan.fresh<SplitResult>("split");
-                     if (!master || !bores || !wishes || !split) return std::nullopt;
-                     const double shore = shore_of(job, catalogue);
-                     const Rules& rules = catalogue.rules;
-                     const ThinRules how{rules.thin_slender_peg, rules.thin_slender_fin, rules.thin_mm_at_40a, 0};
-                     return Task{hash_of("thin", plan.slot("bores").key, plan.slot("wishes").key, split->split.pull, shore),
-                                 false,
-                                 [master, bores, wishes, shore, how,
-                                  pull = split->split.pull](Progress& progress) -> Result<AnyValue> {
-                                   auto t = find_thin_rubber(*master->mesh, *master->pairs, *master->rays, bores->bores,
-                                                             *wishes, shore, how, progress);
-                                   if (!t) return t.error();
-                                   ThinResult r;
-                                   r.thin = *std::move(t);
-                                   r.findings = thin_findings(r.thin, bores->bores, pull, shore, how);
-                                   return boxed(std::move(r));
-                                 }};
-                   }});
+  nodes.push_back(
+      {"thin", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto master = plan.fresh<OriginalResult>("master");
+         const auto bores = plan.fresh<BoresResult>("bores");
+         const auto wishes = plan.fresh<FaceWishes>("wishes");
+         const auto split = plan.fresh<SplitResult>("split");
+         if (!master || !bores || !wishes || !split) return std::nullopt;
+         const double shore = shore_of(job, catalogue);
+         const Rules& rules = catalogue.rules;
+         const ThinRules how{rules.thin_slender_peg, rules.thin_slender_fin, rules.thin_mm_at_40a, 0};
+         return Task{
+             hash_of("thin", plan.slot("bores").key, plan.slot("wishes").key, split->split.pull, shore), false,
+             [master, bores, wishes, shore, how, pull = split->split.pull](Progress& progress) -> Result<AnyValue> {
+               auto t = find_thin_rubber(*master->mesh, *master->pairs, *master->rays, bores->bores, *wishes, shore,
+                                         how, progress);
+               if (!t) return t.error();
+               ThinResult r;
+               r.thin = *std::move(t);
+               r.findings = thin_findings(r.thin, bores->bores, pull, shore, how);
+               return boxed(std::move(r));
+             }};
+       }});
 
   nodes.push_back({"pieces", [](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto master = plan.fresh<OriginalResult>("master");
                      const auto split = plan.fresh<SplitResult>("split");
                      const auto wishes = plan.fresh<FaceWishes>("wishes");
                      if (!master || !split || !wishes) return std::nullopt;
-                     return Task{hash_of("pieces", plan.slot("split").key, job.piece_pulls), false,
-                                 [master, split, wishes, given = job.piece_pulls](Progress& progress) -> Result<AnyValue> {
-                                   auto p = find_pieces(*master->mesh, *master->pairs, *master->rays, split->split,
-                                                        *wishes, given, {}, progress);
-                                   if (!p) return p.error();
-                                   PiecesResult r;
-                                   r.given = std::min(given.size(), p->pieces.size());
-                                   r.plan = *std::move(p);
-                                   return boxed(std::move(r));
-                                 }};
+                     return Task{
+                         hash_of("pieces", plan.slot("split").key, job.piece_pulls), false,
+                         [master, split, wishes, given = job.piece_pulls](Progress& progress) -> Result<AnyValue> {
+                           auto p = find_pieces(*master->mesh, *master->pairs, *master->rays, split->split, *wishes,
+                                                given, {}, progress);
+                           if (!p) return p.error();
+                           PiecesResult r;
+                           r.given = std::min(given.size(), p->pieces.size());
+                           r.plan = *std::move(p);
+                           return boxed(std::move(r));
+                         }};
                    }});
 
   nodes.push_back({"pins", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
@@ -242,32 +243,31 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                                  }};
                    }});
 
-  nodes.push_back({"undercuts", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto master = plan.fresh<OriginalResult>("master");
-                     const auto split = plan.fresh<SplitResult>("split");
-                     const auto bores = plan.fresh<BoresResult>("bores");
-                     const auto pieces = plan.fresh<PiecesResult>("pieces");
-                     if (!master || !split || !bores || !pieces) return std::nullopt;
-                     UndercutOptions o;
-                     o.shore_a = shore_of(job, catalogue);
-                     o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
-                     const auto search = plan.fresh<PullSearch>("search");
-                     return Task{hash_of("undercuts", plan.slot("pieces").key, plan.slot("bores").key, o.shore_a,
-                                         search ? plan.slot("search").key : Hash128{}),
-                                 false,
-                                 [&catalogue, master, split, bores, pieces, o,
-                                  search](Progress& progress) -> Result<AnyValue> {
-                                   auto u = find_undercuts(*master->mesh, *master->rays, split->split, o, progress);
-                                   if (!u) return u.error();
-                                   UndercutsResult r;
-                                   r.shore_a = o.shore_a;
-                                   r.undercuts = *std::move(u);
-                                   r.piece = piece_of_undercuts(r.undercuts, *pieces, *master->mesh);
-                                   r.findings = undercut_findings(r, *split, *pieces, bores->bores, search.get(),
-                                                                  catalogue, *master->mesh);
-                                   return boxed(std::move(r));
-                                 }};
-                   }});
+  nodes.push_back(
+      {"undercuts", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto master = plan.fresh<OriginalResult>("master");
+         const auto split = plan.fresh<SplitResult>("split");
+         const auto bores = plan.fresh<BoresResult>("bores");
+         const auto pieces = plan.fresh<PiecesResult>("pieces");
+         if (!master || !split || !bores || !pieces) return std::nullopt;
+         UndercutOptions o;
+         o.shore_a = shore_of(job, catalogue);
+         o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
+         const auto search = plan.fresh<PullSearch>("search");
+         return Task{
+             hash_of("undercuts", plan.slot("pieces").key, plan.slot("bores").key, o.shore_a,
+                     search ? plan.slot("search").key : Hash128{}),
+             false, [&catalogue, master, split, bores, pieces, o, search](Progress& progress) -> Result<AnyValue> {
+               auto u = find_undercuts(*master->mesh, *master->rays, split->split, o, progress);
+               if (!u) return u.error();
+               UndercutsResult r;
+               r.shore_a = o.shore_a;
+               r.undercuts = *std::move(u);
+               r.piece = piece_of_undercuts(r.undercuts, *pieces, *master->mesh);
+               r.findings = undercut_findings(r, *split, *pieces, bores->bores, search.get(), catalogue, *master->mesh);
+               return boxed(std::move(r));
+             }};
+       }});
 
   nodes.push_back({"ways", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto original = plan.fresh<OriginalResult>("original");
@@ -277,7 +277,8 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      const auto pieces = plan.fresh<PiecesResult>("pieces");
                      const auto undercuts = plan.fresh<UndercutsResult>("undercuts");
                      const auto bores = plan.fresh<BoresResult>("bores");
-                     if (!original || !master || !split || !witness || !pieces || !undercuts || !bores) return std::nullopt;
+                     if (!original || !master || !split || !witness || !pieces || !undercuts || !bores)
+                       return std::nullopt;
                      const Silicone* sil = catalogue.silicone(job.silicone_id);
                      WayFacts f;
                      f.wall_mm = wall_of(job, catalogue, master->measure.box_mm.size());
@@ -293,23 +294,22 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      only.marks = job.marks;
                      only.master_steps = job.master_steps;
                      const auto asked = way_named(job.way);
-                     return Task{
-                         hash_of("ways", plan.slot("undercuts").key, plan.slot("witness").key, job.marks, f.wall_mm,
-                                 f.shore_a, f.copies, f.rubber_density_g_cm3, f.rubber_price_per_kg, f.see_through,
-                                 f.cure_h, job.way),
-                         false,
-                         [&catalogue, original, master, split, witness, pieces, undercuts, bores, f, only,
-                          asked](Progress& progress) -> Result<AnyValue> {
-                           WaysResult r;
-                           r.ways = ways_to_split(way_facts(f, *original, *master, *split, *witness, *pieces,
-                                                            *undercuts, bores->bores, only, progress),
-                                                  catalogue.rules.ways);
-                           if (progress.cancelled()) return Error::stopped();
-                           for (const WayPlan& w : r.ways)
-                             if (w.recommended) r.chosen = w.way;
-                           if (asked) r.chosen = asked;
-                           return boxed(std::move(r));
-                         }};
+                     return Task{hash_of("ways", plan.slot("undercuts").key, plan.slot("witness").key, job.marks,
+                                         f.wall_mm, f.shore_a, f.copies, f.rubber_density_g_cm3, f.rubber_price_per_kg,
+                                         f.see_through, f.cure_h, job.way),
+                                 false,
+                                 [&catalogue, original, master, split, witness, pieces, undercuts, bores, f, only,
+                                  asked](Progress& progress) -> Result<AnyValue> {
+                                   WaysResult r;
+                                   r.ways = ways_to_split(way_facts(f, *original, *master, *split, *witness, *pieces,
+                                                                    *undercuts, bores->bores, only, progress),
+                                                          catalogue.rules.ways);
+                                   if (progress.cancelled()) return Error::stopped();
+                                   for (const WayPlan& w : r.ways)
+                                     if (w.recommended) r.chosen = w.way;
+                                   if (asked) r.chosen = asked;
+                                   return boxed(std::move(r));
+                                 }};
                    }});
 }
 
@@ -343,11 +343,12 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
     // Only pieces that free an undercut in need are worth a pour.
     for (const ExtraPiece& p : pieces.plan.pieces)
       if (p.area_mm2 > 0.04 * freed) ++f.extra_pieces;
-    f.left_mm2 = std::max(0.0, freed - [&] {
-      double sum = 0;
-      for (const ExtraPiece& p : pieces.plan.pieces) sum += p.area_mm2;
-      return sum;
-    }());
+    f.left_mm2 = std::max(
+        0.0, freed - [&] {
+          double sum = 0;
+          for (const ExtraPiece& p : pieces.plan.pieces) sum += p.area_mm2;
+          return sum;
+        }());
     if (f.left_mm2 < 0.05 * freed) f.left_mm2 = 0;
   }
   look_at_flat_face(f, original, master, job, progress);

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "base/text.hpp"
-#include "mould/forms.hpp"
 #include "mesh/shape_edits.hpp"
 #include "mesh/thickness.hpp"
+#include "mould/forms.hpp"
 #include "solid/unite.hpp"
 
 namespace palinform {

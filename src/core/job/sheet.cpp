@@ -144,18 +144,19 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
                             (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") +
                             (forms->form == Form::skin ? "." : "; pour to " + fixed(r.fill_height_mm, 0) + " mm."));
     } else {
-    s.steps.push_back(
-        "Bed it in sulphur-free clay up to the line, side a up. Press key dimples. Build the box; seal its edges.");
-    if (const PourMix* p = pour("pour a"))
-      s.steps.push_back("Weigh and stir rubber a (" + fixed(p->need_g, 0) + " g), scrape, second cup" +
-                        (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") + "; pour in a thin stream to " +
-                        fixed(mould->mould.pours[0].fill_height_mm, 0) + " mm.");
-    s.steps.push_back("Leave it " + significant(time_at_temperature(sil->demould_h, sil->reference_c, job.room_c), 2) +
-                      " h at " + fixed(job.room_c, 0) + " °C.");
-    s.steps.push_back("Turn over, take the clay out, clean. Release the first half, or both become one lump.");
-    if (const PourMix* p = pour("pour b"))
-      s.steps.push_back("Weigh and stir rubber b (" + fixed(p->need_g, 0) + " g); pour to " +
-                        fixed(mould->mould.pours[1].fill_height_mm, 0) + " mm. Leave it as long again.");
+      s.steps.push_back(
+          "Bed it in sulphur-free clay up to the line, side a up. Press key dimples. Build the box; seal its edges.");
+      if (const PourMix* p = pour("pour a"))
+        s.steps.push_back("Weigh and stir rubber a (" + fixed(p->need_g, 0) + " g), scrape, second cup" +
+                          (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") +
+                          "; pour in a thin stream to " + fixed(mould->mould.pours[0].fill_height_mm, 0) + " mm.");
+      s.steps.push_back("Leave it " +
+                        significant(time_at_temperature(sil->demould_h, sil->reference_c, job.room_c), 2) + " h at " +
+                        fixed(job.room_c, 0) + " °C.");
+      s.steps.push_back("Turn over, take the clay out, clean. Release the first half, or both become one lump.");
+      if (const PourMix* p = pour("pour b"))
+        s.steps.push_back("Weigh and stir rubber b (" + fixed(p->need_g, 0) + " g); pour to " +
+                          fixed(mould->mould.pours[1].fill_height_mm, 0) + " mm. Leave it as long again.");
     }
     s.steps.push_back(
         "Open, take the original out, cut gate and vents. Rest the mould 24 h before production (rule of thumb).");

@@ -240,11 +240,10 @@ Job lid() {
   j.form = "cut";
   j.marks = {{FaceMark::Kind::show, {10, 8, 0}}};
   j.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
-  add_sizes(j,
-            {{"Lid length", K::outer, F::rubber, 64, 63.8, 64.2, 2, {-32, 0, 8}, {32, 0, 8}, {63.98, 64.00}},
-             {"Lid width", K::outer, F::rubber, 44, 43.8, 44.2, 2, {0, -22, 8}, {0, 22, 8}, {43.99, 44.01}},
-             {"Between noses", K::slot, F::rubber, 39.2, 39.0, 39.4, 2, {0, -19.6, 9.4}, {0, 19.6, 9.4}, {39.21}},
-             {"Peg", K::outer, F::rubber, 4.4, 4.3, 4.5, 4, {17.8, 0, 5}, {22.2, 0, 5}, {4.41, 4.40}}});
+  add_sizes(j, {{"Lid length", K::outer, F::rubber, 64, 63.8, 64.2, 2, {-32, 0, 8}, {32, 0, 8}, {63.98, 64.00}},
+                {"Lid width", K::outer, F::rubber, 44, 43.8, 44.2, 2, {0, -22, 8}, {0, 22, 8}, {43.99, 44.01}},
+                {"Between noses", K::slot, F::rubber, 39.2, 39.0, 39.4, 2, {0, -19.6, 9.4}, {0, 19.6, 9.4}, {39.21}},
+                {"Peg", K::outer, F::rubber, 4.4, 4.3, 4.5, 4, {17.8, 0, 5}, {22.2, 0, 5}, {4.41, 4.40}}});
   j.sizes[2].limits_from = "snaps on a mate of 39.600 mm";
   return j;
 }
@@ -361,12 +360,15 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   if ((*workshop)->read_only())
     return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
-  const std::pair<Job, const char*> jobs[] = {
-      {finished_set(), "corner_ornament.stl"}, {just_opened(), "pen_arm_bracket.stl"},
-      {pointers(), "dial_pointer.stl"},        {lid(), "snap_lid.stl"},
-      {sleeve(), "crank_sleeve.stl"},
-      {ornament(), "corner_ornament.stl"},     {collar(), ""},
-      {latch(), "drum_latch_right.stl"},       {bracket(), "pen_arm_bracket.stl"}};
+  const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
+                                              {just_opened(), "pen_arm_bracket.stl"},
+                                              {pointers(), "dial_pointer.stl"},
+                                              {lid(), "snap_lid.stl"},
+                                              {sleeve(), "crank_sleeve.stl"},
+                                              {ornament(), "corner_ornament.stl"},
+                                              {collar(), ""},
+                                              {latch(), "drum_latch_right.stl"},
+                                              {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
     if (!*file) {
       if (auto saved = (*workshop)->save_job(made, "demo job made"); !saved) return saved.error();

@@ -227,6 +227,7 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     take("form_tiny_mm", u.forms.tiny_mm);
     take("form_large_mm", u.forms.large_mm);
     u.forms.hand_price_per_h = u.hand_price_per_h;
+    take("parting_kpa", u.parting_kpa), take("parting_by_hand_n", u.parting_by_hand_n);
     u.ways.hand_price_per_h = u.hand_price_per_h;
     take("thin_slender_peg", u.thin_slender_peg), take("thin_slender_fin", u.thin_slender_fin);
     take("thin_mm_at_40a", u.thin_mm_at_40a), take("pin_into_wall_mm", u.pin_into_wall_mm);

@@ -59,6 +59,7 @@ struct Rules {
   std::vector<std::pair<double, double>> flex_ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};
   std::string fit_slides = "H8/f7", fit_turns = "H9/e9", fit_presses = "H7/s6";
   double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1;
+  double parting_kpa = 15, parting_by_hand_n = 120;
   WayRates ways;
   FormRates forms;
   double thin_slender_peg = 2.5, thin_slender_fin = 4, thin_mm_at_40a = 0.8;

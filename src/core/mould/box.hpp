@@ -56,11 +56,14 @@ struct Mould {
   double steepest_deg = 0;  ///< of the parting surface
   int nu = 0, nv = 0;       ///< the surface's grid
   double u0_mm = 0, v0_mm = 0;
-  std::vector<float> parting_mm;  ///< height of the parting surface at each column, in the frame; inside the part, in it
-  std::vector<uint8_t> shadow;    ///< 1 where the part stands in the column
+  std::vector<float>
+      parting_mm;               ///< height of the parting surface at each column, in the frame; inside the part, in it
+  std::vector<uint8_t> shadow;  ///< 1 where the part stands in the column
   std::vector<float> part_low_mm, part_high_mm;  ///< the part's lowest and highest there (0 where it does not stand)
 
-  size_t column(int i, int j) const { return static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i); }
+  size_t column(int i, int j) const {
+    return static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i);
+  }
 
   /// Height of the rubber in pour `p` once `volume_mm3` is poured, linear between the curve's points.
   static double height_for(const RubberPour& p, double volume_mm3);

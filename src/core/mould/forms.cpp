@@ -57,14 +57,14 @@ TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x
 }  // namespace
 
 std::string_view name_of(Form f) {
-  constexpr std::string_view names[] = {"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip",
-                                        "pieces"};
+  constexpr std::string_view names[] = {"open",  "two-part", "squeeze", "cut",   "skin",
+                                        "putty", "cup-core", "strip",   "pieces"};
   return names[static_cast<size_t>(f)];
 }
 std::string_view words_of(Form f) {
-  constexpr std::string_view names[] = {"Open face",        "Two-part block", "Squeeze",           "Whole pour, cut",
-                                        "Brushed skin",     "Putty",          "Hard cup and core", "Strip of many",
-                                        "Several pieces"};
+  constexpr std::string_view names[] = {"Open face",         "Two-part block", "Squeeze",
+                                        "Whole pour, cut",   "Brushed skin",   "Putty",
+                                        "Hard cup and core", "Strip of many",  "Several pieces"};
   return names[static_cast<size_t>(f)];
 }
 std::optional<Form> form_named(std::string_view name) {
@@ -89,9 +89,9 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, doub
     const int b0 = std::clamp(static_cast<int>((s.low_mm - floor) / step), 0, bins - 1),
               b1 = std::clamp(static_cast<int>((s.high_mm - floor) / step), 0, bins - 1);
     for (int b = b0; b <= b1; ++b)
-      solid[static_cast<size_t>(b)] += pitch * pitch *
-                                       std::max(0.0, std::min(s.high_mm, floor + (b + 1) * step) -
-                                                         std::max(s.low_mm, floor + b * step));
+      solid[static_cast<size_t>(b)] +=
+          pitch * pitch *
+          std::max(0.0, std::min(s.high_mm, floor + (b + 1) * step) - std::max(s.low_mm, floor + b * step));
   }
   double sum = 0;
   p.curve.push_back({0, 0});
@@ -104,8 +104,9 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, doub
   return p;
 }
 
-Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two, const std::vector<Bore>& bores,
-                                         const FormFacts& f, const FormRates& r, Progress& progress) {
+Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two,
+                                         const std::vector<Bore>& bores, const FormFacts& f, const FormRates& r,
+                                         Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = measure(mesh).box_mm.size();
   const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 110);
@@ -117,7 +118,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
     if (!bore || b.depth_mm * b.diameter_mm > bore->depth_mm * bore->diameter_mm) bore = &b;
   const double bore_share =
       bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
-  const auto volumes = grown_volumes_mm3(mesh, {0, r.skin_mm, r.skin_mm + r.jacket_mm, r.putty_mm, r.cup_wall_mm}, voxel, progress);
+  const auto volumes =
+      grown_volumes_mm3(mesh, {0, r.skin_mm, r.skin_mm + r.jacket_mm, r.putty_mm, r.cup_wall_mm}, voxel, progress);
   if (!volumes) return volumes.error();
   // Against the same field's own surface, so that the voxels' error cancels.
   const auto shell = [&](size_t k) { return std::max(0.0, (*volumes)[k] - (*volumes)[0]); };
@@ -183,7 +185,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
           if (p.works) say("Each further piece is a witness line more");
         } else if (squeeze) {
           p.resin_waste_mm3 = r.squeeze_over_pct / 100 * part;
-          if (p.works) say("No gate or vents to cut: pour into b, close, " + fixed(r.squeeze_over_pct, 0) + " % runs over");
+          if (p.works)
+            say("No gate or vents to cut: pour into b, close, " + fixed(r.squeeze_over_pct, 0) + " % runs over");
           if (p.works) say("Flash all along the line; thickness depends on the weight put on");
           p.line_quality = "flash all along, to be trimmed";
         } else if (p.works) {
@@ -230,7 +233,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
         p.boxes = 0;
         p.hands_min = coats * r.coat_min + 2 * r.jacket_min + r.bed_min;
         p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
-        say(counted(coats, "coat", "coats") + " of " + fixed(r.coat_mm, 1) + " mm, the outer ones thickened, keys set in");
+        say(counted(coats, "coat", "coats") + " of " + fixed(r.coat_mm, 1) +
+            " mm, the outer ones thickened, keys set in");
         say("A rigid jacket in two shells holds it, " + fixed(p.hard_mm3 * 1e-3, 0) + " ml");
         say(largest > r.large_mm ? "Saves rubber on a part this large" : "Much work for a part this small");
         break;
@@ -257,7 +261,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
         p.works = f.resin_is_rubber && line && through_it;
         p.rubber_mm3 = 0;
         p.boxes = 0;
-        p.hard_mm3 = cup + (bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * (bore->depth_mm + 14) : 0);
+        p.hard_mm3 =
+            cup + (bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * (bore->depth_mm + 14) : 0);
         p.pulls = 200;
         p.hands_min = r.print_set_up_min + 30;
         p.line_quality = "as sharp as the printer's";
@@ -279,8 +284,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
         const double along = std::min(e.x, e.y), across = std::max(e.x, e.y), gap = std::max(4.0, 0.5 * f.wall_mm),
                      well = 12;
         p.box_mm = {many * (along + gap) + gap, across + well + 2 * gap, e.z + std::max(5.0, 0.6 * f.wall_mm)};
-        RubberPour pour{"whole", p.box_mm.x * p.box_mm.y * p.box_mm.z - many * part - 0.3 * well * e.z * p.box_mm.x,
-                        p.box_mm.z, {}};
+        RubberPour pour{"whole",
+                        p.box_mm.x * p.box_mm.y * p.box_mm.z - many * part - 0.3 * well * e.z * p.box_mm.x,
+                        p.box_mm.z,
+                        {}};
         take({pour});
         p.castings_a_pull = many;
         p.works = largest <= r.tiny_mm && f.copies >= 3;
@@ -303,7 +310,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
                                     p.hard_mm3 * 1e-3 * r.print_price_per_cm3) +
              f.copies * (p.resin_waste_mm3 * 1e-6 * f.resin_density_g_cm3 * f.resin_price_per_kg +
                          // trimming the line, a minute for 60 mm of witness
-                         (p.form == Form::squeeze ? p.line_mm / 60 : p.form == Form::cut ? p.line_mm / 90 : f.witness_mm / 120) /
+                         (p.form == Form::squeeze ? p.line_mm / 60
+                          : p.form == Form::cut   ? p.line_mm / 90
+                                                  : f.witness_mm / 120) /
                              60 * r.hand_price_per_h) +
              // each pull is ten minutes of hands, shared by what it gives
              10.0 / 60 * r.hand_price_per_h * std::ceil(static_cast<double>(f.copies) / p.castings_a_pull);
@@ -312,7 +321,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
   for (FormPlan& p : out)
     // Putty and a squeeze are for those who choose them: their quality is the person's call, not a sum's.
     if (p.works && p.form != Form::putty && p.form != Form::squeeze && (!best || p.cost < best->cost)) best = &p;
-  if (f.resin_is_rubber && out[static_cast<size_t>(Form::cup_core)].works) best = &out[static_cast<size_t>(Form::cup_core)];
+  if (f.resin_is_rubber && out[static_cast<size_t>(Form::cup_core)].works)
+    best = &out[static_cast<size_t>(Form::cup_core)];
   if (best) best->recommended = true;
   progress.report(1);
   return out;

@@ -59,8 +59,8 @@ struct FormPlan {
 
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two_part,
-                                         const std::vector<Bore>& bores, const FormFacts& facts,
-                                         const FormRates& rates, Progress& progress = Progress::none());
+                                         const std::vector<Bore>& bores, const FormFacts& facts, const FormRates& rates,
+                                         Progress& progress = Progress::none());
 
 /// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. `clear_below_mm`: rubber
 /// under the part; 0 where it stands on the floor.

@@ -11,8 +11,8 @@ namespace palinform {
 struct HeightField {
   double u0_mm = 0, v0_mm = 0;  ///< of the first point
   double pitch_u_mm = 1, pitch_v_mm = 1;
-  int nu = 0, nv = 0;                         ///< points, at least 2 × 2
-  std::vector<float> z_mm;                    ///< row by row, u fastest
+  int nu = 0, nv = 0;       ///< points, at least 2 × 2
+  std::vector<float> z_mm;  ///< row by row, u fastest
   float& at(int i, int j) { return z_mm[static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i)]; }
   float at(int i, int j) const {
     return z_mm[static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i)];

@@ -71,8 +71,8 @@ std::string_view name_of(KeyKind k) {
   return names[static_cast<size_t>(k)];
 }
 std::string_view words_of(KeyKind k) {
-  constexpr std::string_view names[] = {"pressed studs",     "half-round bars",    "bevelled bed", "stepped rim",
-                                        "hard locating pins", "the cut's own wave"};
+  constexpr std::string_view names[] = {"pressed studs", "half-round bars",    "bevelled bed",
+                                        "stepped rim",   "hard locating pins", "the cut's own wave"};
   return names[static_cast<size_t>(k)];
 }
 std::optional<KeyKind> key_kind(std::string_view name) {
@@ -81,7 +81,7 @@ std::optional<KeyKind> key_kind(std::string_view name) {
   return std::nullopt;
 }
 
-std::vector<float> land_clearance(const Mould& m) {
+std::vector<float> part_distance(const Mould& m) {
   const auto nu = static_cast<size_t>(m.nu), nv = static_cast<size_t>(m.nv);
   std::vector<double> d(nu * nv), row(nu), out(nu), col(nv), up(nv);
   for (size_t k = 0; k < d.size(); ++k) d[k] = m.shadow[k] ? 0 : 1e12;
@@ -95,15 +95,22 @@ std::vector<float> land_clearance(const Mould& m) {
     distance_row(col, up);
     for (size_t j = 0; j < nv; ++j) d[j * nu + i] = up[j];
   }
-  std::vector<float> land(d.size());
-  for (size_t j = 0; j < nv; ++j)
-    for (size_t i = 0; i < nu; ++i) {
-      const double u = m.u0_mm + (static_cast<double>(i) + 0.5) * m.pitch_mm,
-                   v = m.v0_mm + (static_cast<double>(j) + 0.5) * m.pitch_mm;
-      const double wall = std::min({u - m.inner_mm.min.x, m.inner_mm.max.x - u, v - m.inner_mm.min.y, m.inner_mm.max.y - v});
-      // Half a cell: the part's edge lies somewhere in its outermost column.
-      land[j * nu + i] = static_cast<float>(
-          std::max(0.0, std::min(wall, std::sqrt(std::min(d[j * nu + i], 1e12)) * m.pitch_mm - 0.5 * m.pitch_mm)));
+  std::vector<float> out_mm(d.size());
+  // Half a cell: the part's edge lies somewhere in its outermost column.
+  for (size_t k = 0; k < d.size(); ++k)
+    out_mm[k] = static_cast<float>(std::max(0.0, std::sqrt(std::min(d[k], 1e12)) * m.pitch_mm - 0.5 * m.pitch_mm));
+  return out_mm;
+}
+
+std::vector<float> land_clearance(const Mould& m) {
+  std::vector<float> land = part_distance(m);
+  for (int j = 0; j < m.nv; ++j)
+    for (int i = 0; i < m.nu; ++i) {
+      const double u = m.u0_mm + (i + 0.5) * m.pitch_mm, v = m.v0_mm + (j + 0.5) * m.pitch_mm;
+      const double wall =
+          std::min({u - m.inner_mm.min.x, m.inner_mm.max.x - u, v - m.inner_mm.min.y, m.inner_mm.max.y - v});
+      float& l = land[m.column(i, j)];
+      l = std::max(0.0f, std::min(l, static_cast<float>(wall)));
     }
   return land;
 }
@@ -268,7 +275,8 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
   }
   if (plan.draft_deg < 10)
     add("keys-lock", Severity::caution, "The keys bind along the pull",
-        "Their sides have " + fixed(plan.draft_deg, 0) + "° of draft; under 10° rubber on rubber binds (rule of thumb).");
+        "Their sides have " + fixed(plan.draft_deg, 0) +
+            "° of draft; under 10° rubber on rubber binds (rule of thumb).");
   double nearest = 1e300;
   for (const Key& k : plan.keys) nearest = std::min(nearest, k.clearance_mm);
   if (!ring && nearest < rules.clearance_mm - 0.05) {

@@ -26,20 +26,20 @@ struct Key {
 
 /// Rules of thumb.
 struct KeyRules {
-  double radius_mm = 0;         ///< 0: 0.3 of the wall, within 2.5…8 mm
-  double clearance_mm = 2;      ///< least, to part and wall
-  double draft_deg = 15;        ///< least is 10: steeper sides bind
-  double height_share = 0.75;   ///< of the radius
-  double step_mm = 4;           ///< height of bed and rim
+  double radius_mm = 0;        ///< 0: 0.3 of the wall, within 2.5…8 mm
+  double clearance_mm = 2;     ///< least, to part and wall
+  double draft_deg = 15;       ///< least is 10: steeper sides bind
+  double height_share = 0.75;  ///< of the radius
+  double step_mm = 4;          ///< height of bed and rim
 };
 
 struct KeyPlan {
   KeyKind kind = KeyKind::studs;
-  std::vector<Key> keys;      ///< none for bed, rim and wave, which run all round
+  std::vector<Key> keys;                            ///< none for bed, rim and wave, which run all round
   double draft_deg = 15, step_mm = 0, ring_mm = 0;  ///< ring: width of bed or rim at the wall
-  bool assembly_unique = false;  ///< the pattern maps onto itself under no turn that the box allows
-  double stiffness_u = 0, stiffness_v = 0;  ///< keys that hold against a shift along u and v
-  double stiffness_turn_mm = 0;             ///< root mean square distance of the keys from their middle
+  bool assembly_unique = false;                     ///< the pattern maps onto itself under no turn that the box allows
+  double stiffness_u = 0, stiffness_v = 0;          ///< keys that hold against a shift along u and v
+  double stiffness_turn_mm = 0;                     ///< root mean square distance of the keys from their middle
   /// Height of key material over the plain parting surface at a place of the frame.
   double bump_mm(double u, double v, const Box3& inner_mm) const;
 };
@@ -51,6 +51,8 @@ KeyPlan place_keys(const Mould& mould, KeyKind kind, const KeyRules& rules = {},
 /// Keys too near, too few, too steep, or a mould that closes the wrong way round.
 std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);
 
+/// Distance of every column to the nearest column of the part, in plan, mm; 0 in the part.
+std::vector<float> part_distance(const Mould& mould);
 /// Distance of every column to the nearest column of the part, or to the box's wall where that is nearer, mm.
 std::vector<float> land_clearance(const Mould& mould);
 

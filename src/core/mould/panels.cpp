@@ -9,39 +9,61 @@
 namespace palinform {
 
 std::string_view name_of(BoxStyle s) {
-  constexpr std::string_view names[] = {"screwed", "glued", "cut-in-two", "bricks", "tub"};
+  constexpr std::string_view names[] = {"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"};
   return names[static_cast<size_t>(s)];
 }
 std::string_view words_of(BoxStyle s) {
-  constexpr std::string_view names[] = {"Screwed panels", "Glued sheet", "One frame, cut in two", "Stacked bricks",
-                                        "A tub off the shelf"};
+  constexpr std::string_view names[] = {"Screwed panels", "Glued sheet",         "One frame, cut in two",
+                                        "Stacked bricks", "A tub off the shelf", "A round tube"};
   return names[static_cast<size_t>(s)];
 }
 std::optional<BoxStyle> box_style(std::string_view name) {
-  for (int i = 0; i < 5; ++i)
+  for (int i = 0; i < 6; ++i)
     if (name_of(static_cast<BoxStyle>(i)) == name) return static_cast<BoxStyle>(i);
   return std::nullopt;
 }
 
-BoxPlan plan_box(const Vec3& inner, double split_mm, BoxStyle style, const BoxRules& r) {
+double tube_for(const TriMesh& mesh, const Transform& frame, double wall_mm) {
+  Box3 b;
+  for (const Vec3& p : mesh.points) b.add(frame.direction(p));
+  const Vec3 c = b.centre();
+  double far = 0;
+  for (const Vec3& p : mesh.points) {
+    const Vec3 q = frame.direction(p);
+    far = std::max(far, std::hypot(q.x - c.x, q.y - c.y));
+  }
+  return 2 * (far + wall_mm);
+}
+
+BoxPlan plan_box(const Vec3& inner, double split_mm, BoxStyle style, const BoxRules& r, double round_mm) {
   BoxPlan p;
   p.style = style;
   p.inner_mm = inner;
   const double t = r.sheet_mm, height = inner.z + r.rim_mm;
+  if (style == BoxStyle::tube) {
+    p.works = round_mm > 0;
+    p.inner_mm = {round_mm, round_mm, inner.z};
+    p.more_rubber_mm3 = (M_PI / 4 * round_mm * round_mm - inner.x * inner.y) * inner.z;
+    p.told = "a tube of Ø" + fixed(round_mm, 0) + " mm inside, " + fixed(height, 0) +
+             " mm long, slit along one side and taped" +
+             (p.more_rubber_mm3 < 0 ? "; it saves " + fixed(-p.more_rubber_mm3 * 1e-3, 0) + " ml of rubber" : "");
+    return p;
+  }
   if (style == BoxStyle::bricks) {
     p.inner_mm.x = std::ceil(inner.x / r.brick_mm - 1e-9) * r.brick_mm;
     p.inner_mm.y = std::ceil(inner.y / r.brick_mm - 1e-9) * r.brick_mm;
     const int courses = static_cast<int>(std::ceil(inner.z / r.brick_high_mm - 1e-9));
     // Walls two studs thick; a brick is two by four.
-    const double round_mm = 2 * (p.inner_mm.x + p.inner_mm.y) + 8 * r.brick_mm;
-    p.bricks = courses * static_cast<int>(std::ceil(round_mm / (4 * r.brick_mm)));
+    const double girth_mm = 2 * (p.inner_mm.x + p.inner_mm.y) + 8 * r.brick_mm;
+    p.bricks = courses * static_cast<int>(std::ceil(girth_mm / (4 * r.brick_mm)));
     p.told = counted(courses, "course", "courses") + ", about " + std::to_string(p.bricks) +
              " bricks of two by four; seal the joints with soft clay";
   } else if (style == BoxStyle::tub) {
     const Tub* best = nullptr;
     for (const Tub& tub : r.tubs) {
       const bool fits = std::max(tub.inner_mm.x, tub.inner_mm.y) >= std::max(inner.x, inner.y) &&
-                        std::min(tub.inner_mm.x, tub.inner_mm.y) >= std::min(inner.x, inner.y) && tub.inner_mm.z >= inner.z;
+                        std::min(tub.inner_mm.x, tub.inner_mm.y) >= std::min(inner.x, inner.y) &&
+                        tub.inner_mm.z >= inner.z;
       if (fits && (!best || tub.inner_mm.x * tub.inner_mm.y < best->inner_mm.x * best->inner_mm.y)) best = &tub;
     }
     p.works = best != nullptr;
@@ -56,7 +78,8 @@ BoxPlan plan_box(const Vec3& inner, double split_mm, BoxStyle style, const BoxRu
         floor{"floor", 1, inner.x + 2 * t, inner.y + 2 * t, t, false, {}, 0};
     if (style == BoxStyle::screwed) {
       // Through the overlapping sides into the ends of the others, clear of the split by a screw's width.
-      const int n = std::max(2, static_cast<int>(std::ceil((height - 2 * r.screw_from_edge_mm) / r.screw_every_mm)) + 1);
+      const int n =
+          std::max(2, static_cast<int>(std::ceil((height - 2 * r.screw_from_edge_mm) / r.screw_every_mm)) + 1);
       for (int k = 0; k < n; ++k) {
         double y = r.screw_from_edge_mm + (height - 2 * r.screw_from_edge_mm) * k / (n - 1);
         if (std::abs(y - split_mm) < 6) y = split_mm + (y < split_mm ? -6 : 6);
@@ -99,14 +122,17 @@ Drawing panel_drawing(const BoxPlan& plan, const std::string& job_name) {
     if (p->score_mm > 0) d.line(Pen::line, {at, y0 + p->score_mm}, {at + p->width_mm, y0 + p->score_mm});
     d.labels.push_back({{at + 0.5 * p->width_mm, y0 + 0.5 * p->height_mm + 2}, p->name, 3, 0});
     d.labels.push_back({{at + 0.5 * p->width_mm, y0 + 0.5 * p->height_mm - 3},
-                        fixed(p->width_mm, 1) + " × " + fixed(p->height_mm, 1) + " × " + fixed(p->thickness_mm, 1), 2.6, 0});
+                        fixed(p->width_mm, 1) + " × " + fixed(p->height_mm, 1) + " × " + fixed(p->thickness_mm, 1),
+                        2.6,
+                        0});
   }
   d.labels.push_back({{margin, d.height_mm - 12}, d.title, 4.2, -1});
   d.labels.push_back({{margin, d.height_mm - 19}, "True scale, millimetres. " + plan.told + ".", 2.8, -1});
   return d;
 }
 
-Drawing rim_drawing(const Box3& inner, double ring, double sheet, int layers, double kerf, const std::string& job_name) {
+Drawing rim_drawing(const Box3& inner, double ring, double sheet, int layers, double kerf,
+                    const std::string& job_name) {
   Drawing d;
   d.title = "Stepped rim · " + job_name;
   const Vec3 s = inner.size();
@@ -142,7 +168,8 @@ Drawing rim_drawing(const Box3& inner, double ring, double sheet, int layers, do
   d.labels.push_back({{margin, d.height_mm - 19},
                       "True scale, millimetres. " + counted(layers, "sheet", "sheets") + " of " + fixed(sheet, 1) +
                           " mm; kerf " + fixed(kerf, 2) + " mm already given to each side.",
-                      2.8, -1});
+                      2.8,
+                      -1});
   return d;
 }
 
@@ -152,6 +179,7 @@ std::vector<std::string> leak_list(BoxStyle style) {
   if (style == BoxStyle::bricks) out.push_back("Press tape over the outside of every course.");
   if (style == BoxStyle::screwed || style == BoxStyle::cut_in_two)
     out.push_back("Tighten the screws crosswise; look for daylight at the joints.");
+  if (style == BoxStyle::tube) out.push_back("Tape the slit from top to bottom, twice.");
   if (style == BoxStyle::tub) out.push_back("Flex the tub: a cracked corner opens under the weight.");
   out.push_back("Stand it level on something that may get wet, cups and cloth at hand.");
   return out;

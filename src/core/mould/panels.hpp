@@ -10,8 +10,8 @@
 
 namespace palinform {
 
-enum class BoxStyle { screwed, glued, cut_in_two, bricks, tub };
-std::string_view name_of(BoxStyle s);   ///< "screwed", "glued", "cut-in-two", "bricks", "tub"
+enum class BoxStyle { screwed, glued, cut_in_two, bricks, tub, tube };
+std::string_view name_of(BoxStyle s);   ///< "screwed", "glued", "cut-in-two", "bricks", "tub", "tube"
 std::string_view words_of(BoxStyle s);  ///< "Screwed panels", …
 std::optional<BoxStyle> box_style(std::string_view name);
 
@@ -25,30 +25,36 @@ struct BoxRules {
   double brick_mm = 8, brick_high_mm = 9.6;  ///< pitch of stacking bricks, and their height
   double rim_mm = 8;                         ///< the panels stand over the last fill line
   double screw_from_edge_mm = 12, screw_every_mm = 60;
-  std::vector<Tub> tubs{{"round-cornered tub, small", {130, 95, 70}}, {"deep tub", {180, 120, 95}}, {"tray", {260, 180, 80}}};
+  std::vector<Tub> tubs{
+      {"round-cornered tub, small", {130, 95, 70}}, {"deep tub", {180, 120, 95}}, {"tray", {260, 180, 80}}};
 };
 
 struct CutPanel {
   std::string name;
   int count = 1;
   double width_mm = 0, height_mm = 0, thickness_mm = 0;
-  bool overlaps = false;                ///< its ends cover the ends of its neighbours
-  std::vector<Point2> holes_mm;         ///< screws, from the lower left corner
-  double score_mm = 0;                  ///< height of the line along which the frame is cut in two; 0: none
+  bool overlaps = false;         ///< its ends cover the ends of its neighbours
+  std::vector<Point2> holes_mm;  ///< screws, from the lower left corner
+  double score_mm = 0;           ///< height of the line along which the frame is cut in two; 0: none
 };
 
 struct BoxPlan {
   BoxStyle style = BoxStyle::screwed;
   bool works = true;
-  std::string told;        ///< in a sentence
-  Vec3 inner_mm;           ///< as built, at least as asked
-  double more_rubber_mm3 = 0;  ///< than the smallest box
+  std::string told;            ///< in a sentence
+  Vec3 inner_mm;               ///< as built, at least as asked
+  double more_rubber_mm3 = 0;  ///< than the smallest box; below nought for a tube round a round part
   std::vector<CutPanel> panels;
   int bricks = 0;
 };
 
-/// `inner_mm`: smallest box; `split_mm`: height of the split over the floor, kept clear of screws.
-BoxPlan plan_box(const Vec3& inner_mm, double split_mm, BoxStyle style, const BoxRules& rules = {});
+/// `inner_mm`: smallest box; `split_mm`: height of the split over the floor, kept clear of screws; `round_mm`: inside
+/// diameter of a tube that holds the part and its wall (0: unknown).
+BoxPlan plan_box(const Vec3& inner_mm, double split_mm, BoxStyle style, const BoxRules& rules = {},
+                 double round_mm = 0);
+
+/// That diameter: twice the farthest reach of the part from the middle of its plan, plus both walls.
+double tube_for(const TriMesh& mesh, const Transform& frame, double wall_mm);
 
 /// The cut list at true scale, panels side by side, screws and score lines on them.
 Drawing panel_drawing(const BoxPlan& plan, const std::string& job_name);

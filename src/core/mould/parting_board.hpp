@@ -29,14 +29,15 @@ struct PartingBoard {
   std::vector<BoardTile> tiles;  ///< one, or as many as the printer's bed asks for; butted and glued on a flat
   double base_mm = 0;            ///< level of the flat underside, along the pull, in the frame
   double volume_mm3 = 0, print_h = 0;
-  double clearance_mm = 0;       ///< as measured: least distance from the board's top to the master, see below
-  double steepest_deg = 0;       ///< of the bare board beside the part
+  double clearance_mm = 0;  ///< as measured: least distance from the board's top to the master, see below
+  double steepest_deg = 0;  ///< of the bare board beside the part
 };
 
 /// A field of heights, so nothing overhangs: it prints flat side down without support, and lets the master go upward.
 /// Under the master the board lies `clearance_mm` below its lowest skin in every direction; where the master reaches
-/// into the board's land sideways, the land gives way. `fine`: the mould at the pitch the board is to have (fine_mould). Upright walls of the imprint lean by one pitch. `clearance_mm`
-/// of the result is measured from a sample of the board's points.
+/// into the board's land sideways, the land gives way. `fine`: the mould at the pitch the board is to have
+/// (fine_mould). Upright walls of the imprint lean by one pitch. `clearance_mm` of the result is measured from a sample
+/// of the board's points.
 Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys,
                                    const BoardOptions& options = {}, Progress& progress = Progress::none());
 

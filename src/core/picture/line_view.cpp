@@ -37,8 +37,7 @@ std::vector<Stroke> edges_seen(const TriMesh& mesh, const EdgePairs& pairs, cons
     const Vec3 out_of = unit(na + nb, eye) * lift + eye * (0.2 * lift);
     int open_from = -1;
     for (int i = 0; i <= parts; ++i) {
-      const bool seen =
-          i < parts && !hidden_at(rays, a + (b - a) * ((i + 0.5) / parts), eye, out_of);
+      const bool seen = i < parts && !hidden_at(rays, a + (b - a) * ((i + 0.5) / parts), eye, out_of);
       if (seen && open_from < 0) open_from = i;
       if (!seen && open_from >= 0) {
         const Vec3 p = frame.direction(a + (b - a) * (static_cast<double>(open_from) / parts)),

@@ -13,9 +13,9 @@ namespace palinform {
 Transform eye_frame(const Vec3& toward_eye, const Vec3& up);
 
 struct LineViewOptions {
-  double sharp_deg = 30;       ///< edges bent by more are drawn
-  double step_share = 0.01;    ///< visibility is tried every this share of the part's diagonal
-  double shortest_share = 0;   ///< edges shorter than this share of the diagonal are left out (scans)
+  double sharp_deg = 30;      ///< edges bent by more are drawn
+  double step_share = 0.01;   ///< visibility is tried every this share of the part's diagonal
+  double shortest_share = 0;  ///< edges shorter than this share of the diagonal are left out (scans)
 };
 
 /// Visible edges and outline as strokes (Pen::edge), in the frame's first two coordinates, mm.

@@ -16,7 +16,8 @@ Status check(const TriMesh& m, double voxel) {
   const Vec3 size = measure(m).box_mm.size();
   if (!(voxel > 0)) return Error{"the voxel must be above nought", "solid", ""};
   if (size.x / voxel * (size.y / voxel) * (size.z / voxel) > 4e8)
-    return Error{"a voxel of " + significant(voxel, 2) + " mm is too fine for this size", "solid", "Use a coarser one."};
+    return Error{"a voxel of " + significant(voxel, 2) + " mm is too fine for this size", "solid",
+                 "Use a coarser one."};
   return {};
 }
 
@@ -66,8 +67,8 @@ Result<TriMesh> surface_of(const openvdb::FloatGrid& field, double at_mm, double
 
 }  // namespace
 
-Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm, double voxel,
-                       Progress& progress) {
+Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
+                       double voxel, Progress& progress) {
   if (blocks.empty()) return Error{"there is no block to carve", "solid", ""};
   for (const TriMesh& b : blocks)
     if (auto ok = check(b, voxel); !ok) return ok.error();

@@ -9,11 +9,11 @@
 
 namespace palinform {
 
-/// All of `blocks` together, less every mesh of `away`, each of those grown by `grow_mm`. All closed; the result is closed, manifold, and true to
-/// about half a voxel at edges. Pieces smaller than (3 voxels)³ are dropped. Refused where the voxel is not above nought
-/// or there would be more than 400 million of them.
-Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm, double voxel_mm,
-                       Progress& progress = Progress::none());
+/// All of `blocks` together, less every mesh of `away`, each of those grown by `grow_mm`. All closed; the result is
+/// closed, manifold, and true to about half a voxel at edges. Pieces smaller than (3 voxels)³ are dropped. Refused
+/// where the voxel is not above nought or there would be more than 400 million of them.
+Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
+                       double voxel_mm, Progress& progress = Progress::none());
 
 /// The solid grown outward by `by_mm` (inward where negative).
 Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel_mm, Progress& progress = Progress::none());

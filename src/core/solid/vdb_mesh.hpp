@@ -25,7 +25,7 @@ struct Interrupter {
 };
 
 inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
-                                    bool is_signed, Progress& progress) {
+                                           bool is_signed, Progress& progress) {
   std::vector<openvdb::Vec3s> points;
   std::vector<openvdb::Vec3I> faces;
   points.reserve(mesh.points.size());

@@ -74,7 +74,8 @@ Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& 
     auto skins = outer_skins(vdb::iso_surface(*far, half));
     if (!skins) return skins.error();
     progress.report(0.4);
-    const auto inside = vdb::distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true, progress);
+    const auto inside =
+        vdb::distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true, progress);
     if (progress.cancelled()) return Error::stopped();
     auto back = outer_skins(vdb::iso_surface(*inside, -half));
     if (!back) return back.error();

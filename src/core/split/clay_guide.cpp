@@ -34,7 +34,8 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
     const Transform eye = eye_frame(sides[k], split.pull);
     Drawing v;
     double left = 1e300, right = -1e300;
-    for (const Vec3& p : mesh.points) left = std::min(left, dot(p, eye.rows[0])), right = std::max(right, dot(p, eye.rows[0]));
+    for (const Vec3& p : mesh.points)
+      left = std::min(left, dot(p, eye.rows[0])), right = std::max(right, dot(p, eye.rows[0]));
     const double gap = 12, foot = 10;
     v.width_mm = right - left + 2 * gap;
     v.height_mm = high - low + foot + 16;
@@ -71,7 +72,8 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
   }
   Drawing& d = g.sheet;
   d.title = "Clay bed · " + job_name;
-  const double col0 = std::max(views[0].width_mm, views[2].width_mm), col1 = std::max(views[1].width_mm, views[3].width_mm);
+  const double col0 = std::max(views[0].width_mm, views[2].width_mm),
+               col1 = std::max(views[1].width_mm, views[3].width_mm);
   const double row = views[0].height_mm, table = 86, margin = 8, head = 24;
   // Side by side where that stays a squarer sheet.
   const bool in_a_row = row > 0.9 * (col0 + col1);
@@ -93,7 +95,8 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
   d.labels.push_back({{margin, d.height_mm - margin - 12},
                       "True scale: print at 100 %. Pull " + axis_name(split.pull) +
                           ". Side b lies in the clay, its lowest place on the board. Dashed: behind the part.",
-                      2.8, -1});
+                      2.8,
+                      -1});
   const double tx = body_w + 2 * margin;
   double y = top - 4;
   const double cols[4] = {tx, tx + 22, tx + 44, tx + 64};
@@ -107,9 +110,11 @@ ClayGuide clay_guide(const TriMesh& mesh, const EdgePairs& pairs, const RayScene
     d.labels.push_back({{cols[0], y}, std::to_string(s + 1), 2.6, -1});
     d.labels.push_back({{cols[1], y}, fixed(t.height_mm, 1) + " mm", 2.6, -1});
     d.labels.push_back({{cols[2], y},
-                        std::abs(t.bevel_deg) < 1.5 ? "level"
-                                                    : fixed(std::abs(t.bevel_deg), 0) + "° " + (t.bevel_deg > 0 ? "up" : "down"),
-                        2.6, -1});
+                        std::abs(t.bevel_deg) < 1.5
+                            ? "level"
+                            : fixed(std::abs(t.bevel_deg), 0) + "° " + (t.bevel_deg > 0 ? "up" : "down"),
+                        2.6,
+                        -1});
     d.labels.push_back({{cols[3], y}, fixed(t.edge_deg, 0) + "°", 2.6, -1});
   }
   d.labels.push_back({{tx, y - 7}, "Bevel: of the bed, going away", 2.2, -1});

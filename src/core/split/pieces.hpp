@@ -15,7 +15,7 @@ struct ExtraPiece {
   double area_mm2 = 0;              ///< of them
   double line_mm = 0;               ///< its border with the other pieces
   Vec3 centroid_mm;
-  int bodies = 1;     ///< places apart from one another that it forms: as many slides with the same draw
+  int bodies = 1;      ///< places apart from one another that it forms: as many slides with the same draw
   double draw_mm = 0;  ///< how far it slides before it is clear: the faces' extent along the pull
 };
 
@@ -25,9 +25,9 @@ struct PiecesPlan {
 };
 
 struct PiecesOptions {
-  int directions = 520;   ///< over the whole globe
-  int most = 4;           ///< pieces besides the two halves
-  size_t samples = 3000;  ///< locked faces that carry the search
+  int directions = 520;       ///< over the whole globe
+  int most = 4;               ///< pieces besides the two halves
+  size_t samples = 3000;      ///< locked faces that carry the search
   double least_share = 0.04;  ///< of the locked area that a piece must free
 };
 

@@ -82,17 +82,22 @@ Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {
   const double top = d.height_mm;
   d.frame(Pen::edge, {5, 5}, {d.width_mm - 5, d.height_mm - 5});
   d.labels.push_back({{10, top - 14}, d.title, 4.2, -1});
-  d.labels.push_back({{10, top - 21}, "Scale 1:1, millimetres. Chamfer " + fixed(c, 1) + " × 45° at both ends, polished along.",
-                      2.8, -1});
-  d.labels.push_back(
-      {{10, 20},
-       std::string(p.through ? "Through bore: the foot sits in the far wall." : "Blind bore: the foot is the bore's floor.") +
-           " Drawn along " + axis_name(p.draw) + ", toward the grip. The flat keys it against turning.",
-       2.8, -1});
+  d.labels.push_back({{10, top - 21},
+                      "Scale 1:1, millimetres. Chamfer " + fixed(c, 1) + " × 45° at both ends, polished along.",
+                      2.8,
+                      -1});
+  d.labels.push_back({{10, 20},
+                      std::string(p.through ? "Through bore: the foot sits in the far wall."
+                                            : "Blind bore: the foot is the bore's floor.") +
+                          " Drawn along " + axis_name(p.draw) + ", toward the grip. The flat keys it against turning.",
+                      2.8,
+                      -1});
   d.labels.push_back({{10, 13},
-                      "Bore on the part Ø" + fixed(p.bore_mm, 3) + ". Release the pin before the rubber is poured; "
-                      "draw it before the halves are parted.",
-                      2.8, -1});
+                      "Bore on the part Ø" + fixed(p.bore_mm, 3) +
+                          ". Release the pin before the rubber is poured; "
+                          "draw it before the halves are parted.",
+                      2.8,
+                      -1});
   return d;
 }
 

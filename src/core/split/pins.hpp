@@ -10,10 +10,10 @@
 namespace palinform {
 
 struct PinRules {
-  double into_wall_mm = 8;     ///< reach into the rubber at each open end (rule of thumb: a diameter, at least this)
-  double grip_mm = 10;         ///< stands out of the box on the draw side, to pull by
-  double flat_share = 0.15;    ///< of the diameter, ground off the grip as a key against turning
-  double stock_step_mm = 0;    ///< rods come in steps of this; 0: turned to size
+  double into_wall_mm = 8;   ///< reach into the rubber at each open end (rule of thumb: a diameter, at least this)
+  double grip_mm = 10;       ///< stands out of the box on the draw side, to pull by
+  double flat_share = 0.15;  ///< of the diameter, ground off the grip as a key against turning
+  double stock_step_mm = 0;  ///< rods come in steps of this; 0: turned to size
 };
 
 struct PinPlan {
@@ -21,9 +21,9 @@ struct PinPlan {
   Vec3 draw;         ///< unit: the way it is pulled out
   Vec3 foot_mm;      ///< centre of its inner end, in the part's frame
   bool through = false;
-  double diameter_mm = 0;   ///< what it must measure: the bore's, or the size asked for
-  double bore_mm = 0;       ///< as found on the part
-  double forms_mm = 0;      ///< length that forms the bore
+  double diameter_mm = 0;           ///< what it must measure: the bore's, or the size asked for
+  double bore_mm = 0;               ///< as found on the part
+  double forms_mm = 0;              ///< length that forms the bore
   double tail_mm = 0, head_mm = 0;  ///< into the rubber beyond the bore, at the foot and on the draw side
   double grip_mm = 0;
   double flat_mm = 0;  ///< depth of the flat along head and grip

@@ -8,8 +8,8 @@
 namespace palinform {
 
 std::string_view name_of(Way w) {
-  constexpr std::string_view names[] = {"clay-bed", "splitter-board", "printed-board", "pour-and-cut", "open-face",
-                                        "pieces"};
+  constexpr std::string_view names[] = {"clay-bed",     "splitter-board", "printed-board",
+                                        "pour-and-cut", "open-face",      "pieces"};
   return names[static_cast<size_t>(w)];
 }
 std::string_view words_of(Way w) {
@@ -47,9 +47,9 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
   const double whole_g = block_g(f.extent_mm, w);
   const bool line = f.line_mm > 0;
   const bool two_piece = line && f.need_help == 0;
-  const std::string locks = f.need_help > 0 ? counted(f.need_help, "undercut needs help", "undercuts need help") +
-                                                  " before two pieces can do"
-                                            : "";
+  const std::string locks =
+      f.need_help > 0 ? counted(f.need_help, "undercut needs help", "undercuts need help") + " before two pieces can do"
+                      : "";
   std::vector<WayPlan> out(way_count);
   for (int i = 0; i < way_count; ++i) {
     WayPlan& p = out[static_cast<size_t>(i)];
@@ -96,8 +96,8 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
       }
       case Way::pour_and_cut: {
         p.pours = 1;
-        p.wave = wave_cut(w, f.extent_mm.z + 2 * w, 2 * (f.extent_mm.x + f.extent_mm.y + 4 * w),
-                          r.cut_depth_per_pass_mm);
+        p.wave =
+            wave_cut(w, f.extent_mm.z + 2 * w, 2 * (f.extent_mm.x + f.extent_mm.y + 4 * w), r.cut_depth_per_pass_mm);
         // The knife follows any line, and soft rubber spreads round an undercut it could not be pulled from.
         p.works = line && f.see_through && f.shut_offs == 0 && (f.need_help == 0 || f.shore_a <= 30);
         if (!line)
@@ -135,7 +135,8 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         p.works = line && f.extra_pieces > 0 && f.left_mm2 < 1;
         p.pours = 2 + f.extra_pieces;
         if (f.extra_pieces == 0)
-          say(f.need_help > 0 ? "No direction was found that frees the rest" : "Two pieces do; more would only add work");
+          say(f.need_help > 0 ? "No direction was found that frees the rest"
+                              : "Two pieces do; more would only add work");
         else if (f.left_mm2 >= 1)
           say(fixed(f.left_mm2, 0) + " mm² lock even so");
         else

@@ -22,16 +22,16 @@ struct WayFacts {
   double part_mm3 = 0, wall_mm = 10;
   double line_mm = 0, climb_mm = 0, steepest_deg = 0, smooth_mm = 0, show_mm = 0, feather_mm = 0;
   int shut_offs = 0;
-  int need_help = 0;       ///< undercuts that do not flex and have no pin, plug or tape
-  int pins = 0;            ///< bores across the pull, each formed by a pin
-  int extra_pieces = 0;    ///< that would free them
-  double left_mm2 = 0;     ///< locked area that even those leave
+  int need_help = 0;     ///< undercuts that do not flex and have no pin, plug or tape
+  int pins = 0;          ///< bores across the pull, each formed by a pin
+  int extra_pieces = 0;  ///< that would free them
+  double left_mm2 = 0;   ///< locked area that even those leave
   bool has_hidden_flat = false;
   double hidden_flat_mm2 = 0;
   std::optional<Vec3> flat_normal;  ///< outward, of that face
-  double open_locked_mm2 = 0;  ///< that locks when drawn off the flat face
-  bool open_flexes = true;     ///< and the rubber bears it
-  Vec3 open_extent_mm;         ///< across, across, along the flat face's normal
+  double open_locked_mm2 = 0;       ///< that locks when drawn off the flat face
+  bool open_flexes = true;          ///< and the rubber bears it
+  Vec3 open_extent_mm;              ///< across, across, along the flat face's normal
   double shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
   bool see_through = false;  ///< a knife can be guided to the part
   double cure_h = 16;
@@ -46,7 +46,7 @@ struct WayRates {
   double cut_base_min = 15, cut_min_per_mm = 0.05, cut_depth_per_pass_mm = 9;
   double open_base_min = 20;
   double piece_base_min = 45, pin_min = 12;
-  double pour_min = 25;      ///< box, mix, pour, clean, a pour
+  double pour_min = 25;  ///< box, mix, pour, clean, a pour
   double hand_price_per_h = 40, wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
   void hash_into(Hasher& h) const {
     for (const double v :

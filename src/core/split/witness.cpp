@@ -15,7 +15,8 @@ double extent_of(const TriMesh& mesh) {
   return std::max({e.x, e.y, e.z});
 }
 
-/// How far off the line the skin is felt: past an edge broken by half a millimetre, but not past a small part's features.
+/// How far off the line the skin is felt: past an edge broken by half a millimetre, but not past a small part's
+/// features.
 double feel_mm(double span) { return std::clamp(0.7, 0.008 * span, 0.03 * span); }
 
 /// What meets at one place of the line: the skin of side a and of side b, each going away from the line.
@@ -68,10 +69,14 @@ double between_deg(const Vec3& a, const Vec3& b) { return std::acos(std::clamp(d
 
 std::string_view words_of(WitnessPlace::Kind k) {
   switch (k) {
-    case WitnessPlace::Kind::feather: return "feather edge of rubber";
-    case WitnessPlace::Kind::show: return "across a show face";
-    case WitnessPlace::Kind::steep: return "climbs steeply";
-    case WitnessPlace::Kind::smooth: return "across a smooth face";
+    case WitnessPlace::Kind::feather:
+      return "feather edge of rubber";
+    case WitnessPlace::Kind::show:
+      return "across a show face";
+    case WitnessPlace::Kind::steep:
+      return "climbs steeply";
+    case WitnessPlace::Kind::smooth:
+      return "across a smooth face";
   }
   return "";
 }
@@ -173,7 +178,8 @@ std::vector<Station> stations_along(const TriMesh& mesh, const RayScene& rays, c
         // The middle of the free space between both skins, seen along the line.
         const Vec3 middle = mesh.normal(c.face_a) + mesh.normal(c.face_b);
         const double up = dot(middle, split.pull), away = dot(middle, outward);
-        s.bevel_deg = length(middle) < 0.05 || away < 0.02 ? 0 : std::clamp(std::atan2(up, away) * degrees, -30.0, 30.0);
+        s.bevel_deg =
+            length(middle) < 0.05 || away < 0.02 ? 0 : std::clamp(std::atan2(up, away) * degrees, -30.0, 30.0);
         const Vec3 bed = outward * std::cos(s.bevel_deg / degrees) + split.pull * std::sin(s.bevel_deg / degrees);
         s.edge_deg = std::min(between_deg(bed, c.into_a), between_deg(bed, c.into_b));
       }

@@ -14,14 +14,14 @@ struct WitnessPlace {
   size_t loop = 0;     ///< of Split::loops
   double from_mm = 0;  ///< along the loop
   double length_mm = 0;
-  Vec3 at_mm;           ///< middle of the run
+  Vec3 at_mm;            ///< middle of the run
   double worst_deg = 0;  ///< feather: the rubber's edge; steep: the climb; else 0
 };
 std::string_view words_of(WitnessPlace::Kind k);
 
 struct WitnessOptions {
-  double feather_deg = 35;   ///< an edge of rubber thinner than this tears and flashes (rule of thumb)
-  double steep_deg = 60;     ///< over this the halves rub as they part
+  double feather_deg = 35;    ///< an edge of rubber thinner than this tears and flashes (rule of thumb)
+  double steep_deg = 60;      ///< over this the halves rub as they part
   double least_share = 0.01;  ///< runs shorter than this share of the part's largest extent are left out
 };
 
