@@ -5,6 +5,7 @@
 #include <cmath>
 #include <csignal>
 #include <cstdio>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 #include <thread>
 
@@ -141,6 +142,74 @@ TEST_CASE("palin mould: the volumes add up", "[cli]") {
   CHECK(j["box_mm"]["inner"][0].get<double>() == Approx(92 + 24).margin(0.05));
   CHECK(j["panels"].size() == 5);
   CHECK(j["hold_down_N"].is_number());
+}
+
+TEST_CASE("palin mould: every form, with the contract's keys; files that are sound", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {24, 16, 8}, 3), dir / "block.stl"));
+  const std::string block = dir / "block.stl";
+  for (const char* form : {"open", "two-part", "squeeze", "cut", "skin", "putty", "strip"}) {
+    INFO(form);
+    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --keys rim --form " + form);
+    REQUIRE(r.code == 0);
+    const Json j = r.json();
+    CHECK(j["form"] == form);
+    CHECK(j["works"] == true);
+    CHECK(j["part_mm3"].get<double>() == Approx(24 * 16 * 8));
+    CHECK(j["rubber_mm3"]["total"].get<double>() > 1000);
+    double sum = 0;
+    for (const Json& p : j["rubber_mm3"]["pours"]) sum += p["volume_mm3"].get<double>();
+    CHECK(sum == Approx(j["rubber_mm3"]["total"].get<double>()));
+    CHECK(j["forms"].size() == 9);
+    CHECK(j["files"].empty());
+    CHECK(j["findings"].is_array());
+  }
+  // What does not suit is said, not refused.
+  const Json pieces = palin("mould " + block + " --pull 0,0,1 --form pieces").json();
+  CHECK(pieces["works"] == false);
+  CHECK(pieces["findings"].dump().find("form-does-not-work") != std::string::npos);
+  // Cup and core without a bore cannot be built.
+  const Ran none = palin("mould " + block + " --pull 0,0,1 --form cup-core --rubber-casting --out " + (dir / "no"));
+  CHECK(none.code == 1);
+  CHECK(none.out.empty());
+  CHECK(none.err.find("bore") != std::string::npos);
+  const Ran made =
+      palin("mould " + block + " --pull 0,0,1 --form two-part --keys studs --voxel 0.5 --out " + (dir / "out"));
+  REQUIRE(made.code == 0);
+  const Json m = made.json();
+  CHECK(m["assembly_unique"] == true);
+  CHECK(m["keys"].size() == 4);
+  for (const Json& k : m["keys"]) CHECK(k["radius_mm"].get<double>() > 1);
+  size_t stl = 0, dxf = 0;
+  for (const Json& f : m["files"]) {
+    const std::string path = f;
+    CHECK(std::filesystem::file_size(path) > 100);
+    if (path.ends_with(".dxf")) ++dxf;
+    if (!path.ends_with(".stl")) continue;
+    ++stl;
+    CHECK(palin("mesh " + path).json()["sound"] == true);
+  }
+  CHECK(stl == 4);  // board, frame, both halves
+  CHECK(dxf == 2);  // section, panels
+  CHECK(palin("mould " + block + " --form two-part --voxel 9").code == 2);
+  CHECK(palin("mould " + block + " --form open --flat 0,0,0").code == 1);
+}
+
+TEST_CASE("palin split: pieces, ways, witness, and the sheets it writes", "[cli]") {
+  shapes::TempDir dir;
+  const Ran r = palin("split " + bracket + " --pull 0,0,1 --out " + (dir / "out"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["ways"].size() == 6);
+  size_t advised = 0;
+  for (const Json& w : j["ways"]) advised += w["recommended"] == true;
+  CHECK(advised == 1);
+  CHECK(j["witness"].is_array());
+  REQUIRE(j["thin_rubber"].size() == 2);  // both bores
+  CHECK(j["thin_rubber"][0]["kind"] == "peg");
+  CHECK(j["files"].size() == 6);  // clay bed and one pin, three files each
+  for (const Json& f : j["files"]) CHECK(std::filesystem::file_size(f.get<std::string>()) > 500);
+  CHECK(palinform::read_file(dir / "out/pin_1.dxf")->find("AC1009") != std::string::npos);
 }
 
 TEST_CASE("palin mix: M9's case to the gram", "[cli]") {

@@ -143,7 +143,7 @@ void WaysCard::refresh() {
     auto* card = new QFrame;
     card->setObjectName(QStringLiteral("panel"));
     card->setFrameShape(QFrame::StyledPanel);
-    card->setFixedWidth(245);
+    card->setFixedWidth(242);
     auto* col = new QVBoxLayout(card);
     col->setContentsMargins(12, 8, 12, 10);
     col->setSpacing(4);

@@ -109,7 +109,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
                                          Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = measure(mesh).box_mm.size();
-  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 110);
+  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 80);
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
   const std::string locks = counted(f.need_help, "undercut needs help", "undercuts need help");

@@ -87,7 +87,9 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         p.works = two_piece;
         if (!p.works) say(line ? locks : "No line to shape a board to");
         p.hands_min = r.print_base_min;
-        const double board_mm3 = (f.extent_mm.x + 2 * w) * (f.extent_mm.y + 2 * w) * (6 + 0.5 * f.climb_mm);
+        // Land, groove and rim at about five millimetres; the parting board itself is worked out in Mould.
+        const double board_mm3 =
+            (f.extent_mm.x + 2 * w + 20) * (f.extent_mm.y + 2 * w + 20) * (5 + 0.5 * f.climb_mm);
         const double print_h = board_mm3 / r.print_mm3_per_min / 60;
         wait_h += print_h;
         say("Shape, keys and imprint come off the printer in about " + fixed(print_h, 1) + " h (by volume)");
