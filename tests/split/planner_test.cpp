@@ -30,9 +30,10 @@ struct Part {
     REQUIRE(s);
     return *std::move(s);
   }
-  std::vector<Undercut> undercuts(const Vec3& pull, double shore = 30) const {
+  std::vector<Undercut> undercuts(const Vec3& pull, double shore = 30, double pitch = 0) const {
     UndercutOptions o;
     o.shore_a = shore;
+    o.pitch_mm = pitch;
     auto u = find_undercuts(mesh, *rays, along(pull), o);
     REQUIRE(u);
     return *std::move(u);
@@ -374,4 +375,71 @@ TEST_CASE("ways to split: what each needs, and the one that suits", "[split]") {
   CHECK(c.pass_mm * c.passes == Approx(20));
   CHECK(std::fmod(280 / c.pitch_mm + 1e-6, 1.0) == Approx(0).margin(1e-4));
   CHECK(c.path_mm > 280);
+}
+
+TEST_CASE("the same part in sixteen times the triangles, or turned, gives the same split", "[split]") {
+  const auto finer = [](TriMesh m) {
+    for (int round = 0; round < 2; ++round) {
+      TriMesh out;
+      out.points = m.points;
+      std::map<std::pair<uint32_t, uint32_t>, uint32_t> middle;
+      const auto mid = [&](uint32_t a, uint32_t b) {
+        const auto [it, made] = middle.try_emplace({std::min(a, b), std::max(a, b)}, out.points.size());
+        if (made) out.points.push_back((m.points[a] + m.points[b]) * 0.5);
+        return it->second;
+      };
+      for (const Triangle& t : m.triangles) {
+        const uint32_t x = mid(t[0], t[1]), y = mid(t[1], t[2]), z = mid(t[2], t[0]);
+        for (const Triangle& n : {Triangle{t[0], x, z}, Triangle{x, t[1], y}, Triangle{z, y, t[2]}, Triangle{x, y, z}})
+          out.triangles.push_back(n);
+      }
+      m = std::move(out);
+    }
+    return m;
+  };
+  const auto beam = [](const Vec3& q) {
+    return std::min({block(q, {-10, -14, 0}, {10, 14, 3}), block(q, {-10, -14, 11}, {10, 14, 14}),
+                     block(q, {-2, -14, 0}, {2, 14, 14})});
+  };
+  const auto tray = [](const Vec3& q) {
+    return std::max(block(q, {-14, -10, 0}, {14, 10, 12}), -block(q, {-11, -7, 3}, {11, 7, 20}));
+  };
+  struct Try {
+    const char* what;
+    TriMesh mesh;
+    Vec3 pull;
+  };
+  const Try tries[] = {{"ball", shapes::icosphere(12, 3), {0, 0, 1}},
+                       {"ring along its axis", shapes::torus(14, 4, 64, 32), {0, 0, 1}},
+                       {"ring across its axis", shapes::torus(14, 4, 64, 32), {1, 0, 0}},
+                       {"I-beam", solid(beam, {{-14, -18, -4}, {14, 18, 18}}, 0.8), {0, 0, 1}},
+                       {"plate with a cross bore", shapes::bored_box({20, 15, 10}, 4, 1, 48), {0, 0, 1}},
+                       {"thread", solid(threaded, {{-18, -18, -3}, {18, 18, 19}}, 0.9), {0, 0, 1}},
+                       {"angle with two bores", solid(angle, room, 1.2), {0, 0, 1}},
+                       {"open box on its side", solid(tray, {{-18, -14, -4}, {18, 14, 16}}, 1.2), {1, 0, 0}},
+                       {"hook", solid(hook, room, 1.2), {1, 0, 0}}};
+  for (const Try& t : tries) {
+    INFO(t.what);
+    const double pitch = std::string(t.what).starts_with("ring") ? 0 : 0.5;  // a grazing wall wants fine cells
+    const Part few(t.mesh);
+    const auto sum = [](const std::vector<Undercut>& list) {
+      double v = 0;
+      for (const Undercut& u : list) v += u.volume_mm3;
+      return v;
+    };
+    const Split line = few.along(t.pull);
+    const auto locked = few.undercuts(t.pull, 30, pitch);
+    const Transform turn = shapes::odd_turn();
+    for (const bool turned : {false, true}) {
+      INFO(turned);
+      const Part many(turned ? transformed(t.mesh, turn) : finer(t.mesh));
+      const Vec3 pull = turned ? turn.direction(t.pull) : t.pull;
+      const Split s = many.along(pull);
+      CHECK(s.loops.size() == line.loops.size());
+      CHECK(s.locked_area_mm2 == Approx(line.locked_area_mm2).epsilon(0.03).margin(6));
+      const auto u = many.undercuts(pull, 30, pitch);
+      CHECK(u.size() == locked.size());
+      CHECK(sum(u) == Approx(sum(locked)).epsilon(0.06).margin(8));
+    }
+  }
 }

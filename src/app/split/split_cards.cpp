@@ -315,7 +315,9 @@ void WitnessCard::refresh() {
   grid->addWidget(
       words(r->places.empty() ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
                               : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
-                                    .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0))),
+                                        .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0)) +
+                                    QStringLiteral(" %1 % of the line crosses show faces.")
+                                        .arg(qs(fixed(100 * split->split.show_share, 0)))),
       0, 0, 1, 2);
   int row = 1;
   for (const WitnessPlace& w : r->places) {

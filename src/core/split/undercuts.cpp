@@ -132,11 +132,12 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
 
   std::vector<Undercut> out;
   std::vector<float> way(cell.size(), -1);
+  std::vector<int32_t> mouth_at(cell.size(), -1);  // a cell's number among the mouth cells of the region in hand
   for (size_t number = 0; number < regions.size(); ++number) {
     if (progress.cancelled()) return Error::stopped();
     Region& r = regions[number];
     // Steps of the grid along a leaning wall look like thin locked films: no face agrees with them.
-    if (r.face_area < std::max(1.0, 4 * h * h) || r.volume < 8 * h * h * h) continue;
+    if (r.face_area < std::max(1.0, 4 * h * h) || r.volume < 8 * h * h * h || r.volume < h * r.face_area) continue;
     const auto mine = static_cast<int32_t>(number) + 3;
     Undercut u;
     u.area_mm2 = r.face_area;
@@ -153,10 +154,7 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     // Mouths: connected groups of mouth cells, corners included.
     std::sort(mouth.begin(), mouth.end());
     std::vector<int> group(mouth.size(), -1);
-    const auto index_of = [&](size_t i) -> int {
-      const auto it = std::lower_bound(mouth.begin(), mouth.end(), i);
-      return it != mouth.end() && *it == i ? static_cast<int>(it - mouth.begin()) : -1;
-    };
+    for (size_t k = 0; k < mouth.size(); ++k) mouth_at[mouth[k]] = static_cast<int32_t>(k);
     std::vector<std::vector<size_t>> groups;
     for (size_t m = 0; m < mouth.size(); ++m) {
       if (group[m] >= 0) continue;
@@ -172,13 +170,14 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
           for (int b = -2; b <= 2; ++b)
             for (int w = -2; w <= 2; ++w)
               if (const auto o = neighbour(mouth[k], a, b, w))
-                if (const int g = index_of(*o); g >= 0 && group[static_cast<size_t>(g)] < 0) {
+                if (const int32_t g = mouth_at[*o]; g >= 0 && group[static_cast<size_t>(g)] < 0) {
                   group[static_cast<size_t>(g)] = static_cast<int>(groups.size());
                   todo.push_back(static_cast<size_t>(g));
                 }
       }
       groups.push_back(std::move(members));
     }
+    for (const size_t k : mouth) mouth_at[k] = -1;
     for (const auto& members : groups) {
       Mouth m;
       m.area_mm2 = static_cast<double>(members.size()) * h * h;
