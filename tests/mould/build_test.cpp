@@ -78,9 +78,11 @@ TEST_CASE("carving: a ball out of a block, grown or not; volumes add up and resu
 TEST_CASE("a solid under heights is closed and holds what it should", "[mould]") {
   const HeightField f = sample_heights(0, 0, 30, 20, 0.7, [](double u, double) { return 5 + 0.2 * u; });
   for (const bool below : {true, false}) {
-    const TriMesh m = height_solid(f, below ? 0 : 20, below);
-    CHECK(sound(m));
-    CHECK(measure(m).volume_mm3 == Approx(below ? 30 * 20 * 8 : 30 * 20 * 12).epsilon(1e-6));
+    for (const bool cells : {false, true}) {
+      const TriMesh m = height_solid(f, below ? 0 : 20, below, cells);
+      CHECK(sound(m));
+      CHECK(measure(m).volume_mm3 == Approx(below ? 30 * 20 * 8 : 30 * 20 * 12).epsilon(1e-6));
+    }
   }
 }
 

@@ -76,7 +76,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
                Vec3{m.frame.rows[0].z, m.frame.rows[1].z, m.frame.rows[2].z}};
   for (const bool upper : {true, false}) {
     if (progress.cancelled()) return Error::stopped();
-    const TriMesh block = height_solid(f, upper ? in.max.z : in.min.z, !upper);
+    const TriMesh block = height_solid(f, upper ? in.max.z : in.min.z, !upper, true);
     auto half = carved({block}, away, 0, o.voxel_mm, progress);
     if (!half) return half.error();
     HalfSolid h;

@@ -20,7 +20,7 @@ HeightField sample_heights(double u0, double v0, double u1, double v1, double pi
   return f;
 }
 
-TriMesh height_solid(const HeightField& f, double flat, bool below) {
+TriMesh height_solid(const HeightField& f, double flat, bool below, bool flat_in_cells) {
   TriMesh m;
   const auto nu = static_cast<uint32_t>(f.nu), nv = static_cast<uint32_t>(f.nv);
   m.points.reserve(static_cast<size_t>(nu) * nv + 2 * (nu + nv));
@@ -47,6 +47,22 @@ TriMesh height_solid(const HeightField& f, double flat, bool below) {
   for (uint32_t j = 0; j + 1 < nv; ++j) rim.push_back(id(nu - 1, j));
   for (uint32_t i = nu - 1; i > 0; --i) rim.push_back(id(i, nv - 1));
   for (uint32_t j = nv - 1; j > 0; --j) rim.push_back(id(0, j));
+  if (flat_in_cells) {
+    const auto shift = static_cast<uint32_t>(m.points.size());
+    for (uint32_t k = 0; k < shift; ++k) m.points.push_back({m.points[k].x, m.points[k].y, flat});
+    for (uint32_t j = 0; j + 1 < nv; ++j)
+      for (uint32_t i = 0; i + 1 < nu; ++i) {
+        const uint32_t a = id(i, j) + shift, b = id(i + 1, j) + shift, c = id(i + 1, j + 1) + shift,
+                       d = id(i, j + 1) + shift;
+        put(a, c, b), put(a, d, c);
+      }
+    for (uint32_t k = 0; k < rim.size(); ++k) {
+      const uint32_t n = rim[(k + 1) % rim.size()];
+      put(rim[k], rim[k] + shift, n + shift);
+      put(rim[k], n + shift, n);
+    }
+    return m;
+  }
   const auto first = static_cast<uint32_t>(m.points.size());
   for (const uint32_t r : rim) m.points.push_back({m.points[r].x, m.points[r].y, flat});
   const auto hub = static_cast<uint32_t>(m.points.size());

@@ -27,7 +27,8 @@ HeightField sample_heights(double u0, double v0, double u1, double v1, double pi
                            const std::function<double(double u, double v)>& height);
 
 /// Between the field and the level `flat_mm`; `below`: the field is the top. Every height must lie on the right side of
-/// the level. In the field's own frame.
-TriMesh height_solid(const HeightField& field, double flat_mm, bool below);
+/// the level. In the field's own frame. `flat_in_cells`: the flat side in cells too, for who dislikes slivers
+/// (level sets); else a fan.
+TriMesh height_solid(const HeightField& field, double flat_mm, bool below, bool flat_in_cells = false);
 
 }  // namespace palinform
