@@ -1,5 +1,4 @@
-// First benchmarks: loading, rays, columns, pictures. A million triangles: a torus with a ripple, so that nothing is
-// axis-aligned by luck.
+// Loading, rays, splits, columns, pictures.
 #include <benchmark/benchmark.h>
 #include <tbb/parallel_for.h>
 
@@ -14,8 +13,8 @@
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
 #include "mould/box.hpp"
+#include "parts.hpp"
 #include "picture/render.hpp"
-#include "shapes.hpp"
 #include "size/scale_choice.hpp"
 #include "solid/columns.hpp"
 #include "solid/mend.hpp"
@@ -30,17 +29,7 @@ using namespace palinform;
 
 namespace {
 
-const TriMesh& part(int64_t triangles) {
-  static std::map<int64_t, TriMesh> made;
-  TriMesh& m = made[triangles];
-  if (m.triangles.empty()) {
-    const int across = static_cast<int>(std::sqrt(static_cast<double>(triangles) / 4)),
-              around = static_cast<int>(triangles / 2 / across);
-    m = shapes::torus(40, 12, around, across);
-    for (Vec3& p : m.points) p = p * (1 + 0.02 * std::sin(9 * std::atan2(p.y, p.x)) * std::cos(0.4 * p.z));
-  }
-  return m;
-}
+const TriMesh& part(int64_t triangles) { return bench_part(triangles); }
 
 void load_stl(benchmark::State& state) {
   const std::string bytes = stl_bytes(part(state.range(0)));

@@ -1,24 +1,24 @@
 // palin mould.
-#include <algorithm>
-#include <filesystem>
-
 #include "base/text.hpp"
+#include "flow/channels.hpp"
 #include "job/building.hpp"
-#include "mesh/save.hpp"
 #include "mix/catalogue.hpp"
 #include "sheet_pdf.hpp"
 #include "solid.hpp"
+#include "split/pieces.hpp"
 #include "split/undercuts.hpp"
 
 namespace palinform::cli {
 namespace {
 
 struct Options {
-  std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat;
+  std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat, gate, up;
+  std::vector<std::string> vents;
+  double sprue = 5, vent = 2;
   double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
   double bed_u = 220, bed_v = 220;
   int copies = 1;
-  bool rubber_casting = false, see_through = true;
+  bool rubber_casting = false;
 };
 
 Json pours_json(const std::vector<RubberPour>& pours) {
@@ -30,6 +30,33 @@ Json pours_json(const std::vector<RubberPour>& pours) {
                    {"volume_mm3", p.volume_mm3},
                    {"fill_height_mm", p.fill_height_mm},
                    {"curve_mm_mm3", std::move(curve)}});
+  }
+  return out;
+}
+
+/// Gate and vents as asked for, standing with `--up` up (the pull where it is not given).
+Result<std::vector<Channel>> channels_of(const Options& o, const Solid& solid, const Mould& m) {
+  std::vector<Channel> out;
+  Vec3 up = m.frame.rows[2];
+  if (!o.up.empty()) {
+    const auto given = parse_vector(o.up, "--up");
+    if (!given) return given.error();
+    if (length(*given) < 1e-9) return Error{"up has no direction", "--up", "Give a vector that is not nought."};
+    up = unit(*given);
+  }
+  ChannelRules rules;
+  rules.gate_mm = o.sprue, rules.vent_mm = o.vent;
+  const double top = top_along(m.inner_mm, m.frame, up) + 2;
+  std::vector<std::string> places = o.vents;
+  if (!o.gate.empty()) places.insert(places.begin(), o.gate);
+  for (size_t k = 0; k < places.size(); ++k) {
+    const bool gate = k == 0 && !o.gate.empty();
+    const auto p = parse_vector(places[k], gate ? "--gate" : "--vent");
+    if (!p) return p.error();
+    const SurfacePoint on = solid.rays->closest(*p);
+    out.push_back(plan_channel(*solid.rays, measure(solid.mesh).box_mm, on.point_mm, solid.mesh.normal(on.triangle), up,
+                               top, gate, gate ? "gate" : "vent " + std::to_string(k + (o.gate.empty() ? 1 : 0)),
+                               rules));
   }
   return out;
 }
@@ -57,7 +84,7 @@ Answer mould(const Options& o, Progress& progress) {
   f.wall_mm = how.wall_mm;
   f.shore_a = o.shore;
   f.rubber_density_g_cm3 = o.density;
-  f.see_through = o.see_through;
+  f.see_through = true;
   f.resin_is_rubber = o.rubber_casting;
   f.copies = o.copies;
   if (!o.flat.empty()) {
@@ -76,12 +103,20 @@ Answer mould(const Options& o, Progress& progress) {
       (u.flexes && !u.tunnel() ? f.undercuts : f.need_help)++;
   }
   f.pins = static_cast<int>(pins.size());
+  std::vector<ExtraPiece> pieces;
+  if (*form_named(o.form) == Form::pieces) {
+    auto found = find_pieces(solid->mesh, solid->pairs, *solid->rays, s, {}, {}, {}, progress);
+    if (!found) return found.error();
+    pieces = std::move(found->pieces);
+    f.extra_pieces = static_cast<int>(pieces.size());
+  }
+  const auto channels = channels_of(o, *solid, *m);
+  if (!channels) return channels.error();
   const auto forms = plan_forms(solid->mesh, s, *m, parted->bores, f, {}, progress);
   if (!forms) return forms.error();
   const FormPlan& form = (*forms)[static_cast<size_t>(*form_named(o.form))];
   const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *key_kind(o.keys));
-  const bool keyed =
-      form.form == Form::two_part || form.form == Form::squeeze || form.form == Form::pieces || form.form == Form::cut;
+  const bool keyed = in_halves(form.form) || form.form == Form::cut;
   double split_mm = 0.5 * form.box_mm.z;
   if (keyed && !m->parting_mm.empty()) split_mm = static_cast<double>(m->parting_mm.front()) - m->inner_mm.min.z;
   const BoxPlan box = plan_box(form.box_mm, split_mm, *box_style(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60},
@@ -125,7 +160,7 @@ Answer mould(const Options& o, Progress& progress) {
                    {"cost", p.cost},
                    {"line_quality", p.line_quality},
                    {"reasons", p.reasons}});
-  Json files = Json::array();
+  Json files = Json::array(), solids = Json::array();
   if (!o.out.empty()) {
     BuildOrder order;
     order.form = form.form;
@@ -134,21 +169,23 @@ Answer mould(const Options& o, Progress& progress) {
     order.board.bed_u_mm = o.bed_u;
     order.board.bed_v_mm = o.bed_v;
     order.board.panel_mm = o.sheet;
-    const auto built =
-        build_files(solid->mesh, s, how, keys, pins, parted->bores, box, order, base_name(o.file), progress);
+    order.flat_normal = f.flat_normal;
+    order.strip_many = form.castings_a_pull;
+    order.channels = *channels;
+    order.pieces = pieces;
+    const auto built = build_files(solid->mesh, *solid->rays, s, how, keys, pins, parted->bores, box, order,
+                                   base_name(o.file), progress);
     if (!built) return built.error();
     const PaperSession paper;
     const auto written = write_build_files(*built, o.out);
     if (!written) return written.error();
     for (const std::string& w : *written) files.push_back(w);
-    Json solids = Json::array();
     for (const BuiltMesh& b : built->meshes)
       solids.push_back({{"name", b.name},
                         {"triangles", b.mesh.triangles.size()},
                         {"volume_mm3", b.volume_mm3},
                         {"print_h", b.print_h}});
     findings.insert(findings.end(), built->findings.begin(), built->findings.end());
-    files = Json{{"list", files}, {"solids", std::move(solids)}};
   }
   double rubber = 0;
   for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
@@ -170,8 +207,8 @@ Answer mould(const Options& o, Progress& progress) {
            {"bricks", box.bricks},
            {"more_rubber_mm3", box.more_rubber_mm3}}},
          {"forms", std::move(all)}};
-  j["files"] = o.out.empty() ? Json::array() : files["list"];
-  if (!o.out.empty()) j["solids"] = files["solids"];
+  j["files"] = std::move(files);
+  if (!o.out.empty()) j["solids"] = std::move(solids);
   j["findings"] = findings_json(findings);
   j["elapsed_ms"] = clock.ms();
   return j;
@@ -205,6 +242,13 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--sheet", o->sheet, "thickness of the panels, mm")->check(CLI::Range(0.5, 40.0));
   c->add_option("--bed-u", o->bed_u, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
   c->add_option("--bed-v", o->bed_v, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
+  c->add_option("--gate", o->gate, "x,y,z: cut into the halves");
+  c->add_option("--vent", o->vents, "x,y,z: cut into the halves; may be given again")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  c->add_option("--up", o->up, "x,y,z: up while it fills; the pull where not given");
+  c->add_option("--sprue-mm", o->sprue, "diameter")->check(CLI::Range(0.5, 60.0));
+  c->add_option("--vent-mm", o->vent, "diameter")->check(CLI::Range(0.2, 30.0));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] { run = [o](Progress& progress) -> Answer { return mould(*o, progress); }; });
 }

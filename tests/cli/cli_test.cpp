@@ -191,6 +191,25 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
   }
   CHECK(stl == 4);  // board, frame, both halves
   CHECK(dxf == 2);  // section, panels
+  // Every other form writes what it is built of, with gate and vents where there are halves.
+  const std::pair<const char*, std::vector<const char*>> wanted[] = {
+      {"open", {"rubber_whole"}},
+      {"cut", {"rubber_whole"}},
+      {"putty", {"rubber_whole"}},
+      {"skin", {"jacket_a", "jacket_b", "skin"}},
+      {"strip", {"strip_bar", "strip_frame", "strip_rubber"}},
+      {"squeeze", {"parting_board", "rubber_half_a", "rubber_half_b"}}};
+  for (const auto& [form, names] : wanted) {
+    INFO(form);
+    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --voxel 0.6 --gate 24,8,1 --form " +
+                        std::string(form) + " --out " + (dir / form));
+    REQUIRE(r.code == 0);
+    for (const char* name : names) {
+      const std::string path = dir / (std::string(form) + "/" + name + ".stl");
+      REQUIRE(std::filesystem::exists(path));
+      CHECK(palin("mesh " + path).json()["sound"] == true);
+    }
+  }
   CHECK(palin("mould " + block + " --form two-part --voxel 9").code == 2);
   CHECK(palin("mould " + block + " --form open --flat 0,0,0").code == 1);
 }
@@ -259,11 +278,42 @@ TEST_CASE("palin flow: where air stays, and what pot and vacuum leave", "[cli]")
   REQUIRE(j["pockets"].size() == 1);
   CHECK(j["pockets"][0]["volume_after_mm3"].get<double>() ==
         Approx(0.202 * j["pockets"][0]["volume_mm3"].get<double>()).epsilon(3e-3));
-  CHECK(j["fill_time_min"].is_null());
+  CHECK(j["fill_time_min"].get<double>() > 0);
+  CHECK(palin("flow " + box + " --up 0,0,1 --voxel 1").json()["fill_time_min"].is_null());  // no gate, no time
+  CHECK(palin("flow " + box + " --up 0,0,1 --gate 20,0,2 --voxel 1 --viscosity 900000")
+            .json()["fill_time_min"]
+            .is_null());
   CHECK(palin("flow " + box + " --up 0,0,1 --open 20,20,20,6 --voxel 1").json()["trapped_mm3"].get<double>() ==
         Approx(0).margin(1e-6));
   CHECK(palin("flow " + box + " --up 0,0,0").code == 1);
   CHECK(palin("flow " + box).code == 2);
+}
+
+TEST_CASE("palin flow --plan: its figure is what the sweep says of it; kept and barred places are heeded", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 12, 20}, 3), dir / "box.stl"));
+  const std::string box = dir / "box.stl";
+  const Json j = palin("flow " + box + " --plan --voxel 0.6").json();
+  REQUIRE(j.contains("plan"));
+  for (const char* key : {"up", "tilt_deg", "azimuth_deg", "gate", "vents"}) CHECK(j["plan"].contains(key));
+  CHECK(j["plan"]["tried"].size() >= 400);
+  CHECK(j["plan"]["tilt_deg"].get<double>() <= 45);
+  CHECK(j["plan"]["vents"].size() <= 6);
+  const auto point = [](const Json& v) {
+    std::string s;
+    for (const auto& x : v) s += (s.empty() ? "" : ",") + x.dump();
+    return s;
+  };
+  std::string again = "flow " + box + " --voxel 0.6 --up " + point(j["up"]);
+  for (const auto& v : j["plan"]["vents"]) again += " --vent " + point(v);
+  CHECK(palin(again).json()["trapped_mm3"].get<double>() == Approx(j["trapped_mm3"].get<double>()).margin(1e-3));
+  CHECK(j["fill_time_min"].get<double>() > 0);
+  const Json kept = palin("flow " + box + " --plan --voxel 0.6 --max-tilt-deg 0 --vent 20,6,20 --gate 0,6,3").json();
+  CHECK(kept["plan"]["tilt_deg"].get<double>() == 0);
+  CHECK(kept["plan"]["vents"][0][0].get<double>() == Approx(20));
+  CHECK(kept["plan"]["gate"][0].get<double>() == Approx(0).margin(1e-6));
+  CHECK(palin("flow " + box + " --plan --max-vents 0 --voxel 0.6").json()["plan"]["left_mm3"].get<double>() > 9000);
+  CHECK(palin("flow " + box + " --plan --max-tilt-deg 120").code == 2);
 }
 
 TEST_CASE("palin days: M13's case by one mould and by two", "[cli]") {

@@ -38,7 +38,8 @@ Job full_job() {
   j.wall_mm = 12.5, j.master_g = 29.8;
   j.scale_division_g = 0.01, j.waste_pct = 7, j.cup_tare_g = 31, j.cup_ml = 750, j.degas = false;
   j.rule = DecisionRule::plain;
-  j.flow = {true, 12.5, 200, Vec3{1, 2, 3}, {{4, 5, 6}, {7, 8, 9}}, FillAid::vacuum, 250, 3, 480};
+  j.flow = {true, 12.5, 200,  Vec3{1, 2, 3}, {{4, 5, 6}, {7, 8, 9}}, FillAid::vacuum, 250, 3, 480, 6.5, 1.6, 44, 30,
+            4,    true, true, {{1, 1, 2}}};
   j.days = {
       "2026-11-30T08:00",
       2,

@@ -356,7 +356,7 @@ TEST_CASE("ways to split: what each needs, and the one that suits", "[split]") {
   f.see_through = true;
   CHECK(of(ways_to_split(f, r), Way::pour_and_cut).works);
   CHECK(of(ways_to_split(f, r), Way::pour_and_cut).days < of(ways_to_split(f, r), Way::clay_bed).days);
-  f.has_hidden_flat = true;
+  f.flat_normal = Vec3{0, 0, -1};
   f.hidden_flat_mm2 = 1500;
   f.open_extent_mm = {60, 40, 20};
   CHECK(best(ways_to_split(f, r)) == Way::open_face);

@@ -15,8 +15,8 @@
 namespace palinform::app {
 
 WedgeView::WedgeView(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
-void WedgeView::show_tilt(double tilt_deg) {
-  tilt_deg_ = tilt_deg;
+void WedgeView::show_tilt(double tilt_deg, double run_mm, double rise_mm) {
+  tilt_deg_ = tilt_deg, run_mm_ = run_mm, rise_mm_ = rise_mm;
   setAccessibleName(QStringLiteral("Wedge of %1 degrees").arg(tilt_deg));
   update();
 }
@@ -25,15 +25,16 @@ void WedgeView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
-  const double rise = 100 * std::tan(tilt_deg_ * std::numbers::pi / 180);
-  p.drawText(QRectF(0, height() - 20, width(), 18), Qt::AlignRight | Qt::AlignVCenter,
-             tilt_deg_ < 0.5 ? QStringLiteral("stands level")
-                             : QStringLiteral("wedge %1°: raise one end %2 mm for each 100 mm")
-                                   .arg(qs(fixed(tilt_deg_, 1)), qs(fixed(rise, 0))));
+  const double slope = std::tan(tilt_deg_ * std::numbers::pi / 180);
+  p.drawText(
+      QRectF(0, height() - 20, width(), 18), Qt::AlignRight | Qt::AlignVCenter,
+      tilt_deg_ < 0.5 ? QStringLiteral("stands level")
+      : run_mm_ > 0
+          ? QStringLiteral("wedge %1°: %2 mm high under the box's %3 mm")
+                .arg(qs(fixed(tilt_deg_, 0)), qs(fixed(rise_mm_, 0)), qs(fixed(run_mm_, 0)))
+          : QStringLiteral("wedge %1°: %2 mm for each 100 mm").arg(qs(fixed(tilt_deg_, 0)), qs(fixed(100 * slope, 0))));
   if (tilt_deg_ < 0.5) return;
-  const double room = height() - 26,
-               run = std::min(width() - 10.0, room / std::tan(tilt_deg_ * std::numbers::pi / 180));
-  const double up = run * std::tan(tilt_deg_ * std::numbers::pi / 180);
+  const double room = height() - 26, run = std::min(width() - 10.0, room / slope), up = run * slope;
   QPolygonF w;
   w << QPointF(width() - 4, height() - 24) << QPointF(width() - 4 - run, height() - 24)
     << QPointF(width() - 4 - run, height() - 24 - up);
@@ -44,40 +45,36 @@ void WedgeView::paintEvent(QPaintEvent*) {
 
 FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
-  view_->set_margins(QMargins(40, 130, 40, 130));
+  view_->set_margins(QMargins(50, 190, 50, 190));
   view_->set_overlay([this](QPainter& p) { draw_over(p); });
   Camera c;
   c.look_from(-70, 14);
   view_->set_camera(c);
   connect(view_, &PartView::clicked, this, &FlowPage::canvas_clicked);
+  connect(view_, &PartView::stroked, this, &FlowPage::drag);
 
-  tools_ = new QWidget(this);
-  auto* row = new QHBoxLayout(tools_);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(8);
-  const std::pair<const char*, const char*> names[] = {
-      {"Set the gate", "tool-gate"}, {"Add a vent", "tool-vent"}, {"Take one away", "tool-take"}};
-  for (int i = 0; i < 3; ++i) {
-    auto* b = chip(QString::fromLatin1(names[i].first), QString::fromLatin1(names[i].second), true);
-    connect(b, &QPushButton::clicked, this, [this, i](bool on) { choose(on ? static_cast<Tool>(i + 1) : Tool::none); });
-    row->addWidget(b);
-    tool_.push_back(b);
-  }
-  row->addStretch(1);
-  aids_ = new Chips;
-  aids_->add(QStringLiteral("By gravity"), QStringLiteral("aid-gravity"));
-  aids_->add(QStringLiteral("Pressure pot"), QStringLiteral("aid-pressure"));
-  aids_->add(QStringLiteral("Vacuum"), QStringLiteral("aid-vacuum"));
-  row->addWidget(aids_);
-  connect(aids_, &Chips::chosen, this, [this](int i) {
-    edit([&](FlowSetup& f) { f.aid = static_cast<FillAid>(i); }, QStringLiteral("filling aid"));
-  });
+  const auto bar = [this](int spacing, QHBoxLayout*& row) {
+    auto* w = new QWidget(this);
+    row = new QHBoxLayout(w);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(spacing);
+    return w;
+  };
+  const auto field = [](QHBoxLayout* row, const char* words, const char* name, int width, double low, double high) {
+    auto* f = new FigureField(QString::fromLatin1(words), QString::fromLatin1(name), width);
+    f->set_range(low, high);
+    row->addWidget(f);
+    return f;
+  };
+  const auto on_entry = [this](FigureField* f, auto set, const char* what) {
+    connect(f, &FigureField::entered, this,
+            [this, set, what](double v) { edit([&](FlowSetup& s) { set(s, v); }, QString::fromLatin1(what)); });
+  };
 
-  stand_ = new QWidget(this);
-  auto* sr = new QHBoxLayout(stand_);
-  sr->setContentsMargins(0, 0, 0, 0);
-  sr->setSpacing(14);
-  const auto slider = [&](const QString& name, int high, QLabel*& words, QSlider*& into) {
+  // How it stands and by what it fills.
+  QHBoxLayout* row = nullptr;
+  stand_ = bar(12, row);
+  const auto slider = [&](QHBoxLayout* to, const QString& name, int high, QLabel*& words, QSlider*& into) {
     auto* col = new QVBoxLayout;
     col->setSpacing(2);
     words = new QLabel;
@@ -85,27 +82,26 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     into = new QSlider(Qt::Horizontal);
     into->setObjectName(name);
     into->setRange(0, high);
-    into->setMinimumSize(130, 32);
+    into->setMinimumSize(110, 32);
     words->setBuddy(into);
     col->addWidget(words);
     col->addWidget(into);
-    sr->addLayout(col, 1);
+    to->addLayout(col, 1);
   };
-  slider(QStringLiteral("tilt"), 90, tilt_words_, tilt_);
-  slider(QStringLiteral("azimuth"), 359, azimuth_words_, azimuth_);
+  slider(row, QStringLiteral("tilt"), 90, tilt_words_, tilt_);
+  slider(row, QStringLiteral("azimuth"), 359, azimuth_words_, azimuth_);
   tilt_->setAccessibleName(QStringLiteral("Tilt, degrees"));
   azimuth_->setAccessibleName(QStringLiteral("Tilted toward, degrees"));
   over_ = chip(QStringLiteral("Side a up"), QStringLiteral("turn-over"));
-  sr->addWidget(over_, 0, Qt::AlignBottom);
-  pressure_ = new FigureField(QStringLiteral("Pot"), QStringLiteral("pot-kpa"), 84);
-  pressure_->set_range(0, 1000);
-  vacuum_ = new FigureField(QStringLiteral("Vacuum, absolute"), QStringLiteral("vacuum-kpa"), 104);
-  vacuum_->set_range(0.01, 101);
-  altitude_ = new FigureField(QStringLiteral("Altitude"), QStringLiteral("altitude"), 84);
-  altitude_->set_range(-400, 5000);
-  sr->addWidget(pressure_);
-  sr->addWidget(vacuum_);
-  sr->addWidget(altitude_);
+  row->addWidget(over_, 0, Qt::AlignBottom);
+  aids_ = new Chips;
+  aids_->add(QStringLiteral("By gravity"), QStringLiteral("aid-gravity"));
+  aids_->add(QStringLiteral("Pressure pot"), QStringLiteral("aid-pressure"));
+  aids_->add(QStringLiteral("Vacuum"), QStringLiteral("aid-vacuum"));
+  row->addWidget(aids_, 0, Qt::AlignBottom);
+  connect(aids_, &Chips::chosen, this, [this](int i) {
+    edit([&](FlowSetup& f) { f.aid = static_cast<FillAid>(i); }, QStringLiteral("filling aid"));
+  });
   connect(tilt_, &QSlider::valueChanged, this, [this](int v) {
     edit([&](FlowSetup& f) { f.tilt_deg = v; }, QStringLiteral("tilt"), QStringLiteral("tilt-drag"));
   });
@@ -114,13 +110,76 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
   connect(over_, &QPushButton::clicked, this,
           [this] { edit([](FlowSetup& f) { f.turned_over = !f.turned_over; }, QStringLiteral("mould turned over")); });
-  connect(pressure_, &FigureField::entered, this,
-          [this](double v) { edit([&](FlowSetup& f) { f.pressure_kpa = v; }, QStringLiteral("pot pressure")); });
-  connect(vacuum_, &FigureField::entered, this,
-          [this](double v) { edit([&](FlowSetup& f) { f.vacuum_kpa = v; }, QStringLiteral("vacuum")); });
-  connect(altitude_, &FigureField::entered, this,
-          [this](double v) { edit([&](FlowSetup& f) { f.altitude_m = v; }, QStringLiteral("altitude")); });
 
+  // The plan, what it may not touch, and the channels' measures.
+  plan_row_ = bar(8, row);
+  take_ = new QPushButton(QStringLiteral("Stand and vent as planned"));
+  take_->setObjectName(QStringLiteral("take-plan"));
+  take_->setProperty("role", "primary");
+  row->addWidget(take_, 0, Qt::AlignBottom);
+  connect(take_, &QPushButton::clicked, this, &FlowPage::take_plan);
+  keep_gate_ = chip(QStringLiteral("Keep the gate"), QStringLiteral("keep-gate"), true);
+  keep_vents_ = chip(QStringLiteral("Keep the vents"), QStringLiteral("keep-vents"), true);
+  row->addWidget(keep_gate_, 0, Qt::AlignBottom);
+  row->addWidget(keep_vents_, 0, Qt::AlignBottom);
+  connect(keep_gate_, &QPushButton::clicked, this,
+          [this](bool on) { edit([on](FlowSetup& f) { f.keep_gate = on; }, QStringLiteral("gate kept")); });
+  connect(keep_vents_, &QPushButton::clicked, this,
+          [this](bool on) { edit([on](FlowSetup& f) { f.keep_vents = on; }, QStringLiteral("vents kept")); });
+  most_tilt_ = field(row, "Tilt at most", "most-tilt", 76, 0, 90);
+  most_vents_ = field(row, "Vents at most", "most-vents", 76, 0, 40);
+  row->addStretch(1);
+  sprue_ = field(row, "Sprue", "sprue", 70, 1, 40);
+  head_ = field(row, "Head", "head", 70, 0, 1000);
+  pressure_ = field(row, "Pot", "pot-kpa", 84, 0, 1000);
+  vacuum_ = field(row, "Vacuum, abs.", "vacuum-kpa", 84, 0.01, 101);
+  altitude_ = field(row, "Altitude", "altitude", 76, -400, 5000);
+  on_entry(
+      most_tilt_, [](FlowSetup& f, double v) { f.max_tilt_deg = v; }, "greatest tilt");
+  on_entry(
+      most_vents_, [](FlowSetup& f, double v) { f.max_vents = qRound(v); }, "most vents");
+  on_entry(
+      sprue_, [](FlowSetup& f, double v) { f.sprue_mm = v; }, "sprue");
+  on_entry(
+      head_, [](FlowSetup& f, double v) { f.head_mm = v; }, "head");
+  on_entry(
+      pressure_, [](FlowSetup& f, double v) { f.pressure_kpa = v; }, "pot pressure");
+  on_entry(
+      vacuum_, [](FlowSetup& f, double v) { f.vacuum_kpa = v; }, "vacuum");
+  on_entry(
+      altitude_, [](FlowSetup& f, double v) { f.altitude_m = v; }, "altitude");
+
+  // What a click on the part does.
+  tools_ = bar(8, row);
+  const std::tuple<const char*, const char*, Tool> names[] = {{"Set the gate", "tool-gate", Tool::gate},
+                                                              {"Add a vent", "tool-vent", Tool::vent},
+                                                              {"No vent here", "tool-no-vent", Tool::no_vent},
+                                                              {"Move", "tool-move", Tool::move},
+                                                              {"Take one away", "tool-take", Tool::take_away}};
+  for (const auto& [words, name, tool] : names) {
+    auto* b = chip(QString::fromLatin1(words), QString::fromLatin1(name), true);
+    connect(b, &QPushButton::clicked, this, [this, t = tool](bool on) { choose(on ? t : Tool::none); });
+    row->addWidget(b);
+    tool_.push_back(b);
+  }
+  rubber_ = chip(QStringLiteral("Air in the rubber"), QStringLiteral("rubber-air"), true);
+  row->addStretch(1);
+  row->addWidget(rubber_);
+  connect(rubber_, &QPushButton::toggled, this, [this] { refresh(); });
+
+  fill_words_ = new QLabel(this);
+  fill_words_->setTextFormat(Qt::RichText);
+  filled_ = new QSlider(Qt::Horizontal, this);
+  filled_->setObjectName(QStringLiteral("filled"));
+  filled_->setAccessibleName(QStringLiteral("Time since the pour began"));
+  filled_->setRange(0, 100);
+  filled_->setValue(100);
+  connect(filled_, &QSlider::valueChanged, this, [this] { refresh(); });
+  map_ = new TiltMap(this);
+  connect(map_, &TiltMap::picked, this, [this](double tilt, double azimuth) {
+    edit([&](FlowSetup& f) { f.tilt_deg = tilt, f.azimuth_deg = azimuth; }, QStringLiteral("tilt"),
+         QStringLiteral("tilt-drag"));
+  });
   hint_ = remark();
   hint_->setParent(this);
   told_ = new QLabel(this);
@@ -138,51 +197,174 @@ void FlowPage::edit(const std::function<void(FlowSetup&)>& change, const QString
   desk_.edit(next, what, merge);
 }
 
+void FlowPage::take_plan() {
+  const auto best = desk_.plan().fresh<FlowPlanResult>("air-plan");
+  if (!best) return;
+  const FlowPlan& p = best->plan;
+  edit(
+      [&](FlowSetup& f) {
+        f.turned_over = p.turned_over;
+        f.tilt_deg = p.tilt_deg;
+        f.azimuth_deg = p.azimuth_deg;
+        if (p.gate) f.gate = p.gate->at_mm;
+        f.vents = p.vents;
+      },
+      QStringLiteral("stand, gate and vents as planned"));
+}
+
 void FlowPage::choose(Tool t) {
   now_ = t;
   for (size_t i = 0; i < tool_.size(); ++i) tool_[i]->setChecked(static_cast<int>(t) == static_cast<int>(i) + 1);
-  view_->setCursor(t == Tool::none ? Qt::ArrowCursor : Qt::CrossCursor);
-  hint_->setText(t == Tool::gate        ? QStringLiteral("Click the part where the resin is to come in.")
-                 : t == Tool::vent      ? QStringLiteral("Click the part where air is to get out.")
+  view_->set_brush(t == Tool::move);
+  view_->setCursor(t == Tool::none ? Qt::ArrowCursor : t == Tool::move ? Qt::OpenHandCursor : Qt::CrossCursor);
+  hint_->setText(t == Tool::gate   ? QStringLiteral("Click the part where the resin is to come in.")
+                 : t == Tool::vent ? QStringLiteral("Click the part where air is to get out.")
+                 : t == Tool::no_vent
+                     ? QStringLiteral("Click where the plan must put no vent; click again to allow it.")
+                 : t == Tool::move      ? QStringLiteral("Drag the gate or a vent over the part.")
                  : t == Tool::take_away ? QStringLiteral("Click a vent or the gate.")
                                         : QString());
 }
 
-void FlowPage::canvas_clicked(double x, double y) {
-  if (now_ == Tool::none) return;
-  if (now_ == Tool::take_away) {
-    const FlowSetup& f = desk_.job().flow;
-    const auto near = [&](const Vec3& p) {
+std::optional<Vec3> FlowPage::on_part(double x, double y) const {
+  const auto hit = pick(view_->picture(), view_->camera(), nullptr, x, y);
+  if (!hit || hit->body != 0) return std::nullopt;
+  return place_.point_back(hit->point_mm);
+}
+
+void FlowPage::drag(double x, double y, bool begins) {
+  const FlowSetup& f = desk_.job().flow;
+  if (begins) {
+    held_ = -2;
+    ++drag_;
+    double nearest = 26;  // a finger's width
+    const auto reach = [&](const Vec3& p, int which) {
       const auto q = view_->camera().project(shown(p));
-      return std::hypot(q.x - x, q.y - y) < 14;
+      if (const double d = std::hypot(q.x - x, q.y - y); d < nearest) nearest = d, held_ = which;
     };
+    if (f.gate) reach(*f.gate, -1);
+    for (size_t k = 0; k < f.vents.size(); ++k) reach(f.vents[k], static_cast<int>(k));
+    return;
+  }
+  if (held_ == -2) return;
+  const auto at = on_part(x, y);
+  if (!at) return;
+  edit(
+      [&](FlowSetup& s) {
+        if (held_ == -1)
+          s.gate = *at;
+        else if (held_ < static_cast<int>(s.vents.size()))
+          s.vents[static_cast<size_t>(held_)] = *at;
+      },
+      held_ == -1 ? QStringLiteral("gate moved") : QStringLiteral("vent moved"),
+      QStringLiteral("channel-drag-%1").arg(drag_));
+}
+
+void FlowPage::canvas_clicked(double x, double y) {
+  if (now_ == Tool::none || now_ == Tool::move) return;
+  const FlowSetup& f = desk_.job().flow;
+  const auto near = [&](const Vec3& p) {
+    const auto q = view_->camera().project(shown(p));
+    return std::hypot(q.x - x, q.y - y) < 14;
+  };
+  const auto without = [](std::vector<Vec3> list, size_t i) {
+    list.erase(list.begin() + static_cast<std::ptrdiff_t>(i));
+    return list;
+  };
+  if (now_ == Tool::take_away) {
     for (size_t i = 0; i < f.vents.size(); ++i)
       if (near(f.vents[i]))
-        return edit([&](FlowSetup& s) { s.vents.erase(s.vents.begin() + static_cast<std::ptrdiff_t>(i)); },
-                    QStringLiteral("vent taken away"));
+        return edit([&](FlowSetup& s) { s.vents = without(s.vents, i); }, QStringLiteral("vent taken away"));
     if (f.gate && near(*f.gate)) edit([](FlowSetup& s) { s.gate.reset(); }, QStringLiteral("gate taken away"));
     return;
   }
-  const auto hit = pick(view_->picture(), view_->camera(), nullptr, x, y);
-  if (!hit || hit->body != 0) return;
-  const Vec3 at = place_.point_back(hit->point_mm);
+  if (now_ == Tool::no_vent)
+    for (size_t i = 0; i < f.no_vents.size(); ++i)
+      if (near(f.no_vents[i]))
+        return edit([&](FlowSetup& s) { s.no_vents = without(s.no_vents, i); }, QStringLiteral("vent allowed again"));
+  const auto at = on_part(x, y);
+  if (!at) return;
   if (now_ == Tool::gate)
-    edit([&](FlowSetup& f) { f.gate = at; }, QStringLiteral("gate set"));
+    edit([&](FlowSetup& s) { s.gate = *at; }, QStringLiteral("gate set"));
+  else if (now_ == Tool::vent)
+    edit([&](FlowSetup& s) { s.vents.push_back(*at); }, QStringLiteral("vent added"));
   else
-    edit([&](FlowSetup& f) { f.vents.push_back(at); }, QStringLiteral("vent added"));
+    edit([&](FlowSetup& s) { s.no_vents.push_back(*at); }, QStringLiteral("no vent there"));
 }
 
 bool FlowPage::settled() const { return !view_->isVisible() || view_->passes() >= PartView::settled_passes; }
+
+std::optional<double> FlowPage::front_mm() const {
+  if (filled_->value() >= filled_->maximum()) return std::nullopt;
+  const auto fill = desk_.plan().value<FillingResult>("filling");
+  if (!fill || fill->stages.empty()) return std::nullopt;
+  // The slider is time; the front's height follows from the stages, linear between them.
+  const auto& at = fill->time.at_min;
+  double last = 0;
+  for (const double t : at)
+    if (std::isfinite(t)) last = t;
+  const double now = last * filled_->value() / filled_->maximum();
+  double before_t = 0, before_z = fill->low_mm;
+  for (size_t k = 0; k < at.size(); ++k) {
+    if (!std::isfinite(at[k])) break;
+    if (now <= at[k]) {
+      const double share = at[k] > before_t ? (now - before_t) / (at[k] - before_t) : 1;
+      return before_z + (fill->stages[k].level_mm - before_z) * share;
+    }
+    before_t = at[k], before_z = fill->stages[k].level_mm;
+  }
+  return before_z;
+}
+
+void FlowPage::show_scene(bool other, bool moved) {
+  const auto original = desk_.plan().fresh<OriginalResult>("master");
+  if (!original) return;
+  Scene scene;
+  Body b;
+  b.shape = original->shape;
+  b.colour = rgb(pal().side_b.darker(118));
+  b.place = place_;
+  const auto front = front_mm();
+  if (front && !rubber_->isChecked()) {
+    const auto channels = desk_.plan().value<ChannelsResult>("channels");
+    const Vec3 up = channels ? channels->up : Vec3{0, 0, 1};
+    auto height = std::make_shared<std::vector<float>>();
+    for (const Vec3& p : original->mesh->points) height->push_back(static_cast<float>(dot(p, up)));
+    b.vertex_scalar = height;
+    b.steps = {{-1e30f, rgb(pal().side_b.darker(118))}, {static_cast<float>(*front), rgb(pal().panel)}};
+  }
+  if (rubber_->isChecked()) b.colour = rgb(pal().part);
+  scene.bodies.push_back(std::move(b));
+  scene.ground = rgb(pal().ground);
+  if (moved)
+    view_->move_scene(std::move(scene));
+  else
+    view_->set_scene(std::move(scene), other);
+}
 
 void FlowPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().fresh<SplitResult>("split");
   const auto flow = desk_.plan().value<FlowResult>("flow");
+  const auto best = desk_.plan().fresh<FlowPlanResult>("air-plan");
+  const auto advice = desk_.plan().fresh<FlowPlanResult>("air-advice");
+  const auto channels = desk_.plan().value<ChannelsResult>("channels");
+  const auto fill = desk_.plan().value<FillingResult>("filling");
   const bool fits = original && split;
-  for (QWidget* w : {static_cast<QWidget*>(view_), tools_, stand_, static_cast<QWidget*>(told_),
+  const FillWay way = flow ? flow->way : FillWay::sprue;
+  const bool sprued = fits && way == FillWay::sprue;
+  for (QWidget* w : {static_cast<QWidget*>(view_), tools_, stand_, plan_row_, static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(hint_), static_cast<QWidget*>(wedge_)})
     w->setVisible(fits);
+  const bool timed = sprued && fill && !fill->stages.empty();
+  map_->setVisible(sprued);
+  filled_->setVisible(timed);
+  fill_words_->setVisible(fits);
+  for (QWidget* w : {static_cast<QWidget*>(take_), static_cast<QWidget*>(keep_gate_),
+                     static_cast<QWidget*>(keep_vents_), static_cast<QWidget*>(most_tilt_),
+                     static_cast<QWidget*>(most_vents_), static_cast<QWidget*>(sprue_), static_cast<QWidget*>(head_)})
+    w->setVisible(sprued);
   empty_->setVisible(!fits);
   const SlotView slot = desk_.plan().slot("split");
   empty_->setText(
@@ -206,15 +388,35 @@ void FlowPage::refresh() {
   pressure_->setVisible(f.aid == FillAid::pressure);
   vacuum_->setVisible(f.aid == FillAid::vacuum);
   altitude_->setVisible(f.aid != FillAid::gravity);
+  if (f.aid != FillAid::gravity) head_->hide();
   pressure_->show_value(f.pressure_kpa, 0, QStringLiteral("kPa"));
   vacuum_->show_value(f.vacuum_kpa, 1, QStringLiteral("kPa"));
   altitude_->show_value(f.altitude_m, 0, QStringLiteral("m"));
-  wedge_->show_tilt(f.tilt_deg);
+  most_tilt_->show_value(f.max_tilt_deg, 0, QStringLiteral("°"));
+  most_vents_->show_value(f.max_vents, 0, QString());
+  sprue_->show_value(f.sprue_mm, 1, QStringLiteral("mm"));
+  head_->show_value(f.head_mm, 0, QStringLiteral("mm"));
+  keep_gate_->setChecked(f.keep_gate);
+  keep_vents_->setChecked(f.keep_vents);
+  keep_gate_->setEnabled(f.gate.has_value() || f.keep_gate);
+  keep_vents_->setEnabled(!f.vents.empty() || f.keep_vents);
+  take_->setEnabled(best && !(advice && advice->taken));
+  take_->setText(!best                     ? QStringLiteral("Planning…")
+                 : advice && advice->taken ? QStringLiteral("Stands as planned")
+                                           : QStringLiteral("Stand and vent as planned"));
+  map_->show_plan(best ? &best->plan : nullptr, f.turned_over, f.tilt_deg, f.azimuth_deg);
+  wedge_->show_tilt(f.tilt_deg, channels ? channels->wedge_run_mm : 0, channels ? channels->wedge_rise_mm : 0);
 
   // The part is shown as it stands: base side up first, then tilted about a level axis so that `up` points up.
-  const Vec3 base = f.turned_over ? -split->split.pull : split->split.pull;
+  Vec3 level = split->split.pull;
+  if (best) level = best->base;
+  if (way == FillWay::open_face)
+    if (const auto facts = desk_.plan().value<WayFacts>("facts"); facts && facts->flat_normal)
+      level = *facts->flat_normal;
+  const bool rubber = rubber_->isChecked();
+  const Vec3 base = f.turned_over && !rubber ? -level : level;
   const Transform frame = frame_along(base);
-  const double t = f.tilt_deg * std::numbers::pi / 180, a = f.azimuth_deg * std::numbers::pi / 180;
+  const double t = rubber ? 0 : f.tilt_deg * std::numbers::pi / 180, a = f.azimuth_deg * std::numbers::pi / 180;
   const Transform lean = Transform::turn({std::sin(a), -std::cos(a), 0}, t);
   Transform place;
   for (int i = 0; i < 3; ++i)
@@ -224,26 +426,32 @@ void FlowPage::refresh() {
       return e;
     }()));
   place_ = place;
+  const auto front = front_mm();
   const std::string key =
-      job.mesh.hash + hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base).hex() + pal().ground.name().toStdString();
+      job.mesh.hash +
+      hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, front.has_value(), front.value_or(0)).hex() +
+      pal().ground.name().toStdString();
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != job.mesh.hash;
     const bool moved = !other && !shown_.empty();
     shown_ = key;
-    Scene scene;
-    Body b;
-    b.shape = original->shape;
-    b.colour = rgb(pal().side_b);
-    b.place = place_;
-    scene.bodies.push_back(std::move(b));
-    scene.ground = rgb(pal().ground);
-    if (moved)
-      view_->move_scene(std::move(scene));
-    else
-      view_->set_scene(std::move(scene), other);
+    show_scene(other, moved);
   }
   QString words = QStringLiteral("Working…");
-  if (flow) {
+  if (rubber) {
+    const auto air = desk_.plan().value<RubberAirResult>("rubber-air");
+    words = QStringLiteral("This form's rubber is not poured round the master.");
+    if (air) {
+      QStringList each;
+      for (const auto& p : air->pours)
+        each << (p.pockets.empty() ? QStringLiteral("pour %1 keeps no air").arg(qs(p.name))
+                                   : QStringLiteral("<b>pour %1 keeps %2 mm³</b> under the master")
+                                         .arg(qs(p.name), qs(significant(p.trapped_mm3, 2))));
+      words = each.join(QStringLiteral(" · "));
+      if (air->better_over == true)
+        words += QStringLiteral(" · stood the other way up %1 mm³").arg(qs(significant(air->other_mm3, 2)));
+    }
+  } else if (flow) {
     const bool stale = !desk_.plan().fresh<FlowResult>("flow");
     words = flow->pockets.empty()
                 ? QStringLiteral("<b>No air stays</b>")
@@ -259,49 +467,127 @@ void FlowPage::refresh() {
     if (stale) words += QStringLiteral(" · working…");
   }
   told_->setText(words);
+  QString time;
+  if (way == FillWay::squeeze)
+    time = QStringLiteral("<b>Squeeze:</b> air leaves along the whole line as the halves close");
+  else if (way == FillWay::open_face)
+    time = QStringLiteral("<b>Open face:</b> air leaves through the open back; cover plate on from one side");
+  else if (!f.gate)
+    time = QStringLiteral("Filling time follows from a gate");
+  else if (!desk_.catalogue().resin(job.resin_id))
+    time = QStringLiteral("Filling time follows from a resin");
+  else if (fill && !fill->stages.empty()) {
+    const auto clock = [](double min) {
+      return min < 1 ? QStringLiteral("%1 s").arg(qs(fixed(60 * min, min < 0.1 ? 1 : 0)))
+                     : QStringLiteral("%1 min %2 s")
+                           .arg(static_cast<int>(min))
+                           .arg(static_cast<int>(std::fmod(min, 1) * 60));
+    };
+    const double share = static_cast<double>(filled_->value()) / filled_->maximum();
+    if (fill->time.full_min)
+      time = share < 1 ? QStringLiteral("<b>Filling %1</b> of %2")
+                             .arg(clock(share * *fill->time.full_min), clock(*fill->time.full_min))
+                       : QStringLiteral("<b>Full in %1</b>").arg(clock(*fill->time.full_min));
+    else
+      time = QStringLiteral("<b>Gels at %1 % full</b>").arg(qs(fixed(100 * fill->time.filled_share, 0)));
+    time += QStringLiteral(" · %1 of pot life left at %2 °C")
+                .arg(clock(std::max(0.0, fill->left_min)), qs(fixed(job.room_c, 0)));
+    if (!fill->levers.empty() && fill->levers.front().full_min)
+      time += QStringLiteral("<br>%1: %2").arg(qs(fill->levers.front().what), clock(*fill->levers.front().full_min));
+  } else
+    time = QStringLiteral("Working out the filling…");
+  fill_words_->setText(time);
   lay_out();
   view_->update();
 }
 
 void FlowPage::point_at(const Finding& f) {
+  if (rubber_->isChecked() != (f.code == "rubber-air")) rubber_->setChecked(f.code == "rubber-air");
   pointed_ = f.where.point_mm;
   view_->update();
 }
 
 void FlowPage::lay_out() {
   view_->setGeometry(rect());
-  tools_->setGeometry(16, 14, width() - 32, 34);
-  stand_->setGeometry(16, 58, width() - 32, stand_->sizeHint().height());
-  hint_->setGeometry(20, 118, width() - 40, 22);
-  told_->setGeometry(20, height() - 34, width() - 40, 22);
-  wedge_->setGeometry(width() - 396, height() - 124, 380, 84);
+  stand_->setGeometry(16, 10, width() - 32, 54);
+  plan_row_->setGeometry(16, 68, width() - 32, 54);
+  tools_->setGeometry(16, 130, width() - 32, 34);
+  hint_->setGeometry(20, 168, width() - 40, 22);
+  told_->setGeometry(20, height() - 30, width() - 40, 22);
+  map_->setGeometry(18, height() - 168, 212, 130);
+  const int left = map_->isVisible() ? 250 : 20, wide = width() - 20 - 290 - left;
+  fill_words_->setGeometry(left, height() - (filled_->isVisible() ? 116 : 78), wide + 40, 44);
+  filled_->setGeometry(left, height() - 72, std::max(120, wide), 32);
+  wedge_->setGeometry(width() - 290, height() - 126, 274, 88);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
 }
 void FlowPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
-void FlowPage::draw_over(QPainter& p) {
-  const auto flow = desk_.plan().value<FlowResult>("flow");
-  const FlowSetup& f = desk_.job().flow;
-  const Box3 box = view_->scene().box_mm();
+void FlowPage::draw_rubber(QPainter& p) {
+  const auto air = desk_.plan().value<RubberAirResult>("rubber-air");
+  if (!air) return;
   const double px = 1 / view_->camera().mm_per_px;
   std::vector<Tag> tags;
-  // Channels stand upright: from the wall to a little above the highest place of the part.
-  const auto channel = [&](const Vec3& at, const QString& name, double width_px) {
-    const Vec3 foot = shown(at);
-    const Vec3 head{foot.x, foot.y, box.max.z + 0.10 * box.size().z + 6};
-    draw_polyline(p, *view_, {foot, head}, QPen(pal().act, width_px));
-    const auto q = view_->camera().project(foot);
+  for (const auto& pour : air->pours)
+    for (const Pocket& s : pour.pockets) {
+      const Vec3 at = shown(s.apex_mm);
+      const auto q = view_->camera().project(at);
+      const double r = 0.5 * std::clamp(ball_diameter_mm(s.volume_mm3) * px, 9.0, 120.0);
+      QColor fill = pal().panel;
+      fill.setAlphaF(0.9f);
+      p.setBrush(fill);
+      p.setPen(QPen(pal().stop, 2.4));
+      p.drawEllipse(QPointF(q.x, q.y), r, r * 0.72);
+      if (tags.size() < 5)
+        tags.push_back(
+            {at, QStringLiteral("pour %1: %2 mm³").arg(qs(pour.name), qs(significant(s.volume_mm3, 2))), pal().stop});
+    }
+  draw_tags(p, *view_, tags, QRectF(12, 196, width() - 24.0, height() - 380.0));
+}
+
+void FlowPage::draw_over(QPainter& p) {
+  const auto flow = desk_.plan().value<FlowResult>("flow");
+  const auto channels = desk_.plan().value<ChannelsResult>("channels");
+  const FlowSetup& f = desk_.job().flow;
+  const double px = 1 / view_->camera().mm_per_px;
+  if (rubber_->isChecked()) return draw_rubber(p);
+  std::vector<Tag> tags;
+  // Channels as they are cut; the upright is cut short where it would leave the picture.
+  if (channels)
+    for (const Channel& c : channels->channels) {
+      std::vector<Vec3> path;
+      for (const Vec3& q : c.path_mm) path.push_back(shown(q));
+      const Box3 box = view_->scene().box_mm();
+      path.back().z = std::min(path.back().z, box.max.z + 0.16 * box.size().z + 8);
+      draw_polyline(p, *view_, path,
+                    QPen(c.clear ? pal().act : pal().stop, std::clamp(c.diameter_mm * px, 3.0, 14.0), Qt::SolidLine,
+                         Qt::FlatCap, Qt::RoundJoin));
+      tags.push_back({path.back(),
+                      QStringLiteral("%1 Ø%2").arg(qs(c.name), qs(fixed(c.diameter_mm, c.diameter_mm < 3 ? 1 : 0))),
+                      c.clear ? pal().act : pal().stop});
+    }
+  const auto foot = [&](const Vec3& at, double r) {
+    const auto q = view_->camera().project(shown(at));
     p.setPen(QPen(pal().ink, 1.4));
     p.setBrush(pal().act);
-    p.drawEllipse(QPointF(q.x, q.y), 5, 5);
-    tags.push_back({head, name, pal().act});
+    p.drawEllipse(QPointF(q.x, q.y), r, r);
   };
-  for (size_t i = 0; i < f.vents.size(); ++i) channel(f.vents[i], QStringLiteral("vent %1").arg(i + 1), 5);
-  if (f.gate) channel(*f.gate, QStringLiteral("gate"), 10);
+  for (const Vec3& v : f.vents) foot(v, 4.5);
+  if (f.gate) foot(*f.gate, 6.5);
+  for (const Vec3& v : f.no_vents) {
+    const auto q = view_->camera().project(shown(v));
+    p.setPen(QPen(pal().stop, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawEllipse(QPointF(q.x, q.y), 8, 8);
+    p.drawLine(QPointF(q.x - 5.6, q.y + 5.6), QPointF(q.x + 5.6, q.y - 5.6));
+  }
+  const auto front = front_mm();
   if (flow) {
     int told = 0;
     for (const PocketSeen& s : flow->pockets) {
       if (!s.visible) continue;
+      // A pocket is one from when the front has passed the place where it was cut off.
+      if (front && s.pocket.saddle_mm && dot(*s.pocket.saddle_mm, flow->up) > *front) continue;
       if (++told > 8) break;
       // A region without any way out is the whole mould, not a bubble.
       const Vec3 at = shown(s.pocket.apex_mm);
@@ -311,7 +597,7 @@ void FlowPage::draw_over(QPainter& p) {
       QColor fill = pal().panel;
       fill.setAlphaF(0.9f);
       p.setBrush(fill);
-      p.setPen(QPen(s.visible ? pal().stop : pal().quiet, 2.4,
+      p.setPen(QPen(pal().stop, 2.4,
                     point_visible(at, view_->camera(), view_->picture(), view_->slack_mm() + 2 * flow->voxel_mm)
                         ? Qt::SolidLine
                         : Qt::DashLine));
@@ -324,10 +610,10 @@ void FlowPage::draw_over(QPainter& p) {
                                                     qs(fixed(ball_diameter_mm(s.pocket.volume_mm3), 1)))
                                          : QStringLiteral("no way out for the air");
       if (f.aid != FillAid::gravity) words += QStringLiteral(" → %1 mm³").arg(qs(significant(s.after_mm3, 2)));
-      if (told <= 5) tags.push_back({at, words, s.visible ? pal().stop : pal().quiet});
+      if (told <= 5) tags.push_back({at, words, pal().stop});
     }
   }
-  draw_tags(p, *view_, tags, QRectF(12, 140, width() - 24.0, height() - 270.0));
+  draw_tags(p, *view_, tags, QRectF(12, 170, width() - 24.0, height() - 350.0));
   if (pointed_) {
     const auto q = view_->camera().project(shown(*pointed_));
     p.setPen(QPen(pal().stop, 2.5));

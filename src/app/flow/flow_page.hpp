@@ -1,6 +1,7 @@
 #pragma once
-/// Flow: the mould as it stands while it is poured, tilted by hand; where air stays, as bubbles with their volumes;
-/// gate and vents set by clicking on the part.
+/// Flow: the mould as it stands while it fills, tilted by hand or as planned; the front rising with time, pockets as
+/// bubbles with their volumes; gate and vents set and dragged on the part.
+#include "flow/tilt_map.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
 
@@ -13,26 +14,31 @@ class WedgeView : public QWidget {
   Q_OBJECT
  public:
   explicit WedgeView(QWidget* parent = nullptr);
-  void show_tilt(double tilt_deg);
+  /// `run_mm` 0: told for each 100 mm.
+  void show_tilt(double tilt_deg, double run_mm, double rise_mm);
   QSize sizeHint() const override { return {240, 84}; }
 
  protected:
   void paintEvent(QPaintEvent*) override;
 
  private:
-  double tilt_deg_ = 0;
+  double tilt_deg_ = 0, run_mm_ = 0, rise_mm_ = 0;
 };
 
 class FlowPage : public StagePage {
   Q_OBJECT
  public:
-  enum class Tool { none, gate, vent, take_away };
+  enum class Tool { none, gate, vent, no_vent, move, take_away };
   FlowPage(Desk& desk, QWidget* parent = nullptr);
   void refresh() override;
   void point_at(const Finding& f) override;
   bool settled() const override;
   PartView* view() const { return view_; }
   QSlider* tilt() const { return tilt_; }
+  QSlider* filled() const { return filled_; }
+  TiltMap* map() const { return map_; }
+  QString told() const { return told_->text(); }
+  QString fill_words() const { return fill_words_->text(); }
   void choose(Tool t);
   void canvas_clicked(double x, double y);
   /// Where a point of the part is shown: the part stands tilted.
@@ -43,19 +49,28 @@ class FlowPage : public StagePage {
 
  private:
   void draw_over(QPainter& p);
+  void draw_rubber(QPainter& p);
   void lay_out();
+  void drag(double x, double y, bool begins);
+  void take_plan();
+  void show_scene(bool other_part, bool moved);
+  /// Height of the front along up for the slider's place, part's frame; nothing when full or unknown.
+  std::optional<double> front_mm() const;
+  std::optional<Vec3> on_part(double x, double y) const;
   void edit(const std::function<void(FlowSetup&)>& change, const QString& what, const QString& merge = {});
   PartView* view_;
-  QWidget* tools_;
+  QWidget *tools_, *stand_, *plan_row_;
   std::vector<QPushButton*> tool_;
   Chips* aids_;
-  QWidget* stand_;
-  QSlider *tilt_, *azimuth_;
-  QLabel *tilt_words_, *azimuth_words_, *told_, *hint_, *empty_;
-  QPushButton* over_;
-  FigureField *pressure_, *vacuum_, *altitude_;
+  QSlider *tilt_, *azimuth_, *filled_;
+  QLabel *tilt_words_, *azimuth_words_, *told_, *hint_, *empty_, *fill_words_;
+  QPushButton *over_, *take_, *keep_gate_, *keep_vents_, *rubber_;
+  FigureField *pressure_, *vacuum_, *altitude_, *most_tilt_, *most_vents_, *sprue_, *head_;
   WedgeView* wedge_;
+  TiltMap* map_;
   Tool now_ = Tool::none;
+  int held_ = -2;  ///< −1 the gate, else a vent; −2 nothing
+  int drag_ = 0;
   Transform place_;
   std::optional<Vec3> pointed_;
   std::string shown_;

@@ -12,14 +12,6 @@
 namespace palinform::app {
 namespace {
 
-QLabel* words(const QString& text, const char* role = nullptr) {
-  auto* l = new QLabel(text);
-  l->setWordWrap(true);
-  l->setTextFormat(Qt::RichText);
-  if (role) l->setProperty("role", role);
-  return l;
-}
-
 const BoxStyle styles[] = {BoxStyle::screwed, BoxStyle::glued, BoxStyle::cut_in_two,
                            BoxStyle::bricks,  BoxStyle::tub,   BoxStyle::tube};
 
@@ -31,16 +23,11 @@ FormsCard::FormsCard(Desk& desk, QWidget* parent)
 }
 void FormsCard::refresh() {
   const auto r = desk_.plan().value<FormsResult>("forms");
-  const SlotView slot = desk_.plan().slot("forms");
-  const std::string key = slot.key.hex() + pal().ground.name().toStdString() + (desk_.units().ounce ? "o" : "g") +
-                          (slot.state == Freshness::fresh ? "f" : "s") + (r ? "r" : "-");
+  const std::string key =
+      node_mark(desk_.plan(), "forms") + pal().ground.name().toStdString() + (desk_.units().ounce ? "o" : "g");
   if (key == shown_) return;
   shown_ = key;
-  if (body_) {
-    for (QWidget* w : body_->findChildren<QWidget*>()) w->setObjectName(QString());
-    body_->hide();
-    body_->deleteLater();
-  }
+  retire(body_);
   auto* scroll = new QScrollArea;
   body_ = scroll;
   scroll->setFrameShape(QFrame::NoFrame);
@@ -53,7 +40,7 @@ void FormsCard::refresh() {
   grid->setContentsMargins(0, 0, 6, 0);
   grid->setSpacing(10);
   if (!r) {
-    grid->addWidget(words(QStringLiteral("The forms are being worked out from the part.")), 0, 0);
+    grid->addWidget(card_words(QStringLiteral("The forms are being worked out from the part.")), 0, 0);
     return;
   }
   const Units& u = desk_.units();
@@ -93,11 +80,11 @@ void FormsCard::refresh() {
                           qs(significant(p->resin_waste_mm3 * 1e-3, 2)) + QStringLiteral(" ml"),
                           p->castings_a_pull > 1 ? QStringLiteral(" · %1 a pull").arg(p->castings_a_pull) : QString(),
                           qs(p->line_quality.empty() ? "–" : p->line_quality));
-      col->addWidget(words(figures));
+      col->addWidget(card_words(figures));
     }
     QStringList why;
     for (const std::string& s : p->reasons) why << qs(s);
-    col->addWidget(words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small"), 1, Qt::AlignTop);
+    col->addWidget(card_words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small"), 1, Qt::AlignTop);
     if (p->works) {
       const bool mine = r->form == p->form;
       auto* take = new QPushButton(mine ? QStringLiteral("This form") : QStringLiteral("Build this"));
@@ -114,7 +101,8 @@ void FormsCard::refresh() {
     ++at;
   }
   grid->addWidget(
-      words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."), "small"),
+      card_words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."),
+                 "small"),
       at / 3 + 1, 0, 1, 3);
   if (isVisible()) adjustSize();
 }
@@ -133,7 +121,7 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
                                             : QStringLiteral("Screwed"),
                 QStringLiteral("box-") + qs(std::string(name_of(s))));
   col_->addWidget(style_);
-  told_ = words({});
+  told_ = card_words({});
   col_->addWidget(told_);
   auto* row = new QHBoxLayout;
   const auto field = [&](const QString& label, const QString& name, double low, double high) {

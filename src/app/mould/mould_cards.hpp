@@ -8,7 +8,7 @@ class FormsCard : public PopCard {
   Q_OBJECT
  public:
   FormsCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  private:
   Desk& desk_;
@@ -20,7 +20,7 @@ class BoxCard : public PopCard {
   Q_OBJECT
  public:
   BoxCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  signals:
   void panels_wanted();

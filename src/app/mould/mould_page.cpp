@@ -1,5 +1,6 @@
 #include "mould/mould_page.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -15,6 +16,15 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+namespace {
+
+constexpr std::pair<KeyKind, const char*> key_chips[] = {{KeyKind::studs, "Studs"},
+                                                         {KeyKind::bars, "Bars"},
+                                                         {KeyKind::bed, "Bevelled bed"},
+                                                         {KeyKind::rim, "Stepped rim"},
+                                                         {KeyKind::pins, "Pins"}};
+
+}  // namespace
 
 FillCurve::FillCurve(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
 
@@ -107,12 +117,14 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     into = new QSlider(Qt::Horizontal);
     into->setObjectName(name);
     into->setAccessibleName(words);
-    into->setMinimumSize(150, 32);
+    into->setMinimumSize(110, 32);
     l->setBuddy(into);
     col->addWidget(l);
     col->addWidget(into);
     row->addLayout(col, 1);
   };
+  slider(QStringLiteral("Thinner or thicker"), QStringLiteral("wall-slide"), wall_slide_);
+  wall_slide_->setRange(3, 60);
   slider(QStringLiteral("Open the mould"), QStringLiteral("mould-open"), open_);
   slider(QStringLiteral("Cut away from the front"), QStringLiteral("mould-cut"), cut_);
   open_->setRange(0, 100);
@@ -124,12 +136,8 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   mode_->add(QStringLiteral("Parting board"), QStringLiteral("mould-board"));
   mode_->set_current(0);
   keys_ = new Chips(this);
-  for (const auto& [name, id] : {std::pair{"Studs", "studs"},
-                                 {"Bars", "bars"},
-                                 {"Bevelled bed", "bed"},
-                                 {"Stepped rim", "rim"},
-                                 {"Pins", "pins"}})
-    keys_->add(QLatin1String(name), QStringLiteral("keys-%1").arg(QLatin1String(id)));
+  for (const auto& [kind, name] : key_chips)
+    keys_->add(QLatin1String(name), QStringLiteral("keys-") + qs(std::string(name_of(kind))));
   move_keys_ = chip(QStringLiteral("Move keys"), QStringLiteral("keys-move"), true);
   move_keys_->setParent(this);
   side_ = new QWidget(this);
@@ -162,9 +170,8 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
   connect(mode_, &Chips::chosen, this, [this](int i) { show_board(i == 1); });
   connect(keys_, &Chips::chosen, this, [this](int i) {
-    constexpr const char* ids[] = {"studs", "bars", "bed", "rim", "pins"};
     Job next = desk_.job();
-    next.keys = ids[i];
+    next.keys = name_of(key_chips[i].first);
     next.key_places.clear();
     desk_.edit(next, QStringLiteral("keys"));
   });
@@ -190,6 +197,11 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     Job next = desk_.job();
     next.wall_mm = desk_.units().mm(v);
     desk_.edit(next, QStringLiteral("wall"));
+  });
+  connect(wall_slide_, &QSlider::valueChanged, this, [this](int mm) {
+    Job next = desk_.job();
+    next.wall_mm = mm;
+    desk_.edit(next, QStringLiteral("wall"), QStringLiteral("wall-drag"));
   });
   connect(wall_, &FigureField::emptied, this, [this] {
     Job next = desk_.job();
@@ -217,15 +229,7 @@ void MouldPage::show_board(bool on) {
   refresh();
 }
 
-void MouldPage::open_card(PopCard* card) {
-  for (PopCard* c : {static_cast<PopCard*>(forms_), static_cast<PopCard*>(box_)})
-    if (c != card) c->hide();
-  if (card->isVisible()) return card->hide();
-  forms_->refresh();
-  box_->refresh();
-  card->show_at(QPoint(width() - 12, 66));
-  card->setFocus();
-}
+void MouldPage::open_card(PopCard* card) { card->toggle_at(QPoint(width() - 12, 66), {forms_, box_}); }
 
 void MouldPage::drag_key(double x, double y, bool begins) {
   const auto keys = desk_.plan().value<KeysResult>("keys");
@@ -271,10 +275,14 @@ void MouldPage::write_build(const QString& dir) {
   BuildOrder order;
   order.form = forms->form;
   order.voxel_mm = job.build.voxel_mm;
-  order.board.clearance_mm = job.build.clearance_mm;
-  order.board.panel_mm = job.build.sheet_mm;
-  order.board.bed_u_mm = job.build.bed_u_mm;
-  order.board.bed_v_mm = job.build.bed_v_mm;
+  order.board = board_options(job.build);
+  order.rates = desk_.catalogue().rules.forms;
+  order.flat_normal = forms->flat_normal;
+  order.strip_many = forms->plan().castings_a_pull;
+  if (const auto channels = desk_.plan().fresh<ChannelsResult>("channels")) order.channels = channels->channels;
+  if (const auto pieces = desk_.plan().fresh<PiecesResult>("pieces"))
+    for (size_t k = 0; k < pieces->plan.pieces.size(); ++k)
+      if (order.form == Form::pieces || k < pieces->given) order.pieces.push_back(pieces->plan.pieces[k]);
   MouldOptions how;
   how.wall_mm = r->mould.wall_mm;
   how.panel_mm = job.build.sheet_mm;
@@ -282,9 +290,9 @@ void MouldPage::write_build(const QString& dir) {
                             [master, split, forms, keys, bores, pins, order, how, name = job.name,
                              path = dir.toStdString()](Progress& progress) -> Status {
                               const auto built =
-                                  build_files(*master->mesh, split->split, how, keys ? keys->plan : KeyPlan{},
-                                              pins ? pins->pins : std::vector<PinPlan>{}, bores->bores, forms->box,
-                                              order, name, progress);
+                                  build_files(*master->mesh, *master->rays, split->split, how,
+                                              keys ? keys->plan : KeyPlan{}, pins ? pins->pins : std::vector<PinPlan>{},
+                                              bores->bores, forms->box, order, name, progress);
                               if (!built) return built.error();
                               const auto files = write_build_files(*built, path);
                               return files ? Status() : Status(files.error());
@@ -333,30 +341,31 @@ Scene MouldPage::make_scene() const {
     scene.bodies.push_back(std::move(b));
   };
   const bool whole = forms && !forms->halved() && !r->stand_in;
-  if (board_on() && !whole && built && built->shape) {
-    // The master hovers over its imprint.
-    part.place = Transform::move(m.frame.rows[2] * (open * 0.9 * m.inner_mm.size().z));
-    scene.bodies.push_back(std::move(part));
+  const bool on_board = board_on() && !whole && built && built->shape;
+  const auto solids = desk_.plan().fresh<SolidsResult>("solids");
+  const double way = open * 0.9 * m.inner_mm.size().z;
+  if (on_board) part.place = Transform::move(m.frame.rows[2] * way);  // the master hovers over its imprint
+  scene.bodies.push_back(std::move(part));
+  if (on_board) {
     add(built->shape, pal().rubber_b, {}, true);
-  } else if (whole) {
-    scene.bodies.push_back(std::move(part));
-    const double way = open * 0.9 * m.inner_mm.size().z;
-    if (built) {
-      add(built->whole, pal().rubber_a, (built->whole ? m.frame.rows[2] : Vec3{}) * way, true);
-      add(built->cup_a, pal().rubber_a, m.frame.rows[2] * way, true);
-      add(built->cup_b, pal().rubber_b, m.frame.rows[2] * -way, true);
-      add(built->core, pal().part_cut, built->core_draw * (2 * way), false);
-    }
-  } else
-    scene.bodies.push_back(std::move(part));
-  for (const bool upper : {true, false}) {
-    if (whole || (board_on() && built && built->shape)) break;
-    Body half;
-    half.shape = upper ? r->half_a : r->half_b;
-    half.colour = rgb(upper ? pal().rubber_a : pal().rubber_b);
-    half.cut_colour = half.colour;
-    half.place = Transform::move(lift(upper));
-    scene.bodies.push_back(std::move(half));
+  } else if (whole && built) {
+    // Shells and cups part along the pull; rubber in one piece comes up off the part, out of a jacket not at all.
+    add(built->whole, pal().rubber_a, built->cup_a ? Vec3{} : m.frame.rows[2] * way, true);
+    const QColor shell_a = built->whole ? pal().quiet : pal().rubber_a,
+                 shell_b = built->whole ? pal().quiet : pal().rubber_b;
+    add(built->cup_a, shell_a, m.frame.rows[2] * way, true);
+    add(built->cup_b, shell_b, m.frame.rows[2] * -way, true);
+    add(built->core, pal().part_cut, built->core_draw * (2 * way), false);
+  } else if (!whole && solids) {
+    for (size_t k = 0; k < solids->pieces.size(); ++k)
+      add(solids->pieces[k],
+          k == 0   ? pal().rubber_a
+          : k == 1 ? pal().rubber_b
+                   : pal().quiet,
+          k < 2 ? lift(k == 0) : solids->pulls[k] * (1.2 * way), true);
+  } else if (!whole) {
+    add(r->half_a, pal().rubber_a, lift(true), true);
+    add(r->half_b, pal().rubber_b, lift(false), true);
   }
   // The cut runs along the box's longer side and is taken from the side nearer to the viewer.
   const bool along_u = m.inner_mm.size().x >= m.inner_mm.size().y;
@@ -385,10 +394,9 @@ void MouldPage::refresh() {
   if (!fits) forms_->hide(), box_->hide();
   if (forms_->isVisible()) forms_->refresh();
   if (box_->isVisible()) box_->refresh();
-  int kind = 0;
-  for (int i = 0; i < 5; ++i)
-    if (job.keys == std::array<const char*, 5>{"studs", "bars", "bed", "rim", "pins"}[static_cast<size_t>(i)]) kind = i;
-  keys_->set_current(kind);
+  const auto chosen = std::find_if(std::begin(key_chips), std::end(key_chips),
+                                   [&](const auto& chip) { return name_of(chip.first) == job.keys; });
+  keys_->set_current(static_cast<int>(chosen == std::end(key_chips) ? 0 : chosen - std::begin(key_chips)));
   for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
     w->setVisible(fits);
@@ -402,13 +410,19 @@ void MouldPage::refresh() {
     const Mould& m = r->mould;
     wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
                       u.inch ? 3 : 1, u.length_name());
+    {
+      const QSignalBlocker quiet(wall_slide_);
+      if (!wall_slide_->isSliderDown()) wall_slide_->setValue(qRound(m.wall_mm));
+    }
     wall_->edit()->setPlaceholderText(QStringLiteral("%1 by the rule").arg(u.length_text(r->wall_rule_mm, 1)));
     master_->show_value(job.master_g ? std::optional(u.mass(*job.master_g)) : std::nullopt, u.ounce ? 2 : 1,
                         u.mass_name());
     const SlotView board = desk_.plan().slot("board");
     const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
                             (slot.state == Freshness::fresh ? "f" : "s") + board.key.hex() +
-                            (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.form;
+                            (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.form +
+                            desk_.plan().slot("solids").key.hex() +
+                            (desk_.plan().slot("solids").state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.mesh.hash;
       shown_ = key;

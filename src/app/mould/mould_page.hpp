@@ -57,7 +57,7 @@ class MouldPage : public StagePage {
   BoxCard* box_;
   int held_ = -1, drag_ = 0;
   PartView* view_;
-  QSlider *open_, *cut_;
+  QSlider *open_, *cut_, *wall_slide_;
   FigureField *wall_, *master_;
   QLabel *told_, *empty_;
   QWidget* controls_;

@@ -50,6 +50,31 @@ void PopCard::show_at(const QPoint& top_right) {
   show();
   raise();
 }
+void PopCard::toggle_at(const QPoint& top_right, const std::vector<PopCard*>& others) {
+  for (PopCard* c : others)
+    if (c != this) c->hide();
+  if (isVisible()) return hide();
+  refresh();
+  show_at(top_right);
+  setFocus();
+}
+void PopCard::retire(QWidget* body) {
+  if (!body) return;
+  col_->removeWidget(body);
+  body->hide();
+  for (QWidget* w : body->findChildren<QWidget*>()) w->setObjectName(QString());
+  body->deleteLater();
+}
+QLabel* card_words(const QString& text, const char* role) {
+  auto* l = new QLabel(text);
+  l->setWordWrap(true);
+  if (role) l->setProperty("role", role);
+  return l;
+}
+std::string node_mark(const Planner& plan, const char* node) {
+  const SlotView slot = plan.slot(node);
+  return slot.key.hex() + (slot.state == Freshness::fresh ? "f" : "s") + (slot.value ? "v" : "-");
+}
 void PopCard::keyPressEvent(QKeyEvent* e) {
   if (e->key() != Qt::Key_Escape) return QFrame::keyPressEvent(e);
   hide();

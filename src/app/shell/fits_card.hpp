@@ -14,14 +14,27 @@ class PopCard : public QFrame {
   PopCard(const QString& head, const QString& name, QWidget* parent);
   /// Shows itself with its top right corner there, in the parent's coordinates.
   void show_at(const QPoint& top_right);
+  /// Opens freshly read with its top right corner there, or shuts where it is open; the others shut.
+  void toggle_at(const QPoint& top_right, const std::vector<PopCard*>& others);
+  /// Reads the desk again; called while the card is open.
+  virtual void refresh() {}
 
  signals:
   void closed();
 
  protected:
   void keyPressEvent(QKeyEvent*) override;
+  /// Takes a body that is to be made anew out of the card: gone at once for whoever looks by name, deleted later, since
+  /// one of its own buttons may have asked for it.
+  void retire(QWidget* body);
   class QVBoxLayout* col_;
 };
+
+/// Wrapped words on a card; `role` as the theme knows it ("small").
+QLabel* card_words(const QString& text, const char* role = nullptr);
+
+/// A node's key and whether its result is fresh: a stale result shown under a new key must be shown again.
+std::string node_mark(const Planner& plan, const char* node);
 
 /// Both tolerance zones over the nominal line.
 class FitPicture : public QWidget {

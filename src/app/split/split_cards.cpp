@@ -25,39 +25,15 @@ const WeightRow weight_rows[] = {{"What locks", "share of the surface that neith
                                  {"Off show faces", "share of the line across show faces", &PullWeights::show},
                                  {"Square set-up", "off the part's own axes, flats and bores", &PullWeights::odd}};
 
-QLabel* words(const QString& text, const char* role = nullptr) {
-  auto* l = new QLabel(text);
-  l->setWordWrap(true);
-  if (role) l->setProperty("role", role);
-  return l;
-}
-
-/// A stale result shown under a new key must be shown again once it is fresh.
-std::string freshness(const Desk& desk, const char* node) {
-  return desk.plan().slot(node).state == Freshness::fresh ? "f" : "s";
-}
-
-/// Takes the old body out of a card and gives a new one in its place.
-QWidget* fresh_body(QVBoxLayout* col, QWidget* old) {
-  if (old) {
-    col->removeWidget(old);
-    old->hide();
-    for (QWidget* w : old->findChildren<QWidget*>()) w->setObjectName(QString());  // gone for whoever looks by name
-    old->deleteLater();
-  }
-  auto* body = new QWidget;
-  col->insertWidget(1, body, 1);
-  return body;
-}
-
 }  // namespace
 
 WeightsCard::WeightsCard(Desk& desk, QWidget* parent)
     : PopCard(QStringLiteral("What a good pull is"), QStringLiteral("weights"), parent), desk_(desk) {
   setFixedWidth(430);
-  col_->addWidget(words(QStringLiteral("The search gives each direction a score, low is good. Weigh the parts of it as "
-                                       "your shop does; 1 is the usual weight."),
-                        "small"));
+  col_->addWidget(
+      card_words(QStringLiteral("The search gives each direction a score, low is good. Weigh the parts of it as "
+                                "your shop does; 1 is the usual weight."),
+                 "small"));
   auto* grid = new QGridLayout;
   int at = 0;
   for (const WeightRow& r : weight_rows) {
@@ -124,17 +100,17 @@ WaysCard::WaysCard(Desk& desk, QWidget* parent)
 }
 void WaysCard::refresh() {
   const auto r = desk_.plan().value<WaysResult>("ways");
-  const std::string key = desk_.plan().slot("ways").key.hex() + pal().ground.name().toStdString() +
-                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g") + (r ? "r" : "-") +
-                          freshness(desk_, "ways");
+  const std::string key = node_mark(desk_.plan(), "ways") + pal().ground.name().toStdString() +
+                          (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g");
   if (key == shown_) return;
   shown_ = key;
-  body_ = fresh_body(col_, body_);
+  retire(body_);
+  col_->insertWidget(1, body_ = new QWidget, 1);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(10);
   if (!r) {
-    grid->addWidget(words(QStringLiteral("The ways follow from the line; it is being worked out.")), 0, 0);
+    grid->addWidget(card_words(QStringLiteral("The ways follow from the line; it is being worked out.")), 0, 0);
     return;
   }
   const Units& u = desk_.units();
@@ -153,17 +129,17 @@ void WaysCard::refresh() {
     head->setFont(type_face(14, 600));
     col->addWidget(head);
     if (w.works)
-      col->addWidget(
-          words(QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
-                    .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
-                         w.extra_rubber_g > 0.5 ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
-                                                : QString(),
-                         w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
-                                       : QStringLiteral("no line"),
-                         qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
+      col->addWidget(card_words(
+          QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
+              .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
+                   w.extra_rubber_g > 0.5 ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
+                                          : QString(),
+                   w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
+                                 : QStringLiteral("no line"),
+                   qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
     QStringList why;
     for (const std::string& s : w.reasons) why << qs(s);
-    auto* reasons = words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small");
+    auto* reasons = card_words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small");
     col->addWidget(reasons, 1, Qt::AlignTop);
     if (w.works && w.wave) col->addWidget(new WavePicture(*w.wave));
     if (w.works) {
@@ -181,9 +157,9 @@ void WaysCard::refresh() {
     grid->addWidget(card, static_cast<int>(i / 3), static_cast<int>(i % 3));
   }
   grid->addWidget(
-      words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
-                           "way costs least in hands, rubber, waiting and cleaning of the line."),
-            "small"),
+      card_words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
+                                "way costs least in hands, rubber, waiting and cleaning of the line."),
+                 "small"),
       2, 0, 1, 3);
   if (isVisible()) adjustSize();
 }
@@ -200,16 +176,15 @@ void HolesCard::refresh() {
   const auto bores = desk_.plan().value<BoresResult>("bores");
   const auto pins = desk_.plan().fresh<PinsResult>("pins");
   const auto thin = desk_.plan().value<ThinResult>("thin");
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
   const auto split = desk_.plan().value<SplitResult>("split");
-  const std::string key = desk_.plan().slot("bores").key.hex() + desk_.plan().slot("pins").key.hex() +
-                          desk_.plan().slot("thin").key.hex() + (desk_.units().inch ? "i" : "m") + (bores ? "b" : "-") +
-                          (thin ? "t" : "-") + std::to_string(desk_.job().bores.size()) + freshness(desk_, "pins") +
-                          freshness(desk_, "thin");
+  const std::string key = node_mark(desk_.plan(), "bores") + node_mark(desk_.plan(), "pins") +
+                          node_mark(desk_.plan(), "thin") + (desk_.units().inch ? "i" : "m") +
+                          std::to_string(desk_.job().bores.size());
   sheet_->setVisible(pins && !pins->pins.empty());
   if (key == shown_) return;
   shown_ = key;
-  body_ = fresh_body(col_, body_);
+  retire(body_);
+  col_->insertWidget(1, body_ = new QWidget, 1);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(14);
@@ -217,7 +192,7 @@ void HolesCard::refresh() {
   const Units& u = desk_.units();
   const Job& job = desk_.job();
   if (!bores || bores->bores.empty())
-    grid->addWidget(words(QStringLiteral("No bore was found on the part.")), row++, 0, 1, 3);
+    grid->addWidget(card_words(QStringLiteral("No bore was found on the part.")), row++, 0, 1, 3);
   for (size_t i = 0; bores && i < std::min<size_t>(8, bores->bores.size()); ++i) {
     const Bore& b = bores->bores[i];
     const double times = b.depth_mm / b.diameter_mm;
@@ -228,23 +203,19 @@ void HolesCard::refresh() {
                  u.length_unit_text(b.depth_mm, 1), along ? QStringLiteral("along") : QStringLiteral("across"),
                  qs(significant(times, 2)),
                  times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender") : QString());
-    // Which treatment is this bore's?
     int treated = -1;
-    for (size_t k = 0; master && k < job.bores.size(); ++k)
-      if (job.bores[k].radius_mm == 0 && pin_for(*master, {b}, job.bores[k], {}, 10, {}, ""))
-        treated = static_cast<int>(k);
+    for (size_t k = 0; k < job.bores.size(); ++k)
+      if (treated_bore(bores->bores, job.bores[k]) == &b) treated = static_cast<int>(k);
     const PinPlan* pin = nullptr;
     for (size_t k = 0; pins && k < pins->pins.size(); ++k)
-      if (std::abs(pins->pins[k].bore_mm - b.diameter_mm) < 1e-9 &&
-          std::abs(pins->pins[k].forms_mm - b.depth_mm) < 1e-9)
-        pin = &pins->pins[k];
+      if (pins->bore[k] == i) pin = &pins->pins[k];
     if (pin && treated >= 0)
       told +=
           QStringLiteral("<br><b>%1</b> Ø%2 × %3, drawn along %4; %5 and %6 into the rubber; flat of %7 on the grip")
               .arg(qs(pin->name), u.length_unit_text(pin->diameter_mm, 3), u.length_unit_text(pin->length_mm(), 1),
                    qs(axis_name(pin->draw)), u.length_unit_text(pin->tail_mm, 1), u.length_unit_text(pin->head_mm, 1),
                    u.length_unit_text(pin->flat_mm, 2));
-    auto* text = words(told);
+    auto* text = card_words(told);
     text->setTextFormat(Qt::RichText);
     grid->addWidget(text, row, 0);
     auto* how = new Chips;
@@ -281,9 +252,9 @@ void HolesCard::refresh() {
     const ThinRubber& t = thin->thin[i];
     if (t.peg || ++fins > 4) continue;
     grid->addWidget(
-        words(QStringLiteral("<b>Fin</b> %1 thick, %2 long: %3 times%4")
-                  .arg(u.length_unit_text(t.thickness_mm, 1), u.length_unit_text(t.length_mm, 1),
-                       qs(significant(t.slenderness(), 2)), t.at_risk ? QStringLiteral(", at risk") : QString())),
+        card_words(QStringLiteral("<b>Fin</b> %1 thick, %2 long: %3 times%4")
+                       .arg(u.length_unit_text(t.thickness_mm, 1), u.length_unit_text(t.length_mm, 1),
+                            qs(significant(t.slenderness(), 2)), t.at_risk ? QStringLiteral(", at risk") : QString())),
         row, 0, 1, 2);
     auto* show = new QPushButton(QStringLiteral("Show"));
     show->setProperty("kind", "bare");
@@ -301,11 +272,11 @@ WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
 void WitnessCard::refresh() {
   const auto r = desk_.plan().value<WitnessResult>("witness");
   const auto split = desk_.plan().value<SplitResult>("split");
-  const std::string key = desk_.plan().slot("witness").key.hex() + (desk_.units().inch ? "i" : "m") + (r ? "r" : "-") +
-                          freshness(desk_, "witness");
+  const std::string key = node_mark(desk_.plan(), "witness") + (desk_.units().inch ? "i" : "m");
   if (key == shown_) return;
   shown_ = key;
-  body_ = fresh_body(col_, body_);
+  retire(body_);
+  col_->insertWidget(1, body_ = new QWidget, 1);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   if (!r || !split) return;
@@ -313,11 +284,12 @@ void WitnessCard::refresh() {
   double all = 0;
   for (const WitnessPlace& w : r->places) all += w.length_mm;
   grid->addWidget(
-      words(r->places.empty() ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
-                              : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
-                                        .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0)) +
-                                    QStringLiteral(" %1 % of the line crosses show faces.")
-                                        .arg(qs(fixed(100 * split->split.show_share, 0)))),
+      card_words(r->places.empty()
+                     ? QStringLiteral("The whole line lies on edges: nothing to see, nothing to clean.")
+                     : QStringLiteral("%1 of %2 leave a witness; the rest lies on edges.")
+                               .arg(u.length_unit_text(all, 0), u.length_unit_text(split->split.line_mm, 0)) +
+                           QStringLiteral(" %1 % of the line crosses show faces.")
+                               .arg(qs(fixed(100 * split->split.show_share, 0)))),
       0, 0, 1, 2);
   int row = 1;
   for (const WitnessPlace& w : r->places) {
@@ -328,7 +300,7 @@ void WitnessCard::refresh() {
                        .arg(w.loop + 1);
     if (w.kind == WitnessPlace::Kind::feather || w.kind == WitnessPlace::Kind::steep)
       told += QStringLiteral(", %1°").arg(qs(fixed(w.worst_deg, 0)));
-    auto* l = words(told);
+    auto* l = card_words(told);
     l->setTextFormat(Qt::RichText);
     grid->addWidget(l, row, 0);
     auto* show = new QPushButton(QStringLiteral("Show"));

@@ -12,7 +12,7 @@ class WeightsCard : public PopCard {
   Q_OBJECT
  public:
   WeightsCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  private:
   Desk& desk_;
@@ -37,7 +37,7 @@ class WaysCard : public PopCard {
   Q_OBJECT
  public:
   WaysCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  private:
   Desk& desk_;
@@ -49,7 +49,7 @@ class HolesCard : public PopCard {
   Q_OBJECT
  public:
   HolesCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  signals:
   void pointed(const palinform::Vec3& at);
@@ -66,7 +66,7 @@ class WitnessCard : public PopCard {
   Q_OBJECT
  public:
   WitnessCard(Desk& desk, QWidget* parent);
-  void refresh();
+  void refresh() override;
 
  signals:
   void pointed(const palinform::Vec3& at);

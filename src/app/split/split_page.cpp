@@ -179,15 +179,7 @@ void SplitPage::stroke(double x, double y, bool begins) {
 }
 
 void SplitPage::open_card(PopCard* card, bool wide) {
-  for (PopCard* c : cards_)
-    if (c != card) c->hide();
-  if (card->isVisible()) return card->hide();
-  weights_->refresh();
-  ways_->refresh();
-  holes_->refresh();
-  witness_->refresh();
-  card->show_at(wide ? QPoint(width() - 12, 54) : QPoint(width() - 220, 96));
-  card->setFocus();
+  card->toggle_at(wide ? QPoint(width() - 12, 54) : QPoint(width() - 220, 96), cards_);
 }
 
 void SplitPage::show_coarse(const Vec3& pull) {
@@ -248,7 +240,7 @@ void SplitPage::refresh() {
   if (!fits)
     for (PopCard* c : cards_) c->hide();
   for (PopCard* c : cards_)
-    if (c->isVisible()) weights_->refresh(), ways_->refresh(), holes_->refresh(), witness_->refresh();
+    if (c->isVisible()) c->refresh();
   empty_->setVisible(!fits);
   const SlotView search = desk_.plan().slot("search");
   const auto whole = desk_.plan().fresh<OriginalResult>("original");

@@ -199,13 +199,7 @@ void PartView::mouseMoveEvent(QMouseEvent* e) {
   last_ = now;
   if (brush_ && button_ == Qt::LeftButton) return emit stroked(now.x(), now.y(), false);
   const bool turns = button_ == Qt::LeftButton || (brush_ && button_ == Qt::RightButton);
-  if (turns && !(e->modifiers() & Qt::ShiftModifier)) {
-    camera_.orbit(d.x(), d.y());
-    moved();
-    emit camera_changed();
-    return;
-  }
-  if (button_ == Qt::LeftButton && !(e->modifiers() & Qt::ShiftModifier))
+  if (turns && !(e->modifiers() & Qt::ShiftModifier))
     camera_.orbit(d.x(), d.y());
   else
     camera_.pan(d.x(), d.y());

@@ -65,6 +65,14 @@ struct Transform {
   /// Inverse of a rigid transform applied to a direction or a point.
   Vec3 direction_back(const Vec3& v) const { return rows[0] * v.x + rows[1] * v.y + rows[2] * v.z; }
   Vec3 point_back(const Vec3& p) const { return direction_back(p - shift); }
+  /// Of a rigid transform.
+  Transform inverse() const {
+    Transform t;
+    for (size_t i = 0; i < 3; ++i)
+      t.rows[i] = {rows[0][static_cast<int>(i)], rows[1][static_cast<int>(i)], rows[2][static_cast<int>(i)]};
+    t.shift = -t.direction(shift);
+    return t;
+  }
   static Transform move(const Vec3& by) { return {{Vec3{1, 0, 0}, Vec3{0, 1, 0}, Vec3{0, 0, 1}}, by}; }
   /// Right-handed rotation of `angle_rad` about unit `axis` through the origin.
   static Transform turn(const Vec3& axis, double angle_rad) {

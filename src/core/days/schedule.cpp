@@ -239,6 +239,11 @@ void StepTimes::hash_into(Hasher& h) const {
   h.add(pot).add(pours).add(coat_wait_min).add(print_min).add(print_wait_min);
 }
 
+std::string pour_slug(std::string name) {
+  std::replace(name.begin(), name.end(), ' ', '-');
+  return name;
+}
+
 std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
                             const std::map<std::string, StepChange>& changes) {
   std::vector<Step> s;
@@ -274,11 +279,9 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
               of,
           t.box_min, 0, {before});
       for (size_t i = 0; i < t.pours.size(); ++i) {
-        std::string slug = t.pours[i];
-        std::replace(slug.begin(), slug.end(), ' ', '-');
-        const std::string half = slug + k, what = halves                  ? "half " + t.pours[i]
-                                                  : t.pours[i] == "whole" ? "the block"
-                                                                          : t.pours[i];
+        const std::string half = pour_slug(t.pours[i]) + k, what = halves                  ? "half " + t.pours[i]
+                                                                   : t.pours[i] == "whole" ? "the block"
+                                                                                           : t.pours[i];
         add("mix-" + half, (halves ? "Mix rubber " + t.pours[i] : "Mix rubber for " + what) + of, t.mix_min, 0, {last});
         if (t.degas_min > 0)
           add("degas-" + half, (halves ? "Degas rubber " + t.pours[i] : "Degas rubber for " + what) + of, t.degas_min,

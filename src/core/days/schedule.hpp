@@ -81,6 +81,8 @@ struct StepTimes {
   double coat_wait_min = 60, print_min = 30, print_wait_min = 12 * 60;
   void hash_into(Hasher& h) const;
 };
+/// "coat 2" as it stands in step ids: "coat-2".
+std::string pour_slug(std::string pour_name);
 struct StepChange {
   std::optional<double> hands_min, wait_min;
   std::optional<WallMinute> pinned;

@@ -1,6 +1,8 @@
 #pragma once
 /// The cavity to be filled, as cubic cells.
+#include <array>
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "base/progress.hpp"
@@ -15,8 +17,10 @@ struct Cavity {
   double voxel_mm = 1;
   Vec3 origin_mm;
   int nx = 0, ny = 0, nz = 0;
-  std::vector<uint32_t> cells;   ///< grid indices of the inside cells, rising
-  std::vector<uint32_t> number;  ///< grid index → place in `cells`, or `outside`
+  std::vector<uint32_t> cells;                   ///< grid indices of the inside cells, rising
+  std::vector<uint32_t> number;                  ///< grid index → place in `cells`, or `outside`
+  std::vector<std::array<uint32_t, 6>> beside;   ///< of each cell: +x, −x, +y, −y, +z, −z, as places in `cells`
+  std::vector<std::array<uint16_t, 3>> lattice;  ///< of each cell: i, j, k
   static constexpr uint32_t outside = 0xFFFFFFFFu;
 
   size_t grid_size() const { return static_cast<size_t>(nx) * static_cast<size_t>(ny) * static_cast<size_t>(nz); }
@@ -32,6 +36,13 @@ struct Cavity {
 
 /// Fills the inside of a closed mesh with cells, by columns along z. Refuses more than 60 million grid cells.
 Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel_mm, Progress& progress = Progress::none());
+
+/// The space rubber is poured into: the cells over the parting surface that the part does not fill, or with `upper`
+/// false those under it. In the mould's frame, whose meshes must be given in it too. `whole`: all round the part, no
+/// surface. `inner_mm`: the box.
+Result<Cavity> rubber_space(const TriMesh& part_in_frame, const Box3& inner_mm,
+                            const std::function<double(double u, double v)>& surface, bool upper, bool whole,
+                            double voxel_mm, Progress& progress = Progress::none());
 
 /// Voxel size that gives about `cells` cells inside: cube root of volume over number.
 double voxel_for(double volume_mm3, double cells);

@@ -1,7 +1,7 @@
 #pragma once
 /// Trapped air (M6): quasi-static filling with up-direction u. Cells are taken from the highest down and joined; a
 /// region that holds no vent when it first touches one that does is a pocket, trapped down to that saddle. A vent lets
-/// air out only while the liquid is below it.
+/// air out only while the liquid is below it, so what stands over its own level is a pocket too.
 #include <optional>
 #include <vector>
 
@@ -27,12 +27,12 @@ struct Pocket {
 
 struct Sweep {
   double trapped_mm3 = 0;
-  std::vector<Pocket> pockets;  ///< largest first; those under a tenth of a cell are left out
+  std::vector<Pocket> pockets;  ///< largest first; their volumes add up to `trapped_mm3`
 };
 
-/// Sorting dominates: O(n log n) in the cells. Volumes count each cell's share above the saddle's level, which keeps
-/// the error first order in the voxel. Heights are compared with ties broken by the cell's number, so results do not
-/// depend on the order of anything. The mesh's snapped vent points give the level exactly.
+/// O(n) in the cells but for the near-constant cost of joining. Volumes count each cell's share above the level, which
+/// keeps the error first order in the voxel. Everything happens in falling order of level, cells before vents of the
+/// same one, so a further vent can never leave more air than there was. Deterministic.
 Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
                         Progress& progress = Progress::none());
 

@@ -12,11 +12,6 @@
 namespace palinform {
 namespace {
 
-template <class R>
-AnyValue boxed(R value) {
-  return std::make_shared<const R>(std::move(value));
-}
-
 PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& material, bool is_resin, std::string step,
                   double volume_mm3, std::vector<Finding>& findings) {
   const Rules& rules = catalogue.rules;
@@ -83,90 +78,6 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
     if (const auto words = catalogue.hazards.find(h); words != catalogue.hazards.end())
       p.cautions.push_back(words->second);
   return p;
-}
-
-std::map<std::string, std::string> place_args(const Vec3& p) {
-  return {{"x", fixed(p.x, 4)}, {"y", fixed(p.y, 4)}, {"z", fixed(p.z, 4)}};
-}
-
-Result<AnyValue> flow_result(const OriginalResult& original, const Cavity& cavity, const Vec3& base,
-                             const FlowSetup& setup, bool degassed, double visible_mm, Progress& progress) {
-  FlowResult r;
-  r.up = tilted_up(base, setup.tilt_deg, setup.azimuth_deg);
-  r.voxel_mm = cavity.voxel_mm;
-  r.cavity_mm3 = cavity.volume_mm3();
-  r.visible_mm3 = std::numbers::pi / 6 * visible_mm * visible_mm * visible_mm;
-  std::vector<Opening> vents;
-  for (const Vec3& v : setup.vents) vents.push_back({original.rays->closest(v).point_mm, 0});
-  auto sweep = sweep_air(cavity, r.up, vents, progress);
-  if (!sweep) return sweep.error();
-  r.trapped_mm3 = sweep->trapped_mm3;
-  uint32_t lowest = cavity.cells.front();
-  for (const uint32_t g : cavity.cells)
-    if (dot(cavity.centre(g), r.up) < dot(cavity.centre(lowest), r.up)) lowest = g;
-  r.lowest_mm = original.rays->closest(cavity.centre(lowest) - r.up * cavity.voxel_mm).point_mm;
-  for (const Pocket& p : sweep->pockets) {
-    PocketSeen s;
-    s.pocket = p;
-    // Straight up from the apex to the wall; a vent drilled there meets the bubble's highest place.
-    const auto wall = original.rays->first_hit(p.apex_mm, r.up);
-    s.vent_mm = wall ? p.apex_mm + r.up * wall->t_mm : original.rays->closest(p.apex_mm).point_mm;
-    s.after_mm3 = setup.aid == FillAid::pressure
-                      ? under_pressure_mm3(p.volume_mm3, setup.pressure_kpa, setup.altitude_m)
-                  : setup.aid == FillAid::vacuum ? after_vacuum_mm3(p.volume_mm3, setup.vacuum_kpa, setup.altitude_m)
-                                                 : p.volume_mm3;
-    // A film thinner than the grid's own steps is the grid's doing; the exact roof may well drain.
-    s.visible = s.after_mm3 > r.visible_mm3 && p.depth_mm > 2.2 * cavity.voxel_mm;
-    r.left_mm3 += s.after_mm3;
-    r.pockets.push_back(std::move(s));
-  }
-  const auto add = [&](std::string code, Severity severity, std::string what, std::string why) -> Finding& {
-    r.findings.push_back({std::move(code), severity, {}, std::move(what), std::move(why), {}});
-    return r.findings.back();
-  };
-  if (setup.aid == FillAid::pressure && !degassed) {
-    Finding& f = add(
-        "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
-        "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
-    f.remedies = {{"degas", "Degas the rubber", {{"on", "1"}}}, {"aid", "Pour by gravity", {{"aid", "gravity"}}}};
-  }
-  if (!setup.gate) {
-    Finding& f = add("flow-no-gate", Severity::caution, "The resin has no way in",
-                     "Feed the lowest place, at a thick section, away from show faces.");
-    f.remedies = {{"gate", "Gate at the lowest place", place_args(r.lowest_mm)}};
-  }
-  int told = 0;
-  for (const PocketSeen& p : r.pockets) {
-    if (!p.visible) continue;
-    if (++told > 3) break;
-    Finding& f = add("flow-air", Severity::caution, "", "");
-    f.where.point_mm = p.pocket.apex_mm;
-    f.where.step = "pocket " + std::to_string(told);
-    if (!p.pocket.saddle_mm) {
-      f.what = "The air has no way out";
-      f.why = "There is no vent: all of the mould, " + grouped(p.pocket.volume_mm3 * 1e-3, 1) + " ml, keeps its air.";
-    } else {
-      f.what = told == 1 ? "Air stays here: " + significant(p.pocket.volume_mm3, 2) + " mm³"
-                         : "And here: " + significant(p.pocket.volume_mm3, 2) + " mm³";
-      f.why = "It is a high place with no way out: a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
-              (setup.aid == FillAid::gravity ? "."
-                                             : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
-                                                   (setup.aid == FillAid::pressure ? "pot." : "vacuum."));
-    }
-    f.remedies = {{"vent", told == 1 ? "Vent here" : "Vent there", place_args(p.vent_mm)}};
-    if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && degassed)
-      f.remedies.push_back(
-          {"aid",
-           "Pot: " + significant(under_pressure_mm3(p.pocket.volume_mm3, setup.pressure_kpa, setup.altitude_m), 2) +
-               " mm³ left",
-           {{"aid", "pressure"}}});
-  }
-  if (setup.aid == FillAid::vacuum && r.left_mm3 > r.visible_mm3)
-    add("flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
-        "A pocket keeps " + fixed(100 * setup.vacuum_kpa / air_pressure_kpa(setup.altitude_m), 1) +
-            " % of its air. The gauge will read " + fixed(vacuum_gauge_kpa(setup.vacuum_kpa, setup.altitude_m), 1) +
-            " kPa at " + fixed(setup.altitude_m, 0) + " m.");
-  return boxed(std::move(r));
 }
 
 /// Without a shape the rubber follows from box and volume alone.
@@ -411,35 +322,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
 
   add_building_nodes(nodes, catalogue);
 
-  nodes.push_back({"cavity", [](const Job&, const Planner& plan) -> std::optional<Task> {
-                     const auto original = plan.fresh<OriginalResult>("master");
-                     if (!original || original->pairs->open_edges + original->pairs->non_manifold_edges > 0)
-                       return std::nullopt;
-                     return Task{hash_of("cavity", plan.slot("master").key), false,
-                                 [original](Progress& progress) -> Result<AnyValue> {
-                                   // As many cells as one sweep does in about 40 ms: tilting by hand stays live.
-                                   constexpr double cells = 300'000;
-                                   const double voxel = std::max(0.05, voxel_for(original->measure.volume_mm3, cells));
-                                   auto c = fill_with_cells(*original->mesh, voxel, progress);
-                                   if (!c) return c.error();
-                                   return boxed(CavityResult{*std::move(c)});
-                                 }};
-                   }});
-
-  nodes.push_back({"flow", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto original = plan.fresh<OriginalResult>("master");
-                     const auto split = plan.fresh<SplitResult>("split");
-                     const auto cavity = plan.fresh<CavityResult>("cavity");
-                     if (!original || !split || !cavity) return std::nullopt;
-                     const Vec3 base = job.flow.turned_over ? -split->split.pull : split->split.pull;
-                     const double visible_mm = catalogue.rules.visible_void_mm;
-                     return Task{hash_of("flow", plan.slot("cavity").key, job.flow, base, job.degas, visible_mm), false,
-                                 [original, cavity, base, setup = job.flow, degassed = job.degas,
-                                  visible_mm](Progress& progress) -> Result<AnyValue> {
-                                   return flow_result(*original, cavity->cavity, base, setup, degassed, visible_mm,
-                                                      progress);
-                                 }};
-                   }});
+  add_flow_nodes(nodes, catalogue);
 
   nodes.push_back(
       {"mix", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
@@ -449,6 +332,10 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          const auto forms = plan.fresh<FormsResult>("forms");
          const bool own = !job.form.empty() && form_named(job.form) != Form::two_part && !job.mesh.hash.empty();
          if (own && !forms) return std::nullopt;
+         // Gate and vents as laid out; until there is a gate, an allowance.
+         const auto channels = plan.fresh<ChannelsResult>("channels");
+         if (job.flow.gate && !job.mesh.hash.empty() && !channels) return std::nullopt;
+         const double channels_mm3 = channels && job.flow.gate && !own ? channels->volume_mm3 : 0;
          Job only;
          only.copies = job.copies;
          only.silicone_id = job.silicone_id;
@@ -462,9 +349,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          return Task{
              hash_of("mix", plan.slot("mould").key, own ? plan.slot("forms").key : Hash128{}, only.copies,
                      only.silicone_id, only.resin_id, only.room_c, only.scale_division_g, only.waste_pct,
-                     only.cup_tare_g, only.cup_ml, only.degas),
+                     only.cup_tare_g, only.cup_ml, only.degas, channels_mm3),
              true,
-             [&catalogue, only, mould, forms = own ? forms : nullptr,
+             [&catalogue, only, mould, channels_mm3, forms = own ? forms : nullptr,
               part_mm3 = mould->part_mm3](Progress&) -> Result<AnyValue> {
                const Silicone& sil = *catalogue.silicone(only.silicone_id);
                const Resin& res = *catalogue.resin(only.resin_id);
@@ -476,7 +363,9 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                  r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
                }
                const double with_channels = forms ? a_pull * (part_mm3 + forms->plan().resin_waste_mm3)
-                                                  : part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
+                                            : channels_mm3 > 0
+                                                ? part_mm3 + channels_mm3
+                                                : part_mm3 * (1 + catalogue.rules.channel_allowance_pct / 100);
                const int pulls = (only.copies + a_pull - 1) / a_pull;
                r.pours.push_back(plan_pour(only, catalogue, res, true, "casting", with_channels, r.findings));
                r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
@@ -523,7 +412,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                t.cast_cure_min = 60 * cast_cure;
                t.pours.clear();
                for (const PourMix& p : mix->pours) {
-                 if (!p.is_resin) t.pours.push_back(p.step.substr(5));  // after "pour "
+                 if (!p.is_resin) t.pours.push_back(p.pour_name());
                  // Batches follow one another: weighing and stirring each, then the pour.
                  (p.is_resin ? t.cast_mix_min : t.mix_min) = p.mix_min * p.batches.count;
                  (p.is_resin ? t.cast_degas_min : t.degas_min) = p.degas_min;

@@ -1,10 +1,12 @@
 #pragma once
 /// The analyses as Planner nodes: what each reads from the Job, what it gives. Names: "original", "soundness",
 /// "questions", "master", "print", "faces", "sections", "size", "draws", "choose", "learn", "bores", "wishes",
-/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways", "mould", "forms", "keys",
-/// "board", "cavity", "flow", "mix", "stock", "days", "check".
+/// "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "facts", "ways", "mould", "forms",
+/// "keys", "board", "solids", "cavity", "flow", "channels", "air-plan", "filling", "rubber-air", "mix", "stock",
+/// "days", "check".
 #include <array>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -12,6 +14,8 @@
 
 #include "base/finding.hpp"
 #include "check/conformity.hpp"
+#include "flow/filling.hpp"
+#include "flow/plan.hpp"
 #include "flow/sweep.hpp"
 #include "job/job.hpp"
 #include "job/planner.hpp"
@@ -103,6 +107,7 @@ struct PiecesResult {
 };
 struct PinsResult {
   std::vector<PinPlan> pins;  ///< for the bores the job gives a pin
+  std::vector<size_t> bore;   ///< of each: index into BoresResult::bores
 };
 struct WaysResult {
   std::vector<WayPlan> ways;  ///< in the order of the enum
@@ -127,8 +132,9 @@ struct MouldResult {
 };
 
 struct FormsResult {
-  std::vector<FormPlan> plans;  ///< in the order of the enum
-  Form form = Form::two_part;   ///< the job's
+  std::vector<FormPlan> plans;      ///< in the order of the enum
+  Form form = Form::two_part;       ///< the job's
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
   BoxPlan box;
   Clamping clamping;
   DamSaving dams;
@@ -136,8 +142,7 @@ struct FormsResult {
   std::vector<std::string> leaks;
   std::vector<Finding> findings;
   const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }
-  /// Halves that part along the surface, with keys on it.
-  bool halved() const { return form == Form::two_part || form == Form::squeeze || form == Form::pieces; }
+  bool halved() const { return in_halves(form); }
 };
 
 struct KeysResult {
@@ -151,7 +156,8 @@ struct BoardResult {
   std::shared_ptr<const Shape> shape;  ///< the board; null for other forms
   std::shared_ptr<const Shape> whole;  ///< rubber in one piece; null for forms in halves and for cup and core
   std::shared_ptr<const Shape> cup_a, cup_b, core;
-  Vec3 core_draw;  ///< the way the core comes out
+  Vec3 core_draw;                      ///< the way the core comes out
+  std::vector<Vec3> bolts_mm, pry_mm;  ///< of a skin's jacket, whose shells are cup_a and cup_b
   double volume_mm3 = 0, print_h = 0, clearance_mm = 0;
   size_t tiles = 1;
   Vec3 extent_mm;
@@ -170,6 +176,8 @@ struct PourMix {
   double ratio_tolerance_pct = 0;
   double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
   std::vector<std::string> cautions;  ///< in words
+  /// "a" of "pour a".
+  std::string pour_name() const { return step.starts_with("pour ") ? step.substr(5) : step; }
 };
 
 struct MixResult {
@@ -214,18 +222,78 @@ struct CavityResult {
 
 struct PocketSeen {
   Pocket pocket;
-  Vec3 vent_mm;          ///< where a vent would let it out: the wall over its apex
-  double after_mm3 = 0;  ///< what the pot or the vacuum leaves
-  bool visible = false;  ///< larger than the smallest visible void, after that
+  Vec3 vent_mm;            ///< where a vent would let it out: the wall over its apex
+  double after_mm3 = 0;    ///< what the pot or the vacuum leaves
+  bool visible = false;    ///< larger than the smallest visible void, after that
+  bool show_face = false;  ///< on a face that shows
 };
+
+/// A hollow that resin reaches only by running over into it, past the air that has to come out the same way.
+struct BasinSeen {
+  Vec3 lowest_mm, spill_mm;
+  double volume_mm3 = 0, passage_mm = 0;  ///< width where it runs over
+};
+
+/// How the resin comes in, by the form of the mould.
+enum class FillWay { sprue, squeeze, open_face };
+
 struct FlowResult {
   Vec3 up;
+  FillWay way = FillWay::sprue;
   double voxel_mm = 0, cavity_mm3 = 0;
   double trapped_mm3 = 0, left_mm3 = 0;  ///< before and after pot or vacuum
   double visible_mm3 = 0;                ///< the limit, as a volume
   std::vector<PocketSeen> pockets;
+  std::vector<BasinSeen> basins;
   Vec3 lowest_mm;  ///< the wall's lowest place: where a gate would feed from
   std::vector<Finding> findings;
+};
+
+/// Gate and vents as they are cut, and how the mould is wedged up to stand.
+struct ChannelsResult {
+  Vec3 up;
+  std::vector<Channel> channels;               ///< the gate first where there is one
+  double volume_mm3 = 0;                       ///< resin that stays in them
+  double wedge_run_mm = 0, wedge_rise_mm = 0;  ///< over the box's length that way
+  std::vector<Finding> findings;
+};
+
+struct FlowPlanResult {
+  FlowPlan plan;
+  Vec3 base;           ///< up when it stands level, before any turning over
+  bool taken = false;  ///< the job already stands as planned
+  std::vector<Finding> findings;
+};
+
+struct FillingResult {
+  std::vector<FillStage> stages;
+  FillConditions conditions;
+  FillTime time;
+  double low_mm = 0;              ///< the part's lowest place along up
+  std::vector<FillLever> levers;  ///< most first; only those that help
+  double left_min = 0;            ///< pot life left when the pour begins
+  double thickest_mm = 0, heat_rise_k = 0;
+  std::vector<Finding> findings;
+};
+
+/// Air caught under the master while the rubber is poured.
+struct RubberAirResult {
+  struct Pour {
+    std::string name;
+    Vec3 up;  ///< of the pour, part's frame
+    double trapped_mm3 = 0;
+    std::vector<Pocket> pockets;  ///< part's frame; those that are seen
+  };
+  std::vector<Pour> pours;
+  std::optional<bool> better_over;  ///< whole pours: the master should stand the other way up
+  double other_mm3 = 0;             ///< what it would then keep
+  std::vector<Finding> findings;
+};
+
+/// The mould's solids at the fineness of a picture, with keys, pins, channels and further pieces.
+struct SolidsResult {
+  std::vector<std::shared_ptr<const Shape>> pieces;  ///< a, b, then the others; part's frame
+  std::vector<Vec3> pulls;                           ///< the way each comes off
 };
 
 /// What the shelves hold and which day it is; asked in the caller's thread whenever a Job is set.
@@ -242,6 +310,12 @@ struct StockResult {
 
 /// "forms", "keys", "board": what follows from the mould.
 void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+
+/// "cavity", "network", "flow", "channels", "air-plan", "filling", "rubber-air", "solids".
+void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+
+/// Arguments x, y, z of a remedy that names a place.
+std::map<std::string, std::string> place_args(const Vec3& p_mm);
 
 /// All nodes over one catalogue and one source of meshes (both must outlive the Planner).
 std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, StockSource stock = nullptr,

@@ -15,8 +15,7 @@ const PourMix* mix_of(const std::string& step_id, const MixResult& mix) {
   for (const PourMix& p : mix.pours) {
     if (casting && p.step == "casting") return &p;
     if (casting || p.is_resin) continue;
-    std::string slug = p.step.substr(5);
-    std::replace(slug.begin(), slug.end(), ' ', '-');
+    const std::string slug = pour_slug(p.pour_name());
     if (rest != slug && !rest.starts_with(slug + "-")) continue;
     if (!best || p.step.size() > best->step.size()) best = &p;
   }
@@ -103,8 +102,13 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
                          fixed(m ? m->foam_ratio : 4, 0) + " × the height.")
           .caution = "Vacuum chamber: goggles on, no cracked lid, let the air back slowly.";
     } else if (pouring && m) {
-      BenchScreen& s = add(step.name, m->is_resin ? "Pour into the gate in a thin stream until it stands in every vent."
-                                                  : "Pour into the lowest corner, high and thin, and let it rise.");
+      const std::string wedge = m->is_resin && job.flow.tilt_deg >= 0.5
+                                    ? "Stand the mould on its wedge, " + fixed(job.flow.tilt_deg, 0) + "°" +
+                                          (job.flow.turned_over ? ", side b up. " : ". ")
+                                    : "";
+      BenchScreen& s =
+          add(step.name, m->is_resin ? wedge + "Pour into the gate in a thin stream until it stands in every vent."
+                                     : "Pour into the lowest corner, high and thin, and let it rise.");
       s.ends_pot_life = true;
       s.material_id = m->is_resin ? job.resin_id : job.silicone_id;
       s.poured_g = m->weighing.total_g * m->batches.count;

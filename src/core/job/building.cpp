@@ -2,13 +2,33 @@
 
 #include "base/text.hpp"
 #include "mesh/soundness.hpp"
+#include "mould/punch_sheet.hpp"
 #include "mould/section.hpp"
+#include "mould/strip.hpp"
+#include "mould/whole.hpp"
 
 namespace palinform {
 
-Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOptions& mould, const KeyPlan& keys,
-                          const std::vector<PinPlan>& pins, const std::vector<Bore>& bores, const BoxPlan& box,
-                          const BuildOrder& order, const std::string& job_name, Progress& progress) {
+BoardOptions board_options(const BuildSetup& b) {
+  BoardOptions o;
+  o.clearance_mm = b.clearance_mm;
+  o.panel_mm = b.sheet_mm;
+  o.bed_u_mm = b.bed_u_mm;
+  o.bed_v_mm = b.bed_v_mm;
+  return o;
+}
+
+JacketRules jacket_rules(const FormRates& rates) {
+  JacketRules r;
+  r.skin_mm = rates.skin_mm;
+  r.shell_mm = rates.jacket_mm;
+  return r;
+}
+
+Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
+                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
+                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
+                          Progress& progress) {
   Build out;
   const auto put = [&](std::string name, TriMesh m) {
     BuiltMesh b;
@@ -18,45 +38,60 @@ Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOp
     b.mesh = std::move(m);
     out.meshes.push_back(std::move(b));
   };
-  const bool halved = order.form == Form::two_part || order.form == Form::squeeze || order.form == Form::pieces;
   std::optional<Mould> fine;
-  if (halved) {
+  if (in_halves(order.form)) {
     auto f = fine_mould(mesh, split, mould, order.voxel_mm, progress);
     if (!f) return f.error();
     fine = *std::move(f);
-  }
-  if (halved && order.board_too) {
-    const auto board = parting_board(mesh, *fine, keys, order.board, progress);
+    const auto board = parting_board(mesh, rays, *fine, keys, order.board, progress);
     if (!board) return board.error();
-    out.board_clearance_mm = board->clearance_mm;
     for (size_t k = 0; k < board->tiles.size(); ++k)
       put(board->tiles.size() > 1 ? "parting_board_" + std::to_string(k + 1) : "parting_board", board->tiles[k].mesh);
     if (board->clearance_mm < 0.5 * order.board.clearance_mm) {
-      Finding f{"board-near", Severity::caution, {}, "The board comes nearer to the master than asked", "", {}};
-      f.why = fixed(board->clearance_mm, 2) + " mm against " + fixed(order.board.clearance_mm, 2) +
-              " mm. Sand the imprint, or write it at a finer voxel.";
-      out.findings.push_back(std::move(f));
+      Finding near{"board-near", Severity::caution, {}, "The board comes nearer to the master than asked", "", {}};
+      near.why = fixed(board->clearance_mm, 2) + " mm against " + fixed(order.board.clearance_mm, 2) +
+                 " mm. Sand the imprint, or write it at a finer voxel.";
+      out.findings.push_back(std::move(near));
     }
-    double edge = 1e300;
-    for (int i = 0; i < fine->nu; ++i)
-      edge = std::min({edge, static_cast<double>(fine->parting_mm[fine->column(i, 0)]),
-                       static_cast<double>(fine->parting_mm[fine->column(i, fine->nv - 1)])});
-    put("box_frame", printed_frame(fine->inner_mm, edge - order.board.groove_deep_mm, fine->inner_mm.max.z + 8,
-                                   order.frame_wall_mm));
-  }
-  if (progress.cancelled()) return Error::stopped();
-  if (halved && order.halves) {
-    const auto h = mould_halves(mesh, *fine, keys, pins, {order.voxel_mm, 0.05}, progress);
+    put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
+                                   fine->inner_mm.max.z + 8, order.frame_wall_mm));
+    if (progress.cancelled()) return Error::stopped();
+    const auto h =
+        mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces}, {order.voxel_mm, 0.05}, progress);
     if (!h) return h.error();
-    out.unaccounted_mm3 = h->unaccounted_mm3();
     for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
   }
+  if (order.form == Form::open || order.form == Form::cut || order.form == Form::putty) {
+    const auto block = two_part_mould(mesh, split, mould, progress);
+    if (!block) return block.error();
+    auto rubber = rubber_whole(mesh, *block, order.form, order.flat_normal, order.rates, order.voxel_mm, progress);
+    if (!rubber) return rubber.error();
+    put("rubber_whole", *std::move(rubber));
+  }
+  if (order.form == Form::skin) {
+    const auto block = two_part_mould(mesh, split, mould, progress);
+    if (!block) return block.error();
+    auto j = plan_jacket(mesh, *block, jacket_rules(order.rates), 0, progress);
+    if (!j) return j.error();
+    put("jacket_a", std::move(j->a.mesh));
+    put("jacket_b", std::move(j->b.mesh));
+    put("skin", std::move(j->skin));
+  }
+  if (order.form == Form::strip) {
+    const Vec3 up = order.flat_normal ? -*order.flat_normal : split.pull;
+    auto s = plan_strip(mesh, up, order.strip_many, {}, progress);
+    if (!s) return s.error();
+    auto rubber = strip_rubber(mesh, *s, std::max(0.25, order.voxel_mm), progress);
+    if (!rubber) return rubber.error();
+    put("strip_rubber", *std::move(rubber));
+    put("strip_frame", printed_frame(s->inner_mm, 0, s->inner_mm.max.z + 8, order.frame_wall_mm));
+    put("strip_bar", std::move(s->bar));
+  }
+  for (size_t k = 0; k < pins.size(); ++k) put("slide_" + std::to_string(k + 1), pin_mesh(pins[k]));
   if (order.form == Form::cup_core) {
-    const Bore* core = nullptr;
-    for (const Bore& b : bores)
-      if (!core || b.depth_mm * b.diameter_mm > core->depth_mm * core->diameter_mm) core = &b;
+    const Bore* core = core_bore(bores);
     if (!core) return Error{"there is no bore to put a core in", "cup and core", "Choose another form."};
-    auto c = cup_and_core(mesh, split, *core, 2.5, std::max(0.3, order.voxel_mm), progress);
+    auto c = cup_and_core(mesh, rays, split, *core, order.rates.cup_wall_mm, std::max(0.3, order.voxel_mm), progress);
     if (!c) return c.error();
     put("cup_a", std::move(c->cup_a));
     put("cup_b", std::move(c->cup_b));
@@ -74,8 +109,10 @@ Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOp
     out.findings.push_back(std::move(f));
   }
   if (fine) out.drawings.push_back({"section", section_drawing(mesh, *fine, keys, job_name)});
+  if (fine && !order.channels.empty())
+    out.drawings.push_back({"drill_and_punch", punch_sheet(*fine, order.channels, job_name)});
   if (!box.panels.empty()) out.drawings.push_back({"panels", panel_drawing(box, job_name)});
-  if (halved && keys.kind == KeyKind::rim) {
+  if (fine && keys.kind == KeyKind::rim) {
     Box3 inner;
     inner.add({0, 0, 0});
     inner.add(box.inner_mm);

@@ -6,10 +6,17 @@
 #include "job/parting_job.hpp"
 #include "mould/forms.hpp"
 #include "mould/halves.hpp"
+#include "mould/jacket.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
 
 namespace palinform {
+
+/// The job's shop figures as the board takes them.
+BoardOptions board_options(const BuildSetup& b);
+
+/// Thicknesses of skin and jacket as the catalogue has them.
+JacketRules jacket_rules(const FormRates& rates);
 
 struct BuildOrder {
   Form form = Form::two_part;
@@ -17,7 +24,11 @@ struct BuildOrder {
   BoardOptions board;
   double frame_wall_mm = 3;
   double kerf_mm = 0.2;
-  bool halves = true, board_too = true;
+  std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
+  std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
+  FormRates rates = {};
+  int strip_many = 1;               ///< parts on the bar
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
 
 struct BuiltMesh {
@@ -32,15 +43,15 @@ struct BuiltDrawing {
 struct Build {
   std::vector<BuiltMesh> meshes;
   std::vector<BuiltDrawing> drawings;
-  double unaccounted_mm3 = 0;  ///< of the halves
-  double board_clearance_mm = 0;
   std::vector<Finding> findings;  ///< a solid that is not sound, a board that comes too near
 };
 
-/// Halves, parting board in tiles and printed frame for a form in two halves; cup and core for that form; panels,
-/// stepped rim and pins as drawings.
-Result<Build> build_files(const TriMesh& mesh, const Split& split, const MouldOptions& mould, const KeyPlan& keys,
-                          const std::vector<PinPlan>& pins, const std::vector<Bore>& bores, const BoxPlan& box,
-                          const BuildOrder& order, const std::string& job_name, Progress& progress = Progress::none());
+/// Halves and further pieces with their channels, parting board in tiles and printed frame for a form in halves; rubber
+/// in one piece; skin and jacket shells; strip with its bar; cup and core; slides as solids. Panels, stepped rim and
+/// pins as drawings.
+Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
+                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
+                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
+                          Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -3,17 +3,13 @@
 #include <cmath>
 
 #include "base/text.hpp"
-#include "job/parting_job.hpp"
-#include "job/preparation.hpp"
-#include "solid/carve.hpp"
+#include "job/building.hpp"
+#include "mesh/primitives.hpp"
+#include "mould/strip.hpp"
+#include "mould/whole.hpp"
 
 namespace palinform {
 namespace {
-
-template <class R>
-AnyValue boxed(R value) {
-  return std::make_shared<const R>(std::move(value));
-}
 
 MouldOptions options_of(const Job& job, const Catalogue& catalogue, double wall) {
   const Silicone* sil = catalogue.silicone(job.silicone_id);
@@ -24,9 +20,9 @@ MouldOptions options_of(const Job& job, const Catalogue& catalogue, double wall)
   return o;
 }
 
-Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& original, const OriginalResult& master,
-                             const Split& split, const Mould& m, const FormsResult& forms,
-                             const std::vector<Bore>& bores, const Job& job, Progress& progress) {
+Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& master, const Split& split,
+                             const Mould& m, const FormsResult& forms, const std::vector<Bore>& bores,
+                             Progress& progress) {
   BoardResult r;
   const TriMesh& mesh = *master.mesh;
   const Vec3 size = master.measure.box_mm.size();
@@ -38,47 +34,45 @@ Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& o
     return {};
   };
   if (forms.form == Form::cup_core) {
-    const Bore* core = nullptr;
-    for (const Bore& b : bores)
-      if (!core || b.depth_mm * b.diameter_mm > core->depth_mm * core->diameter_mm) core = &b;
+    const Bore* core = core_bore(bores);
     if (!core) return boxed(std::move(r));
-    auto c = cup_and_core(mesh, split, *core, catalogue.rules.forms.cup_wall_mm, voxel, progress);
+    auto c = cup_and_core(mesh, *master.rays, split, *core, catalogue.rules.forms.cup_wall_mm, voxel, progress);
     if (!c) return c.error();
     // It stands in the bore's own frame; the picture wants the part's.
-    Transform back;
-    const Transform& f = c->frame;
-    for (int i = 0; i < 3; ++i) back.rows[static_cast<size_t>(i)] = {f.rows[0][i], f.rows[1][i], f.rows[2][i]};
-    r.core_draw = f.rows[2];
+    const Transform back = c->frame.inverse();
+    r.core_draw = c->frame.rows[2];
     for (auto [from, to] : {std::pair{&c->cup_a, &r.cup_a}, {&c->cup_b, &r.cup_b}, {&c->core, &r.core}}) {
       r.volume_mm3 += measure(*from).volume_mm3;
       if (auto ok = shape(transformed(std::move(*from), back), *to); !ok) return ok.error();
     }
     return boxed(std::move(r));
   }
-  TriMesh block;
-  if (forms.form == Form::skin || forms.form == Form::putty) {
-    const FormRates& rates = catalogue.rules.forms;
-    auto g = grown(mesh, forms.form == Form::skin ? rates.skin_mm : rates.putty_mm, voxel, progress);
-    if (!g) return g.error();
-    block = *std::move(g);
-  } else {
-    // A plain box: round the part for a cut block; standing on the flat face, open below, for an open mould.
-    Transform frame = m.frame;
-    bool open = false;
-    WayFacts w = way_facts({}, original, master, {}, {}, {}, {}, {}, job, progress);
-    if (forms.form != Form::cut && w.flat_normal) frame = frame_along(-*w.flat_normal), open = true;
-    Box3 in;
-    for (const Vec3& p : mesh.points) in.add(frame.direction(p));
-    const double wall = m.wall_mm;
-    const Vec3 low{in.min.x - wall, in.min.y - wall, open ? in.min.z : in.min.z - wall},
-        high{in.max.x + wall, in.max.y + wall, in.max.z + wall};
-    for (int k = 0; k < 8; ++k)
-      block.points.push_back(
-          frame.direction_back({k & 1 ? high.x : low.x, k & 2 ? high.y : low.y, k & 4 ? high.z : low.z}));
-    block.triangles = {{0, 2, 1}, {1, 2, 3}, {4, 5, 6}, {5, 7, 6}, {0, 1, 4}, {1, 5, 4},
-                       {2, 6, 3}, {3, 6, 7}, {0, 4, 2}, {2, 4, 6}, {1, 3, 5}, {3, 7, 5}};
+  if (forms.form == Form::skin) {
+    auto j = plan_jacket(mesh, m, jacket_rules(catalogue.rules.forms), 1.6 * voxel, progress);
+    if (!j) return j.error();
+    r.volume_mm3 = j->a.volume_mm3 + j->b.volume_mm3;
+    r.bolts_mm = j->bolts_mm;
+    r.pry_mm = j->pry_mm;
+    for (auto [from, to] : {std::pair{&j->a.mesh, &r.cup_a}, {&j->b.mesh, &r.cup_b}, {&j->skin, &r.whole}})
+      if (auto ok = shape(std::move(*from), *to); !ok) return ok.error();
+    return boxed(std::move(r));
   }
-  auto rubber = carved({block}, {mesh}, 0, voxel, progress);
+  if (forms.form == Form::strip) {
+    auto s = plan_strip(mesh, forms.flat_normal ? -*forms.flat_normal : split.pull, forms.plan().castings_a_pull, {},
+                        progress);
+    if (!s) return s.error();
+    auto rubber = strip_rubber(mesh, *s, voxel, progress);
+    if (!rubber) return rubber.error();
+    r.volume_mm3 = s->rubber_mm3();
+    // Into the part's frame, the middle copy on the part itself.
+    Transform back = s->frame.inverse();
+    back.shift = -back.direction(s->places_mm[s->places_mm.size() / 2]);
+    for (auto [from, to] : {std::pair{&*rubber, &r.whole}, {&s->bar, &r.core}})
+      if (auto ok = shape(transformed(std::move(*from), back), *to); !ok) return ok.error();
+    r.core_draw = -back.direction({0, 0, 1});
+    return boxed(std::move(r));
+  }
+  auto rubber = rubber_whole(mesh, m, forms.form, forms.flat_normal, catalogue.rules.forms, voxel, progress);
   if (!rubber) return rubber.error();
   r.volume_mm3 = measure(*rubber).volume_mm3;
   if (auto ok = shape(*std::move(rubber), r.whole); !ok) return ok.error();
@@ -90,16 +84,13 @@ Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& o
 void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
   nodes.push_back(
       {"forms", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-         const auto original = plan.fresh<OriginalResult>("original");
          const auto master = plan.fresh<OriginalResult>("master");
          const auto split = plan.fresh<SplitResult>("split");
          const auto mould = plan.fresh<MouldResult>("mould");
          const auto bores = plan.fresh<BoresResult>("bores");
          const auto undercuts = plan.fresh<UndercutsResult>("undercuts");
-         const auto pieces = plan.fresh<PiecesResult>("pieces");
-         const auto witness = plan.fresh<WitnessResult>("witness");
-         if (!original || !master || !split || !mould || !bores || !undercuts || !pieces || !witness)
-           return std::nullopt;
+         const auto part = plan.fresh<WayFacts>("facts");
+         if (!master || !split || !mould || !bores || !undercuts || !part) return std::nullopt;
          const Silicone* sil = catalogue.silicone(job.silicone_id);
          const Resin* res = catalogue.resin(job.resin_id);
          FormFacts f;
@@ -119,38 +110,32 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
            f.resin_price_per_kg = res->price_per_kg;
          }
          Job only;
-         only.marks = job.marks;
-         only.master_steps = job.master_steps;
          only.build = job.build;
          only.box = job.box;
          only.form = job.form;
          only.degas = job.degas;
          const double head_mm = 60, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
          return Task{
-             hash_of("forms", plan.slot("mould").key, plan.slot("undercuts").key, plan.slot("witness").key, job.marks,
-                     job.master_steps, job.build, job.box, job.form, job.copies, f.see_through, f.shore_a,
-                     f.rubber_price_per_kg, f.pulls_simple, f.resin_is_rubber, f.resin_price_per_kg,
-                     f.resin_density_g_cm3, kpa, job.degas),
+             hash_of("forms", plan.slot("mould").key, plan.slot("facts").key, job.build, job.box, job.form, job.copies,
+                     f.see_through, f.shore_a, f.rubber_price_per_kg, f.pulls_simple, f.pulls_undercut,
+                     f.resin_is_rubber, f.resin_price_per_kg, f.resin_density_g_cm3, kpa, job.degas),
              false,
-             [&catalogue, original, master, split, mould, bores, undercuts, pieces, witness, f, only, kpa,
+             [&catalogue, master, split, mould, bores, undercuts, part, f, only, kpa,
               head_mm](Progress& progress) -> Result<AnyValue> {
                FormFacts facts = f;
-               WayFacts w;
-               w.shore_a = f.shore_a;
-               w = way_facts(w, *original, *master, *split, *witness, *pieces, *undercuts, bores->bores, only,
-                             progress);
-               facts.need_help = w.need_help;
-               facts.pins = w.pins;
-               facts.extra_pieces = w.extra_pieces;
-               facts.undercuts = static_cast<int>(undercuts->undercuts.size()) - w.need_help - w.pins;
-               facts.witness_mm = w.smooth_mm + w.show_mm;
-               facts.flat_normal = w.flat_normal;
-               facts.flat_lets_go = w.open_flexes;
+               facts.need_help = part->need_help;
+               facts.pins = part->pins;
+               facts.extra_pieces = part->extra_pieces;
+               facts.undercuts = static_cast<int>(undercuts->undercuts.size()) - part->need_help - part->pins;
+               facts.witness_mm = part->smooth_mm + part->show_mm;
+               facts.flat_normal = part->flat_normal;
+               facts.flat_lets_go = part->open_flexes;
                auto plans = plan_forms(*master->mesh, split->split, mould->mould, bores->bores, facts,
                                        catalogue.rules.forms, progress);
                if (!plans) return plans.error();
                FormsResult r;
                r.plans = *std::move(plans);
+               r.flat_normal = part->flat_normal;
                r.form = form_named(only.form).value_or(Form::two_part);
                const Mould& m = mould->mould;
                double split_mm = 0.5 * r.plan().box_mm.z;
@@ -237,62 +222,48 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                          }};
                    }});
 
-  nodes.push_back({"board", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
-                     const auto master = plan.fresh<OriginalResult>("master");
-                     const auto split = plan.fresh<SplitResult>("split");
-                     const auto mould = plan.fresh<MouldResult>("mould");
-                     const auto forms = plan.fresh<FormsResult>("forms");
-                     const auto bores = plan.fresh<BoresResult>("bores");
-                     const auto keys = plan.fresh<KeysResult>("keys");
-                     if (!master || !split || !mould || !forms || !bores || mould->stand_in) return std::nullopt;
-                     if (!forms->halved()) {
-                       Job only;
-                       only.marks = job.marks;
-                       only.master_steps = job.master_steps;
-                       const auto original = plan.fresh<OriginalResult>("original");
-                       if (!original) return std::nullopt;
-                       return Task{hash_of("built-whole", plan.slot("forms").key), false,
-                                   [&catalogue, original, master, split, mould, forms, bores,
-                                    only](Progress& progress) -> Result<AnyValue> {
-                                     return built_whole(catalogue, *original, *master, split->split, mould->mould,
-                                                        *forms, bores->bores, only, progress);
-                                   }};
-                     }
-                     if (!keys) return std::nullopt;
-                     BoardOptions o;
-                     o.clearance_mm = job.build.clearance_mm;
-                     o.panel_mm = job.build.sheet_mm;
-                     o.bed_u_mm = job.build.bed_u_mm;
-                     o.bed_v_mm = job.build.bed_v_mm;
-                     const MouldOptions mo = options_of(job, catalogue, mould->mould.wall_mm);
-                     return Task{hash_of("board", plan.slot("keys").key, job.build), false,
-                                 [master, split, keys, o, mo](Progress& progress) -> Result<AnyValue> {
-                                   const auto fine = fine_mould(*master->mesh, split->split, mo, 0.5, progress);
-                                   if (!fine) return fine.error();
-                                   const auto b = parting_board(*master->mesh, *fine, keys->plan, o, progress);
-                                   if (!b) return b.error();
-                                   BoardResult r;
-                                   r.volume_mm3 = b->volume_mm3;
-                                   r.print_h = b->print_h;
-                                   r.clearance_mm = b->clearance_mm;
-                                   r.tiles = b->tiles.size();
-                                   TriMesh all;
-                                   for (const BoardTile& t : b->tiles) {
-                                     const auto first = static_cast<uint32_t>(all.points.size());
-                                     for (const Vec3& p : t.mesh.points)
-                                       all.points.push_back(fine->frame.direction_back(p));
-                                     for (const Triangle& f : t.mesh.triangles)
-                                       all.triangles.push_back({f[0] + first, f[1] + first, f[2] + first});
-                                     r.extent_mm.x = std::max(r.extent_mm.x, t.extent_mm.x);
-                                     r.extent_mm.y = std::max(r.extent_mm.y, t.extent_mm.y);
-                                     r.extent_mm.z = std::max(r.extent_mm.z, t.extent_mm.z);
-                                   }
-                                   auto shape = make_shape(std::move(all));
-                                   if (!shape) return shape.error();
-                                   r.shape = *shape;
-                                   return boxed(std::move(r));
-                                 }};
-                   }});
+  nodes.push_back(
+      {"board", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+         const auto master = plan.fresh<OriginalResult>("master");
+         const auto split = plan.fresh<SplitResult>("split");
+         const auto mould = plan.fresh<MouldResult>("mould");
+         const auto forms = plan.fresh<FormsResult>("forms");
+         const auto bores = plan.fresh<BoresResult>("bores");
+         const auto keys = plan.fresh<KeysResult>("keys");
+         if (!master || !split || !mould || !forms || !bores || mould->stand_in) return std::nullopt;
+         if (!forms->halved())
+           return Task{hash_of("built-whole", plan.slot("forms").key), false,
+                       [&catalogue, master, split, mould, forms, bores](Progress& progress) -> Result<AnyValue> {
+                         return built_whole(catalogue, *master, split->split, mould->mould, *forms, bores->bores,
+                                            progress);
+                       }};
+         if (!keys) return std::nullopt;
+         const BoardOptions o = board_options(job.build);
+         const MouldOptions mo = options_of(job, catalogue, mould->mould.wall_mm);
+         return Task{hash_of("board", plan.slot("keys").key, job.build), false,
+                     [master, split, keys, o, mo](Progress& progress) -> Result<AnyValue> {
+                       const auto fine = fine_mould(*master->mesh, split->split, mo, 0.5, progress);
+                       if (!fine) return fine.error();
+                       const auto b = parting_board(*master->mesh, *master->rays, *fine, keys->plan, o, progress);
+                       if (!b) return b.error();
+                       BoardResult r;
+                       r.volume_mm3 = b->volume_mm3;
+                       r.print_h = b->print_h;
+                       r.clearance_mm = b->clearance_mm;
+                       r.tiles = b->tiles.size();
+                       TriMesh all;
+                       for (const BoardTile& t : b->tiles) {
+                         append(all, transformed(t.mesh, fine->frame.inverse()));
+                         r.extent_mm.x = std::max(r.extent_mm.x, t.extent_mm.x);
+                         r.extent_mm.y = std::max(r.extent_mm.y, t.extent_mm.y);
+                         r.extent_mm.z = std::max(r.extent_mm.z, t.extent_mm.z);
+                       }
+                       auto shape = make_shape(std::move(all));
+                       if (!shape) return shape.error();
+                       r.shape = *shape;
+                       return boxed(std::move(r));
+                     }};
+       }});
 }
 
 }  // namespace palinform

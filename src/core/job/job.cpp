@@ -143,7 +143,15 @@ void FlowSetup::hash_into(Hasher& h) const {
       .add(aid)
       .add(pressure_kpa)
       .add(vacuum_kpa)
-      .add(altitude_m);
+      .add(altitude_m)
+      .add(sprue_mm)
+      .add(vent_mm)
+      .add(head_mm)
+      .add(max_tilt_deg)
+      .add(max_vents)
+      .add(keep_gate)
+      .add(keep_vents)
+      .add(no_vents);
 }
 void DaysPlan::hash_into(Hasher& h) const {
   h.add(start).add(moulds).add(bench).add(changes.size());
@@ -278,6 +286,8 @@ std::string job_to_json(const Job& job, bool with_castings) {
               {"degas", job.degas}};
   Json vents = Json::array();
   for (const Vec3& v : job.flow.vents) vents.push_back(to_json(v));
+  Json no_vents = Json::array();
+  for (const Vec3& v : job.flow.no_vents) no_vents.push_back(to_json(v));
   j["flow"] = {{"turned_over", job.flow.turned_over},
                {"tilt_deg", job.flow.tilt_deg},
                {"azimuth_deg", job.flow.azimuth_deg},
@@ -286,7 +296,15 @@ std::string job_to_json(const Job& job, bool with_castings) {
                {"aid", name_of(job.flow.aid)},
                {"pressure_kpa", job.flow.pressure_kpa},
                {"vacuum_kpa_abs", job.flow.vacuum_kpa},
-               {"altitude_m", job.flow.altitude_m}};
+               {"altitude_m", job.flow.altitude_m},
+               {"sprue_mm", job.flow.sprue_mm},
+               {"vent_mm", job.flow.vent_mm},
+               {"head_mm", job.flow.head_mm},
+               {"max_tilt_deg", job.flow.max_tilt_deg},
+               {"max_vents", job.flow.max_vents},
+               {"keep_gate", job.flow.keep_gate},
+               {"keep_vents", job.flow.keep_vents},
+               {"no_vents", std::move(no_vents)}};
   Json days = Json::array(), changes = Json::object();
   for (const bool d : job.days.bench.days) days.push_back(d);
   for (const auto& [id, c] : job.days.changes) {
@@ -470,15 +488,23 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       job.flow.tilt_deg = number(f, "tilt_deg", 0);
       job.flow.azimuth_deg = number(f, "azimuth_deg", 0);
       if (f.contains("gate") && !f["gate"].is_null()) job.flow.gate = vector3(f, "gate");
-      for (const auto& v : list(f, "vents")) {
-        if (!v.is_array() || v.size() != 3) throw Bad{"a vent should be three numbers"};
-        job.flow.vents.push_back({v[0].get<double>(), v[1].get<double>(), v[2].get<double>()});
-      }
+      for (const auto& [key, into] : {std::pair{"vents", &job.flow.vents}, {"no_vents", &job.flow.no_vents}})
+        for (const auto& v : list(f, key)) {
+          if (!v.is_array() || v.size() != 3) throw Bad{"a vent should be three numbers"};
+          into->push_back({v[0].get<double>(), v[1].get<double>(), v[2].get<double>()});
+        }
       const std::string aid = text(f, "aid", "gravity");
       job.flow.aid = aid == "pressure" ? FillAid::pressure : aid == "vacuum" ? FillAid::vacuum : FillAid::gravity;
       job.flow.pressure_kpa = number(f, "pressure_kpa", 300);
       job.flow.vacuum_kpa = number(f, "vacuum_kpa_abs", 4);
       job.flow.altitude_m = number(f, "altitude_m", 0);
+      job.flow.sprue_mm = number(f, "sprue_mm", 5);
+      job.flow.vent_mm = number(f, "vent_mm", 2);
+      job.flow.head_mm = number(f, "head_mm", 30);
+      job.flow.max_tilt_deg = number(f, "max_tilt_deg", 45);
+      job.flow.max_vents = static_cast<int>(std::clamp(number(f, "max_vents", 6), -1.0, 1e6));
+      job.flow.keep_gate = f.value("keep_gate", false);
+      job.flow.keep_vents = f.value("keep_vents", false);
     }
     if (j.contains("days") && j["days"].is_object()) {
       const Json& d = j["days"];
@@ -591,6 +617,14 @@ Status check_job(const Job& job) {
   if (outside(f.pressure_kpa, 0, 1000)) return bad("the pot's pressure must be from 0 to 1000 kPa");
   if (outside(f.vacuum_kpa, 0.01, 101)) return bad("the vacuum must be from 0.01 to 101 kPa absolute");
   if (outside(f.altitude_m, -400, 5000)) return bad("the altitude must be from -400 to 5000 m");
+  if (outside(f.sprue_mm, 1, 40)) return bad("the sprue must be from 1 to 40 mm across");
+  if (outside(f.vent_mm, 0.3, 20)) return bad("vents must be from 0.3 to 20 mm across");
+  if (outside(f.head_mm, 0, 1000)) return bad("the sprue's head must be from 0 to 1000 mm");
+  if (outside(f.max_tilt_deg, 0, 90)) return bad("the greatest tilt must be from 0 to 90 degrees");
+  if (f.max_vents < 0 || f.max_vents > 40) return bad("the plan may take from 0 to 40 vents");
+  if (f.no_vents.size() > 100) return bad("a hundred places without a vent are enough");
+  for (const Vec3& v : f.no_vents)
+    if (!finite(v)) return bad("a place without a vent is nowhere");
   if (f.vents.size() > 100) return bad("a hundred vents are enough");
   for (const Vec3& v : f.vents)
     if (!finite(v)) return bad("a vent has no place");

@@ -17,7 +17,8 @@
 
 namespace palinform {
 
-constexpr int job_schema = 4;  ///< 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way, form
+/// 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way, form; 5: channels, what a plan keeps
+constexpr int job_schema = 5;
 
 /// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
 enum class Duty { load, vehicle, mains, pressure, food, child, medical };
@@ -84,6 +85,12 @@ struct FlowSetup {
   double pressure_kpa = 300;  ///< gauge, of the pot
   double vacuum_kpa = 4;      ///< absolute, before the mould floods
   double altitude_m = 0;
+  double sprue_mm = 5, vent_mm = 2;  ///< diameters
+  double head_mm = 30;               ///< of the sprue's funnel over the mould's highest place
+  double max_tilt_deg = 45;          ///< the plan may take
+  int max_vents = 6;
+  bool keep_gate = false, keep_vents = false;  ///< the plan leaves them where they are
+  std::vector<Vec3> no_vents;                  ///< the plan puts none there
   bool operator==(const FlowSetup&) const = default;
   void hash_into(Hasher& h) const;
 };

@@ -44,7 +44,11 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh<MouldResult>("mould")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<FormsResult>("forms")) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh<KeysResult>("keys")) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh<FlowPlanResult>("air-advice")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<FlowResult>("flow")) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh<FillingResult>("filling")) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh<ChannelsResult>("channels")) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh<RubberAirResult>("rubber-air")) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh<MixResult>("mix")) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh<StockResult>("stock")) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh<DaysResult>("days")) take(Stage::days, r->findings);
@@ -61,7 +65,8 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   const std::array<std::vector<std::string>, stage_count> nodes{
       std::vector<std::string>{"original", "soundness", "master"},
       {"size"},
-      {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways"},
+      {"bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "facts",
+       "ways"},
       {"mould", "forms", "keys", "board"},
       {"cavity", "flow"},
       {"mix"},
@@ -267,6 +272,27 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
       next.flow.vents.push_back(p);
     else
       next.flow.gate = p;
+  } else if (remedy.code == "stand" && number("tilt") && number("azimuth")) {
+    next.flow.tilt_deg = *number("tilt");
+    next.flow.azimuth_deg = *number("azimuth");
+    next.flow.turned_over = arg("over") == "1";
+  } else if (remedy.code == "air-plan" && number("tilt") && number("azimuth")) {
+    next.flow.tilt_deg = *number("tilt");
+    next.flow.azimuth_deg = *number("azimuth");
+    next.flow.turned_over = arg("over") == "1";
+    const auto places = [&](const char* name) {
+      std::vector<Vec3> out;
+      const auto n = parse_numbers(arg(name));
+      for (size_t k = 0; n && k + 2 < n->size(); k += 3) out.push_back({(*n)[k], (*n)[k + 1], (*n)[k + 2]});
+      return out;
+    };
+    const auto gate = places("gate");
+    if (!gate.empty()) next.flow.gate = gate.front();
+    next.flow.vents = places("vents");
+  } else if (remedy.code == "sprue" && number("mm")) {
+    next.flow.sprue_mm = *number("mm");
+  } else if (remedy.code == "head" && number("mm")) {
+    next.flow.head_mm = *number("mm");
   } else if (remedy.code == "aid") {
     next.flow.aid = arg("aid") == "pressure" ? FillAid::pressure
                     : arg("aid") == "vacuum" ? FillAid::vacuum

@@ -75,9 +75,8 @@ std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, cons
   return out;
 }
 
-std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<Bore>& bores, const BoreTreatment& b,
-                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
-                               const std::string& name) {
+const Bore* treated_bore(const std::vector<Bore>& bores, const BoreTreatment& b) {
+  if (b.radius_mm > 0) return nullptr;  // tape over an undercut
   const Bore* best = nullptr;
   double nearest = 1e300;
   for (const Bore& bore : bores) {
@@ -86,13 +85,18 @@ std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<B
     if (off > 0.1 * bore.diameter_mm + 0.05 || std::abs(lift) > 0.5 * bore.depth_mm + 0.5 * bore.diameter_mm) continue;
     if (off < nearest) nearest = off, best = &bore;
   }
-  if (!best) return std::nullopt;
+  return best;
+}
+
+PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
+                const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
+                const std::string& name) {
   std::optional<double> wanted;
   for (const MeasuredSize& s : pin_sizes)
-    if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - best->diameter_mm) < 0.05 * s.nominal_mm &&
+    if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - bore.diameter_mm) < 0.05 * s.nominal_mm &&
         length((s.from_mm + s.to_mm) * 0.5 - b.point_mm) < 6 * s.nominal_mm)
       wanted = s.pin_mm;
-  return plan_pin(*master.rays, *best, wall_mm, wanted, name, rules);
+  return plan_pin(rays, bore, wall_mm, wanted, name, rules);
 }
 
 std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,

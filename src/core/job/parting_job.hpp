@@ -22,17 +22,21 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
 std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
                                    const Vec3& pull, double shore_a, const ThinRules& rules);
 
-/// The pin for a treated bore, sized by the size it forms where there is one; nothing where the bore is gone.
-std::optional<PinPlan> pin_for(const OriginalResult& master, const std::vector<Bore>& bores, const BoreTreatment& b,
-                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
-                               const std::string& name);
+/// The bore a treatment was put on, by the place on its wall; null where it is gone.
+const Bore* treated_bore(const std::vector<Bore>& bores, const BoreTreatment& b);
+
+/// Its pin, sized by the size it forms where there is one.
+PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
+                const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
+                const std::string& name);
 
 /// `f` with what the analyses say about the part; materials and wall come in it. Reads `marks` and `master_steps`.
 WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
                    const std::vector<Bore>& bores, const Job& job, Progress& progress);
 
-/// "bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "ways".
+/// "bores", "wishes", "search", "releases", "split", "witness", "thin", "pieces", "pins", "undercuts", "facts",
+/// "ways".
 void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
 
 /// The bore a tunnel or pocket belongs to; null where none does.

@@ -10,11 +10,6 @@
 namespace palinform {
 namespace {
 
-template <class R>
-AnyValue boxed(R value) {
-  return std::make_shared<const R>(std::move(value));
-}
-
 double shore_of(const Job& job, const Catalogue& catalogue) {
   const Silicone* sil = catalogue.silicone(job.silicone_id);
   return sil ? sil->shore_a : 30;
@@ -27,18 +22,10 @@ double wall_of(const Job& job, const Catalogue& catalogue, const Vec3& extent) {
                       {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a}));
 }
 
-/// Extent along the rows of a frame.
-Vec3 extent_in(const TriMesh& mesh, const Transform& frame) {
-  Box3 box;
-  for (const Vec3& p : mesh.points) box.add(frame.direction(p));
-  return box.size();
-}
-
 /// What the open-face mould would meet: the hidden flat face of the largest area, and what locks when the rubber is
 /// drawn off through it.
 void look_at_flat_face(WayFacts& f, const OriginalResult& original, const OriginalResult& master, const Job& job,
                        Progress& progress) {
-  const FaceMark* best = nullptr;
   FaceFit fit;
   double area = 0;
   for (const FaceMark& m : job.marks) {
@@ -47,13 +34,12 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
     FaceFit here = fit_face(*master.mesh, *master.pairs, master.rays->closest(p).triangle);
     double a = 0;
     for (const uint32_t t : here.triangles) a += master.mesh->area_mm2(t);
-    if (here.kind == FaceKind::plane && a > area) best = &m, area = a, fit = std::move(here);
+    if (here.kind == FaceKind::plane && a > area) area = a, fit = std::move(here);
   }
-  if (!best) return;
-  f.has_hidden_flat = true;
+  if (!(area > 0)) return;
   f.flat_normal = fit.direction;
   f.hidden_flat_mm2 = area;
-  f.open_extent_mm = extent_in(*master.mesh, frame_along(fit.direction));
+  f.open_extent_mm = box_in(*master.mesh, frame_around(*master.mesh, fit.direction)).size();
   // The part leaves the rubber along the flat face's normal: everything but that face must let go.
   std::vector<uint8_t> flat(master.mesh->triangles.size(), 0);
   for (const uint32_t t : fit.triangles) flat[t] = 1;
@@ -154,7 +140,6 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
          }
          const auto releases = plan.fresh<Releases>("releases");
          if (!releases) return std::nullopt;
-         const auto search = plan.fresh<PullSearch>("search");
          return Task{hash_of("split", plan.slot("releases").key, plan.slot("wishes").key), false,
                      [master, releases, wishes, paint](Progress& progress) -> Result<AnyValue> {
                        auto s =
@@ -236,9 +221,11 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                                  [master, bores, wanted, wall, how, sizes](Progress&) -> Result<AnyValue> {
                                    PinsResult r;
                                    for (const BoreTreatment& b : wanted)
-                                     if (auto p = pin_for(*master, bores->bores, b, sizes, wall, how,
-                                                          "Pin " + std::to_string(r.pins.size() + 1)))
-                                       r.pins.push_back(*std::move(p));
+                                     if (const Bore* bore = treated_bore(bores->bores, b)) {
+                                       r.pins.push_back(pin_for(*master->rays, *bore, b, sizes, wall, how,
+                                                                "Pin " + std::to_string(r.pins.size() + 1)));
+                                       r.bore.push_back(static_cast<size_t>(bore - bores->bores.data()));
+                                     }
                                    return boxed(std::move(r));
                                  }};
                    }});
@@ -269,7 +256,8 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
              }};
        }});
 
-  nodes.push_back({"ways", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+  // What of the part decides ways and forms; rays for the flat face make it the costly half of both.
+  nodes.push_back({"facts", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
                      const auto original = plan.fresh<OriginalResult>("original");
                      const auto master = plan.fresh<OriginalResult>("master");
                      const auto split = plan.fresh<SplitResult>("split");
@@ -279,32 +267,41 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      const auto bores = plan.fresh<BoresResult>("bores");
                      if (!original || !master || !split || !witness || !pieces || !undercuts || !bores)
                        return std::nullopt;
-                     const Silicone* sil = catalogue.silicone(job.silicone_id);
                      WayFacts f;
-                     f.wall_mm = wall_of(job, catalogue, master->measure.box_mm.size());
                      f.shore_a = shore_of(job, catalogue);
+                     Job only;
+                     only.marks = job.marks;
+                     only.master_steps = job.master_steps;
+                     return Task{
+                         hash_of("facts", plan.slot("undercuts").key, plan.slot("witness").key, job.marks, f.shore_a),
+                         false,
+                         [original, master, split, witness, pieces, undercuts, bores, f,
+                          only](Progress& progress) -> Result<AnyValue> {
+                           WayFacts facts = way_facts(f, *original, *master, *split, *witness, *pieces, *undercuts,
+                                                      bores->bores, only, progress);
+                           if (progress.cancelled()) return Error::stopped();
+                           return boxed(std::move(facts));
+                         }};
+                   }});
+
+  nodes.push_back({"ways", [&catalogue](const Job& job, const Planner& plan) -> std::optional<Task> {
+                     const auto master = plan.fresh<OriginalResult>("master");
+                     const auto part = plan.fresh<WayFacts>("facts");
+                     if (!master || !part) return std::nullopt;
+                     WayFacts f = *part;
+                     f.wall_mm = wall_of(job, catalogue, master->measure.box_mm.size());
                      f.copies = job.copies;
-                     if (sil) {
+                     if (const Silicone* sil = catalogue.silicone(job.silicone_id)) {
                        f.rubber_density_g_cm3 = sil->density_g_cm3;
                        f.rubber_price_per_kg = sil->price_per_kg;
                        f.see_through = sil->clarity == "clear" || sil->clarity == "translucent";
                        f.cure_h = sil->demould_h;
                      }
-                     Job only;
-                     only.marks = job.marks;
-                     only.master_steps = job.master_steps;
-                     const auto asked = way_named(job.way);
-                     return Task{hash_of("ways", plan.slot("undercuts").key, plan.slot("witness").key, job.marks,
-                                         f.wall_mm, f.shore_a, f.copies, f.rubber_density_g_cm3, f.rubber_price_per_kg,
-                                         f.see_through, f.cure_h, job.way),
-                                 false,
-                                 [&catalogue, original, master, split, witness, pieces, undercuts, bores, f, only,
-                                  asked](Progress& progress) -> Result<AnyValue> {
+                     return Task{hash_of("ways", plan.slot("facts").key, f.wall_mm, f.copies, f.rubber_density_g_cm3,
+                                         f.rubber_price_per_kg, f.see_through, f.cure_h, job.way),
+                                 true, [&catalogue, f, asked = way_named(job.way)](Progress&) -> Result<AnyValue> {
                                    WaysResult r;
-                                   r.ways = ways_to_split(way_facts(f, *original, *master, *split, *witness, *pieces,
-                                                                    *undercuts, bores->bores, only, progress),
-                                                          catalogue.rules.ways);
-                                   if (progress.cancelled()) return Error::stopped();
+                                   r.ways = ways_to_split(f, catalogue.rules.ways);
                                    for (const WayPlan& w : r.ways)
                                      if (w.recommended) r.chosen = w.way;
                                    if (asked) r.chosen = asked;
@@ -317,7 +314,7 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
                    const std::vector<Bore>& bores, const Job& job, Progress& progress) {
   const Split& s = split.split;
-  f.extent_mm = extent_in(*master.mesh, frame_along(s.pull));
+  f.extent_mm = box_in(*master.mesh, frame_around(*master.mesh, s.pull)).size();
   f.part_mm3 = master.measure.volume_mm3;
   f.line_mm = s.line_mm;
   f.climb_mm = s.height_range_mm;
@@ -329,8 +326,7 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
     if (w.kind == WitnessPlace::Kind::feather) f.feather_mm += w.length_mm;
   }
   double freed = 0;
-  for (size_t i = 0; i < undercuts.undercuts.size(); ++i) {
-    const Undercut& u = undercuts.undercuts[i];
+  for (const Undercut& u : undercuts.undercuts) {
     if (u.flexes && !u.tunnel()) continue;
     if (bore_of(u, bores)) {
       ++f.pins;
@@ -343,18 +339,14 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
     // Only pieces that free an undercut in need are worth a pour.
     for (const ExtraPiece& p : pieces.plan.pieces)
       if (p.area_mm2 > 0.04 * freed) ++f.extra_pieces;
-    f.left_mm2 = std::max(
-        0.0, freed - [&] {
-          double sum = 0;
-          for (const ExtraPiece& p : pieces.plan.pieces) sum += p.area_mm2;
-          return sum;
-        }());
+    double by_pieces = 0;
+    for (const ExtraPiece& p : pieces.plan.pieces) by_pieces += p.area_mm2;
+    f.left_mm2 = std::max(0.0, freed - by_pieces);
     if (f.left_mm2 < 0.05 * freed) f.left_mm2 = 0;
   }
   look_at_flat_face(f, original, master, job, progress);
   // Open: what locks must be little, or the rubber soft enough; a tenth of a part's skin is a lot.
-  double skin = master.measure.area_mm2;
-  f.open_flexes = f.open_locked_mm2 < (f.shore_a <= 30 ? 0.06 : 0.02) * skin;
+  f.open_flexes = f.open_locked_mm2 < (f.shore_a <= 30 ? 0.06 : 0.02) * master.measure.area_mm2;
   return f;
 }
 

@@ -30,6 +30,11 @@ enum class Freshness {
 };
 
 using AnyValue = std::shared_ptr<const void>;
+/// A node's result as the Planner keeps it.
+template <class R>
+AnyValue boxed(R value) {
+  return std::make_shared<const R>(std::move(value));
+}
 
 struct Task {
   Hash128 key;

@@ -101,8 +101,12 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
       for (const std::string& c : p.cautions)
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
     }
-    w.note = "The casting's figures are for one casting, with " + fixed(catalogue.rules.channel_allowance_pct, 0) +
-             " % for gate and vents (a guess).";
+    const auto channels = plan.fresh<ChannelsResult>("channels");
+    w.note = channels && job.flow.gate
+                 ? "The casting's figures are for one casting, " + fixed(channels->volume_mm3 * 1e-3, 1) +
+                       " ml for gate and vents with it."
+                 : "The casting's figures are for one casting, with " +
+                       fixed(catalogue.rules.channel_allowance_pct, 0) + " % for gate and vents (a guess).";
     s.tables.push_back(std::move(w));
   }
   if (std::any_of(findings.begin(), findings.end(),
@@ -158,6 +162,10 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
         s.steps.push_back("Weigh and stir rubber b (" + fixed(p->need_g, 0) + " g); pour to " +
                           fixed(mould->mould.pours[1].fill_height_mm, 0) + " mm. Leave it as long again.");
     }
+    if (const auto channels = plan.fresh<ChannelsResult>("channels"); channels && job.flow.tilt_deg >= 0.5)
+      s.steps.push_back("For castings the mould stands on a wedge of " + fixed(job.flow.tilt_deg, 0) +
+                        "°: " + fixed(channels->wedge_rise_mm, 0) + " mm high under the box's " +
+                        fixed(channels->wedge_run_mm, 0) + " mm" + (job.flow.turned_over ? ", side b up." : "."));
     s.steps.push_back(
         "Open, take the original out, cut gate and vents. Rest the mould 24 h before production (rule of thumb).");
     if (const PourMix* p = pour("casting"))

@@ -185,6 +185,7 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     take("flash_mm", u.flash_mm), take("flash_u_mm", u.flash_u_mm), take("gel_u_c", u.gel_u_c),
         take("pin_u_mm", u.pin_u_mm);
     take("guessed_section_mm", u.guessed_section_mm), take("visible_void_mm", u.visible_void_mm),
+        take("visible_show_mm", u.visible_show_mm), take("doubling_share", u.doubling_share),
         take("hand_price_per_h", u.hand_price_per_h);
     take("finish_u_mm", u.finish_u_mm), take("finish_allowance_mm", u.finish_allowance_mm);
     take("snap_grip_min_pct", u.snap_grip_min_pct), take("snap_grip_max_pct", u.snap_grip_max_pct);

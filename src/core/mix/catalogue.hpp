@@ -53,7 +53,8 @@ struct Rules {
   double foam_ratio = 4, foam_ratio_fast = 6, fast_pot_life_min = 15;
   double mix_min = 3, degas_min = 5, pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
   double flash_mm = 0.08, flash_u_mm = 0.05, gel_u_c = 1.5, pin_u_mm = 0.004, guessed_section_mm = 6;
-  double visible_void_mm = 1, hand_price_per_h = 40;
+  double visible_void_mm = 1, visible_show_mm = 0.5, hand_price_per_h = 40;
+  double doubling_share = 2.5;                             ///< viscosity doubles in pot life over this
   double finish_u_mm = 0.008, finish_allowance_mm = 0.05;  ///< of a size reamed, skimmed or shimmed
   /// reach/mouth at which rubber of a Shore A hardness still flexes out of an undercut.
   std::vector<std::pair<double, double>> flex_ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};

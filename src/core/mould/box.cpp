@@ -120,6 +120,85 @@ double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule)
          (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
 }
 
+Box3 box_in(const TriMesh& mesh, const Transform& frame) {
+  Box3 b;
+  for (const Triangle& t : mesh.triangles)
+    for (const uint32_t v : t) b.add(frame.direction(mesh.points[v]));
+  return b;
+}
+
+Transform frame_around(const TriMesh& mesh, const Vec3& up) {
+  const Transform plain = frame_along(up);
+  std::vector<std::pair<double, double>> flat;
+  flat.reserve(mesh.points.size());
+  for (const Vec3& p : mesh.points) flat.emplace_back(dot(plain.rows[0], p), dot(plain.rows[1], p));
+  std::sort(flat.begin(), flat.end());
+  flat.erase(std::unique(flat.begin(), flat.end()), flat.end());
+  if (flat.size() < 3) return plain;
+  // Hull by its lower and its upper chain.
+  std::vector<std::pair<double, double>> hull(2 * flat.size());
+  size_t n = 0;
+  const auto left = [&](size_t a, size_t b, const std::pair<double, double>& c) {
+    return (hull[b].first - hull[a].first) * (c.second - hull[a].second) -
+           (hull[b].second - hull[a].second) * (c.first - hull[a].first);
+  };
+  for (const auto& q : flat) {
+    while (n >= 2 && left(n - 2, n - 1, q) <= 0) --n;
+    hull[n++] = q;
+  }
+  const size_t lower = n + 1;
+  for (size_t k = flat.size() - 1; k-- > 0;) {
+    while (n >= lower && left(n - 2, n - 1, flat[k]) <= 0) --n;
+    hull[n++] = flat[k];
+  }
+  hull.resize(n - 1);
+  // The smallest rectangle has a side along an edge of the hull.
+  const auto area = [&](double c, double s) {
+    double u0 = 1e300, u1 = -1e300, v0 = 1e300, v1 = -1e300;
+    for (const auto& [x, y] : hull) {
+      const double u = c * x + s * y, v = c * y - s * x;
+      u0 = std::min(u0, u), u1 = std::max(u1, u), v0 = std::min(v0, v), v1 = std::max(v1, v);
+    }
+    return (u1 - u0) * (v1 - v0);
+  };
+  const double straight = area(1, 0);
+  double best = straight, c = 1, s = 0;
+  for (size_t k = 0; k < hull.size(); ++k) {
+    const auto& a = hull[k];
+    const auto& b = hull[(k + 1) % hull.size()];
+    const double dx = b.first - a.first, dy = b.second - a.second, l = std::hypot(dx, dy);
+    if (l < 1e-9) continue;
+    const double now = area(dx / l, dy / l);
+    if (now < best * (1 - 1e-9)) best = now, c = dx / l, s = dy / l;
+  }
+  if (best > 0.99 * straight) return plain;
+  Transform out = plain;
+  out.rows[0] = plain.rows[0] * c + plain.rows[1] * s;
+  out.rows[1] = plain.rows[1] * c - plain.rows[0] * s;
+  return out;
+}
+
+double Mould::rim_mm() const {
+  double low = 1e300;
+  for (int i = 0; i < nu; ++i) low = std::min<double>({low, parting_mm[column(i, 0)], parting_mm[column(i, nv - 1)]});
+  for (int j = 0; j < nv; ++j) low = std::min<double>({low, parting_mm[column(0, j)], parting_mm[column(nu - 1, j)]});
+  return low;
+}
+
+double Mould::parting_at(double u, double v) const {
+  const double x = std::clamp((u - u0_mm) / pitch_mm - 0.5, 0.0, nu - 1.001),
+               y = std::clamp((v - v0_mm) / pitch_mm - 0.5, 0.0, nv - 1.001);
+  const int i = static_cast<int>(x), j = static_cast<int>(y);
+  const double fx = x - i, fy = y - j;
+  const size_t at[4] = {column(i, j), column(i + 1, j), column(i, j + 1), column(i + 1, j + 1)};
+  if (shadow[at[0]] || shadow[at[1]] || shadow[at[2]] || shadow[at[3]])
+    return static_cast<double>(parting_mm[at[(fx >= 0.5) + 2 * (fy >= 0.5)]]);
+  const double w[4] = {(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy};
+  double z = 0;
+  for (size_t k = 0; k < 4; ++k) z += w[k] * static_cast<double>(parting_mm[at[k]]);
+  return z;
+}
+
 double Mould::height_for(const RubberPour& p, double volume) {
   if (p.curve.empty() || volume <= 0) return 0;
   for (size_t i = 1; i < p.curve.size(); ++i)
@@ -135,11 +214,9 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
   if (!(options.wall_mm > 0) || !std::isfinite(options.wall_mm))
     return Error{"the wall must be thicker than nothing", "mould", "Give the wall in millimetres."};
   Mould m;
-  m.frame = frame_along(split.pull);
+  m.frame = frame_around(mesh, split.pull);
   m.wall_mm = options.wall_mm;
-  Box3 part;
-  for (const Triangle& t : mesh.triangles)
-    for (const uint32_t v : t) part.add(m.frame.direction(mesh.points[v]));
+  const Box3 part = box_in(mesh, m.frame);
   const Vec3 wall{options.wall_mm, options.wall_mm, options.wall_mm};
   m.inner_mm = {part.min - wall, part.max + wall};
   const Vec3 inner = m.inner_mm.size();

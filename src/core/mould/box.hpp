@@ -19,6 +19,13 @@ struct WallRule {
 /// max(min, share × largest size), more for soft rubber (rule of thumb).
 double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& rule);
 
+/// Frame along `up` whose first two axes lie along the smallest rectangle around the part seen that way: the box that
+/// takes least rubber. Axes of frame_along() where they do as well within 1 %. Exact on the hull of the outline.
+Transform frame_around(const TriMesh& mesh, const Vec3& up);
+
+/// The part's extent in a frame.
+Box3 box_in(const TriMesh& mesh, const Transform& frame);
+
 struct MouldOptions {
   double wall_mm = 10;
   double pitch_mm = 0;  ///< 0: largest extent / 240, at least 0.2 mm
@@ -61,6 +68,11 @@ struct Mould {
   std::vector<uint8_t> shadow;  ///< 1 where the part stands in the column
   std::vector<float> part_low_mm, part_high_mm;  ///< the part's lowest and highest there (0 where it does not stand)
 
+  /// Lowest place of the parting surface along the box's walls.
+  double rim_mm() const;
+  /// Height of the parting surface at a place: linear between the columns' middles; beside and in the part's shadow the
+  /// nearest column's, never halfway between two levels. Beyond the grid, as at its edge.
+  double parting_at(double u_mm, double v_mm) const;
   size_t column(int i, int j) const {
     return static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i);
   }

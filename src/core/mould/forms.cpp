@@ -5,17 +5,10 @@
 #include <numbers>
 
 #include "base/text.hpp"
-#include "mould/height_solid.hpp"
 #include "solid/carve.hpp"
 
 namespace palinform {
 namespace {
-
-Box3 box_in(const TriMesh& mesh, const Transform& frame) {
-  Box3 b;
-  for (const Vec3& p : mesh.points) b.add(frame.direction(p));
-  return b;
-}
 
 /// An upright cylinder or ring in its own frame: z along the axis; `hole` 0 for a solid one.
 TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x = 0, double y = 0) {
@@ -73,6 +66,13 @@ std::optional<Form> form_named(std::string_view name) {
   return std::nullopt;
 }
 
+const Bore* core_bore(const std::vector<Bore>& bores) {
+  const Bore* best = nullptr;
+  for (const Bore& b : bores)
+    if (!best || b.depth_mm * b.diameter_mm > best->depth_mm * best->diameter_mm) best = &b;
+  return best;
+}
+
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall, double below,
                                const std::string& name, Progress& progress) {
   const Box3 part = box_in(mesh, frame);
@@ -113,9 +113,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
   const std::string locks = counted(f.need_help, "undercut needs help", "undercuts need help");
-  const Bore* bore = nullptr;  // the core's: the bore that goes deepest
-  for (const Bore& b : bores)
-    if (!bore || b.depth_mm * b.diameter_mm > bore->depth_mm * bore->diameter_mm) bore = &b;
+  const Bore* bore = core_bore(bores);
   const double bore_share =
       bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
   const auto volumes =
@@ -156,7 +154,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
           say("Poured over the part on its flat face: one pour, no line, next to no waste");
         if (f.flat_normal) {
           say("A cover plate or a scraper makes the back flat");
-          const Transform up = frame_along(-*f.flat_normal);
+          const Transform up = frame_around(mesh, -*f.flat_normal);
           auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", progress);
           if (!pour) return pour.error();
           take({*pour});
@@ -279,7 +277,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
       }
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
-        const Transform up = f.flat_normal ? frame_along(-*f.flat_normal) : two.frame;
+        const Transform up = f.flat_normal ? frame_around(mesh, -*f.flat_normal) : two.frame;
         const Vec3 e = box_in(mesh, up).size();
         const double along = std::min(e.x, e.y), across = std::max(e.x, e.y), gap = std::max(4.0, 0.5 * f.wall_mm),
                      well = 12;
@@ -328,15 +326,13 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
   return out;
 }
 
-Result<CupAndCore> cup_and_core(const TriMesh& mesh, const Split& split, const Bore& bore, double wall, double voxel,
-                                Progress& progress) {
+Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
+                                double wall, double voxel, Progress& progress) {
   CupAndCore out;
   out.wall_mm = wall;
   // Frame: z along the bore, mouth up.
-  const auto rays = RayScene::build(mesh);
-  if (!rays) return rays.error();
   Vec3 up = bore.axis;
-  if ((*rays)->first_hit(bore.centroid_mm, up, 1e-3)) up = -up;
+  if (rays.first_hit(bore.centroid_mm, up, 1e-3)) up = -up;
   const Transform frame = frame_along(up);
   out.frame = frame;
   const Vec3 c = frame.direction(bore.centroid_mm);

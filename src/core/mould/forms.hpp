@@ -17,6 +17,9 @@ std::string_view name_of(Form f);   ///< as `palin` has it: "open", "two-part", 
 std::string_view words_of(Form f);  ///< "Open face", "Two-part block", …
 std::optional<Form> form_named(std::string_view name);
 
+/// Two halves that part along the surface, with keys on it.
+inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze || f == Form::pieces; }
+
 /// Rules of thumb, from the catalogue.
 struct FormRates {
   double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
@@ -67,6 +70,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall_mm, double clear_below_mm,
                                const std::string& name, Progress& progress = Progress::none());
 
+/// The bore a core would fill: the one with the largest section along its axis; null without bores.
+const Bore* core_bore(const std::vector<Bore>& bores);
+
 /// What is printed for a cup-and-core mould, in a frame along the bore: cup with draft outside, core with its
 /// centring spigot, a plate with pour openings and a hole for the jacking screw.
 struct CupAndCore {
@@ -74,7 +80,7 @@ struct CupAndCore {
   TriMesh cup_a, cup_b, core;  ///< the cup in two halves along the parting surface
   double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
 };
-Result<CupAndCore> cup_and_core(const TriMesh& mesh, const Split& split, const Bore& bore, double wall_mm,
-                                double voxel_mm, Progress& progress = Progress::none());
+Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
+                                double wall_mm, double voxel_mm, Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -4,88 +4,161 @@
 #include <cmath>
 #include <numbers>
 
-#include "mould/height_solid.hpp"
-#include "solid/carve.hpp"
+#include "mesh/primitives.hpp"
+#include "solid/columns.hpp"
+#include "solid/cut_block.hpp"
+#include "solid/lattice.hpp"
 
 namespace palinform {
 namespace {
 
-TriMesh rod(const Vec3& foot, const Vec3& draw, double length_mm, double radius) {
-  TriMesh m;
-  constexpr uint32_t n = 64;
-  const Vec3 a = any_perpendicular(draw), b = cross(draw, a);
-  for (const double at : {0.0, length_mm})
-    for (uint32_t k = 0; k < n; ++k) {
-      const double t = 2 * std::numbers::pi * k / n;
-      m.points.push_back(foot + draw * at + (a * std::cos(t) + b * std::sin(t)) * radius);
+/// Length of the path from its foot that lies in the box, and the share of the funnel: by small steps.
+double inside_mm3(const Channel& c, const Mould& m) {
+  const double all = c.length_mm();
+  if (all <= 0) return 0;
+  double run = 0, sum = 0;
+  for (size_t k = 1; k < c.path_mm.size(); ++k) {
+    const Vec3 a = c.path_mm[k - 1], b = c.path_mm[k];
+    const double len = length(b - a);
+    const int steps = std::max(1, static_cast<int>(len / 0.1));
+    for (int s = 0; s < steps; ++s) {
+      const double t = (s + 0.5) / steps, at = run + t * len;
+      const Vec3 p = m.frame.direction(a + (b - a) * t);
+      double r = 0.5 * c.diameter_mm;
+      if (c.cup_mm > c.diameter_mm && all - at < c.cup_deep_mm)
+        r += 0.5 * (c.cup_mm - c.diameter_mm) * (1 - (all - at) / c.cup_deep_mm);
+      bool in = true;
+      for (int q = 0; q < 3; ++q) in &= p[q] >= m.inner_mm.min[q] && p[q] <= m.inner_mm.max[q];
+      if (in) sum += std::numbers::pi * r * r * len / steps;
     }
-  m.points.push_back(foot);
-  m.points.push_back(foot + draw * length_mm);
-  for (uint32_t k = 0; k < n; ++k) {
-    const uint32_t o = (k + 1) % n;
-    m.triangles.push_back({k, o, n + o});
-    m.triangles.push_back({k, n + o, n + k});
-    m.triangles.push_back({2 * n, o, k});
-    m.triangles.push_back({2 * n + 1, n + k, n + o});
+    run += len;
   }
-  return m;
+  return sum;
 }
 
 }  // namespace
 
 double Halves::unaccounted_mm3() const {
-  double sum = box_mm3 - part_mm3 - pins_mm3;
+  double sum = box_mm3 - part_mm3 - pins_mm3 - channels_mm3;
   for (const HalfSolid& h : halves) sum -= h.volume_mm3;
   return sum;
 }
 
-Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const std::vector<PinPlan>& pins,
+Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
+                            Progress& progress) {
+  const Transform frame = frame_along(piece.pull);
+  Box3 box;
+  for (const uint32_t t : piece.triangles)
+    for (int k = 0; k < 3; ++k) box.add(frame.direction(mesh.corner(t, k)));
+  if (box.empty()) return Error{"the piece forms no face", "mould", ""};
+  const Vec3 size = box.size();
+  const double h = std::max(pitch, std::max({size.x, size.y, 0.5 * way}) / 220);
+  const double floor = box.min.z - 1.5 * h, top = box.max.z + way;
+  Box3 region;
+  region.add({box.min.x - 4 * h, box.min.y - 4 * h, floor - 2 * h});
+  region.add({box.max.x + 4 * h, box.max.y + 4 * h, top});
+  auto field = lattice_over(region, h, static_cast<float>(3 * h));
+  if (!field) return field.error();
+  Lattice& l = *field;
+  const auto at = [&](int i, int j) {
+    return static_cast<size_t>(j) * static_cast<size_t>(l.ni) + static_cast<size_t>(i);
+  };
+  const size_t all = static_cast<size_t>(l.ni) * static_cast<size_t>(l.nj);
+  // Columns the faces cross, each with its lowest face; sampled at half the pitch.
+  std::vector<float> low(all, 1e30f);
+  for (const uint32_t t : piece.triangles) {
+    const Vec3 a = frame.direction(mesh.corner(t, 0)), b = frame.direction(mesh.corner(t, 1)),
+               c = frame.direction(mesh.corner(t, 2));
+    const double longest = std::max(
+        {std::hypot(b.x - a.x, b.y - a.y), std::hypot(c.x - b.x, c.y - b.y), std::hypot(a.x - c.x, a.y - c.y)});
+    const int steps = std::max(1, static_cast<int>(std::ceil(2 * longest / h)));
+    for (int i = 0; i <= steps; ++i)
+      for (int j = 0; i + j <= steps; ++j) {
+        const Vec3 p = a + (b - a) * (static_cast<double>(i) / steps) + (c - a) * (static_cast<double>(j) / steps);
+        float& z = low[at(std::clamp(static_cast<int>(std::lround(p.x / h)) - l.i0, 0, l.ni - 1),
+                          std::clamp(static_cast<int>(std::lround(p.y / h)) - l.j0, 0, l.nj - 1))];
+        z = std::min(z, static_cast<float>(p.z));
+      }
+  }
+  // What the faces enclose: all that cannot be reached from the border.
+  std::vector<uint8_t> beyond(all, 0);
+  std::vector<std::pair<int, int>> stack{{0, 0}};
+  beyond[0] = 1;
+  while (!stack.empty()) {
+    const auto [i, j] = stack.back();
+    stack.pop_back();
+    for (const auto& [x, y] : {std::pair{i + 1, j}, {i - 1, j}, {i, j + 1}, {i, j - 1}})
+      if (x >= 0 && y >= 0 && x < l.ni && y < l.nj && !beyond[at(x, y)] && low[at(x, y)] > 1e29f)
+        beyond[at(x, y)] = 1, stack.push_back({x, y});
+  }
+  // The outline smoothed over its pixels: a blurred mask is level with its edge at one half.
+  std::vector<float> mask(all), blurred(all);
+  for (size_t k = 0; k < all; ++k) mask[k] = beyond[k] ? 0.0f : 1.0f;
+  for (int round = 0; round < 2; ++round) {
+    for (int j = 1; j + 1 < l.nj; ++j)
+      for (int i = 1; i + 1 < l.ni; ++i) {
+        float sum = 0;
+        for (int dj = -1; dj <= 1; ++dj)
+          for (int di = -1; di <= 1; ++di) sum += mask[at(i + di, j + dj)];
+        blurred[at(i, j)] = sum / 9;
+      }
+    mask.swap(blurred);
+  }
+  for (int j = 0; j < l.nj; ++j)
+    for (int i = 0; i < l.ni; ++i) {
+      const size_t c = at(i, j);
+      const float side = (0.5f - mask[c]) * static_cast<float>(4 * h);
+      // A face seen edge-on bounds a hollow: that reaches down to the faces' lowest place.
+      float foot = static_cast<float>(floor);
+      if (low[c] < 1e29f) foot = std::max(foot, low[c] - static_cast<float>(1.5 * h));
+      for (int k = 0; k < l.nk; ++k) l.at(i, j, k) = std::max(side, foot - static_cast<float>((l.k0 + k) * h));
+    }
+  auto solid = lattice_surface(l, progress);
+  if (!solid) return solid;
+  return transformed(*std::move(solid), frame.inverse());
+}
+
+Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const HalvesParts& parts,
                             const HalvesOptions& o, Progress& progress) {
   Halves out;
   out.voxel_mm = o.voxel_mm;
   out.box_mm3 = m.box_mm3;
   out.part_mm3 = m.part_mm3;
   const Box3& in = m.inner_mm;
-  const auto surface = [&](double u, double v) {
-    const double x = std::clamp((u - m.u0_mm) / m.pitch_mm - 0.5, 0.0, m.nu - 1.001),
-                 y = std::clamp((v - m.v0_mm) / m.pitch_mm - 0.5, 0.0, m.nv - 1.001);
-    const int i = static_cast<int>(x), j = static_cast<int>(y);
-    const double fx = x - i, fy = y - j;
-    const size_t at[4] = {m.column(i, j), m.column(i + 1, j), m.column(i, j + 1), m.column(i + 1, j + 1)};
-    const double w[4] = {(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy};
-    double z = 0;
-    for (int k = 0; k < 4; ++k) z += w[k] * static_cast<double>(m.parting_mm[at[k]]);
-    // Not halfway between two levels under the part's edge: there the nearest column decides.
-    if (m.shadow[at[0]] || m.shadow[at[1]] || m.shadow[at[2]] || m.shadow[at[3]])
-      z = static_cast<double>(m.parting_mm[at[(fx >= 0.5) + 2 * (fy >= 0.5)]]);
-    return std::clamp(z + keys.bump_mm(u, v, in), in.min.z + 0.5, in.max.z - 0.5);
-  };
-  const HeightField f = sample_heights(in.min.x, in.min.y, in.max.x, in.max.y, m.pitch_mm, surface);
-  // Into the mould's frame, where voxels lie square to the box.
-  const TriMesh part = transformed(mesh, m.frame);
-  std::vector<TriMesh> away{part};
-  for (const PinPlan& p : pins) {
-    const TriMesh r = rod(p.foot_mm, p.draw, p.length_mm(), 0.5 * p.diameter_mm + o.pin_slack_mm);
-    away.push_back(transformed(r, m.frame));
+  const HeightField surface =
+      sample_heights(in.min.x, in.min.y, in.max.x, in.max.y, m.pitch_mm, [&](double u, double v) {
+        return std::clamp(m.parting_at(u, v) + keys.bump_mm(u, v, in), in.min.z + 0.5, in.max.z - 0.5);
+      });
+  // All of it in the mould's frame, where voxels lie square to the box.
+  std::vector<TriMesh> away{transformed(mesh, m.frame)}, cut;
+  for (const PinPlan& p : parts.pins) {
+    const double r = 0.5 * p.diameter_mm + o.pin_slack_mm;
+    away.push_back(transformed(rod(p.foot_mm, p.draw, p.length_mm(), r, r), m.frame));
     // What of the pin lies in rubber: all but the length that forms the bore and the grip outside.
-    out.pins_mm3 += std::numbers::pi * std::pow(0.5 * p.diameter_mm + o.pin_slack_mm, 2) * (p.tail_mm + p.head_mm);
+    out.pins_mm3 += std::numbers::pi * r * r * (p.tail_mm + p.head_mm);
   }
-  Transform back;
-  back.rows = {Vec3{m.frame.rows[0].x, m.frame.rows[1].x, m.frame.rows[2].x},
-               Vec3{m.frame.rows[0].y, m.frame.rows[1].y, m.frame.rows[2].y},
-               Vec3{m.frame.rows[0].z, m.frame.rows[1].z, m.frame.rows[2].z}};
-  for (const bool upper : {true, false}) {
-    if (progress.cancelled()) return Error::stopped();
-    const TriMesh block = height_solid(f, upper ? in.max.z : in.min.z, !upper, true);
-    auto half = carved({block}, away, 0, o.voxel_mm, progress);
-    if (!half) return half.error();
+  for (const Channel& c : parts.channels) {
+    for (TriMesh& body : channel_bodies(c)) away.push_back(transformed(std::move(body), m.frame));
+    out.channels_mm3 += inside_mm3(c, m);
+  }
+  for (const ExtraPiece& p : parts.pieces) {
+    auto space = piece_space(mesh, p, length(in.size()), o.voxel_mm, progress);
+    if (!space) return space.error();
+    cut.push_back(transformed(*std::move(space), m.frame));
+  }
+  auto solids = cut_block(in, surface, away, cut, o.voxel_mm, progress);
+  if (!solids) return solids.error();
+  const Transform back = m.frame.inverse();
+  const auto put = [&](TriMesh solid) {
     HalfSolid h;
-    h.name = upper ? "a" : "b";
-    h.volume_mm3 = measure(*half).volume_mm3;
-    h.mesh = transformed(*std::move(half), back);
+    h.name = std::string(1, static_cast<char>('a' + out.halves.size()));
+    h.volume_mm3 = measure(solid).volume_mm3;
+    h.mesh = transformed(std::move(solid), back);
     out.halves.push_back(std::move(h));
-    progress.report(upper ? 0.6 : 1);
-  }
+  };
+  put(std::move(solids->upper));
+  put(std::move(solids->lower));
+  for (TriMesh& p : solids->pieces) put(std::move(p));
   return out;
 }
 

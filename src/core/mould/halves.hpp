@@ -1,16 +1,19 @@
 #pragma once
-/// The rubber halves as sound solids: to look at, to weigh, to print as a check or as a hard mould (M5).
+/// The rubber halves and further pieces as sound solids: to look at, to weigh, to print as a check or as a hard
+/// mould (M5).
 #include <vector>
 
 #include "base/progress.hpp"
 #include "base/result.hpp"
+#include "mould/channel.hpp"
 #include "mould/keys.hpp"
+#include "split/pieces.hpp"
 #include "split/pins.hpp"
 
 namespace palinform {
 
 struct HalfSolid {
-  std::string name;  ///< "a", "b"
+  std::string name;  ///< "a", "b"; "c", "d"… the further pieces
   TriMesh mesh;      ///< in the part's own frame
   double volume_mm3 = 0;
 };
@@ -21,17 +24,30 @@ struct HalvesOptions {
 };
 
 struct Halves {
-  std::vector<HalfSolid> halves;  ///< a, then b
+  std::vector<HalfSolid> halves;  ///< a, b, then one for each further piece
   double voxel_mm = 0;
   double box_mm3 = 0, part_mm3 = 0, pins_mm3 = 0;
-  /// Box less part, pins and halves: what the voxels lose or double, mm³.
+  double channels_mm3 = 0;  ///< gate and vents, as far as they lie in the box
+  /// Box less part, pins, channels and halves: what the voxels lose or double, mm³.
   double unaccounted_mm3() const;
 };
 
-/// The box cut along the parting surface with its keys; part and pins taken out of both. Edges are true to half a
-/// voxel, upright walls of the surface to one.
-Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys,
-                            const std::vector<PinPlan>& pins, const HalvesOptions& options = {},
+/// What goes into a mould besides part and surface.
+struct HalvesParts {
+  std::vector<PinPlan> pins = {};
+  std::vector<Channel> channels = {};
+  std::vector<ExtraPiece> pieces = {};
+};
+
+/// The box cut along the parting surface with its keys; part, pins and channels taken out of both. A further piece is
+/// the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall. Edges
+/// are true to half a voxel, upright walls of the surface to one.
+Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys, const HalvesParts& parts = {},
+                            const HalvesOptions& options = {}, Progress& progress = Progress::none());
+
+/// The space a piece fills and slides out through: over the outline of its faces seen along the pull, hollows filled,
+/// from the faces (a hollow: from their lowest place) `way_mm` along the pull. Closed, in the mesh's frame.
+Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way_mm, double pitch_mm,
                             Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -24,9 +24,7 @@ std::optional<BoxStyle> box_style(std::string_view name) {
 }
 
 double tube_for(const TriMesh& mesh, const Transform& frame, double wall_mm) {
-  Box3 b;
-  for (const Vec3& p : mesh.points) b.add(frame.direction(p));
-  const Vec3 c = b.centre();
+  const Vec3 c = box_in(mesh, frame).centre();
   double far = 0;
   for (const Vec3& p : mesh.points) {
     const Vec3 q = frame.direction(p);

@@ -2,15 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
-#include "mesh/rays.hpp"
-#include "mould/height_solid.hpp"
+#include "solid/height_field.hpp"
 
 namespace palinform {
 
-Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const BoardOptions& o,
-                                   Progress& progress) {
+Result<PartingBoard> parting_board(const TriMesh& mesh, const RayScene& rays, const Mould& m, const KeyPlan& keys,
+                                   const BoardOptions& o, Progress& progress) {
   if (!(o.clearance_mm >= 0) || !(o.floor_mm > 0))
     return Error{"clearance and floor of the board must be above nought", "parting board", ""};
   // The master's lowest skin, lowered by the clearance in every direction: the least over a disc of low − √(c² − δ²).
@@ -51,13 +49,7 @@ Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& m, const Ke
   const double u0 = in.min.x - groove - rim, u1 = in.max.x + groove + rim, v0 = in.min.y - groove - rim,
                v1 = in.max.y + groove + rim;
   // The rim stands as high as the land at the box's wall, lowest place of it; the groove's floor below that.
-  double edge_low = 1e300;
-  for (int i = 0; i < m.nu; ++i)
-    edge_low = std::min({edge_low, static_cast<double>(m.parting_mm[m.column(i, 0)]),
-                         static_cast<double>(m.parting_mm[m.column(i, m.nv - 1)])});
-  for (int j = 0; j < m.nv; ++j)
-    edge_low = std::min({edge_low, static_cast<double>(m.parting_mm[m.column(0, j)]),
-                         static_cast<double>(m.parting_mm[m.column(m.nu - 1, j)])});
+  const double edge_low = m.rim_mm();
   const double groove_floor = edge_low - o.groove_deep_mm;
   PartingBoard board;
   board.base_mm = std::min(lowest, groove > 0 ? groove_floor : lowest) - o.floor_mm;
@@ -98,14 +90,12 @@ Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& m, const Ke
     }
   board.print_h = board.volume_mm3 / o.print_mm3_per_min / 60;
   // How near the board really comes to the master.
-  const auto rays = RayScene::build(mesh);
-  if (!rays) return rays.error();
   board.clearance_mm = 1e300;
   for (const BoardTile& t : board.tiles) {
     const size_t stride = std::max<size_t>(1, t.mesh.points.size() / 20'000);
     for (size_t i = 0; i < t.mesh.points.size(); i += stride) {
       const Vec3 p = m.frame.direction_back(t.mesh.points[i]);
-      const SurfacePoint near = (*rays)->closest(p);
+      const SurfacePoint near = rays.closest(p);
       // Inside the master would be a clash: told as a negative distance.
       const double side = dot(p - near.point_mm, mesh.normal(near.triangle)) < 0 && near.distance_mm < 2 ? -1 : 1;
       board.clearance_mm = std::min(board.clearance_mm, side * near.distance_mm);

@@ -38,7 +38,7 @@ struct PartingBoard {
 /// into the board's land sideways, the land gives way. `fine`: the mould at the pitch the board is to have
 /// (fine_mould). Upright walls of the imprint lean by one pitch. `clearance_mm` of the result is measured from a sample
 /// of the board's points.
-Result<PartingBoard> parting_board(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys,
+Result<PartingBoard> parting_board(const TriMesh& mesh, const RayScene& rays, const Mould& fine, const KeyPlan& keys,
                                    const BoardOptions& options = {}, Progress& progress = Progress::none());
 
 /// The box around it as one printed frame, in the mould's frame: stands in the board's groove, `height_mm` over the

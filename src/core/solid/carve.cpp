@@ -8,6 +8,7 @@
 #include "base/text.hpp"
 #include "mesh/topology.hpp"
 #include "solid/vdb_mesh.hpp"
+#include "solid/vdb_surface.hpp"
 
 namespace palinform {
 namespace {
@@ -28,14 +29,14 @@ size_t faults(const TriMesh& m) {
   return p.open_edges + p.non_manifold_edges + flat;
 }
 
-/// The zero surface. Where two sheets of it meet in one voxel the mesher makes edges of four faces or faces of no area:
-/// then a surface a few hundredths of a voxel beside is taken. Specks and slivers of void go; outside looks out.
-Result<TriMesh> surface_of(const openvdb::FloatGrid& field, double at_mm, double voxel, Progress& progress) {
+}  // namespace
+
+Result<TriMesh> vdb::sound_surface(const openvdb::FloatGrid& field, double at_mm, double voxel, Progress& progress) {
   TriMesh best;
   size_t least = SIZE_MAX;
   for (const double shift : {0.0, 0.02, -0.02, 0.05, -0.05, 0.09, -0.09}) {
     if (progress.cancelled()) return Error::stopped();
-    TriMesh m = vdb::iso_surface(field, at_mm + shift * voxel);
+    TriMesh m = iso_surface(field, at_mm + shift * voxel);
     drop_unused_points(m);
     const size_t n = faults(m);
     if (n < least) least = n, best = std::move(m);
@@ -65,8 +66,6 @@ Result<TriMesh> surface_of(const openvdb::FloatGrid& field, double at_mm, double
   return best;
 }
 
-}  // namespace
-
 Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
                        double voxel, Progress& progress) {
   if (blocks.empty()) return Error{"there is no block to carve", "solid", ""};
@@ -93,7 +92,7 @@ Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<Tri
     openvdb::tools::csgDifference(*body, *taken);
   }
   progress.report(0.7);
-  return surface_of(*body, 0, voxel, progress);
+  return vdb::sound_surface(*body, 0, voxel, progress);
 }
 
 Result<std::vector<double>> grown_volumes_mm3(const TriMesh& solid, const std::vector<double>& by_mm, double voxel,
@@ -117,7 +116,7 @@ Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel, Progress
   const double band = std::abs(by_mm) + 3 * voxel;
   const auto field = vdb::distance_to(solid, voxel, band, band, true, progress);
   if (progress.cancelled()) return Error::stopped();
-  return surface_of(*field, by_mm, voxel, progress);
+  return vdb::sound_surface(*field, by_mm, voxel, progress);
 }
 
 }  // namespace palinform

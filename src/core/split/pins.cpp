@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "base/text.hpp"
 #include "split/parting.hpp"
@@ -35,6 +36,42 @@ PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::op
   p.chamfer_mm = std::clamp(0.1 * p.diameter_mm, 0.2, 0.6);
   p.foot_mm = bore.centroid_mm - p.draw * (0.5 * bore.depth_mm + p.tail_mm);
   return p;
+}
+
+TriMesh pin_mesh(const PinPlan& p) {
+  TriMesh m;
+  constexpr uint32_t n = 72;
+  const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
+  const double r = 0.5 * p.diameter_mm, all = p.length_mm(), head = p.tail_mm + p.forms_mm;
+  const auto ring = [&](double at, double radius, double flat) {
+    for (uint32_t k = 0; k < n; ++k) {
+      const double t = 2 * std::numbers::pi * k / n;
+      m.points.push_back(p.foot_mm + p.draw * at + a * std::min(radius * std::cos(t), r - flat) +
+                         b * (radius * std::sin(t)));
+    }
+  };
+  const double c = std::min(p.chamfer_mm, 0.4 * r), ramp = std::min(0.5, 0.2 * (all - head));
+  ring(0, r - c, 0);
+  ring(c, r, 0);
+  ring(head, r, 0);
+  ring(head + ramp, r, p.flat_mm);
+  ring(all - c, r, p.flat_mm);
+  ring(all, r - c, p.flat_mm + c);
+  const uint32_t rings = 6;
+  m.points.push_back(p.foot_mm);
+  m.points.push_back(p.foot_mm + p.draw * all - a * (0.3 * r));
+  for (uint32_t q = 0; q + 1 < rings; ++q)
+    for (uint32_t k = 0; k < n; ++k) {
+      const uint32_t o = (k + 1) % n;
+      m.triangles.push_back({q * n + k, q * n + o, (q + 1) * n + o});
+      m.triangles.push_back({q * n + k, (q + 1) * n + o, (q + 1) * n + k});
+    }
+  for (uint32_t k = 0; k < n; ++k) {
+    const uint32_t o = (k + 1) % n, last = (rings - 1) * n;
+    m.triangles.push_back({rings * n, o, k});
+    m.triangles.push_back({rings * n + 1, last + k, last + o});
+  }
+  return m;
 }
 
 Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {

@@ -36,6 +36,9 @@ struct PinPlan {
 PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::optional<double> wanted_mm,
                  const std::string& name, const PinRules& rules = {});
 
+/// The pin as a solid to print, where it lies in the part's frame: round, chamfered, its head ground flat on one side.
+TriMesh pin_mesh(const PinPlan& pin);
+
 /// Side view and end view at true scale with measures; fits an A4 sheet or grows beyond it.
 Drawing pin_drawing(const PinPlan& pin, const std::string& job_name);
 

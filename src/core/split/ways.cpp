@@ -88,8 +88,7 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         if (!p.works) say(line ? locks : "No line to shape a board to");
         p.hands_min = r.print_base_min;
         // Land, groove and rim at about five millimetres; the parting board itself is worked out in Mould.
-        const double board_mm3 =
-            (f.extent_mm.x + 2 * w + 20) * (f.extent_mm.y + 2 * w + 20) * (5 + 0.5 * f.climb_mm);
+        const double board_mm3 = (f.extent_mm.x + 2 * w + 20) * (f.extent_mm.y + 2 * w + 20) * (5 + 0.5 * f.climb_mm);
         const double print_h = board_mm3 / r.print_mm3_per_min / 60;
         wait_h += print_h;
         say("Shape, keys and imprint come off the printer in about " + fixed(print_h, 1) + " h (by volume)");
@@ -121,15 +120,15 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
       case Way::open_face:
         p.pours = 1;
         p.line_mm = 0;
-        p.rubber_g = f.has_hidden_flat ? block_g(f.open_extent_mm, 0) : 0;
-        p.works = f.has_hidden_flat && f.open_flexes;
-        if (!f.has_hidden_flat)
+        p.rubber_g = f.flat_normal ? block_g(f.open_extent_mm, 0) : 0;
+        p.works = f.flat_normal && f.open_flexes;
+        if (!f.flat_normal)
           say("No hidden flat face is marked; mark one in Original if there is one");
         else if (!f.open_flexes)
           say(fixed(f.open_locked_mm2, 0) + " mm² lock when drawn off the flat face");
         else
           say("The hidden flat face of " + fixed(f.hidden_flat_mm2, 0) + " mm² is the open side: no line at all");
-        if (f.has_hidden_flat) say("That face comes out as poured: scrape it or lay a cover plate");
+        if (f.flat_normal) say("That face comes out as poured: scrape it or lay a cover plate");
         p.hands_min = r.open_base_min;
         witness_mm = 0.25 * std::sqrt(std::max(0.0, f.hidden_flat_mm2)) * 4;
         break;

@@ -26,9 +26,8 @@ struct WayFacts {
   int pins = 0;          ///< bores across the pull, each formed by a pin
   int extra_pieces = 0;  ///< that would free them
   double left_mm2 = 0;   ///< locked area that even those leave
-  bool has_hidden_flat = false;
   double hidden_flat_mm2 = 0;
-  std::optional<Vec3> flat_normal;  ///< outward, of that face
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face; none: no such face is marked
   double open_locked_mm2 = 0;       ///< that locks when drawn off the flat face
   bool open_flexes = true;          ///< and the rubber bears it
   Vec3 open_extent_mm;              ///< across, across, along the flat face's normal

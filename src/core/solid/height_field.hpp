@@ -1,6 +1,6 @@
 #pragma once
-/// A solid under (or over) a field of heights: flat underneath, upright sides. Always closed; what parting boards and
-/// blocks are made of.
+/// A field of heights over a rectangle, and the solid under (or over) it: flat underneath, upright sides, always
+/// closed. What parting boards and blocks are made of.
 #include <functional>
 #include <vector>
 
@@ -17,6 +17,8 @@ struct HeightField {
   float at(int i, int j) const {
     return z_mm[static_cast<size_t>(j) * static_cast<size_t>(nu) + static_cast<size_t>(i)];
   }
+  /// Linear between the points; outside, as at the nearest edge.
+  double height(double u_mm, double v_mm) const;
   double u(int i) const { return u0_mm + i * pitch_u_mm; }
   double v(int j) const { return v0_mm + j * pitch_v_mm; }
 };
@@ -27,8 +29,7 @@ HeightField sample_heights(double u0, double v0, double u1, double v1, double pi
                            const std::function<double(double u, double v)>& height);
 
 /// Between the field and the level `flat_mm`; `below`: the field is the top. Every height must lie on the right side of
-/// the level. In the field's own frame. `flat_in_cells`: the flat side in cells too, for who dislikes slivers
-/// (level sets); else a fan.
-TriMesh height_solid(const HeightField& field, double flat_mm, bool below, bool flat_in_cells = false);
+/// the level. In the field's own frame. The flat side is a fan.
+TriMesh height_solid(const HeightField& field, double flat_mm, bool below);
 
 }  // namespace palinform

@@ -1,4 +1,4 @@
-#include "mould/height_solid.hpp"
+#include "solid/height_field.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -20,7 +20,16 @@ HeightField sample_heights(double u0, double v0, double u1, double v1, double pi
   return f;
 }
 
-TriMesh height_solid(const HeightField& f, double flat, bool below, bool flat_in_cells) {
+double HeightField::height(double u_mm, double v_mm) const {
+  const double x = std::clamp((u_mm - u0_mm) / pitch_u_mm, 0.0, nu - 1.0),
+               y = std::clamp((v_mm - v0_mm) / pitch_v_mm, 0.0, nv - 1.0);
+  const int i = std::min(static_cast<int>(x), nu - 2), j = std::min(static_cast<int>(y), nv - 2);
+  const double fx = x - i, fy = y - j;
+  const auto z = [&](int a, int b) { return static_cast<double>(at(a, b)); };
+  return (z(i, j) * (1 - fx) + z(i + 1, j) * fx) * (1 - fy) + (z(i, j + 1) * (1 - fx) + z(i + 1, j + 1) * fx) * fy;
+}
+
+TriMesh height_solid(const HeightField& f, double flat, bool below) {
   TriMesh m;
   const auto nu = static_cast<uint32_t>(f.nu), nv = static_cast<uint32_t>(f.nv);
   m.points.reserve(static_cast<size_t>(nu) * nv + 2 * (nu + nv));
@@ -47,22 +56,6 @@ TriMesh height_solid(const HeightField& f, double flat, bool below, bool flat_in
   for (uint32_t j = 0; j + 1 < nv; ++j) rim.push_back(id(nu - 1, j));
   for (uint32_t i = nu - 1; i > 0; --i) rim.push_back(id(i, nv - 1));
   for (uint32_t j = nv - 1; j > 0; --j) rim.push_back(id(0, j));
-  if (flat_in_cells) {
-    const auto shift = static_cast<uint32_t>(m.points.size());
-    for (uint32_t k = 0; k < shift; ++k) m.points.push_back({m.points[k].x, m.points[k].y, flat});
-    for (uint32_t j = 0; j + 1 < nv; ++j)
-      for (uint32_t i = 0; i + 1 < nu; ++i) {
-        const uint32_t a = id(i, j) + shift, b = id(i + 1, j) + shift, c = id(i + 1, j + 1) + shift,
-                       d = id(i, j + 1) + shift;
-        put(a, c, b), put(a, d, c);
-      }
-    for (uint32_t k = 0; k < rim.size(); ++k) {
-      const uint32_t n = rim[(k + 1) % rim.size()];
-      put(rim[k], rim[k] + shift, n + shift);
-      put(rim[k], n + shift, n);
-    }
-    return m;
-  }
   const auto first = static_cast<uint32_t>(m.points.size());
   for (const uint32_t r : rim) m.points.push_back({m.points[r].x, m.points[r].y, flat});
   const auto hub = static_cast<uint32_t>(m.points.size());

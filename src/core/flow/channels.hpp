@@ -1,0 +1,27 @@
+#pragma once
+/// Gate and vents as channels that can be cut: upright where nothing stands over them, else beside the part first.
+#include "mesh/rays.hpp"
+#include "mould/channel.hpp"
+
+namespace palinform {
+
+/// Rules of thumb.
+struct ChannelRules {
+  double gate_mm = 5, vent_mm = 2;           ///< diameters
+  double sink_mm = 0.6;                      ///< foot inside the part's wall
+  double beside_mm = 6;                      ///< least rubber between a sprue and the part
+  double cup_ratio = 2.6, cup_deep_mm = 12;  ///< funnel of the sprue: the reservoir
+};
+
+/// From `at_mm` on the part's wall to the height `top_mm` along unit `up` (measured from the origin). The first way
+/// that is clear of the part: straight up; out to one of 24 sides and up. With none clear, straight up, `clear` false.
+Channel plan_channel(const RayScene& rays, const Box3& box_mm, const Vec3& at_mm, const Vec3& wall_normal,
+                     const Vec3& up, double top_mm, bool gate, const std::string& name, const ChannelRules& rules = {});
+
+/// Height along unit `up` that every corner of a box in a frame (rows) lies under.
+double top_along(const Box3& box_in_frame_mm, const Transform& frame, const Vec3& up);
+
+/// What it takes to pull it through the rubber or drill it: longest straight run, mm.
+double longest_run_mm(const Channel& channel);
+
+}  // namespace palinform

@@ -1,0 +1,40 @@
+#pragma once
+/// The order in which a falling level uncovers the cells of a cavity: one pass of counting, no comparisons. Heights are
+/// cut into 2^17 equal levels over the cavity's own extent (under 1/500 of a voxel for a grid of 250 cells), so that
+/// every comparison is between whole numbers and the same on every machine.
+#include <cstdint>
+#include <vector>
+
+#include "flow/cavity.hpp"
+
+namespace palinform {
+
+struct Descent {
+  std::vector<uint32_t> order;  ///< cells, highest first; of equals the lower number first
+  std::vector<uint32_t> level;  ///< of each cell
+  std::vector<uint32_t> count;  ///< memory kept between calls
+  double step_mm = 1;           ///< of one level
+  double base_mm = 0;           ///< top of a cell of level 0, along up, from the lattice's origin
+  double reach_mm = 0;          ///< how far a cell reaches along up, corner to corner
+
+  /// Height of the highest corner of cells on a level, mm from the lattice's origin along up.
+  double top_mm(int64_t at_level) const { return base_mm + static_cast<double>(at_level) * step_mm; }
+  /// Share of a cell over another level's top: linear between its lowest and highest corner.
+  double share_above(uint32_t cell, int64_t at_level) const {
+    const double over = (static_cast<double>(level[cell]) - static_cast<double>(at_level)) * step_mm;
+    return over <= 0 ? 0 : over >= reach_mm ? 1 : over / reach_mm;
+  }
+  /// The level at a height from the origin along up, rounded down; may lie under 0.
+  int64_t level_at(double height_mm) const;
+};
+
+/// Fills `into` for unit `up`. O(cells).
+void descend(const Cavity& cavity, const Vec3& up, Descent& into);
+
+/// Where the air gets out: a cell and the level at which the liquid shuts it.
+struct VentCell {
+  uint32_t cell = 0;
+  int64_t level = 0;
+};
+
+}  // namespace palinform

@@ -1,0 +1,197 @@
+#include "mould/jacket.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "solid/lattice.hpp"
+
+namespace palinform {
+namespace {
+
+struct Spot {
+  int i = 0, j = 0;
+};
+
+/// Places of `pool` far from one another: first the one farthest along +u, then always the one farthest from those
+/// taken, while that is at least `apart` voxels.
+std::vector<Spot> spread(const std::vector<Spot>& pool, double apart, size_t most) {
+  std::vector<Spot> out;
+  std::vector<double> near(pool.size(), 1e300);
+  while (!pool.empty() && out.size() < most) {
+    size_t best = 0;
+    for (size_t k = 1; k < pool.size(); ++k)
+      if (out.empty() ? pool[k].i > pool[best].i : near[k] > near[best]) best = k;
+    if (!out.empty() && near[best] < apart) break;
+    out.push_back(pool[best]);
+    for (size_t k = 0; k < pool.size(); ++k)
+      near[k] = std::min(near[k], std::hypot(pool[k].i - pool[best].i, pool[k].j - pool[best].j));
+  }
+  return out;
+}
+
+}  // namespace
+
+Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRules& r, double voxel,
+                           Progress& progress) {
+  const TriMesh part = transformed(mesh, m.frame);
+  const Box3 box = measure(part).box_mm;
+  const Vec3 size = box.size();
+  const double h = voxel > 0 ? voxel : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
+  const double out_mm = r.skin_mm + r.shell_mm + r.flange_mm + 2 * h,
+               over = r.skin_mm + r.shell_mm + r.key_high_mm + 2 * h;
+  Box3 region;
+  region.add(box.min - Vec3{out_mm, out_mm, over});
+  region.add(box.max + Vec3{out_mm, out_mm, over});
+  auto field = distance_lattice(part, region, h, out_mm, progress);
+  if (!field) return field.error();
+  const Lattice& d = *field;
+  progress.report(0.4);
+  Jacket out;
+  out.voxel_mm = h;
+  const size_t columns = static_cast<size_t>(d.ni) * static_cast<size_t>(d.nj);
+  const auto column = [&](int i, int j) {
+    return static_cast<size_t>(j) * static_cast<size_t>(d.ni) + static_cast<size_t>(i);
+  };
+  std::vector<float> split(columns);
+  for (int j = 0; j < d.nj; ++j)
+    for (int i = 0; i < d.ni; ++i)
+      split[column(i, j)] = static_cast<float>(m.parting_at((d.i0 + i) * h, (d.j0 + j) * h));
+  const auto skin = static_cast<float>(r.skin_mm), shell = static_cast<float>(r.shell_mm),
+             flange = static_cast<float>(r.flange_mm), thick = static_cast<float>(r.flange_thick_mm);
+  const float far = static_cast<float>(out_mm);
+
+  // Skin with what each side hides from its shell: along a's way out the least distance of all above.
+  Lattice hull = d;
+  std::vector<float> beside(columns, far);  // distance of the column's nearest skin, for the flange
+  std::array<double, 2> filler{0, 0};
+  const auto run = [&](bool upper, auto&& visit) {
+    for (int j = 0; j < d.nj; ++j)
+      for (int i = 0; i < d.ni; ++i) {
+        float least = far;
+        const float z = split[column(i, j)];
+        for (int n = 0; n < d.nk; ++n) {
+          const int k = upper ? d.nk - 1 - n : n;
+          const auto at = static_cast<float>((d.k0 + k) * h);
+          if (upper ? at < z : at >= z) break;
+          least = std::min(least, d.at(i, j, k) - skin);
+          visit(i, j, k, least);
+        }
+        beside[column(i, j)] = std::min(beside[column(i, j)], least);
+      }
+  };
+  for (const bool upper : {true, false})
+    run(upper, [&](int i, int j, int k, float least) {
+      hull.at(i, j, k) = least;
+      if (least <= 0 && d.at(i, j, k) > skin) filler[upper ? 0 : 1] += h * h * h;
+    });
+  // Keys: bumps where the skin lies flattest, well spread, away from the flange.
+  for (const bool upper : {true, false}) {
+    std::vector<Spot> pool;
+    std::vector<int> top(columns, -1);
+    for (int j = 0; j < d.nj; ++j)
+      for (int i = 0; i < d.ni; ++i)
+        for (int n = 0; n < d.nk; ++n) {
+          const int k = upper ? d.nk - 1 - n : n;
+          const auto at = static_cast<float>((d.k0 + k) * h);
+          if (upper ? at < split[column(i, j)] : at >= split[column(i, j)]) break;
+          if (hull.at(i, j, k) <= 0) {
+            top[column(i, j)] = k;
+            break;
+          }
+        }
+    const int reach = static_cast<int>(std::ceil(r.key_radius_mm / h));
+    for (int j = reach; j < d.nj - reach; j += 2)
+      for (int i = reach; i < d.ni - reach; i += 2) {
+        const int c = top[column(i, j)];
+        bool flat = c >= 0;
+        for (int q = 0; q < 8 && flat; ++q) {
+          const int t = top[column(i + (q % 3 - 1) * reach, j + ((q * 3 / 8) - 1) * reach)];
+          flat = t >= 0 && std::abs(t - c) * h <= 0.35 * r.key_radius_mm + h;
+        }
+        if (flat) pool.push_back({i, j});
+      }
+    const double apart = 0.25 * std::hypot(size.x, size.y) / h;
+    for (const Spot& s :
+         spread(pool, std::max(apart, 2.5 * r.key_radius_mm / h), static_cast<size_t>(r.keys_a_shell))) {
+      // A cap of a ball: its foot as wide as the key, its crown key_high over the skin.
+      const double a = r.key_radius_mm, ball = (a * a + r.key_high_mm * r.key_high_mm) / (2 * r.key_high_mm);
+      const Vec3 foot = d.place_mm(s.i, s.j, top[column(s.i, s.j)]);
+      const Vec3 middle = foot + Vec3{0, 0, (upper ? 1 : -1) * (r.key_high_mm - ball)};
+      out.keys_mm.push_back(m.frame.direction_back(foot));
+      const int wide = reach + 2, high = static_cast<int>(std::ceil(r.key_high_mm / h)) + 2;
+      for (int k = std::max(0, top[column(s.i, s.j)] - high); k <= std::min(d.nk - 1, top[column(s.i, s.j)] + high);
+           ++k)
+        for (int j = std::max(0, s.j - wide); j <= std::min(d.nj - 1, s.j + wide); ++j)
+          for (int i = std::max(0, s.i - wide); i <= std::min(d.ni - 1, s.i + wide); ++i) {
+            if (std::hypot(i - s.i, j - s.j) * h > a + h) continue;
+            float& v = hull.at(i, j, k);
+            v = std::min(v, static_cast<float>(length(d.place_mm(i, j, k) - middle) - ball));
+          }
+    }
+  }
+  progress.report(0.5);
+  if (progress.cancelled()) return Error::stopped();
+  // Bolts in the middle of the flange, slots at its edge half-way between them.
+  const auto ring_of = [&](double at) {
+    std::vector<Spot> pool;
+    for (int j = 0; j < d.nj; ++j)
+      for (int i = 0; i < d.ni; ++i)
+        if (std::abs(beside[column(i, j)] - static_cast<float>(at)) < 0.7f * static_cast<float>(h))
+          pool.push_back({i, j});
+    return pool;
+  };
+  const auto bolts = spread(ring_of(r.shell_mm + 0.55 * r.flange_mm), 0.6 * r.bolt_every_mm / h, 64);
+  std::vector<Spot> edge = ring_of(r.shell_mm + r.flange_mm - h);
+  std::erase_if(edge, [&](const Spot& s) {
+    return std::any_of(bolts.begin(), bolts.end(),
+                       [&](const Spot& b) { return std::hypot(s.i - b.i, s.j - b.j) * h < r.bolt_mm + r.pry_wide_mm; });
+  });
+  const auto pry = spread(edge, 0.4 * std::hypot(size.x, size.y) / h, 4);
+  const auto on_surface = [&](const Spot& s) {
+    return m.frame.direction_back({(d.i0 + s.i) * h, (d.j0 + s.j) * h, static_cast<double>(split[column(s.i, s.j)])});
+  };
+  for (const Spot& s : bolts) out.bolts_mm.push_back(on_surface(s));
+  for (const Spot& s : pry) out.pry_mm.push_back(on_surface(s));
+
+  const Transform back = m.frame.inverse();
+  for (const bool upper : {true, false}) {
+    if (progress.cancelled()) return Error::stopped();
+    Lattice s = d;
+    for (int j = 0; j < d.nj; ++j)
+      for (int i = 0; i < d.ni; ++i) {
+        const float ground = split[column(i, j)], near = beside[column(i, j)];
+        float bolt = -far, slot = -far;
+        for (const Spot& b : bolts)
+          bolt = std::max(bolt, static_cast<float>(0.5 * r.bolt_mm - std::hypot(i - b.i, j - b.j) * h));
+        for (const Spot& b : pry)
+          slot = std::max(slot, static_cast<float>(0.5 * r.pry_wide_mm - std::hypot(i - b.i, j - b.j) * h));
+        for (int k = 0; k < d.nk; ++k) {
+          const auto z = static_cast<float>((d.k0 + k) * h);
+          const float over_ground = upper ? z - ground : ground - z;
+          const float e = hull.at(i, j, k);
+          // Shell along the skin, flange along the surface; both outside the skin and over the surface.
+          const float wall = e - shell, land = std::max(over_ground - thick, near - shell - flange);
+          float v = std::max({std::min(wall, land), -e, -over_ground});
+          v = std::max(v, bolt);
+          v = std::max(v, std::min(slot, static_cast<float>(r.pry_deep_mm) - over_ground));
+          s.at(i, j, k) = v;
+        }
+      }
+    auto solid = lattice_surface(s, progress);
+    if (!solid) return solid.error();
+    JacketShell& into = upper ? out.a : out.b;
+    into.volume_mm3 = measure(*solid).volume_mm3;
+    into.filler_mm3 = filler[upper ? 0 : 1];
+    into.mesh = transformed(*std::move(solid), back);
+    progress.report(upper ? 0.7 : 0.85);
+  }
+  for (size_t k = 0; k < hull.value.size(); ++k) hull.value[k] = std::max(hull.value[k], -d.value[k]);
+  auto rubber = lattice_surface(hull, progress);
+  if (!rubber) return rubber.error();
+  out.skin_mm3 = measure(*rubber).volume_mm3;
+  out.skin = transformed(*std::move(rubber), back);
+  progress.report(1);
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,40 @@
+#pragma once
+/// The rigid jacket of a brushed skin: two shells with a flange along the parting surface, bolted together, drawn off
+/// along the pull (M5).
+#include <vector>
+
+#include "mould/box.hpp"
+
+namespace palinform {
+
+/// Rules of thumb.
+struct JacketRules {
+  double skin_mm = 5, shell_mm = 4;
+  double flange_mm = 18, flange_thick_mm = 5;  ///< width beyond the shell, and thickness of each shell's flange
+  double bolt_mm = 6.4, bolt_every_mm = 60;    ///< hole, greatest spacing looked for
+  double pry_wide_mm = 14, pry_deep_mm = 1.6;  ///< slots at the flange's edge to lever the shells apart
+  double key_radius_mm = 6, key_high_mm = 3;   ///< rubber bumps on the skin that sit in the shell
+  int keys_a_shell = 3;
+};
+
+struct JacketShell {
+  TriMesh mesh;  ///< in the part's own frame
+  double volume_mm3 = 0;
+  double filler_mm3 = 0;  ///< thickened rubber put into hollows of the skin so that the shell draws off
+};
+
+struct Jacket {
+  JacketShell a, b;
+  TriMesh skin;                ///< the rubber with its keys and fillings, whole, in the part's own frame
+  std::vector<Vec3> bolts_mm;  ///< middle of each hole on the parting surface, part's frame
+  std::vector<Vec3> pry_mm;
+  std::vector<Vec3> keys_mm;  ///< of a, then of b
+  double voxel_mm = 0, skin_mm3 = 0;
+};
+
+/// Built on a lattice in the mould's frame: voxel 0.6 mm, coarser on parts over 130 mm (a 220th). Each shell lies over
+/// everything the skin hides from it along the pull: hollows that would hold it are told as filler.
+Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& mould, const JacketRules& rules = {}, double voxel_mm = 0,
+                           Progress& progress = Progress::none());
+
+}  // namespace palinform

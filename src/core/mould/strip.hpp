@@ -1,0 +1,36 @@
+#pragma once
+/// Many tiny parts hung from one bar over a well of resin: where each stands, the bar to print, the rubber round it.
+#include <vector>
+
+#include "base/progress.hpp"
+#include "base/result.hpp"
+#include "mesh/rays.hpp"
+
+namespace palinform {
+
+/// Rules of thumb.
+struct StripRules {
+  double gap_mm = 5, wall_mm = 6, bar_mm = 5, nub_mm = 1.6, nub_long_mm = 2.5, well_mm = 12;
+};
+
+/// In a frame of its own: u along the bar, w up while the rubber is poured (the bar then lies at the bottom, its well
+/// face open; turned over for the resin).
+struct StripPlan {
+  Transform frame;                 ///< turns the part as it hangs
+  std::vector<Vec3> places_mm;     ///< shift of each copy after `frame`
+  Box3 bar_mm, well_mm, inner_mm;  ///< inner: of the box
+  TriMesh bar;                     ///< bar with its nubs and the well's block: to print and glue the masters to
+  double part_mm3 = 0, bar_mm3 = 0;
+  double rubber_mm3() const;
+};
+
+/// `up`: the part's direction that points up in the rubber pour (away from the bar). Each nub meets the part at its
+/// lowest place along `up`. `many` at least 1.
+Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& rules = {},
+                             Progress& progress = Progress::none());
+
+/// The rubber as one solid, in the strip's frame.
+Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& plan, double voxel_mm,
+                             Progress& progress = Progress::none());
+
+}  // namespace palinform
