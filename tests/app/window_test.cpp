@@ -615,6 +615,134 @@ TEST_CASE("flow: air is got rid of in two clicks, tilting is live, a vent can be
   CHECK_FALSE(o.card("flow-undegassed"));
 }
 
+TEST_CASE("flow: the plan is taken by one button and undone; what is kept or barred is heeded", "[app]") {
+  Open o;
+  o.window->go(Stage::flow);
+  o.settle_picture();
+  const auto plan = [&] { return o.desk().plan().fresh<FlowPlanResult>("air-plan"); };
+  REQUIRE(plan());
+  CHECK(plan()->plan.tried.size() >= 400);
+  const FlowSetup before = o.desk().job().flow;
+  auto* take = o.find<QPushButton>("take-plan");
+  REQUIRE(take->isEnabled());
+  o.click(take);
+  o.settle_picture();
+  const FlowSetup& now = o.desk().job().flow;
+  CHECK(now.tilt_deg == plan()->plan.tilt_deg);
+  CHECK(now.vents == plan()->plan.vents);
+  CHECK(now.gate == plan()->plan.gate->at_mm);
+  CHECK_FALSE(o.card("flow-air"));
+  CHECK_FALSE(o.card("flow-plan"));
+  CHECK_FALSE(take->isEnabled());
+  // The filling follows: a time, and the front at half of it stands between the part's ends.
+  const auto fill = o.desk().plan().fresh<FillingResult>("filling");
+  REQUIRE(fill);
+  REQUIRE(fill->time.full_min);
+  CHECK(o.window->flow()->fill_words().contains("Full in"));
+  o.window->flow()->filled()->setValue(50);
+  o.settle_picture();
+  CHECK(o.window->flow()->fill_words().contains("Filling"));
+  CHECK(o.window->flow()->view()->scene().bodies[0].steps.size() == 2);
+  o.window->flow()->filled()->setValue(100);
+  o.desk().undo();
+  o.settle();
+  CHECK(o.desk().job().flow == before);
+  // A place barred by hand, gate kept: the next plan puts no vent there and leaves the gate.
+  o.click(take);
+  o.settle_picture();
+  REQUIRE_FALSE(o.desk().job().flow.vents.empty());
+  const Vec3 vent = o.desk().job().flow.vents[0];
+  Job next = o.desk().job();
+  next.flow.no_vents = {vent};
+  next.flow.keep_gate = true;
+  next.flow.gate = Vec3{46, 0, 3};
+  o.desk().edit(next, "barred");
+  o.settle();
+  REQUIRE(plan());
+  for (const Vec3& v : plan()->plan.vents) CHECK(length(v - vent) >= 4);
+  CHECK(plan()->plan.gate->at_mm == Vec3{46, 0, 3});
+  CHECK(o.find<QPushButton>("keep-gate")->isChecked());
+  o.type_into(o.find<QLineEdit>("most-tilt"), "0");
+  o.settle();
+  CHECK(plan()->plan.tilt_deg == 0);
+  o.type_into(o.find<QLineEdit>("most-vents"), "90");
+  CHECK(o.find<QLineEdit>("most-vents")->property("fault").toBool());
+}
+
+TEST_CASE("flow: a vent is dragged over the part, the map tilts, the rubber's own air is shown", "[app]") {
+  Open o;
+  o.window->go(Stage::flow);
+  o.settle_picture();
+  FlowPage* page = o.window->flow();
+  PartView* view = page->view();
+  o.click(o.find<QPushButton>("tool-move"));
+  const Vec3 vent = o.desk().job().flow.vents.at(0);
+  const auto from = view->camera().project(page->shown(vent)), to = view->camera().project(page->shown({-20, 0, 9}));
+  const auto px = [](const auto& q) { return QPoint(qRound(q.x), qRound(q.y)); };
+  QTest::mousePress(view, Qt::LeftButton, {}, px(from));
+  QTest::mouseMove(view, (px(from) + px(to)) / 2);
+  QTest::mouseMove(view, px(to));
+  QTest::mouseRelease(view, Qt::LeftButton, {}, px(to));
+  o.settle_picture();
+  CHECK(length(o.desk().job().flow.vents.at(0) - vent) > 5);
+  o.desk().undo();
+  o.settle();
+  CHECK(o.desk().job().flow.vents.at(0) == vent);  // one drag is one step
+  // The map: a click stands the mould so, arrows tilt further.
+  const QPointF at = page->map()->place_of(30, 90);
+  QTest::mouseClick(page->map(), Qt::LeftButton, {}, at.toPoint());
+  o.settle();
+  CHECK(o.desk().job().flow.tilt_deg == Approx(30));
+  CHECK(o.desk().job().flow.azimuth_deg == Approx(90).margin(8));
+  QTest::keyClick(page->map(), Qt::Key_Up);
+  o.settle();
+  CHECK(o.desk().job().flow.tilt_deg == Approx(31));
+  CHECK(o.desk().plan().fresh<ChannelsResult>("channels")->wedge_rise_mm > 10);
+  o.click(o.find<QPushButton>("rubber-air"));
+  o.settle_picture();
+  CHECK(page->told().contains("pour a"));
+  CHECK(page->told().contains("pour b"));
+  // Squeeze: no gate is asked for, the weight is told.
+  o.click(o.find<QPushButton>("rubber-air"));
+  Job next = o.desk().job();
+  next.form = "squeeze";
+  o.desk().edit(next, "form");
+  o.settle_picture();
+  CHECK(page->fill_words().contains("Squeeze"));
+  CHECK_FALSE(page->map()->isVisible());
+  CHECK(o.card("flow-squeeze"));
+  CHECK_FALSE(o.card("flow-no-gate"));
+}
+
+TEST_CASE("mould: the wall slides, the halves carry keys and channels, a skin gets its jacket", "[app]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle();
+  const auto rubber = [&] { return o.desk().plan().fresh<MouldResult>("mould")->mould.rubber_mm3; };
+  const double before = rubber();
+  o.find<QSlider>("wall-slide")->setValue(20);
+  o.settle();
+  CHECK(o.desk().job().wall_mm == 20);
+  CHECK(rubber() > 1.5 * before);
+  o.desk().undo();
+  o.settle_picture();
+  CHECK(rubber() == before);
+  const auto solids = o.desk().plan().fresh<SolidsResult>("solids");
+  REQUIRE(solids);
+  CHECK(solids->pieces.size() == 2);
+  CHECK(o.window->mould()->view()->scene().bodies.size() == 3);
+  Job next = o.desk().job();
+  next.form = "skin";
+  o.desk().edit(next, "form");
+  o.settle_picture();
+  const auto built = o.desk().plan().fresh<BoardResult>("board");
+  REQUIRE(built);
+  CHECK(built->cup_a);
+  CHECK(built->cup_b);
+  CHECK(built->bolts_mm.size() >= 4);
+  CHECK(o.window->mould()->view()->scene().bodies.size() == 4);
+}
+
 TEST_CASE("days: the ribbon's step can be pinned and changed, the finish follows, the calendar is written", "[app]") {
   Open o;
   o.window->go(Stage::days);

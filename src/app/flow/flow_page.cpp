@@ -30,7 +30,7 @@ void WedgeView::paintEvent(QPaintEvent*) {
       QRectF(0, height() - 20, width(), 18), Qt::AlignRight | Qt::AlignVCenter,
       tilt_deg_ < 0.5 ? QStringLiteral("stands level")
       : run_mm_ > 0
-          ? QStringLiteral("wedge %1°: %2 mm high under the box's %3 mm")
+          ? QStringLiteral("wedge %1°: %2 mm high, %3 long")
                 .arg(qs(fixed(tilt_deg_, 0)), qs(fixed(rise_mm_, 0)), qs(fixed(run_mm_, 0)))
           : QStringLiteral("wedge %1°: %2 mm for each 100 mm").arg(qs(fixed(tilt_deg_, 0)), qs(fixed(100 * slope, 0))));
   if (tilt_deg_ < 0.5) return;
@@ -113,7 +113,7 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 
   // The plan, what it may not touch, and the channels' measures.
   plan_row_ = bar(8, row);
-  take_ = new QPushButton(QStringLiteral("Stand and vent as planned"));
+  take_ = new QPushButton(QStringLiteral("Take the plan"));
   take_->setObjectName(QStringLiteral("take-plan"));
   take_->setProperty("role", "primary");
   row->addWidget(take_, 0, Qt::AlignBottom);
@@ -169,6 +169,8 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 
   fill_words_ = new QLabel(this);
   fill_words_->setTextFormat(Qt::RichText);
+  fill_words_->setWordWrap(true);
+  fill_words_->setAlignment(Qt::AlignLeft | Qt::AlignBottom);
   filled_ = new QSlider(Qt::Horizontal, this);
   filled_->setObjectName(QStringLiteral("filled"));
   filled_->setAccessibleName(QStringLiteral("Time since the pour began"));
@@ -403,7 +405,7 @@ void FlowPage::refresh() {
   take_->setEnabled(best && !(advice && advice->taken));
   take_->setText(!best                     ? QStringLiteral("Planning…")
                  : advice && advice->taken ? QStringLiteral("Stands as planned")
-                                           : QStringLiteral("Stand and vent as planned"));
+                                           : QStringLiteral("Take the plan"));
   map_->show_plan(best ? &best->plan : nullptr, f.turned_over, f.tilt_deg, f.azimuth_deg);
   wedge_->show_tilt(f.tilt_deg, channels ? channels->wedge_run_mm : 0, channels ? channels->wedge_rise_mm : 0);
 
@@ -453,11 +455,14 @@ void FlowPage::refresh() {
     }
   } else if (flow) {
     const bool stale = !desk_.plan().fresh<FlowResult>("flow");
-    words = flow->pockets.empty()
-                ? QStringLiteral("<b>No air stays</b>")
-                : QStringLiteral("<b>%1 mm³ of air</b> in %2")
-                      .arg(qs(grouped(flow->trapped_mm3, flow->trapped_mm3 < 10 ? 1 : 0)),
-                           qs(counted(static_cast<long long>(flow->pockets.size()), "pocket", "pockets")));
+    const bool seen =
+        std::any_of(flow->pockets.begin(), flow->pockets.end(), [](const PocketSeen& s) { return s.visible; });
+    words = flow->pockets.empty() ? QStringLiteral("<b>No air stays</b>")
+            : !seen               ? QStringLiteral("<b>No bubble one would see</b> · %1 mm³ in films")
+                          .arg(qs(grouped(flow->trapped_mm3, flow->trapped_mm3 < 10 ? 1 : 0)))
+                    : QStringLiteral("<b>%1 mm³ of air</b> in %2")
+                          .arg(qs(grouped(flow->trapped_mm3, flow->trapped_mm3 < 10 ? 1 : 0)),
+                               qs(counted(static_cast<long long>(flow->pockets.size()), "pocket", "pockets")));
     if (f.aid != FillAid::gravity)
       words += QStringLiteral(" · %1 mm³ after the %2")
                    .arg(qs(significant(flow->left_mm3, 2)),
@@ -490,7 +495,7 @@ void FlowPage::refresh() {
                        : QStringLiteral("<b>Full in %1</b>").arg(clock(*fill->time.full_min));
     else
       time = QStringLiteral("<b>Gels at %1 % full</b>").arg(qs(fixed(100 * fill->time.filled_share, 0)));
-    time += QStringLiteral(" · %1 of pot life left at %2 °C")
+    time += QStringLiteral("<br>pot life left %1 at %2 °C")
                 .arg(clock(std::max(0.0, fill->left_min)), qs(fixed(job.room_c, 0)));
     if (!fill->levers.empty() && fill->levers.front().full_min)
       time += QStringLiteral("<br>%1: %2").arg(qs(fill->levers.front().what), clock(*fill->levers.front().full_min));
@@ -515,10 +520,10 @@ void FlowPage::lay_out() {
   hint_->setGeometry(20, 168, width() - 40, 22);
   told_->setGeometry(20, height() - 30, width() - 40, 22);
   map_->setGeometry(18, height() - 168, 212, 130);
-  const int left = map_->isVisible() ? 250 : 20, wide = width() - 20 - 290 - left;
-  fill_words_->setGeometry(left, height() - (filled_->isVisible() ? 116 : 78), wide + 40, 44);
+  const int left = map_->isVisible() ? 250 : 20, wide = width() - 20 - 236 - left;
+  fill_words_->setGeometry(left, height() - (filled_->isVisible() ? 138 : 100), wide, 64);
   filled_->setGeometry(left, height() - 72, std::max(120, wide), 32);
-  wedge_->setGeometry(width() - 290, height() - 126, 274, 88);
+  wedge_->setGeometry(width() - 226, height() - 126, 210, 88);
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
 }
 void FlowPage::resizeEvent(QResizeEvent*) { lay_out(); }

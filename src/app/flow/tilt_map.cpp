@@ -36,7 +36,7 @@ void TiltMap::show_plan(const FlowPlan* plan, bool over, double tilt, double azi
   update();
 }
 
-QRectF TiltMap::field() const { return {1, 20, width() - 2.0, height() - 40.0}; }
+QRectF TiltMap::field() const { return {7, 20, width() - 14.0, height() - 42.0}; }
 
 QPointF TiltMap::place_of(double tilt, double azimuth) const {
   const QRectF f = field();
@@ -111,12 +111,12 @@ void TiltMap::paintEvent(QPaintEvent*) {
   const QRectF f = field();
   p.fillRect(f, pal().slip);
   if (tried_.empty()) return;
-  // Rings as rows, turns across. Shade by score: paler is better; a place where air stays is hatched too.
+  // Rings as rows, turns across. Shade by vents and air: paler is better; a place where air stays is hatched too.
+  const auto worth = [](const StandTried& s) {
+    return s.vents + (s.left_mm3 > 0 ? 2 + std::log10(1 + s.left_mm3) : 0);
+  };
   double low = 1e300, high = -1e300;
-  for (const StandTried& s : tried_) {
-    const double v = std::min(s.score, 14.0);
-    low = std::min(low, v), high = std::max(high, v);
-  }
+  for (const StandTried& s : tried_) low = std::min(low, worth(s)), high = std::max(high, worth(s));
   std::vector<double> rings;
   for (const StandTried& s : tried_)
     if (rings.empty() || rings.back() != s.tilt_deg) rings.push_back(s.tilt_deg);
@@ -132,7 +132,7 @@ void TiltMap::paintEvent(QPaintEvent*) {
     const double h = f.height() / static_cast<double>(rings.size()), w = f.width() / static_cast<double>(per);
     const QRectF cell(f.left() + static_cast<double>(turn) * w, f.bottom() - static_cast<double>(r + 1) * h, w + 1,
                       h + 1);
-    const double t = high > low ? (std::min(s.score, 14.0) - low) / (high - low) : 0;
+    const double t = high > low ? (worth(s) - low) / (high - low) : 0;
     const QColor a = pal().panel, b = pal().note;
     const auto mix = [&](int x, int y) { return static_cast<int>(x + (y - x) * 0.85 * t); };
     p.fillRect(cell, QColor(mix(a.red(), b.red()), mix(a.green(), b.green()), mix(a.blue(), b.blue())));

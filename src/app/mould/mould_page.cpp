@@ -538,6 +538,15 @@ void MouldPage::draw_over(QPainter& p) {
              pal().stop});
     }
   }
+  if (const auto built = desk_.plan().value<BoardResult>("board"); built && forms && forms->form == Form::skin) {
+    const double way = open_->value() / 100.0 * 0.9 * m.inner_mm.size().z;
+    const Vec3 by = m.frame.rows[2] * -way;
+    if (!built->bolts_mm.empty())
+      key_tags.push_back(
+          {built->bolts_mm.front() + by, QStringLiteral("bolt Ø6, one of %1").arg(built->bolts_mm.size()), pal().act});
+    if (!built->pry_mm.empty())
+      key_tags.push_back({built->pry_mm.front() + by, QStringLiteral("slot to pry at"), pal().act});
+  }
   if (board_on() || (forms && !halved && !r->stand_in)) {
     draw_tags(p, *view_, key_tags, QRectF(12, 106, width() - 232.0, height() - 150.0));
     return;

@@ -9,6 +9,7 @@
 #include <QThread>
 
 #include "bench/bench_page.hpp"
+#include "flow/flow_page.hpp"
 #include "mould/mould_page.hpp"
 #include "shell/desk.hpp"
 #include "shell/main_window.hpp"
@@ -93,6 +94,26 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.go(Stage::split);
   shot("split-dusk");
   w.set_dusk_theme(false);
+  // Flow as planned, half full; a skin in its jacket.
+  w.go(Stage::flow);
+  wait();
+  press("take-plan");
+  w.flow()->filled()->setValue(55);
+  shot("flow-planned");
+  w.flow()->filled()->setValue(100);
+  w.desk().undo();
+  w.go(Stage::mould);
+  {
+    Job skin = w.desk().job();
+    skin.form = "skin";
+    w.desk().edit(skin, QStringLiteral("form"));
+    wait();
+    w.mould()->opening()->setValue(60);
+    w.mould()->view()->fit();
+    shot("mould-jacket");
+    w.mould()->opening()->setValue(0);
+    w.desk().undo();
+  }
   // The bench at its second weighing, with two thirds of B in the cup.
   w.go(Stage::bench);
   w.bench()->start(false);

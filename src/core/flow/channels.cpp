@@ -64,7 +64,7 @@ Channel plan_channel(const RayScene& rays, const Box3& box, const Vec3& at, cons
                                              q & 4 ? box.max.z : box.min.z} -
                                             at));
     // Beside the part as soon as the way up is clear, at the latest beyond its box.
-    const double drop = dot(normal, up) < -0.2 ? radius + 2 : 0;  // under the part: down first
+    const double drop = dot(normal, up) < -0.6 ? radius + 2 : 0;  // under the part: down first
     const Vec3 low = at - up * drop;
     if (drop > 0 && !run_clear(at, -up, drop, 0.3)) continue;
     for (const double share : {0.25, 0.5, 0.75, 1.0}) {

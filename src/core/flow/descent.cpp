@@ -15,7 +15,7 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
   const double h = c.voxel_mm;
   d.order.resize(n);
   d.level.resize(n);
-  d.count.assign(levels + 1, 0);
+  d.ends.assign(levels + 1, 0);
   d.reach_mm = h * (std::abs(up.x) + std::abs(up.y) + std::abs(up.z));
   if (n == 0) return;
   // One table for each axis; a height is the sum of three entries.
@@ -39,10 +39,10 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
     const auto& at = c.lattice[k];
     const auto level = std::min(static_cast<uint32_t>((x[at[0]] + y[at[1]] + z[at[2]] - low) * per + 0.5), levels - 1);
     d.level[k] = level;
-    ++d.count[levels - 1 - level + 1];
+    ++d.ends[levels - 1 - level + 1];
   }
-  for (uint32_t k = 0; k < levels; ++k) d.count[k + 1] += d.count[k];
-  for (size_t k = 0; k < n; ++k) d.order[d.count[levels - 1 - d.level[k]]++] = static_cast<uint32_t>(k);
+  for (uint32_t k = 0; k < levels; ++k) d.ends[k + 1] += d.ends[k];
+  for (size_t k = 0; k < n; ++k) d.order[d.ends[levels - 1 - d.level[k]]++] = static_cast<uint32_t>(k);
 }
 
 }  // namespace palinform

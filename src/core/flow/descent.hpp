@@ -12,7 +12,7 @@ namespace palinform {
 struct Descent {
   std::vector<uint32_t> order;  ///< cells, highest first; of equals the lower number first
   std::vector<uint32_t> level;  ///< of each cell
-  std::vector<uint32_t> count;  ///< memory kept between calls
+  std::vector<uint32_t> ends;   ///< of the cells of each level in `order`, highest level first
   double step_mm = 1;           ///< of one level
   double base_mm = 0;           ///< top of a cell of level 0, along up, from the lattice's origin
   double reach_mm = 0;          ///< how far a cell reaches along up, corner to corner

@@ -14,7 +14,8 @@
 namespace palinform {
 namespace {
 
-constexpr double sure_cells = 2.2;  // shallower pockets may be the grid's own steps
+constexpr double sure_cells = 2.2;   // shallower pockets may be the grid's own steps
+constexpr double doubt_cells = 1.2;  // between the two they count against a stand, but get no vent
 
 float scar_at(const FlowPlanOptions& o, uint32_t face) { return face < o.scar.size() ? o.scar[face] : 0.0f; }
 
@@ -40,12 +41,17 @@ struct Choice {
   std::vector<Roof> roofs;  ///< ventable, largest first
   std::vector<SurfacePoint> walls;
   double barred_mm3 = 0;
+  int doubtful = 0;
 };
 Choice choose_vents(const RayScene& rays, const Cavity& c, const Vec3& up, const FlowPlanOptions& o, double seen,
                     RoofMemory& memory) {
   Choice out;
   for (const Roof& r : find_roofs(c, up, openings_of(o.vents), 0.5 * seen, memory)) {
-    if (r.volume_mm3 < seen || (r.depth_mm < sure_cells * c.voxel_mm && r.depth_mm < 1e6)) continue;
+    if (r.volume_mm3 < seen) continue;
+    if (r.depth_mm < sure_cells * c.voxel_mm) {
+      out.doubtful += r.depth_mm > doubt_cells * c.voxel_mm;
+      continue;
+    }
     const SurfacePoint wall = wall_over(rays, c.centre(c.cells[r.apex]), up, 3 * c.voxel_mm);
     if (barred(o, wall.point_mm) || scar_at(o, wall.triangle) >= 10) {
       out.barred_mm3 += r.volume_mm3;
@@ -112,7 +118,7 @@ std::optional<GatePlace> choose_gate(const TriMesh& mesh, const RayScene& rays, 
     places.push_back(g);
   }
   for (GatePlace& g : places) {
-    g.score = 1.5 * g.height_share + 0.8 * g.dear + (dot(g.normal, up) < -0.7 ? 0.25 : 0) + 1 - g.thick_mm / thickest;
+    g.score = 2.5 * g.height_share + 0.8 * g.dear + (dot(g.normal, up) < -0.7 ? 0.25 : 0) + 1 - g.thick_mm / thickest;
     if (g.thick_mm < 0.6 * rules.gate_mm) g.score += 1;  // a gate wider than the section it feeds
   }
   std::stable_sort(places.begin(), places.end(),
@@ -162,7 +168,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     double scars = 0;
     for (int k = 0; k < n; ++k) scars += static_cast<double>(scar_at(o, c.walls[static_cast<size_t>(k)].triangle));
     s.score = (s.left_mm3 > 0 ? 10 + s.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) + s.vents + scars +
-              0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0);
+              0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0) + 0.3 * std::min(c.doubtful, 4);
   };
   tbb::enumerable_thread_specific<RoofMemory> memories;
   std::atomic<size_t> done{0};
@@ -229,36 +235,44 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
       p.gate = g;
     } else
       p.gate = choose_gate(mesh, rays, places, up, o.channels, top);
-    int unclear = 0;
+    int unclear = 0, doubtful = 0;
+    for (const Pocket& q : p.sweep.pockets)
+      doubtful +=
+          q.volume_mm3 >= seen && q.depth_mm > doubt_cells * grid.voxel_mm && q.depth_mm < sure_cells * grid.voxel_mm;
     for (const Vec3& v : p.vents)
       unclear +=
           !plan_channel(rays, m.box_mm, v, mesh.normal(rays.closest(v).triangle), up, top, false, "vent", o.channels)
                .clear;
     return (p.left_mm3 > 0 ? 10 + p.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) +
            static_cast<double>(p.vents.size()) + scars + 0.02 * p.tilt_deg + (p.turned_over ? 0.05 : 0) +
-           (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear;
+           (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear + 0.3 * std::min(doubtful, 4);
   };
+  std::vector<std::pair<double, size_t>> ranked;
   double best = 1e300;
-  size_t turn = 0, best_at = order.front();
+  size_t turn = 0;
+  const auto take = [&](FlowPlan& p, double score) {
+    best = score;
+    p.tried = std::move(out.tried);
+    out = std::move(p);
+  };
   for (const size_t k : order) {
     if (progress.cancelled()) return Error::stopped();
     FlowPlan p;
-    const auto score = work_out(tried[k], middle ? *middle : fine, best, p);
+    const auto score = work_out(tried[k], middle ? *middle : fine, middle ? 1e300 : best, p);
     if (!score) return score.error();
-    if (*score < best) {
-      best = *score;
-      best_at = k;
-      p.tried = std::move(out.tried);
-      out = std::move(p);
-    }
-    progress.report(0.65 + 0.3 * static_cast<double>(++turn) / static_cast<double>(order.size()));
+    ranked.emplace_back(*score, k);
+    if (!middle && *score < best) take(p, *score);
+    progress.report(0.65 + 0.25 * static_cast<double>(++turn) / static_cast<double>(order.size()));
   }
   if (middle) {
-    FlowPlan p;
-    const auto score = work_out(out.tried[best_at], fine, 1e300, p);
-    if (!score) return score.error();
-    p.tried = std::move(out.tried);
-    out = std::move(p);
+    // On the fine grid until none of the rest promises more than the best so far; three at most.
+    std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    for (size_t k = 0; k < std::min<size_t>(ranked.size(), 3) && ranked[k].first < best; ++k) {
+      FlowPlan p;
+      const auto score = work_out(out.tried[ranked[k].second], fine, best, p);
+      if (!score) return score.error();
+      if (*score < best) take(p, *score);
+    }
   }
   // Why this one: what standing level would have cost.
   const StandTried& level = tried.front();

@@ -1,6 +1,8 @@
 #pragma once
-// For the sweeps of this room only: joined regions of cells, each a list, so that its volume can be counted exactly
-// when it is cut off. Lists join in constant time; the larger region keeps its root.
+// For the sweeps of this room only: regions of cells that grow and join. A cell keeps the number of the region it was
+// first put in; joining happens between regions, of which there are few, so that the tables that are searched stay in
+// the nearest cache. A region without a vent is a list of its cells, so that its volume can be counted exactly when it
+// is cut off; lists join in constant time.
 #include <cstdint>
 #include <vector>
 
@@ -8,37 +10,69 @@ namespace palinform {
 
 struct Regions {
   static constexpr uint32_t none = 0xFFFFFFFFu;
-  std::vector<uint32_t> parent, next, tail, size, apex;
-  std::vector<uint8_t> vented;
+  struct Region {
+    uint32_t parent = 0, size = 0, head = none, tail = none;
+    uint32_t apex = 0;
+    bool vented = false;
+  };
+  std::vector<uint32_t> of;    ///< per cell: region it was put in; none: not taken yet
+  std::vector<uint32_t> next;  ///< per cell: the list
+  std::vector<Region> all;
 
-  void clear(size_t n) {
-    parent.assign(n, none);
-    next.resize(n), tail.resize(n), size.resize(n), apex.resize(n);
-    vented.resize(n);
+  void clear(size_t cells) {
+    of.assign(cells, none);
+    next.resize(cells);
+    all.clear();
   }
-  bool taken(uint32_t c) const { return parent[c] != none; }
-  uint32_t root(uint32_t c) {
-    while (parent[c] != c) c = parent[c] = parent[parent[c]];
-    return c;
+  bool taken(uint32_t c) const { return of[c] != none; }
+  uint32_t root_of(uint32_t region) {
+    while (all[region].parent != region) region = all[region].parent = all[all[region].parent].parent;
+    return region;
   }
-  void begin(uint32_t c) {
-    parent[c] = tail[c] = apex[c] = c;
+  uint32_t root(uint32_t c) { return root_of(of[c]); }
+  /// A new region of one cell, its apex.
+  uint32_t begin(uint32_t c) {
+    const auto r = static_cast<uint32_t>(all.size());
+    all.push_back({r, 1, c, c, c, false});
+    of[c] = r;
     next[c] = none;
-    size[c] = 1;
-    vented[c] = 0;
+    return r;
   }
-  /// Joins two roots; the larger stays root (of equals the first).
+  void add(uint32_t root, uint32_t c) {
+    Region& r = all[root];
+    of[c] = root;
+    ++r.size;
+    if (r.vented) return;
+    next[c] = none;
+    next[r.tail] = c;
+    r.tail = c;
+  }
+  /// Joins two roots; the larger stays root (of equals the first). What lists hold counts only between ventless ones.
   uint32_t join(uint32_t a, uint32_t b) {
-    if (size[b] > size[a]) {
+    if (all[b].size > all[a].size) {
       const uint32_t t = a;
       a = b, b = t;
     }
-    parent[b] = a;
-    next[tail[a]] = b;
-    tail[a] = tail[b];
-    size[a] += size[b];
+    all[b].parent = a;
+    next[all[a].tail] = all[b].head;
+    all[a].tail = all[b].tail;
+    all[a].size += all[b].size;
     return a;
   }
 };
+
+/// Roots of the taken neighbours of a cell, each once; their number.
+template <class Beside>
+inline int neighbour_roots(Regions& r, const Beside& beside, uint32_t outside, uint32_t (&roots)[6]) {
+  int count = 0;
+  for (const uint32_t o : beside) {
+    if (o == outside || r.of[o] == Regions::none) continue;
+    const uint32_t root = r.root(o);
+    bool met = false;
+    for (int i = 0; i < count; ++i) met |= roots[i] == root;
+    if (!met) roots[count++] = root;
+  }
+  return count;
+}
 
 }  // namespace palinform

@@ -16,11 +16,11 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
   r.clear(n);
   std::vector<Roof> out;
   const auto put = [&](uint32_t root, int64_t level, bool under_vent, uint32_t beyond) {
-    if (r.size[root] * cell < least_mm3) return;
+    if (r.all[root].size * cell < least_mm3) return;
     Roof f;
-    for (uint32_t c = root; c != Regions::none; c = r.next[c]) f.volume_mm3 += d.share_above(c, level);
+    for (uint32_t c = r.all[root].head; c != Regions::none; c = r.next[c]) f.volume_mm3 += d.share_above(c, level);
     f.volume_mm3 *= cell;
-    f.apex = r.apex[root];
+    f.apex = r.all[root].apex;
     f.depth_mm = d.top_mm(d.level[f.apex]) - d.top_mm(level);
     f.under_vent = under_vent;
     f.beyond = beyond;
@@ -30,41 +30,48 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
   const auto open_vents_over = [&](int64_t level) {
     for (; next_vent < vents.size() && vents[next_vent].level > level; ++next_vent) {
       const uint32_t root = r.root(vents[next_vent].cell);
-      if (r.vented[root]) continue;
-      put(root, vents[next_vent].level, true, r.apex[root]);
-      r.vented[root] = 1;
+      if (r.all[root].vented) continue;
+      put(root, vents[next_vent].level, true, r.all[root].apex);
+      r.all[root].vented = true;
     }
   };
+  size_t done = 0, bucket = 0;
   for (const uint32_t c : d.order) {
-    const int64_t level = d.level[c];
+    if (++done + 12 < n) __builtin_prefetch(&cavity.beside[d.order[done + 12]]);
+    // Cells of one level lie side by side in the order: no table is asked for it.
+    while (done > d.ends[bucket]) ++bucket;
+    const auto level = static_cast<int64_t>(d.ends.size()) - 2 - static_cast<int64_t>(bucket);
     open_vents_over(level);
-    r.begin(c);
     uint32_t roots[6];
-    int count = 0, main = -1;
-    for (const uint32_t o : cavity.beside[c]) {
-      if (o == Cavity::outside || !r.taken(o)) continue;
-      const uint32_t root = r.root(o);
-      if (std::find(roots, roots + count, root) != roots + count) continue;
-      if (main < 0 || r.vented[root] > r.vented[roots[main]] ||
-          (r.vented[root] == r.vented[roots[main]] &&
-           (r.size[root] > r.size[roots[main]] ||
-            (r.size[root] == r.size[roots[main]] && r.apex[root] < r.apex[roots[main]]))))
-        main = count;
-      roots[count++] = root;
+    const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
+    if (count == 0) {
+      r.begin(c);
+      continue;
     }
-    if (count == 0) continue;
-    const uint32_t keeps = roots[main], apex = r.apex[keeps];
-    const uint8_t vented = r.vented[keeps];
-    for (int i = 0; i < count; ++i)
-      if (i != main && !r.vented[roots[i]]) put(roots[i], level, vented != 0, apex);
-    uint32_t root = c;
-    for (int i = 0; i < count; ++i) root = r.join(root, roots[i]);
-    r.apex[root] = apex;
-    r.vented[root] = vented;
+    uint32_t root = roots[0];
+    if (count > 1) {
+      // The region that goes on: one with a vent, else the largest.
+      const auto before = [&](uint32_t a, uint32_t b) {
+        const Regions::Region &x = r.all[a], &y = r.all[b];
+        if (x.vented != y.vented) return x.vented;
+        return x.size != y.size ? x.size > y.size : x.apex < y.apex;
+      };
+      uint32_t main = roots[0];
+      for (int i = 1; i < count; ++i)
+        if (before(roots[i], main)) main = roots[i];
+      const uint32_t apex = r.all[main].apex;
+      const bool vented = r.all[main].vented;
+      for (int i = 0; i < count; ++i)
+        if (roots[i] != main && !r.all[roots[i]].vented) put(roots[i], level, vented, apex);
+      for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
+      r.all[root].apex = apex;
+      r.all[root].vented = vented;
+    }
+    r.add(root, c);
   }
   open_vents_over(INT64_MIN);
-  for (uint32_t c = 0; c < n; ++c)
-    if (r.parent[c] == c && !r.vented[c]) put(c, INT32_MIN, false, r.apex[c]);
+  for (uint32_t k = 0; k < r.all.size(); ++k)
+    if (r.all[k].parent == k && !r.all[k].vented) put(k, INT32_MIN, false, r.all[k].apex);
   std::stable_sort(out.begin(), out.end(), [](const Roof& a, const Roof& b) {
     return a.volume_mm3 != b.volume_mm3 ? a.volume_mm3 > b.volume_mm3 : a.apex < b.apex;
   });

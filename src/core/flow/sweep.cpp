@@ -56,7 +56,7 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
   std::vector<bool> told(n, false);
   std::vector<uint32_t> stack;
   const auto close_pocket = [&](uint32_t root, int64_t level, std::optional<Vec3> saddle) {
-    for (uint32_t seed = root; seed != Regions::none; seed = r.next[seed]) {
+    for (uint32_t seed = r.all[root].head; seed != Regions::none; seed = r.next[seed]) {
       if (told[seed] || d.share_above(seed, level) <= 0) continue;
       Pocket p;
       p.saddle_mm = saddle;
@@ -85,43 +85,44 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
   const auto open_vents_over = [&](int64_t level) {
     for (; next_vent < vents.size() && vents[next_vent].level > level; ++next_vent) {
       const uint32_t root = r.root(vents[next_vent].cell);
-      if (r.vented[root]) continue;
+      if (r.all[root].vented) continue;
       close_pocket(root, vents[next_vent].level, cavity.centre(cavity.cells[vents[next_vent].cell]));
-      r.vented[root] = 1;
+      r.all[root].vented = true;
     }
   };
-  size_t done = 0;
+  size_t done = 0, bucket = 0;
   for (const uint32_t c : d.order) {
+    if (done + 12 < n) __builtin_prefetch(&cavity.beside[d.order[done + 12]]);
     if (++done % 65536 == 0) {
       if (progress.cancelled()) return Error::stopped();
       progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(n));
     }
-    const int64_t level = d.level[c];
+    // Cells of one level lie side by side in the order: no table is asked for it.
+    while (done > d.ends[bucket]) ++bucket;
+    const auto level = static_cast<int64_t>(d.ends.size()) - 2 - static_cast<int64_t>(bucket);
     open_vents_over(level);
-    r.begin(c);
     uint32_t roots[6];
-    int count = 0;
-    bool any_vented = false;
-    for (const uint32_t o : cavity.beside[c]) {
-      if (o == Cavity::outside || !r.taken(o)) continue;
-      const uint32_t root = r.root(o);
-      if (std::find(roots, roots + count, root) != roots + count) continue;
-      roots[count++] = root;
-      any_vented |= r.vented[root] != 0;
+    const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
+    if (count == 0) {
+      r.begin(c);
+      continue;
     }
+    bool any_vented = false;
+    for (int i = 0; i < count; ++i) any_vented |= r.all[roots[i]].vented;
     // The passage is cut when the liquid reaches its roof: the top of this cell.
-    if (any_vented)
+    if (any_vented && count > 1)
       for (int i = 0; i < count; ++i)
-        if (!r.vented[roots[i]]) close_pocket(roots[i], level, cavity.centre(cavity.cells[c]));
-    uint32_t root = c;
-    for (int i = 0; i < count; ++i) root = r.join(root, roots[i]);
-    r.vented[root] = any_vented;
+        if (!r.all[roots[i]].vented) close_pocket(roots[i], level, cavity.centre(cavity.cells[c]));
+    uint32_t root = roots[0];
+    for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
+    r.all[root].vented = any_vented;
+    r.add(root, c);
   }
   open_vents_over(std::numeric_limits<int64_t>::min());
   // What never met a vent cannot fill at all.
   constexpr int64_t under_all = std::numeric_limits<int32_t>::min();
-  for (uint32_t c = 0; c < n; ++c)
-    if (r.parent[c] == c && !r.vented[c]) close_pocket(c, under_all, std::nullopt);
+  for (uint32_t k = 0; k < r.all.size(); ++k)
+    if (r.all[k].parent == k && !r.all[k].vented) close_pocket(k, under_all, std::nullopt);
   std::stable_sort(out.pockets.begin(), out.pockets.end(),
                    [](const Pocket& a, const Pocket& b) { return a.volume_mm3 > b.volume_mm3; });
   progress.report(1);

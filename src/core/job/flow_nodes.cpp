@@ -82,6 +82,22 @@ std::vector<Opening> openings_for(const FlowInput& in, const Cavity& cavity) {
   return out;
 }
 
+/// Width of the section a place lies in: from its cell always on to the neighbour farthest from any wall, until none is
+/// farther.
+double passage_at(const Cavity& cavity, const RayScene& rays, const Vec3& at) {
+  uint32_t cell = cavity.number[cavity.nearest_cell(at)];
+  double wide = rays.closest(cavity.centre(cavity.cells[cell])).distance_mm;
+  for (bool farther = true; farther;) {
+    farther = false;
+    for (const uint32_t o : cavity.beside[cell]) {
+      if (o == Cavity::outside) continue;
+      const double d = rays.closest(cavity.centre(cavity.cells[o])).distance_mm;
+      if (d > wide + 1e-6) wide = d, cell = o, farther = true;
+    }
+  }
+  return 2 * wide;
+}
+
 Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress& progress) {
   const FlowSetup& setup = in.setup;
   const RayScene& rays = *in.master->rays;
@@ -125,7 +141,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
       if (!p.saddle_mm || !pocket_seen(p, cavity.voxel_mm, in.visible_mm) || r.basins.size() >= 12) continue;
       // Over the gate's own level the resin simply rises; only what lies behind a rim counts.
       if (dot(*p.saddle_mm, r.up) < dot(*setup.gate, r.up) + cavity.voxel_mm) continue;
-      r.basins.push_back({p.apex_mm, *p.saddle_mm, p.volume_mm3, 2 * rays.closest(*p.saddle_mm).distance_mm});
+      r.basins.push_back({p.apex_mm, *p.saddle_mm, p.volume_mm3, passage_at(cavity, rays, *p.saddle_mm)});
     }
   }
   std::vector<Finding>& found = r.findings;
@@ -347,7 +363,7 @@ Result<AnyValue> filling_result(const Job& job, const Resin& res, const Rules& r
   c.sprue_top_mm = dot(gate.path_mm.back(), up);
   c.sprue_long_mm = std::max(1.0, gate.length_mm() - gate.cup_deep_mm);
   r.conditions = c;
-  r.stages = fill_stages(net, up, {gate.path_mm.front()}, c.sprue_mm, 12, progress);
+  r.stages = fill_stages(net, up, {gate.path_mm.front()}, c.sprue_mm, 10, progress);
   // A second gate: on the low third, farthest from the first.
   Vec3 other = gate.path_mm.front();
   double low = 1e300, high = -1e300, far = -1;
@@ -355,7 +371,7 @@ Result<AnyValue> filling_result(const Job& job, const Resin& res, const Rules& r
   for (const Vec3& p : master.mesh->points)
     if (dot(p, up) < low + 0.35 * (high - low) && length(p - gate.path_mm.front()) > far)
       far = length(p - gate.path_mm.front()), other = p;
-  const auto two = fill_stages(net, up, {gate.path_mm.front(), other}, c.sprue_mm, 12, progress);
+  const auto two = fill_stages(net, up, {gate.path_mm.front(), other}, c.sprue_mm, 5, progress);
   if (progress.cancelled()) return Error::stopped();
   r.low_mm = low;
   r.time = fill_time(r.stages, c);
@@ -485,7 +501,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      if (!original || !plan.fresh<CavityResult>("cavity")) return std::nullopt;
                      return Task{hash_of("network", plan.slot("master").key), false,
                                  [original](Progress& progress) -> Result<AnyValue> {
-                                   auto n = fill_network(*original->mesh, *original->rays, 25'000, progress);
+                                   auto n = fill_network(*original->mesh, *original->rays, 12'000, progress);
                                    if (!n) return n.error();
                                    return boxed(*std::move(n));
                                  }};
@@ -644,18 +660,23 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
          const auto pins = plan.fresh<PinsResult>("pins");
          const auto pieces = plan.fresh<PiecesResult>("pieces");
          const auto channels = plan.fresh<ChannelsResult>("channels");
-         if (!master || !split || !mould || mould->stand_in || !forms || !forms->halved() || !keys || !pins ||
-             !pieces || !channels)
+         if (!master || !split || !mould || mould->stand_in || !forms || !forms->halved() || !keys || !channels)
            return std::nullopt;
+         // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
+         const bool pinned = std::any_of(job.bores.begin(), job.bores.end(),
+                                         [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
+         if (!pins && pinned) return std::nullopt;
+         if (!pieces && (!job.piece_pulls.empty() || forms->form == Form::pieces)) return std::nullopt;
          const bool all = forms->form == Form::pieces;
-         return Task{hash_of("solids", plan.slot("keys").key, plan.slot("channels").key, plan.slot("pins").key,
-                             plan.slot("pieces").key, all, job.piece_pulls.size()),
+         return Task{hash_of("solids", plan.slot("keys").key, plan.slot("channels").key,
+                             pins ? plan.slot("pins").key : Hash128{},
+                             all || !job.piece_pulls.empty() ? plan.slot("pieces").key : Hash128{}, all),
                      false, [master, mould, keys, pins, pieces, channels, all](Progress& progress) -> Result<AnyValue> {
-                       HalvesParts parts{pins->pins, channels->channels, {}};
-                       for (size_t k = 0; k < pieces->plan.pieces.size(); ++k)
+                       HalvesParts parts{pins ? pins->pins : std::vector<PinPlan>{}, channels->channels, {}};
+                       for (size_t k = 0; pieces && k < pieces->plan.pieces.size(); ++k)
                          if (all || k < pieces->given) parts.pieces.push_back(pieces->plan.pieces[k]);
                        const Vec3 size = mould->mould.inner_mm.size();
-                       const double voxel = std::max(0.5, std::max({size.x, size.y, size.z}) / 200);
+                       const double voxel = std::max(0.6, std::max({size.x, size.y, size.z}) / 140);
                        auto h = mould_halves(*master->mesh, mould->mould, keys->plan, parts, {voxel, 0.05}, progress);
                        if (!h) return h.error();
                        SolidsResult r;
