@@ -201,7 +201,7 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
       {"squeeze", {"parting_board", "rubber_half_a", "rubber_half_b"}}};
   for (const auto& [form, names] : wanted) {
     INFO(form);
-    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --voxel 0.6 --gate 24,8,1 --form " +
+    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --voxel 1.2 --gate 24,8,1 --form " +
                         std::string(form) + " --out " + (dir / form));
     REQUIRE(r.code == 0);
     for (const char* name : names) {
@@ -293,7 +293,7 @@ TEST_CASE("palin flow --plan: its figure is what the sweep says of it; kept and 
   shapes::TempDir dir;
   REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 12, 20}, 3), dir / "box.stl"));
   const std::string box = dir / "box.stl";
-  const Json j = palin("flow " + box + " --plan --voxel 0.6").json();
+  const Json j = palin("flow " + box + " --plan --voxel 0.8").json();
   REQUIRE(j.contains("plan"));
   for (const char* key : {"up", "tilt_deg", "azimuth_deg", "gate", "vents"}) CHECK(j["plan"].contains(key));
   CHECK(j["plan"]["tried"].size() >= 400);
@@ -304,15 +304,15 @@ TEST_CASE("palin flow --plan: its figure is what the sweep says of it; kept and 
     for (const auto& x : v) s += (s.empty() ? "" : ",") + x.dump();
     return s;
   };
-  std::string again = "flow " + box + " --voxel 0.6 --up " + point(j["up"]);
+  std::string again = "flow " + box + " --voxel 0.8 --up " + point(j["up"]);
   for (const auto& v : j["plan"]["vents"]) again += " --vent " + point(v);
   CHECK(palin(again).json()["trapped_mm3"].get<double>() == Approx(j["trapped_mm3"].get<double>()).margin(1e-3));
   CHECK(j["fill_time_min"].get<double>() > 0);
-  const Json kept = palin("flow " + box + " --plan --voxel 0.6 --max-tilt-deg 0 --vent 20,6,20 --gate 0,6,3").json();
+  const Json kept = palin("flow " + box + " --plan --voxel 0.8 --max-tilt-deg 0 --vent 20,6,20 --gate 0,6,3").json();
   CHECK(kept["plan"]["tilt_deg"].get<double>() == 0);
   CHECK(kept["plan"]["vents"][0][0].get<double>() == Approx(20));
   CHECK(kept["plan"]["gate"][0].get<double>() == Approx(0).margin(1e-6));
-  CHECK(palin("flow " + box + " --plan --max-vents 0 --voxel 0.6").json()["plan"]["left_mm3"].get<double>() > 9000);
+  CHECK(palin("flow " + box + " --plan --max-vents 0 --voxel 1").json()["plan"]["left_mm3"].get<double>() > 9000);
   CHECK(palin("flow " + box + " --plan --max-tilt-deg 120").code == 2);
 }
 

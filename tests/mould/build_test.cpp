@@ -13,6 +13,7 @@
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
 #include "mould/section.hpp"
+#include "mould/stages.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
 #include "shapes.hpp"
@@ -419,17 +420,17 @@ TEST_CASE("every form on six shapes: figures that hang together, and what is bui
     // What is poured whole: block less part; open stands on its flat face.
     for (const Form form : {Form::cut, Form::open, Form::putty}) {
       if (form == Form::open && !c.flat) continue;
-      const auto rubber = rubber_whole(p.mesh, m, form, c.flat, {}, 1.0);
+      const auto rubber = rubber_whole(p.mesh, m, form, c.flat, {}, 1.2);
       REQUIRE(rubber);
       CHECK(sound(*rubber));
-      CHECK(measure(*rubber).volume_mm3 == Approx(plans->at(static_cast<size_t>(form)).rubber_mm3).epsilon(0.04));
+      CHECK(measure(*rubber).volume_mm3 == Approx(plans->at(static_cast<size_t>(form)).rubber_mm3).epsilon(0.05));
     }
-    CHECK_FALSE(rubber_whole(p.mesh, m, Form::two_part, c.flat, {}, 1.0));
+    CHECK_FALSE(rubber_whole(p.mesh, m, Form::two_part, c.flat, {}, 1.2));
     const KeyPlan keys = place_keys(m, KeyKind::studs);
     const auto h = mould_halves(p.mesh, p.mould(12, 1.0), keys, {}, {0.6, 0.05});
     REQUIRE(h);
     for (const HalfSolid& x : h->halves) CHECK(sound(x.mesh));
-    CHECK(std::abs(h->unaccounted_mm3()) < 0.015 * h->box_mm3);
+    CHECK(std::abs(h->unaccounted_mm3()) < 0.02 * h->box_mm3);
   }
 }
 
@@ -550,6 +551,20 @@ TEST_CASE("the box: panels overlap, screws miss the split, bricks come whole, a 
   CHECK(clamp_force(8000, 100, 1.05, 0).force_n == Approx(8000e-6 * 1050 * 9.80665 * 0.1));
   CHECK(clamp_force(8000, 100, 1.05, 300).force_n > 2000);
   CHECK(leak_list(BoxStyle::bricks).size() == 4);
+}
+
+TEST_CASE("a deep half in two stages: a tower at one end, by hand; a block has nothing to save", "[mould]") {
+  const Part p(
+      shapes::joined(shapes::box({0, 0, 0}, {60, 20, 10}, 3), shapes::box({0, 0, 10 - 1e-9}, {10, 20, 50}, 2)));
+  const Mould m = p.mould(10);
+  const StagedPour s = two_stage_pour(m, true);
+  // Part 50 high, floor 10 under it, top 10 over: 70. Low end reaches 20 with floor, 30 with its wall: from 30 up only
+  // the tower's 30 × 40 frame of 80 × 40 is needed: 50 × 40 × 40 saved.
+  CHECK(s.height_mm == Approx(30).margin(70.0 / 40));
+  CHECK(s.frame_u_mm == Approx(30).margin(2 * m.pitch_mm));
+  CHECK(s.saved_mm3 == Approx(50 * 40 * 40).epsilon(0.06));
+  const Part block(shapes::box({0, 0, 0}, {30, 20, 10}, 3));
+  CHECK(two_stage_pour(block.mould(10), true).saved_mm3 == Approx(0).margin(900));
 }
 
 TEST_CASE("dams: an L leaves a corner, a block none", "[mould]") {

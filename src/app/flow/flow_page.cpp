@@ -410,11 +410,7 @@ void FlowPage::refresh() {
   wedge_->show_tilt(f.tilt_deg, channels ? channels->wedge_run_mm : 0, channels ? channels->wedge_rise_mm : 0);
 
   // The part is shown as it stands: base side up first, then tilted about a level axis so that `up` points up.
-  Vec3 level = split->split.pull;
-  if (best) level = best->base;
-  if (way == FillWay::open_face)
-    if (const auto facts = desk_.plan().value<WayFacts>("facts"); facts && facts->flat_normal)
-      level = *facts->flat_normal;
+  const Vec3 level = flow ? flow->level_up : split->split.pull;
   const bool rubber = rubber_->isChecked();
   const Vec3 base = f.turned_over && !rubber ? -level : level;
   const Transform frame = frame_along(base);
@@ -477,6 +473,8 @@ void FlowPage::refresh() {
     time = QStringLiteral("<b>Squeeze:</b> air leaves along the whole line as the halves close");
   else if (way == FillWay::open_face)
     time = QStringLiteral("<b>Open face:</b> air leaves through the open back; cover plate on from one side");
+  else if (way == FillWay::well)
+    time = QStringLiteral("<b>Strip:</b> resin goes in by the nubs from the well, under vacuum");
   else if (!f.gate)
     time = QStringLiteral("Filling time follows from a gate");
   else if (!desk_.catalogue().resin(job.resin_id))

@@ -183,7 +183,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
   std::vector<size_t> order(tried.size());
   for (size_t k = 0; k < order.size(); ++k) order[k] = k;
   std::stable_sort(order.begin(), order.end(), [&](size_t a, size_t b) { return tried[a].score < tried[b].score; });
-  order.resize(std::min<size_t>(order.size(), 12));
+  order.resize(std::min(order.size(), static_cast<size_t>(std::max(1, o.finalists))));
   std::optional<Cavity> middle;
   constexpr double middle_cells = 300'000;
   if (static_cast<double>(fine.cells.size()) > 1.2 * middle_cells) {

@@ -18,6 +18,7 @@ struct FlowPlanOptions {
   double tilt_step_deg = 5;      ///< rings tried
   int azimuths = 48;             ///< of each ring
   double coarse_cells = 40'000;  ///< of the search
+  int finalists = 12;            ///< stands worked out on the finer grid
   std::vector<float> scar;       ///< per face: what a gate or vent there costs, 0 nothing … 10 never; empty: nothing
   std::optional<Vec3> gate;      ///< kept
   std::vector<Vec3> vents;       ///< kept
@@ -70,8 +71,9 @@ std::vector<GatePlace> gate_places(const TriMesh& mesh, const RayScene& rays, co
 std::optional<GatePlace> choose_gate(const TriMesh& mesh, const RayScene& rays, const std::vector<GatePlace>& places,
                                      const Vec3& up, const ChannelRules& rules, double top_mm);
 
-/// Tries every ring and turn on a coarse grid, the best 12 on one of 300 000 cells, the best of them on `fine`. Score:
-/// bubbles that are seen above all; then vents, scars, tilt (50° weigh like a vent). Deterministic, on all cores.
+/// Tries every ring and turn on a coarse grid, the best `finalists` on one of 300 000 cells, the best of them on
+/// `fine`. Score: bubbles that are seen above all; then vents, scars, tilt (50° weigh like a vent). Deterministic, on
+/// all cores.
 Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavity& fine,
                            const FlowPlanOptions& options, Progress& progress = Progress::none());
 

@@ -235,10 +235,11 @@ struct BasinSeen {
 };
 
 /// How the resin comes in, by the form of the mould.
-enum class FillWay { sprue, squeeze, open_face };
+enum class FillWay { sprue, squeeze, open_face, well };  ///< well: a strip, through the nubs
 
 struct FlowResult {
   Vec3 up;
+  Vec3 level_up;  ///< up when it stands level, not turned over
   FillWay way = FillWay::sprue;
   double voxel_mm = 0, cavity_mm3 = 0;
   double trapped_mm3 = 0, left_mm3 = 0;  ///< before and after pot or vacuum

@@ -5,6 +5,7 @@
 #include "base/text.hpp"
 #include "job/building.hpp"
 #include "mesh/primitives.hpp"
+#include "mould/stages.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
 
@@ -200,6 +201,18 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                          " farther from the part than the "
                          "wall: " +
                          fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
+               if (r.halved() && !m.part_high_mm.empty())
+                 for (const bool upper : {true, false}) {
+                   const StagedPour two = two_stage_pour(m, upper);
+                   if (two.saved_mm3 < std::max(20e3, 0.12 * m.rubber_mm3)) continue;
+                   add("pour-stages", Severity::note,
+                       std::string("Pour ") + (upper ? "a" : "b") + " in two stages saves " +
+                           fixed(two.saved_mm3 * 1e-3, 0) + " ml",
+                       "All over to " + fixed(two.height_mm, 0) +
+                           " mm over the floor; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) + " × " +
+                           fixed(two.frame_v_mm, 0) +
+                           " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
+                 }
                if (r.plan().boxes > 0 && !r.box.works)
                  add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
                return boxed(std::move(r));

@@ -37,7 +37,10 @@ std::string places_text(const std::vector<Vec3>& places) {
 
 FillWay way_of(const Job& job) {
   const auto f = form_named(job.form);
-  return f == Form::squeeze ? FillWay::squeeze : f == Form::open ? FillWay::open_face : FillWay::sprue;
+  return f == Form::squeeze ? FillWay::squeeze
+         : f == Form::open  ? FillWay::open_face
+         : f == Form::strip ? FillWay::well
+                            : FillWay::sprue;
 }
 
 /// Up when the mould stands level, in the part's frame.
@@ -47,7 +50,7 @@ struct FlowInput {
   std::shared_ptr<const OriginalResult> master;
   std::shared_ptr<const SplitResult> split;
   std::shared_ptr<const FaceWishes> wishes;
-  Vec3 base;
+  Vec3 base, level;  ///< up when it stands level: as the job has it; not turned over
   FillWay way = FillWay::sprue;
   std::optional<Vec3> flat_normal;
   FlowSetup setup;
@@ -70,6 +73,16 @@ std::vector<Opening> openings_for(const FlowInput& in, const Cavity& cavity) {
         for (int s = 0; s < steps; ++s) out.push_back({a + (b - a) * (static_cast<double>(s) / steps), 0});
       }
     }
+  if (in.way == FillWay::well) {
+    // By the nub: the highest place while the resin goes in; nearest to the middle of what lies as high.
+    double top = -1e300;
+    for (const Vec3& p : in.master->mesh->points) top = std::max(top, dot(p, in.level));
+    Vec3 middle;
+    int n = 0;
+    for (const Vec3& p : in.master->mesh->points)
+      if (dot(p, in.level) > top - 0.1) middle = middle + p, ++n;
+    out.push_back({in.master->rays->closest(middle / std::max(1, n)).point_mm, 0});
+  }
   if (in.way == FillWay::open_face && in.flat_normal) {
     double top = -1e300;
     for (const Vec3& p : in.master->mesh->points) top = std::max(top, dot(p, *in.flat_normal));
@@ -104,6 +117,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
   FlowResult r;
   r.up = tilted_up(in.base, setup.tilt_deg, setup.azimuth_deg);
   r.way = in.way;
+  r.level_up = in.level;
   r.voxel_mm = cavity.voxel_mm;
   r.cavity_mm3 = cavity.volume_mm3();
   r.visible_mm3 = visible_mm3(in.visible_mm);
@@ -156,6 +170,13 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
                      "Feed the lowest place, at a thick section, away from show faces.");
     f.remedies = {{"gate", "Gate at the lowest place", place_args(r.lowest_mm)}};
   }
+  if (in.way == FillWay::well && setup.aid != FillAid::vacuum) {
+    Finding& f =
+        add(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
+            "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
+            "let it back: it pushes the resin in.");
+    f.remedies = {{"aid", "Fill under vacuum", {{"aid", "vacuum"}}}};
+  }
   int told = 0;
   for (const PocketSeen& p : r.pockets) {
     if (!p.visible) continue;
@@ -176,7 +197,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
                                              : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
                                                    (setup.aid == FillAid::pressure ? "pot." : "vacuum."));
     }
-    if (in.way != FillWay::open_face)
+    if (in.way != FillWay::open_face && in.way != FillWay::well)
       f.remedies = {{"vent", told == 1 ? "Vent here" : "Vent there", place_args(p.vent_mm)}};
     if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && in.degassed)
       f.remedies.push_back(
@@ -304,6 +325,10 @@ ChannelsResult channels_result(const OriginalResult& master, const Mould& m, con
 FlowPlanOptions plan_options(const FlowSetup& f, const Vec3& level, const FaceWishes& wishes, double visible_mm) {
   FlowPlanOptions o;
   o.base_up = level;
+  o.coarse_cells = 20'000;  // the plan follows every edit: a second, not three
+  o.finalists = 6;
+  o.tilt_step_deg = 7.5;  // 434 stands, both ways up together
+  o.azimuths = 36;
   o.may_turn_over = true;
   o.max_tilt_deg = f.max_tilt_deg;
   o.max_vents = f.max_vents;
@@ -363,7 +388,7 @@ Result<AnyValue> filling_result(const Job& job, const Resin& res, const Rules& r
   c.sprue_top_mm = dot(gate.path_mm.back(), up);
   c.sprue_long_mm = std::max(1.0, gate.length_mm() - gate.cup_deep_mm);
   r.conditions = c;
-  r.stages = fill_stages(net, up, {gate.path_mm.front()}, c.sprue_mm, 10, progress);
+  r.stages = fill_stages(net, up, {gate.path_mm.front()}, c.sprue_mm, 8, progress);
   // A second gate: on the low third, farthest from the first.
   Vec3 other = gate.path_mm.front();
   double low = 1e300, high = -1e300, far = -1;
@@ -501,7 +526,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      if (!original || !plan.fresh<CavityResult>("cavity")) return std::nullopt;
                      return Task{hash_of("network", plan.slot("master").key), false,
                                  [original](Progress& progress) -> Result<AnyValue> {
-                                   auto n = fill_network(*original->mesh, *original->rays, 12'000, progress);
+                                   auto n = fill_network(*original->mesh, *original->rays, 8'000, progress);
                                    if (!n) return n.error();
                                    return boxed(*std::move(n));
                                  }};
@@ -516,12 +541,16 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
     if (!in.master || !in.split || !in.wishes) return std::nullopt;
     in.way = way_of(job);
     in.base = in.split->split.pull;
-    if (in.way == FillWay::open_face) {
+    if (in.way == FillWay::open_face || in.way == FillWay::well) {
       const auto facts = plan.fresh<WayFacts>("facts");
       if (!facts) return std::nullopt;
       in.flat_normal = facts->flat_normal;
-      if (in.flat_normal) in.base = *in.flat_normal;
+      if (in.flat_normal)
+        in.base = *in.flat_normal;
+      else if (in.way == FillWay::well)
+        in.base = -in.base;  // hung from its lower side in the rubber pour, so that side is up when resin goes in
     }
+    in.level = in.base;
     in.setup = job.flow;
     in.degassed = job.degas;
     in.visible_mm = catalogue.rules.visible_void_mm;
@@ -536,7 +565,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      FlowInput i = *std::move(in);
                      i.base = base_up(job.flow, i.base);
                      return Task{hash_of("flow", plan.slot("cavity").key, plan.slot("wishes").key, job.flow, i.base,
-                                         i.way, i.flat_normal, job.degas, i.visible_mm, i.visible_show_mm,
+                                         i.level, i.way, i.flat_normal, job.degas, i.visible_mm, i.visible_show_mm,
                                          i.way == FillWay::squeeze ? plan.slot("split").key : Hash128{}),
                                  false, [i, cavity](Progress& progress) -> Result<AnyValue> {
                                    return flow_result(i, cavity->cavity, progress);
@@ -548,7 +577,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      const auto keys = plan.fresh<KeysResult>("keys");
                      const Resin* res = catalogue.resin(job.resin_id);
                      auto in = input(job, plan);
-                     if (!in || !mould || mould->stand_in) return std::nullopt;
+                     const auto forms = plan.fresh<FormsResult>("forms");
+                     if (!in || !mould || mould->stand_in || !forms || (forms->halved() && !keys)) return std::nullopt;
                      FlowInput i = *std::move(in);
                      i.base = base_up(job.flow, i.base);
                      return Task{hash_of("channels", plan.slot("mould").key, job.flow, i.base, i.way,
@@ -676,7 +706,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                        for (size_t k = 0; pieces && k < pieces->plan.pieces.size(); ++k)
                          if (all || k < pieces->given) parts.pieces.push_back(pieces->plan.pieces[k]);
                        const Vec3 size = mould->mould.inner_mm.size();
-                       const double voxel = std::max(0.6, std::max({size.x, size.y, size.z}) / 140);
+                       const double voxel = std::max(0.7, std::max({size.x, size.y, size.z}) / 125);
                        auto h = mould_halves(*master->mesh, mould->mould, keys->plan, parts, {voxel, 0.05}, progress);
                        if (!h) return h.error();
                        SolidsResult r;
