@@ -58,15 +58,9 @@ int take_shots(MainWindow& w, const QString& dir) {
   };
   w.go(Stage::original);
   open("Drum latch, left hand");
-  press("master-chip");
-  shot("original-master");
   w.go(Stage::size);
   press("size-choose");
   shot("size-choose");
-  press("size-chain");
-  open("Corner ornament, first set");
-  press("size-learnt");
-  shot("size-learnt");
   press("size-chain");
   w.desk().open_job(bracket);
   w.go(Stage::split);

@@ -208,9 +208,9 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                    add("pour-stages", Severity::note,
                        std::string("Pour ") + (upper ? "a" : "b") + " in two stages saves " +
                            fixed(two.saved_mm3 * 1e-3, 0) + " ml",
-                       "All over to " + fixed(two.height_mm, 0) +
-                           " mm over the floor; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) + " × " +
-                           fixed(two.frame_v_mm, 0) +
+                       "All over to " + fixed(m.inner_mm.size().z - two.height_mm, 0) +
+                           " mm under its fill line; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) +
+                           " × " + fixed(two.frame_v_mm, 0) +
                            " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
                  }
                if (r.plan().boxes > 0 && !r.box.works)
