@@ -6,7 +6,7 @@
 namespace palinform {
 
 int64_t Descent::level_at(double height) const {
-  return static_cast<int64_t>(std::floor((height - base_mm) / step_mm + 1e-6));
+  return static_cast<int64_t>(std::llround((height - base_mm) / step_mm));
 }
 
 void descend(const Cavity& c, const Vec3& up, Descent& d) {

@@ -24,7 +24,7 @@ struct Descent {
     const double over = (static_cast<double>(level[cell]) - static_cast<double>(at_level)) * step_mm;
     return over <= 0 ? 0 : over >= reach_mm ? 1 : over / reach_mm;
   }
-  /// The level at a height from the origin along up, rounded down; may lie under 0.
+  /// The level at a height from the origin along up, to the nearest; may lie under 0.
   int64_t level_at(double height_mm) const;
 };
 
