@@ -75,11 +75,12 @@ struct Built {
   std::shared_ptr<const RayScene> rays = *RayScene::build(mesh);
   Split split = *split_along(mesh, pairs, *rays, {0, 0, 1});
   MouldOptions how{12, 0, 1.1, {}, 6};
+  Mould block() const { return *two_part_mould(mesh, split, how); }
+  KeyPlan keys() const { return place_keys(block(), KeyKind::studs); }
 };
 void halves(benchmark::State& state) {
   const Built b;
-  const Mould m = *two_part_mould(b.mesh, b.split, b.how);
-  const KeyPlan keys = place_keys(m, KeyKind::studs);
+  const KeyPlan keys = b.keys();
   for (auto _ : state) {
     const Mould fine = *fine_mould(b.mesh, b.split, b.how, 0.3);
     benchmark::DoNotOptimize(mould_halves(b.mesh, fine, keys, {}, {0.3, 0.05}));
@@ -87,8 +88,7 @@ void halves(benchmark::State& state) {
 }
 void board(benchmark::State& state) {
   const Built b;
-  const Mould m = *two_part_mould(b.mesh, b.split, b.how);
-  const KeyPlan keys = place_keys(m, KeyKind::studs);
+  const KeyPlan keys = b.keys();
   for (auto _ : state) {
     const Mould fine = *fine_mould(b.mesh, b.split, b.how, 0.3);
     benchmark::DoNotOptimize(parting_board(b.mesh, *b.rays, fine, keys));
@@ -96,7 +96,7 @@ void board(benchmark::State& state) {
 }
 void jacket(benchmark::State& state) {
   const Built b;
-  const Mould m = *two_part_mould(b.mesh, b.split, b.how);
+  const Mould m = b.block();
   for (auto _ : state) benchmark::DoNotOptimize(plan_jacket(b.mesh, m));
 }
 /// What moves while the wall's slider is dragged.
@@ -110,7 +110,7 @@ void wall_slider(benchmark::State& state) {
 /// What moves while a key is dragged.
 void key_drag(benchmark::State& state) {
   const Built b;
-  const Mould m = *two_part_mould(b.mesh, b.split, b.how);
+  const Mould m = b.block();
   KeyPlan keys = place_keys(m, KeyKind::studs);
   std::vector<Vec3> places;
   for (const Key& k : keys.keys) places.push_back(k.at_mm);

@@ -14,12 +14,6 @@ double top_along(const Box3& box, const Transform& frame, const Vec3& up) {
   return top;
 }
 
-double longest_run_mm(const Channel& c) {
-  double most = 0;
-  for (size_t k = 1; k < c.path_mm.size(); ++k) most = std::max(most, length(c.path_mm[k] - c.path_mm[k - 1]));
-  return most;
-}
-
 Channel plan_channel(const RayScene& rays, const Box3& box, const Vec3& at, const Vec3& normal, const Vec3& up,
                      double top, bool gate, const std::string& name, const ChannelRules& r) {
   Channel c;
@@ -58,11 +52,8 @@ Channel plan_channel(const RayScene& rays, const Box3& box, const Vec3& at, cons
     const double t = ((k + 1) / 2) * (k % 2 ? 1 : -1) * std::numbers::pi / 12;
     const Vec3 side = level * std::cos(t) + across * std::sin(t);
     if (dot(side, normal) < -0.2) continue;
-    double reach = 0;  // of the part's box beyond the foot, that way
-    for (int q = 0; q < 8; ++q)
-      reach = std::max(reach, dot(side, Vec3{q & 1 ? box.max.x : box.min.x, q & 2 ? box.max.y : box.min.y,
-                                             q & 4 ? box.max.z : box.min.z} -
-                                            at));
+    const double reach =
+        std::max(0.0, top_along(box, {}, side) - dot(side, at));  // of the box beyond the foot, that way
     // Beside the part as soon as the way up is clear, at the latest beyond its box.
     const double drop = dot(normal, up) < -0.6 ? radius + 2 : 0;  // under the part: down first
     const Vec3 low = at - up * drop;

@@ -21,7 +21,4 @@ Channel plan_channel(const RayScene& rays, const Box3& box_mm, const Vec3& at_mm
 /// Height along unit `up` that every corner of a box in a frame (rows) lies under.
 double top_along(const Box3& box_in_frame_mm, const Transform& frame, const Vec3& up);
 
-/// What it takes to pull it through the rubber or drill it: longest straight run, mm.
-double longest_run_mm(const Channel& channel);
-
 }  // namespace palinform

@@ -161,14 +161,18 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     return tilted_up(s.turned_over ? -unit(o.base_up) : unit(o.base_up), s.tilt_deg, s.azimuth_deg);
   };
   const int may = std::max(0, o.max_vents - static_cast<int>(o.vents.size()));
+  // What a stand costs before its gate: bubbles one sees above all, then vents, scars, tilt, doubt.
+  const auto cost = [&](const StandTried& s, double scars, int doubtful) {
+    return (s.left_mm3 > 0 ? 10 + s.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) + s.vents + scars +
+           0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0) + 0.3 * std::min(doubtful, 4);
+  };
   const auto judge = [&](StandTried& s, const Choice& c) {
     const int n = std::min(may, static_cast<int>(c.roofs.size()));
     s.vents = n + static_cast<int>(o.vents.size());
     s.left_mm3 = left_with_vents_mm3(c.roofs, static_cast<size_t>(n)) + c.barred_mm3;
     double scars = 0;
     for (int k = 0; k < n; ++k) scars += static_cast<double>(scar_at(o, c.walls[static_cast<size_t>(k)].triangle));
-    s.score = (s.left_mm3 > 0 ? 10 + s.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) + s.vents + scars +
-              0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0) + 0.3 * std::min(c.doubtful, 4);
+    s.score = cost(s, scars, c.doubtful);
   };
   tbb::enumerable_thread_specific<RoofMemory> memories;
   std::atomic<size_t> done{0};
@@ -243,9 +247,9 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
       unclear +=
           !plan_channel(rays, m.box_mm, v, mesh.normal(rays.closest(v).triangle), up, top, false, "vent", o.channels)
                .clear;
-    return (p.left_mm3 > 0 ? 10 + p.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) +
-           static_cast<double>(p.vents.size()) + scars + 0.02 * p.tilt_deg + (p.turned_over ? 0.05 : 0) +
-           (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear + 0.3 * std::min(doubtful, 4);
+    s.left_mm3 = p.left_mm3;
+    s.vents = static_cast<int>(p.vents.size());
+    return cost(s, scars, doubtful) + (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear;
   };
   std::vector<std::pair<double, size_t>> ranked;
   double best = 1e300;

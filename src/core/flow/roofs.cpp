@@ -35,18 +35,13 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
       r.all[root].vented = true;
     }
   };
-  size_t done = 0, bucket = 0;
-  for (const uint32_t c : d.order) {
-    if (++done + 12 < n) __builtin_prefetch(&cavity.beside[d.order[done + 12]]);
-    // Cells of one level lie side by side in the order: no table is asked for it.
-    while (done > d.ends[bucket]) ++bucket;
-    const auto level = static_cast<int64_t>(d.ends.size()) - 2 - static_cast<int64_t>(bucket);
+  const auto uncover = [&](uint32_t c, int64_t level) {
     open_vents_over(level);
     uint32_t roots[6];
     const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
     if (count == 0) {
       r.begin(c);
-      continue;
+      return true;
     }
     uint32_t root = roots[0];
     if (count > 1) {
@@ -68,7 +63,9 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
       r.all[root].vented = vented;
     }
     r.add(root, c);
-  }
+    return true;
+  };
+  d.each(uncover, [&](uint32_t c) { __builtin_prefetch(&cavity.beside[c]); });
   open_vents_over(INT64_MIN);
   for (uint32_t k = 0; k < r.all.size(); ++k)
     if (r.all[k].parent == k && !r.all[k].vented) put(k, INT32_MIN, false, r.all[k].apex);

@@ -90,22 +90,18 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
       r.all[root].vented = true;
     }
   };
-  size_t done = 0, bucket = 0;
-  for (const uint32_t c : d.order) {
-    if (done + 12 < n) __builtin_prefetch(&cavity.beside[d.order[done + 12]]);
+  size_t done = 0;
+  const auto uncover = [&](uint32_t c, int64_t level) {
     if (++done % 65536 == 0) {
-      if (progress.cancelled()) return Error::stopped();
+      if (progress.cancelled()) return false;
       progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(n));
     }
-    // Cells of one level lie side by side in the order: no table is asked for it.
-    while (done > d.ends[bucket]) ++bucket;
-    const auto level = static_cast<int64_t>(d.ends.size()) - 2 - static_cast<int64_t>(bucket);
     open_vents_over(level);
     uint32_t roots[6];
     const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
     if (count == 0) {
       r.begin(c);
-      continue;
+      return true;
     }
     bool any_vented = false;
     for (int i = 0; i < count; ++i) any_vented |= r.all[roots[i]].vented;
@@ -117,7 +113,9 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
     for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
     r.all[root].vented = any_vented;
     r.add(root, c);
-  }
+    return true;
+  };
+  if (!d.each(uncover, [&](uint32_t c) { __builtin_prefetch(&cavity.beside[c]); })) return Error::stopped();
   open_vents_over(std::numeric_limits<int64_t>::min());
   // What never met a vent cannot fill at all.
   constexpr int64_t under_all = std::numeric_limits<int32_t>::min();

@@ -26,9 +26,7 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
   p.density_b_g_cm3 = material.density_b_g_cm3;
   p.ratio_tolerance_pct = material.ratio_tolerance_pct;
   p.mix_min = rules.mix_min;
-  // Quick resins have no time for the chamber; rubber is degassed where the shop does so.
-  p.degas_min =
-      job.degas && (!is_resin || material.pot_life_min > 2 * (rules.mix_min + rules.degas_min)) ? rules.degas_min : 0;
+  p.degas_min = degas_minutes(material, is_resin, job.degas, rules);
   p.foam_ratio = p.degas_min > 0
                      ? (material.pot_life_min < rules.fast_pot_life_min ? rules.foam_ratio_fast : rules.foam_ratio)
                      : 1.25;

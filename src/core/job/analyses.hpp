@@ -261,7 +261,6 @@ struct ChannelsResult {
 
 struct FlowPlanResult {
   FlowPlan plan;
-  Vec3 base;           ///< up when it stands level, before any turning over
   bool taken = false;  ///< the job already stands as planned
   std::vector<Finding> findings;
 };

@@ -272,10 +272,6 @@ Result<Job> apply_remedy(const Job& job, const Remedy& remedy) {
       next.flow.vents.push_back(p);
     else
       next.flow.gate = p;
-  } else if (remedy.code == "stand" && number("tilt") && number("azimuth")) {
-    next.flow.tilt_deg = *number("tilt");
-    next.flow.azimuth_deg = *number("azimuth");
-    next.flow.turned_over = arg("over") == "1";
   } else if (remedy.code == "air-plan" && number("tilt") && number("azimuth")) {
     next.flow.tilt_deg = *number("tilt");
     next.flow.azimuth_deg = *number("azimuth");

@@ -67,6 +67,9 @@ struct Rules {
   double pin_into_wall_mm = 8, pin_grip_mm = 10;
 };
 
+/// Minutes in the vacuum chamber: none where the shop does not degas, nor for resins too quick for it.
+double degas_minutes(const Mixable& material, bool is_resin, bool degas, const Rules& rules);
+
 /// What a master may be made of, and what that asks before rubber touches it.
 struct MasterMaterial {
   std::string id, name;
