@@ -18,7 +18,7 @@ namespace {
 const Cavity& cavity(int64_t cells) {
   static std::map<int64_t, Cavity> made;
   Cavity& c = made[cells];
-  if (c.cells.empty()) {
+  if (c.size() == 0) {
     const TriMesh& m = bench_part(100'000);
     c = *fill_with_cells(m, voxel_for(measure(m).volume_mm3, static_cast<double>(cells)));
   }
@@ -36,7 +36,7 @@ void per_cell(benchmark::State& state, size_t cells) {
 void sweep_one(benchmark::State& state) {
   const Cavity& c = cavity(state.range(0));
   for (auto _ : state) benchmark::DoNotOptimize(sweep_air(c, {0.9, 0.1, 0.4}, two_vents()));
-  per_cell(state, c.cells.size());
+  per_cell(state, c.size());
 }
 /// The yardstick: heights and one counting sort of the same cells, nothing joined.
 void bucket_sort(benchmark::State& state) {
@@ -46,7 +46,7 @@ void bucket_sort(benchmark::State& state) {
     descend(c, unit(Vec3{0.9, 0.1, 0.4}), d);
     benchmark::DoNotOptimize(d.order.data());
   }
-  per_cell(state, c.cells.size());
+  per_cell(state, c.size());
 }
 /// 400 orientations on all cores, each with all its roofs.
 void orientations(benchmark::State& state) {
@@ -63,10 +63,17 @@ void plan_as_in_the_window(benchmark::State& state) {
   const auto rays = *RayScene::build(bench_part(100'000));
   for (auto _ : state) benchmark::DoNotOptimize(plan_flow(bench_part(100'000), *rays, c, {}));
 }
+void cells(benchmark::State& state) {
+  const TriMesh& m = bench_part(100'000);
+  const double h = voxel_for(measure(m).volume_mm3, static_cast<double>(state.range(0)));
+  for (auto _ : state) benchmark::DoNotOptimize(fill_with_cells(m, h));
+}
 void filling(benchmark::State& state) {
   const auto rays = *RayScene::build(bench_part(100'000));
   const auto net = *fill_network(bench_part(100'000), *rays);
-  for (auto _ : state) benchmark::DoNotOptimize(fill_stages(net, {0.3, 0, 1}, {{52, 0, 0}}, 5));
+  FillConditions c;
+  c.sprue_top_mm = 120, c.gate_level_mm = 15;
+  for (auto _ : state) benchmark::DoNotOptimize(fill_course(net, {0.3, 0, 1}, {{52, 0, 0}}, c));
 }
 
 struct Built {
@@ -124,6 +131,7 @@ void key_drag(benchmark::State& state) {
 
 BENCHMARK(sweep_one)->Arg(30'000)->Arg(365'000)->Arg(3'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(bucket_sort)->Arg(30'000)->Arg(365'000)->Arg(3'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(cells)->Arg(30'000)->Arg(365'000)->Arg(3'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(orientations)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(plan_as_in_the_window)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(filling)->Unit(benchmark::kMillisecond)->UseRealTime();

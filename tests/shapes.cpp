@@ -146,6 +146,49 @@ TriMesh cylinder(double r, double h, int n) {
   return m;
 }
 
+TriMesh extruded(const std::vector<std::array<double, 2>>& q, double width) {
+  TriMesh m;
+  const auto n = static_cast<uint32_t>(q.size());
+  for (const double y : {0.0, width})
+    for (const auto& p : q) m.points.push_back({p[0], y, p[1]});
+  for (uint32_t a = 0; a < n; ++a) {
+    const uint32_t b = (a + 1) % n;
+    m.triangles.push_back({a, b + n, b});
+    m.triangles.push_back({a, a + n, b + n});
+  }
+  // Ears off the profile.
+  std::vector<uint32_t> left(n);
+  for (uint32_t k = 0; k < n; ++k) left[k] = k;
+  const auto turn = [&](uint32_t a, uint32_t b, uint32_t c) {
+    return (q[b][0] - q[a][0]) * (q[c][1] - q[a][1]) - (q[b][1] - q[a][1]) * (q[c][0] - q[a][0]);
+  };
+  while (left.size() >= 3) {
+    bool cut = false;
+    for (size_t k = 0; k < left.size() && !cut; ++k) {
+      const uint32_t a = left[(k + left.size() - 1) % left.size()], b = left[k], c = left[(k + 1) % left.size()];
+      if (turn(a, b, c) <= 1e-12 && left.size() > 3) continue;
+      bool free = true;
+      for (const uint32_t p : left)
+        if (p != a && p != b && p != c && turn(a, b, p) >= 0 && turn(b, c, p) >= 0 && turn(c, a, p) >= 0) free = false;
+      if (!free) continue;
+      m.triangles.push_back({a, b, c});
+      m.triangles.push_back({a + n, c + n, b + n});
+      left.erase(left.begin() + static_cast<std::ptrdiff_t>(k));
+      cut = true;
+    }
+    if (!cut || left.size() < 3) break;
+  }
+  return m;
+}
+
+TriMesh stepped_channel(double l1, double t1, double l2, double t2, double width) {
+  return extruded({{0, 0}, {l1 + l2, 0}, {l1 + l2, t2}, {l1, t2}, {l1, t1}, {0, t1}}, width);
+}
+
+TriMesh two_arms(double l, double right, double left, double width) {
+  return extruded({{-l, 0}, {l, 0}, {l, right}, {-4, right}, {-4, left}, {-l, left}}, width);
+}
+
 TriMesh joined(const TriMesh& a, const TriMesh& b) {
   TriMesh m = a;
   const uint32_t shift = static_cast<uint32_t>(a.points.size());

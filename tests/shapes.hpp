@@ -1,4 +1,6 @@
 #pragma once
+#include <array>
+#include <vector>
 /// Solids whose answers are known, and small helpers for tests.
 #include <filesystem>
 #include <string>
@@ -19,6 +21,12 @@ TriMesh torus(double ring_radius, double tube_radius, int around, int across);
 TriMesh bored_box(const Vec3& half, double r, int axis, int segments);
 /// Upright cylinder about z from 0 to h.
 TriMesh cylinder(double radius, double height, int segments);
+/// A profile of (x, z) points, counter-clockwise with x to the right and z up, drawn out from y = 0 to `width`.
+TriMesh extruded(const std::vector<std::array<double, 2>>& profile, double width);
+/// A flat channel on z = 0 along x: `long1` × `thick1`, then `long2` × `thick2`.
+TriMesh stepped_channel(double long1, double thick1, double long2, double thick2, double width);
+/// Two flat arms on z = 0 from the origin: along +x `thick_right`, along −x `thick_left`.
+TriMesh two_arms(double long_each, double thick_right, double thick_left, double width);
 TriMesh joined(const TriMesh& a, const TriMesh& b);
 TriMesh turned_over(TriMesh m);
 /// An arbitrary rotation used by the "turning changes nothing" tests.

@@ -118,7 +118,7 @@ Answer flow(const Options& o, Progress& progress) {
   if (!s) return s.error();
   Json pockets = Json::array();
   for (const Pocket& p : s->pockets) {
-    if (p.volume_mm3 < 0.1 * std::pow(cavity->voxel_mm, 3)) continue;
+    if (p.volume_mm3 < 1e-3) continue;
     double after = p.volume_mm3;
     if (o.vacuum > 0) after = after_vacuum_mm3(after, o.vacuum, o.altitude);
     if (o.pressure >= 0) after = under_pressure_mm3(after, o.pressure, o.altitude);
@@ -126,7 +126,7 @@ Answer flow(const Options& o, Progress& progress) {
                        {"volume_mm3", p.volume_mm3},
                        {"saddle", p.saddle_mm ? json_of(*p.saddle_mm) : Json()},
                        {"depth_mm", p.saddle_mm ? Json(p.depth_mm) : Json()},
-                       {"seen", pocket_seen(p, cavity->voxel_mm, o.visible)},
+                       {"seen", pocket_seen(p, o.visible)},
                        {"volume_after_mm3", after}});
   }
   Json minutes, filling;
@@ -144,8 +144,9 @@ Answer flow(const Options& o, Progress& progress) {
     c.viscosity_mpa_s = o.viscosity * std::pow(2.0, o.age / c.doubling_min);
     c.density_g_cm3 = o.density;
     if (o.vacuum > 0) c.extra_kpa = std::max(0.0, air_pressure_kpa(o.altitude) - o.vacuum);
-    const auto stages = fill_stages(*net, up, {*gate}, o.sprue, 12, progress);
-    if (progress.cancelled()) return Error::stopped();
+    const auto course = fill_course(*net, up, {*gate}, c, 40, progress);
+    if (!course) return course.error();
+    const auto& stages = course->stages;
     const FillTime t = fill_time(stages, c);
     if (t.full_min) minutes = *t.full_min;
     filling = {{"filled_share", t.filled_share},
@@ -158,7 +159,7 @@ Answer flow(const Options& o, Progress& progress) {
   }
   Json j{{"up", json_of(up)},
          {"voxel_mm", cavity->voxel_mm},
-         {"cavity_mm3", cavity->volume_mm3()},
+         {"cavity_mm3", cavity->total_mm3()},
          {"trapped_mm3", s->trapped_mm3},
          {"pockets", std::move(pockets)},
          {"fill_time_min", std::move(minutes)},

@@ -296,26 +296,14 @@ void FlowPage::canvas_clicked(double x, double y) {
 
 bool FlowPage::settled() const { return !view_->isVisible() || view_->passes() >= PartView::settled_passes; }
 
-std::optional<double> FlowPage::front_mm() const {
+std::optional<double> FlowPage::shown_min() const {
   if (filled_->value() >= filled_->maximum()) return std::nullopt;
   const auto fill = desk_.plan().value<FillingResult>("filling");
-  if (!fill || fill->stages.empty()) return std::nullopt;
-  // The slider is time; the front's height follows from the stages, linear between them.
-  const auto& at = fill->time.at_min;
+  if (!fill || fill->reached_min.empty()) return std::nullopt;
   double last = 0;
-  for (const double t : at)
+  for (const double t : fill->time.at_min)
     if (std::isfinite(t)) last = t;
-  const double now = last * filled_->value() / filled_->maximum();
-  double before_t = 0, before_z = fill->low_mm;
-  for (size_t k = 0; k < at.size(); ++k) {
-    if (!std::isfinite(at[k])) break;
-    if (now <= at[k]) {
-      const double share = at[k] > before_t ? (now - before_t) / (at[k] - before_t) : 1;
-      return before_z + (fill->stages[k].level_mm - before_z) * share;
-    }
-    before_t = at[k], before_z = fill->stages[k].level_mm;
-  }
-  return before_z;
+  return last * filled_->value() / filled_->maximum();
 }
 
 void FlowPage::show_scene(bool other, bool moved) {
@@ -326,14 +314,12 @@ void FlowPage::show_scene(bool other, bool moved) {
   b.shape = original->shape;
   b.colour = rgb(pal().side_b.darker(118));
   b.place = place_;
-  const auto front = front_mm();
-  if (front && !rubber_->isChecked()) {
-    const auto channels = desk_.plan().value<ChannelsResult>("channels");
-    const Vec3 up = channels ? channels->up : Vec3{0, 0, 1};
-    auto height = std::make_shared<std::vector<float>>();
-    for (const Vec3& p : original->mesh->points) height->push_back(static_cast<float>(dot(p, up)));
-    b.vertex_scalar = height;
-    b.steps = {{-1e30f, rgb(pal().side_b.darker(118))}, {static_cast<float>(*front), rgb(pal().panel)}};
+  // The slider is time: what resin has reached by then.
+  const auto fill = desk_.plan().value<FillingResult>("filling");
+  const auto now = shown_min();
+  if (now && !rubber_->isChecked() && fill->reached_min.size() == original->mesh->points.size()) {
+    b.vertex_scalar = std::make_shared<std::vector<float>>(fill->reached_min);
+    b.steps = {{-1e30f, rgb(pal().side_b.darker(118))}, {static_cast<float>(*now), rgb(pal().panel)}};
   }
   if (rubber_->isChecked()) b.colour = rgb(pal().part);
   scene.bodies.push_back(std::move(b));
@@ -424,10 +410,12 @@ void FlowPage::refresh() {
       return e;
     }()));
   place_ = place;
-  const auto front = front_mm();
+  const auto now = shown_min();
   const std::string key =
       job.mesh.hash +
-      hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, front.has_value(), front.value_or(0)).hex() +
+      hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(), now.value_or(0),
+              now ? desk_.plan().slot("filling").key : Hash128{})
+          .hex() +
       pal().ground.name().toStdString();
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != job.mesh.hash;
@@ -584,13 +572,17 @@ void FlowPage::draw_over(QPainter& p) {
     p.drawEllipse(QPointF(q.x, q.y), 8, 8);
     p.drawLine(QPointF(q.x - 5.6, q.y + 5.6), QPointF(q.x + 5.6, q.y - 5.6));
   }
-  const auto front = front_mm();
+  const auto now = shown_min();
+  const auto fill = desk_.plan().value<FillingResult>("filling");
   if (flow) {
     int told = 0;
     for (const PocketSeen& s : flow->pockets) {
       if (!s.visible) continue;
       // A pocket is one from when the front has passed the place where it was cut off.
-      if (front && s.pocket.saddle_mm && dot(*s.pocket.saddle_mm, flow->up) > *front) continue;
+      if (now && s.pocket.saddle_mm && original && fill->reached_min.size() == original->mesh->points.size()) {
+        const uint32_t face = original->rays->closest(*s.pocket.saddle_mm).triangle;
+        if (static_cast<double>(fill->reached_min[original->mesh->triangles[face][0]]) > *now) continue;
+      }
       if (++told > 8) break;
       // A region without any way out is the whole mould, not a bubble.
       const Vec3 at = shown(s.pocket.apex_mm);

@@ -55,7 +55,7 @@ class FlowPage : public StagePage {
   void take_plan();
   void show_scene(bool other_part, bool moved);
   /// Height of the front along up for the slider's place, part's frame; nothing when full or unknown.
-  std::optional<double> front_mm() const;
+  std::optional<double> shown_min() const;  ///< what the slider stands at; none: all of it
   std::optional<Vec3> on_part(double x, double y) const;
   void edit(const std::function<void(FlowSetup&)>& change, const QString& what, const QString& merge = {});
   PartView* view_;

@@ -1,43 +1,168 @@
 #include "flow/descent.hpp"
 
-#include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace palinform {
+namespace {
+
+struct Extent {
+  double low, high;
+};
+/// In single precision, like the corners: a corner that two cells share has one height.
+Extent extent(const Cavity& c, uint32_t first, uint32_t count, const Vec3& up) {
+  const auto x = static_cast<float>(up.x), y = static_cast<float>(up.y), z = static_cast<float>(up.z);
+  float low = 3e38f, high = -3e38f;
+  for (uint32_t n = first; n < first + count; ++n) {
+    const auto& p = c.point_mm[n];
+    const float v = p[0] * x + p[1] * y + p[2] * z;
+    low = std::min(low, v), high = std::max(high, v);
+  }
+  return {static_cast<double>(low), static_cast<double>(high)};
+}
+
+/// Area of the convex body of the points, given as (height, place square to up), at a height: the hull of where the
+/// lines between points over and under it cross.
+struct Corner {
+  double z, u, v;
+};
+double section_area(const std::vector<Corner>& points, double z) {
+  std::vector<std::array<double, 2>> q;
+  for (const Corner& a : points)
+    for (const Corner& b : points) {
+      if (a.z < z || b.z >= z) continue;
+      const double t = (z - b.z) / (a.z - b.z);
+      q.push_back({b.u + t * (a.u - b.u), b.v + t * (a.v - b.v)});
+    }
+  if (q.size() < 3) return 0;
+  std::sort(q.begin(), q.end());
+  std::vector<std::array<double, 2>> hull;
+  const auto turn = [](const auto& o, const auto& a, const auto& b) {
+    return (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
+  };
+  for (int side = 0; side < 2; ++side) {
+    const size_t base = hull.size();
+    for (const auto& p : q) {
+      while (hull.size() >= base + 2 && turn(hull[hull.size() - 2], hull.back(), p) <= 0) hull.pop_back();
+      hull.push_back(p);
+    }
+    hull.pop_back();
+    std::reverse(q.begin(), q.end());
+  }
+  double twice = 0;
+  for (size_t k = 0; k < hull.size(); ++k) {
+    const auto &a = hull[k], &b = hull[(k + 1) % hull.size()];
+    twice += a[0] * b[1] - a[1] * b[0];
+  }
+  return 0.5 * std::abs(twice);
+}
+
+}  // namespace
+
+double Descent::share_of_cube(double s) const {
+  const double a = run.x, b = run.y, c = run.z, thin = 1e-6 * a;
+  const auto cube = [](double x) { return x > 0 ? x * x * x : 0; };
+  const auto square = [](double x) { return x > 0 ? x * x : 0; };
+  if (b < thin) return std::clamp(s / a, 0.0, 1.0);
+  if (c < 1e-3 * a)
+    return std::clamp((square(s) - square(s - a) - square(s - b) + square(s - a - b)) / (2 * a * b), 0.0, 1.0);
+  return std::clamp((cube(s) - cube(s - a) - cube(s - b) - cube(s - c) + cube(s - a - b) + cube(s - a - c) +
+                     cube(s - b - c) - cube(s - a - b - c)) /
+                        (6 * a * b * c),
+                    0.0, 1.0);
+}
+
+double Descent::share_above_exactly(const Cavity& c, uint32_t cell, int64_t at_level) const {
+  const double quick = share_above(c, cell, at_level);
+  if (quick <= 0 || quick >= 1 || c.whole(cell)) return quick;
+  const Cavity::Part& p = c.part(cell);
+  if (p.points > 16) return quick;
+  const Vec3 side = any_perpendicular(up), other = cross(up, side);
+  std::vector<Corner> points;
+  std::vector<double> knots{top_mm(at_level)};
+  for (uint32_t n = p.first_point; n < p.first_point + p.points; ++n) {
+    const Vec3 q{static_cast<double>(c.point_mm[n][0]), static_cast<double>(c.point_mm[n][1]),
+                 static_cast<double>(c.point_mm[n][2])};
+    points.push_back({dot(q, up), dot(q, side), dot(q, other)});
+    knots.push_back(points.back().z);
+  }
+  std::sort(knots.begin(), knots.end());
+  // Between corners the section's area is a square of the height: Simpson's rule is exact, taken just inside.
+  double over = 0, all = 0;
+  for (size_t k = 0; k + 1 < knots.size(); ++k) {
+    const double low = knots[k], high = knots[k + 1], span = high - low;
+    if (span <= 1e-9) continue;
+    const double v = span / 6 * (section_area(points, low + 1e-7 * span) + 4 * section_area(points, low + 0.5 * span) +
+                                 section_area(points, high - 1e-7 * span));
+    all += v;
+    if (low >= top_mm(at_level)) over += v;
+  }
+  return all > 0 ? over / all : quick;
+}
 
 int64_t Descent::level_at(double height) const {
   return static_cast<int64_t>(std::llround((height - base_mm) / step_mm));
 }
 
+int64_t Descent::level_of(const Cavity& c, const Cavity::Passage& p) const {
+  return level_at(extent(c, p.first_point, p.points, up).high);
+}
+
 void descend(const Cavity& c, const Vec3& up, Descent& d) {
   constexpr uint32_t levels = 1u << 17;
-  const size_t n = c.cells.size();
+  const size_t n = c.size();
   const double h = c.voxel_mm;
+  d.up = up;
   d.order.resize(n);
   d.level.resize(n);
   d.ends.assign(levels + 1, 0);
-  d.reach_mm = h * (std::abs(up.x) + std::abs(up.y) + std::abs(up.z));
   if (n == 0) return;
-  // One table for each axis; a height is the sum of three entries.
+  const double cube_reach = h * (std::abs(up.x) + std::abs(up.y) + std::abs(up.z));
+  // One table for each axis; the height of a cube's highest corner is the sum of three entries.
   const auto table = [&](int count, double slope) {
     std::vector<double> t(static_cast<size_t>(count));
-    for (int i = 0; i < count; ++i) t[static_cast<size_t>(i)] = (i + 0.5) * slope * h;
+    for (int i = 0; i < count; ++i) t[static_cast<size_t>(i)] = (i + (slope > 0 ? 1 : 0)) * slope * h;
     return t;
   };
   const auto x = table(c.nx, up.x), y = table(c.ny, up.y), z = table(c.nz, up.z);
+  const auto cube_top = [&](size_t k) {
+    const auto& at = c.lattice[k];
+    return x[at[0]] + y[at[1]] + z[at[2]];
+  };
+  std::vector<Extent> parts(c.parts.size());
   double low = 1e300, high = -1e300;
   for (size_t k = 0; k < n; ++k) {
-    const auto& at = c.lattice[k];
-    const double v = x[at[0]] + y[at[1]] + z[at[2]];
-    low = std::min(low, v), high = std::max(high, v);
+    double top;
+    if (c.whole(static_cast<uint32_t>(k)))
+      top = cube_top(k);
+    else {
+      const Cavity::Part& p = c.part(static_cast<uint32_t>(k));
+      parts[c.cell[k].part] = extent(c, p.first_point, p.points, up);
+      top = parts[c.cell[k].part].high;
+    }
+    low = std::min(low, top), high = std::max(high, top);
   }
   // A whole number of levels to a cell, so that heights along an axis come out exact.
-  d.step_mm = d.reach_mm / std::max(1.0, std::floor((levels - 1) * d.reach_mm / std::max(high - low, d.reach_mm)));
-  d.base_mm = low + 0.5 * d.reach_mm;
+  d.step_mm = cube_reach / std::max(1.0, std::floor((levels - 1) * cube_reach / std::max(high - low, cube_reach)));
+  d.base_mm = low;
   const double per = 1 / d.step_mm;
+  d.run = Vec3{std::abs(up.x), std::abs(up.y), std::abs(up.z)} * (h * per);
+  if (d.run.x < d.run.y) std::swap(d.run.x, d.run.y);
+  if (d.run.y < d.run.z) std::swap(d.run.y, d.run.z);
+  if (d.run.x < d.run.y) std::swap(d.run.x, d.run.y);
+  d.cut.resize(c.parts.size());
+  for (size_t q = 0; q < c.parts.size(); ++q) {
+    const Extent& e = parts[q];
+    const auto& g = c.parts[q].centroid_mm;
+    const double middle = static_cast<double>(g[0]) * up.x + static_cast<double>(g[1]) * up.y +
+                          static_cast<double>(g[2]) * up.z;
+    const double down = std::clamp((e.high - middle) / std::max(e.high - e.low, 1e-12), 0.1, 0.9);
+    d.cut[q] = {std::max(1.0f, static_cast<float>((e.high - e.low) * per)),
+                static_cast<float>(down >= 0.5 ? down / (1 - down) : -(1 - down) / down)};
+  }
   for (size_t k = 0; k < n; ++k) {
-    const auto& at = c.lattice[k];
-    const auto level = std::min(static_cast<uint32_t>((x[at[0]] + y[at[1]] + z[at[2]] - low) * per + 0.5), levels - 1);
+    const double top = c.whole(static_cast<uint32_t>(k)) ? cube_top(k) : parts[c.cell[k].part].high;
+    const auto level = std::min(static_cast<uint32_t>((top - low) * per + 0.5), levels - 1);
     d.level[k] = level;
     ++d.ends[levels - 1 - level + 1];
   }

@@ -1,200 +1,300 @@
 #include "flow/filling.hpp"
 
-#include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <cmath>
-#include <Eigen/Sparse>
 #include <limits>
 #include <numbers>
 
 #include "base/text.hpp"
+#include "flow/pressure_field.hpp"
 
 namespace palinform {
 namespace {
 
 constexpr double infinite = std::numeric_limits<double>::infinity();
+constexpr double gravity_kpa = 9.81e-3;  // of 1 mm at 1 g/cm³
 
-/// Cells reached from cell 0 through neighbours.
-size_t hanging_together(const Cavity& c) {
-  std::vector<uint8_t> seen(c.cells.size(), 0);
-  std::vector<uint32_t> stack{0};
-  seen[0] = 1;
-  size_t n = 0;
-  while (!stack.empty()) {
-    const uint32_t k = stack.back();
-    stack.pop_back();
-    ++n;
-    for (const uint32_t o : c.beside[k])
-      if (o != Cavity::outside && !seen[o]) seen[o] = 1, stack.push_back(o);
-  }
-  return n;
+double sprue_resistance(const FillConditions& c) {
+  const double r = 0.5 * c.sprue_mm;
+  return 8 * c.sprue_long_mm / (std::numbers::pi * std::pow(r, 4)) / c.gates;
 }
+
+/// The march of the front. Heights are taken from the gate's level, so that head and potential are one scale.
+class March {
+ public:
+  March(const FillNetwork& net, const Vec3& up, const FillConditions& c)
+      : net_(net), c_(net.cavity), field_(net), conditions_(c), n_(c_.size()), role_(n_, CellRole::dry), filled_(n_, 0),
+        open_(n_, 0), height_(n_), one_(n_, 0), lift_(n_, 0), head_(n_, 0), touched_(n_, 0), next_open_(n_, 0) {
+    for (uint32_t k = 0; k < n_; ++k) height_[k] = dot(c_.cube_centre(k), up) - c.gate_level_mm;
+  }
+
+  Result<FillCourse> run(const std::vector<uint32_t>& mouth, int stages, Progress& progress) {
+    FillCourse out;
+    out.reached.assign(n_, static_cast<uint16_t>(stages));
+    double total = 0;
+    for (const Cavity::Cell& k : c_.cell) total += static_cast<double>(k.volume_mm3);
+    for (const uint32_t k : mouth) {
+      is_mouth_.push_back(k);
+      role_[k] = CellRole::held;
+      one_[k] = 1;
+      out.reached[k] = 0;
+      take(k);
+    }
+    for (const uint32_t k : mouth) wet_neighbours(k);
+    double before = volume_;
+    for (int s = 0; s < stages; ++s) {
+      if (progress.cancelled()) return Error::stopped();
+      std::erase_if(front_, [&](uint32_t k) { return role_[k] != CellRole::dry || !touched_[k]; });
+      if (front_.empty()) break;
+      FillStage st;
+      if (!settle(st)) return Error{"the pressure in the cavity could not be worked out", "flow", "Check the mesh, or use another voxel."};
+      st.volume_mm3 = volume_;
+      out.stages.push_back(st);
+      advance((total - before) / stages, static_cast<uint16_t>(s + 1), out.reached);
+      progress.report(static_cast<double>(s + 1) / stages);
+    }
+    // What nothing joins to the gate is no cavity of this pour; its volume goes with the last stage.
+    FillStage full = out.stages.empty() ? FillStage{} : out.stages.back();
+    if (out.stages.size() > 1) {
+      const FillStage& last = out.stages[out.stages.size() - 2];
+      full.resist = std::max(full.resist, 2 * full.resist - last.resist);
+      full.level_mm = std::max(full.level_mm, 2 * full.level_mm - last.level_mm);
+    }
+    double top = -infinite;
+    for (uint32_t k = 0; k < n_; ++k) top = std::max(top, height_[k]);
+    full.level_mm = std::min(full.level_mm, top);
+    full.volume_mm3 = total;
+    out.stages.push_back(full);
+    for (FillStage& st : out.stages) st.level_mm += conditions_.gate_level_mm;
+    return out;
+  }
+
+ private:
+  double head_of(double kpa) const { return kpa / (gravity_kpa * conditions_.density_g_cm3); }
+
+  void take(uint32_t k) {
+    volume_ += static_cast<double>(c_.cell[k].volume_mm3) * (1 - filled_[k]);
+    filled_[k] = 1;
+  }
+  void wet_neighbours(uint32_t k) {
+    for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
+      const uint32_t o = net_.to[e];
+      if (role_[o] == CellRole::dry && !touched_[o]) touched_[o] = 1, front_.push_back(o), open_[o] = 2;
+    }
+  }
+  /// Potentials, the way through to the front, what flows to each of its cells. A front cell higher than the head that
+  /// reaches it takes nothing: it is shut, not drained.
+  bool settle(FillStage& st) {
+    double lowest = infinite;
+    for (const uint32_t k : front_) lowest = std::min(lowest, height_[k]);
+    const double head = std::max(conditions_.sprue_top_mm - conditions_.gate_level_mm + head_of(conditions_.extra_kpa),
+                                 std::max(lowest, 0.0) + 20);
+    const double sprue = sprue_resistance(conditions_);
+    // New places at the front are open up to the height where the others are.
+    double reach = lowest;
+    for (const uint32_t k : front_)
+      if (open_[k] == 1) reach = std::max(reach, height_[k]);
+    for (const uint32_t k : front_)
+      if (open_[k] == 2) open_[k] = height_[k] <= reach + c_.voxel_mm;
+    flow_.assign(front_.size(), 0);
+    for (int pass = 0; pass < 4; ++pass) {
+      bool any = false;
+      for (const uint32_t k : front_) any |= open_[k] == 1;
+      if (!any)
+        for (const uint32_t k : front_) open_[k] = height_[k] <= lowest + c_.voxel_mm;
+      for (const uint32_t k : front_) {
+        role_[k] = open_[k] ? CellRole::held : CellRole::dry;
+        one_[k] = 0;
+        lift_[k] = height_[k];
+      }
+      for (const uint32_t k : is_mouth_) lift_[k] = 0;
+      bool fine_one = true, fine_lift = true;
+      if (!field_.prepare(role_)) return false;
+      tbb::parallel_invoke([&] { fine_one = field_.solve(one_); }, [&] { fine_lift = field_.solve(lift_); });
+      if (!fine_one || !fine_lift) return false;
+      for (const uint32_t k : front_) role_[k] = CellRole::dry;
+      // What a head of one at the mouth would drive to each place; with it the front's mean height.
+      double sum = 0, lifted = 0;
+      for (const uint32_t k : front_) {
+        if (!open_[k]) continue;
+        const double q = inflow(k, one_, 0);
+        sum += q, lifted += q * height_[k];
+      }
+      if (!(sum > 0)) return false;
+      st.resist = 1 / sum;
+      st.level_mm = lifted / sum;
+      const double flow = (head - std::max(st.level_mm, 0.0)) / (sprue + st.resist);
+      const double mouth = std::max(head - flow * sprue, lowest + 1e-6);
+      double in = 0, turned = 0, missed = 0;
+      size_t at = 0;
+      for (const uint32_t k : front_) {
+        double q = 0, potential = -infinite;
+        for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
+          const uint32_t o = net_.to[e];
+          if (role_[o] == CellRole::dry) continue;
+          const double here = mouth * one_[o] + lift_[o];
+          potential = std::max(potential, here);
+          q += static_cast<double>(net_.conduct_mm3[e]) * (here - height_[k]);
+        }
+        if (open_[k])
+          (q > 0 ? in : turned) += std::abs(q);
+        else if (potential > height_[k])
+          missed += std::abs(q);
+        flow_[at++] = open_[k] ? std::max(0.0, q) : 0;
+        next_open_[k] = potential > height_[k];
+        head_[k] = potential;
+      }
+      const bool settled = turned + missed < 0.05 * in || pass == 3;
+      if (in > 0 && settled) {
+        for (const uint32_t k : front_) open_[k] = next_open_[k];
+        return true;
+      }
+      for (const uint32_t k : front_) open_[k] = next_open_[k];
+    }
+    // No flow but the smallest: everything to the lowest places.
+    for (size_t k = 0; k < front_.size(); ++k) flow_[k] = height_[front_[k]] <= lowest + 0.5 * c_.voxel_mm;
+    return true;
+  }
+
+  double inflow(uint32_t k, const std::vector<double>& value, double own) const {
+    double q = 0;
+    for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
+      if (role_[net_.to[e]] != CellRole::dry)
+        q += static_cast<double>(net_.conduct_mm3[e]) * (value[net_.to[e]] - own);
+    return q;
+  }
+
+  /// Lets `dv` in, shared by the flows; what a cell cannot hold goes on to the dry ones beside it.
+  void advance(double dv, uint16_t stage, std::vector<uint16_t>& reached) {
+    double sum = 0;
+    for (const double q : flow_) sum += q;
+    std::vector<std::pair<uint32_t, double>> gift;
+    for (size_t k = 0; k < front_.size(); ++k)
+      if (flow_[k] > 0) gift.emplace_back(front_[k], dv * flow_[k] / sum);
+    std::vector<uint32_t> newly;
+    double homeless = 0;
+    std::vector<std::pair<uint32_t, double>> next;
+    for (int round = 0; round < 200 && !gift.empty(); ++round) {
+      next.clear();
+      for (const auto& [k, amount] : gift) {
+        const auto own = static_cast<double>(c_.cell[k].volume_mm3);
+        const double room = own * (1 - filled_[k]), in = std::min(room, amount);
+        volume_ += in;
+        filled_[k] = amount >= room * (1 - 1e-9) ? 1 : filled_[k] + in / own;
+        if (filled_[k] < 1) continue;
+        if (role_[k] == CellRole::dry && touched_[k] != 3) {
+          touched_[k] = 3;
+          newly.push_back(k);
+          reached[k] = stage;
+          wet_neighbours(k);
+        }
+        const double over = amount - in;
+        if (over <= 1e-12) continue;
+        double share = 0;
+        const auto takes = [&](uint32_t o) { return filled_[o] < 1 && height_[o] < head_[k]; };
+        for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
+          if (takes(net_.to[e])) share += static_cast<double>(net_.conduct_mm3[e]);
+        if (share <= 0) {
+          homeless += over;
+          continue;
+        }
+        for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
+          if (takes(net_.to[e])) {
+            const uint32_t o = net_.to[e];
+            next.emplace_back(o, over * static_cast<double>(net_.conduct_mm3[e]) / share);
+            if (head_[o] < head_[k]) head_[o] = head_[k];
+          }
+      }
+      // One entry a cell, in order.
+      std::sort(next.begin(), next.end());
+      gift.clear();
+      for (const auto& [k, amount] : next)
+        if (!gift.empty() && gift.back().first == k)
+          gift.back().second += amount;
+        else
+          gift.emplace_back(k, amount);
+      if (gift.empty() && homeless > 1e-9) {
+        // No room where it flowed: the lowest places of the front take it.
+        double lowest = infinite;
+        for (const uint32_t k : front_)
+          if (filled_[k] < 1) lowest = std::min(lowest, height_[k]);
+        std::vector<uint32_t> room;
+        double space = 0;
+        for (const uint32_t k : front_)
+          if (filled_[k] < 1 && height_[k] < lowest + 0.5 * c_.voxel_mm)
+            room.push_back(k), space += static_cast<double>(c_.cell[k].volume_mm3) * (1 - filled_[k]);
+        std::sort(room.begin(), room.end());
+        for (const uint32_t k : room) {
+          const double own = static_cast<double>(c_.cell[k].volume_mm3) * (1 - filled_[k]);
+          gift.emplace_back(k, homeless * own / space);
+          head_[k] = std::max(head_[k], height_[k] + 1e-9);
+        }
+        homeless = 0;
+      }
+    }
+    for (const uint32_t k : newly) {
+      role_[k] = CellRole::wet;
+      touched_[k] = 1;
+      // A first guess for its potentials: its neighbours' mean.
+      double a = 0, b = 0;
+      int m = 0;
+      for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
+        if (role_[net_.to[e]] != CellRole::dry) a += one_[net_.to[e]], b += lift_[net_.to[e]], ++m;
+      if (m) one_[k] = a / m, lift_[k] = b / m;
+    }
+  }
+
+  const FillNetwork& net_;
+  const Cavity& c_;
+  PressureField field_;
+  FillConditions conditions_;
+  size_t n_;
+  std::vector<CellRole> role_;
+  std::vector<double> filled_;
+  std::vector<uint8_t> open_;     ///< of front cells: 1 takes resin, 0 lies too high, 2 new
+  std::vector<double> height_;    ///< of each cell's cube, over the gate
+  std::vector<double> one_, lift_;  ///< potentials: of a head of one at the mouth; of the front's heights alone
+  std::vector<double> head_;        ///< of front cells: the potential that stands beside them
+  std::vector<uint8_t> touched_, next_open_;
+  std::vector<uint32_t> front_, is_mouth_;
+  std::vector<double> flow_;
+  double volume_ = 0;
+};
 
 }  // namespace
 
-Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, double cells, Progress& progress) {
-  FillNetwork out;
-  const double volume = measure(mesh).volume_mm3;
-  for (double factor = 1; factor <= 8; factor *= 2) {
-    auto c = fill_with_cells(mesh, std::max(0.02, voxel_for(volume, cells * factor)), progress);
-    if (!c) {
-      if (factor < 8 && !progress.cancelled()) continue;
-      return c.error();
-    }
-    out.cavity = *std::move(c);
-    if (hanging_together(out.cavity) > 0.97 * static_cast<double>(out.cavity.cells.size())) break;
-  }
-  const Cavity& c = out.cavity;
-  const size_t n = c.cells.size();
-  std::vector<float> depth(n);
-  std::vector<Vec3> wall(n);
-  tbb::parallel_for(tbb::blocked_range<size_t>(0, n, 256), [&](const auto& range) {
-    for (size_t k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
-      const SurfacePoint near = rays.closest(c.centre(c.cells[k]));
-      depth[k] = static_cast<float>(near.distance_mm);
-      wall[k] = near.point_mm;
-    }
-  });
-  if (progress.cancelled()) return Error::stopped();
-  // A ball about every cell that lies deeper than its neighbours; each cell takes the largest ball that reaches it, or
-  // comes within a cell's diagonal of it: corners belong to the section they are the corners of. Nothing is told
-  // thinner than a cell.
-  out.volume_mm3 = volume;
-  out.thick_mm.resize(n);
-  const double h = c.voxel_mm;
-  for (size_t k = 0; k < n; ++k) out.thick_mm[k] = std::max(2 * depth[k], static_cast<float>(h));
-  std::vector<uint32_t> ridge;
-  for (uint32_t k = 0; k < n; ++k)
-    if (std::none_of(c.beside[k].begin(), c.beside[k].end(),
-                     [&](uint32_t o) { return o != Cavity::outside && depth[o] > depth[k]; }))
-      ridge.push_back(k);
-  for (const uint32_t k : ridge) {
-    // The cell lies beside the true middle: from the near wall straight on to the far one.
-    const Vec3 middle = c.centre(c.cells[k]), way = middle - wall[k];
-    float across = 2 * depth[k];
-    if (length(way) > 1e-9)
-      if (const auto far = rays.first_hit(middle, unit(way)))
-        across = std::clamp(static_cast<float>(far->t_mm) + depth[k], across, across + 2 * static_cast<float>(h));
-    const auto& at = c.lattice[k];
-    const double r = static_cast<double>(depth[k]) / h + 1.75;
-    const int reach = static_cast<int>(std::ceil(r));
-    for (int dz = -reach; dz <= reach; ++dz)
-      for (int dy = -reach; dy <= reach; ++dy)
-        for (int dx = -reach; dx <= reach; ++dx) {
-          if (dx * dx + dy * dy + dz * dz > r * r + 1e-9) continue;
-          const int i = at[0] + dx, j = at[1] + dy, l = at[2] + dz;
-          if (i < 0 || j < 0 || l < 0 || i >= c.nx || j >= c.ny || l >= c.nz) continue;
-          const uint32_t o = c.number[(static_cast<size_t>(l) * static_cast<size_t>(c.ny) + static_cast<size_t>(j)) *
-                                          static_cast<size_t>(c.nx) +
-                                      static_cast<size_t>(i)];
-          if (o != Cavity::outside) out.thick_mm[o] = std::max(out.thick_mm[o], across);
-        }
-  }
-  progress.report(1);
-  return out;
-}
-
-double network_resistance(const FillNetwork& net, const std::vector<uint32_t>& from, const std::vector<uint32_t>& to,
-                          const std::vector<uint8_t>& open) {
+Result<FillCourse> fill_course(const FillNetwork& net, const Vec3& up, const std::vector<Vec3>& gates,
+                               const FillConditions& conditions, int stages, Progress& progress) {
   const Cavity& c = net.cavity;
-  const size_t n = c.cells.size();
-  if (from.empty() || to.empty()) return infinite;
-  // What the source reaches; a set at one pressure is one node: source 0, sink −1 (held at nought).
-  constexpr int unseen = -3, sink = -1, source = 0;
-  std::vector<int> node(n, unseen);
-  for (const uint32_t t : to) node[t] = sink;
-  for (const uint32_t f : from)
-    if (node[f] != sink) node[f] = source;
-  std::vector<uint32_t> reached(from);
-  int count = 1;
-  bool touches = false;
-  for (size_t k = 0; k < reached.size(); ++k)
-    for (const uint32_t o : c.beside[reached[k]]) {
-      if (o == Cavity::outside || (!open.empty() && !open[o])) continue;
-      touches |= node[o] == sink;
-      if (node[o] != unseen) continue;
-      node[o] = count++;
-      reached.push_back(o);
-    }
-  if (!touches) return infinite;
-  std::vector<Eigen::Triplet<double>> entries;
-  Eigen::VectorXd diagonal = Eigen::VectorXd::Zero(count);
-  const double h = c.voxel_mm;
-  for (const uint32_t a : reached) {
-    if (node[a] < 0) continue;
-    for (const uint32_t b : c.beside[a]) {
-      if (b == Cavity::outside || node[b] == unseen || node[b] == node[a]) continue;
-      const double ka = static_cast<double>(net.thick_mm[a]) * static_cast<double>(net.thick_mm[a]) / 12,
-                   kb = static_cast<double>(net.thick_mm[b]) * static_cast<double>(net.thick_mm[b]) / 12;
-      const double g = std::max(1e-12, 2 * ka * kb / std::max(ka + kb, 1e-12) * h);
-      diagonal[node[a]] += g;
-      if (node[b] != sink) entries.emplace_back(node[a], node[b], -g);
-      // Edges into the source from its cells are met once from each side: the far side's row is its own visit.
-    }
-  }
-  for (int k = 0; k < count; ++k) entries.emplace_back(k, k, diagonal[k]);
-  Eigen::SparseMatrix<double> m(count, count);
-  m.setFromTriplets(entries.begin(), entries.end());
-  Eigen::VectorXd in = Eigen::VectorXd::Zero(count);
-  in[source] = 1;
-  Eigen::ConjugateGradient<Eigen::SparseMatrix<double>, Eigen::Lower | Eigen::Upper, Eigen::IncompleteCholesky<double>>
-      solver;
-  solver.setTolerance(1e-7);
-  solver.setMaxIterations(4000);
-  solver.compute(m);
-  const Eigen::VectorXd p = solver.solve(in);
-  return p[source];
-}
-
-std::vector<FillStage> fill_stages(const FillNetwork& net, const Vec3& up_in, const std::vector<Vec3>& gates,
-                                   double gate_d, int stages, Progress& progress) {
-  const Cavity& c = net.cavity;
-  const Vec3 up = unit(up_in);
-  const size_t n = c.cells.size();
-  const double cell = net.volume_mm3 / static_cast<double>(std::max<size_t>(1, n));
-  std::vector<double> height(n);
-  for (size_t k = 0; k < n; ++k) height[k] = dot(c.centre(c.cells[k]), up);
-  std::vector<double> sorted = height;
-  std::sort(sorted.begin(), sorted.end());
   std::vector<uint32_t> mouth;
   for (const Vec3& g : gates) {
     const uint32_t nearest = c.nearest_cell(g);
     if (nearest == Cavity::outside) continue;
-    const Vec3 at = c.centre(nearest);
-    for (uint32_t k = 0; k < n; ++k)
-      if (c.cells[k] == nearest || length(c.centre(c.cells[k]) - at) <= 0.5 * gate_d) mouth.push_back(k);
+    // Only what hangs together with the gate's own cell within the disc: not the far side of a wall.
+    std::vector<uint32_t> stack{nearest};
+    const auto in = [&](uint32_t k) { return std::find(mouth.begin(), mouth.end(), k) != mouth.end(); };
+    if (!in(nearest)) mouth.push_back(nearest);
+    while (!stack.empty()) {
+      const uint32_t k = stack.back();
+      stack.pop_back();
+      c.each_neighbour(k, [&](uint32_t o, float, int) {
+        if (length(c.centre(o) - g) <= 0.5 * conditions.sprue_mm && !in(o)) mouth.push_back(o), stack.push_back(o);
+      });
+    }
   }
+  if (mouth.empty()) return Error{"the gate does not meet the cavity", "flow", "Put it on the part."};
   std::sort(mouth.begin(), mouth.end());
-  mouth.erase(std::unique(mouth.begin(), mouth.end()), mouth.end());
-  std::vector<FillStage> out(static_cast<size_t>(stages));
-  tbb::parallel_for(0, stages, [&](int s) {
-    if (progress.cancelled()) return;
-    FillStage& st = out[static_cast<size_t>(s)];
-    const size_t under = std::max<size_t>(1, n * static_cast<size_t>(s + 1) / static_cast<size_t>(stages));
-    st.level_mm = sorted[under - 1] + 0.5 * c.voxel_mm;
-    st.volume_mm3 = static_cast<double>(under) * cell;
-    std::vector<uint8_t> open(n, 0);
-    std::vector<uint32_t> front, fed;
-    for (uint32_t k = 0; k < n; ++k) open[k] = height[k] <= st.level_mm;
-    for (const uint32_t k : mouth)
-      if (open[k]) fed.push_back(k);
-    for (uint32_t k = 0; k < n; ++k)
-      if (open[k] && height[k] > st.level_mm - 1.5 * c.voxel_mm && !std::binary_search(fed.begin(), fed.end(), k))
-        front.push_back(k);
-    // While the front is still under the gate, resin falls to it freely.
-    const double r = fed.empty() || front.empty() ? 0 : network_resistance(net, fed, front, open);
-    st.resist = std::isfinite(r) ? r : 0;
-  });
-  progress.report(1);
-  return out;
+  auto course = March(net, unit(up), conditions).run(mouth, stages, progress);
+  return course;
 }
 
 FillTime fill_time(const std::vector<FillStage>& stages, const FillConditions& c) {
   FillTime out;
   out.at_min.assign(stages.size(), infinite);
   if (stages.empty()) return out;
-  const double r = 0.5 * c.sprue_mm, sprue = 8 * c.sprue_long_mm / (std::numbers::pi * std::pow(r, 4)) / c.gates;
+  const double sprue = sprue_resistance(c);
   const double mu0 = c.viscosity_mpa_s * 1e-6;  // kPa·s
   const double tau = c.doubling_min * 60, limit = tau / (mu0 * std::numbers::ln2);
   double before = 0, sum = 0, last_resist = stages.front().resist;
@@ -204,20 +304,17 @@ FillTime fill_time(const std::vector<FillStage>& stages, const FillConditions& c
     const double dv = s.volume_mm3 - before;
     const double resist = sprue + 0.5 * (s.resist + last_resist);
     const double low = k ? stages[k - 1].level_mm : s.level_mm;
+    // Under the gate resin falls freely; it never sucks at the sprue.
     const double head_mm = c.sprue_top_mm - std::max(c.gate_level_mm, 0.5 * (s.level_mm + low));
-    const double kpa = c.density_g_cm3 * 9.81e-3 * head_mm + c.extra_kpa;
-    if (kpa <= 0) {
+    const double kpa = c.density_g_cm3 * gravity_kpa * head_mm + c.extra_kpa;
+    const double step = kpa > 0 ? dv * resist / kpa : infinite;
+    if (dv > 0 && !(sum + step < limit)) {
       out.full_min.reset();
-      out.filled_share = before / stages.back().volume_mm3;
+      const double into = std::isfinite(step) ? std::clamp((limit - sum) / step, 0.0, 1.0) : 0;
+      out.filled_share = (before + dv * into) / stages.back().volume_mm3;
       break;
     }
-    const double step = dv * resist / kpa;
-    if (sum + step >= limit) {
-      out.full_min.reset();
-      out.filled_share = (before + dv * std::clamp((limit - sum) / step, 0.0, 1.0)) / stages.back().volume_mm3;
-      break;
-    }
-    sum += step;
+    if (dv > 0) sum += step;
     out.at_min[k] = -tau * std::log2(1 - sum / limit) / 60;
     before = s.volume_mm3;
     last_resist = s.resist;

@@ -1,42 +1,14 @@
 #pragma once
-/// How long the mould takes to fill (M8): a network of resistances over the cavity's cells, filled in stages, fed
-/// through a sprue whose head falls as the front rises, by resin that thickens meanwhile.
+/// How long the mould takes to fill (M8). The front goes where the pressure in the connected gap drives it: each cell at
+/// the front takes what flows to it, resin falls and levels where the gap is wide enough to let it, and no more comes
+/// in than the sprue gives. Resin thickens meanwhile.
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "flow/cavity.hpp"
-#include "mesh/rays.hpp"
+#include "flow/network.hpp"
 
 namespace palinform {
-
-/// Cells with the local thickness of the section they lie in: the distance from wall to wall through
-/// the middle of the largest ball inside that reaches them.
-struct FillNetwork {
-  Cavity cavity;
-  std::vector<float> thick_mm;
-  double volume_mm3 = 0;  ///< of the mesh itself; cells this coarse would miscount it
-};
-
-/// About `cells` cells; finer, up to eight times as many, where they would not hang together.
-Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, double cells = 25'000,
-                                 Progress& progress = Progress::none());
-
-/// Resistance between two sets of cells that are each held at one pressure, per viscosity: Δp/(Q·μ), mm⁻³. Neighbours
-/// conduct k·h with k = t²/12, a thin wall's (harmonic mean of the two). Only cells with `open` set take part (empty:
-/// all). Infinite where nothing joins them.
-double network_resistance(const FillNetwork& network, const std::vector<uint32_t>& from,
-                          const std::vector<uint32_t>& to, const std::vector<uint8_t>& open = {});
-
-/// One stage: cavity filled up to a level.
-struct FillStage {
-  double level_mm = 0;    ///< height of the front along up
-  double volume_mm3 = 0;  ///< filled under it
-  double resist = 0;      ///< of the cavity from gate to front, per viscosity, mm⁻³
-};
-/// Levels of equal volume, lowest first; the last is full.
-std::vector<FillStage> fill_stages(const FillNetwork& network, const Vec3& up, const std::vector<Vec3>& gates_mm,
-                                   double gate_diameter_mm, int stages = 12, Progress& progress = Progress::none());
 
 struct FillConditions {
   double gate_level_mm = 0;  ///< along up
@@ -49,14 +21,32 @@ struct FillConditions {
   double doubling_min = 2;       ///< time in which the viscosity doubles
   double density_g_cm3 = 1.08;
 };
+
+/// The cavity while it fills: what stands between gate and front.
+struct FillStage {
+  double volume_mm3 = 0;  ///< filled
+  double resist = 0;      ///< from gate to front, per viscosity, mm⁻³
+  double level_mm = 0;    ///< of the front along up: mean over what flows there
+};
+struct FillCourse {
+  std::vector<FillStage> stages;        ///< rising; the last is full
+  std::vector<uint16_t> reached;        ///< per cell of the network: the stage by which it is filled
+};
+/// The order of filling is worked out under `conditions` (viscosity apart, which slows all alike), in `stages` steps of
+/// equal volume. Gates are snapped to the nearest cell; every cell within half of `conditions.sprue_mm` is fed with it.
+/// Where the head does not reach, the course goes on under more of it: fill_time() says how far it really gets.
+Result<FillCourse> fill_course(const FillNetwork& network, const Vec3& up, const std::vector<Vec3>& gates_mm,
+                               const FillConditions& conditions, int stages = 40,
+                               Progress& progress = Progress::none());
+
 struct FillTime {
   std::optional<double> full_min;  ///< none: it gels or the head runs out first
   double filled_share = 1;
   std::vector<double> at_min;  ///< when each stage is reached; those that are not: infinite
   double sprue_share = 0;      ///< of the whole resistance, at the last stage
 };
-/// Round channel 8·L/(π·r⁴) for the sprue; the front's pressure is the air's. Viscosity grows μ0·2^(t/τ), so that
-/// ∫dV·R/Δp = τ/(μ0·ln 2)·(1 − 2^(−t/τ)) gives the time in closed form.
+/// Round channel 8·L/(π·r⁴) for the sprue (Hagen–Poiseuille); the front's pressure is the air's. Viscosity grows
+/// μ0·2^(t/τ), so that ∫dV·R/Δp = τ/(μ0·ln 2)·(1 − 2^(−t/τ)) gives the time in closed form.
 FillTime fill_time(const std::vector<FillStage>& stages, const FillConditions& conditions);
 
 /// What would shorten it, most first.

@@ -14,9 +14,6 @@
 namespace palinform {
 namespace {
 
-constexpr double sure_cells = 2.2;   // shallower pockets may be the grid's own steps
-constexpr double doubt_cells = 1.2;  // between the two they count against a stand, but get no vent
-
 float scar_at(const FlowPlanOptions& o, uint32_t face) { return face < o.scar.size() ? o.scar[face] : 0.0f; }
 
 bool barred(const FlowPlanOptions& o, const Vec3& p) {
@@ -25,9 +22,11 @@ bool barred(const FlowPlanOptions& o, const Vec3& p) {
 
 /// The wall over a cell: where a vent from there goes through it.
 SurfacePoint wall_over(const RayScene& rays, const Vec3& apex, const Vec3& up, double near_mm) {
+  const SurfacePoint near = rays.closest(apex);
+  if (near.distance_mm < 0.02 * near_mm) return near;
   const auto hit = rays.first_hit(apex, up);
   if (hit && hit->t_mm < near_mm) return {apex + up * hit->t_mm, hit->triangle, hit->t_mm};
-  return rays.closest(apex);
+  return near;
 }
 
 std::vector<Opening> openings_of(const std::vector<Vec3>& vents) {
@@ -41,18 +40,13 @@ struct Choice {
   std::vector<Roof> roofs;  ///< ventable, largest first
   std::vector<SurfacePoint> walls;
   double barred_mm3 = 0;
-  int doubtful = 0;
 };
 Choice choose_vents(const RayScene& rays, const Cavity& c, const Vec3& up, const FlowPlanOptions& o, double seen,
                     RoofMemory& memory) {
   Choice out;
   for (const Roof& r : find_roofs(c, up, openings_of(o.vents), 0.5 * seen, memory)) {
     if (r.volume_mm3 < seen) continue;
-    if (r.depth_mm < sure_cells * c.voxel_mm) {
-      out.doubtful += r.depth_mm > doubt_cells * c.voxel_mm;
-      continue;
-    }
-    const SurfacePoint wall = wall_over(rays, c.centre(c.cells[r.apex]), up, 3 * c.voxel_mm);
+    const SurfacePoint wall = wall_over(rays, c.top_point(r.apex, up), up, 3 * c.voxel_mm);
     if (barred(o, wall.point_mm) || scar_at(o, wall.triangle) >= 10) {
       out.barred_mm3 += r.volume_mm3;
       continue;
@@ -67,9 +61,7 @@ Choice choose_vents(const RayScene& rays, const Cavity& c, const Vec3& up, const
 
 double visible_mm3(double d) { return std::numbers::pi / 6 * d * d * d; }
 
-bool pocket_seen(const Pocket& p, double voxel, double visible) {
-  return p.volume_mm3 >= visible_mm3(visible) && (!p.saddle_mm || p.depth_mm >= sure_cells * voxel);
-}
+bool pocket_seen(const Pocket& p, double visible) { return p.volume_mm3 >= visible_mm3(visible); }
 
 std::vector<GatePlace> gate_places(const TriMesh& mesh, const RayScene& rays, const std::vector<float>& scar,
                                    const ChannelRules& rules) {
@@ -144,7 +136,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
   if (!(o.max_tilt_deg >= 0) || o.max_tilt_deg > 90)
     return Error{"the greatest tilt must lie between 0 and 90 degrees", "flow", ""};
   const double seen = visible_mm3(o.visible_mm);
-  const double part_mm3 = fine.volume_mm3();
+  const double part_mm3 = fine.total_mm3();
   const auto coarse = fill_with_cells(mesh, std::max(fine.voxel_mm, voxel_for(part_mm3, o.coarse_cells)), progress);
   if (!coarse) return coarse.error();
   FlowPlan out;
@@ -161,10 +153,10 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     return tilted_up(s.turned_over ? -unit(o.base_up) : unit(o.base_up), s.tilt_deg, s.azimuth_deg);
   };
   const int may = std::max(0, o.max_vents - static_cast<int>(o.vents.size()));
-  // What a stand costs before its gate: bubbles one sees above all, then vents, scars, tilt, doubt.
-  const auto cost = [&](const StandTried& s, double scars, int doubtful) {
+  // What a stand costs before its gate: bubbles one sees above all, then vents, scars, tilt.
+  const auto cost = [&](const StandTried& s, double scars) {
     return (s.left_mm3 > 0 ? 10 + s.left_mm3 / std::max(seen, 1e-3 * part_mm3) : 0) + s.vents + scars +
-           0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0) + 0.3 * std::min(doubtful, 4);
+           0.02 * s.tilt_deg + (s.turned_over ? 0.05 : 0);
   };
   const auto judge = [&](StandTried& s, const Choice& c) {
     const int n = std::min(may, static_cast<int>(c.roofs.size()));
@@ -172,7 +164,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     s.left_mm3 = left_with_vents_mm3(c.roofs, static_cast<size_t>(n)) + c.barred_mm3;
     double scars = 0;
     for (int k = 0; k < n; ++k) scars += static_cast<double>(scar_at(o, c.walls[static_cast<size_t>(k)].triangle));
-    s.score = cost(s, scars, c.doubtful);
+    s.score = cost(s, scars);
   };
   tbb::enumerable_thread_specific<RoofMemory> memories;
   std::atomic<size_t> done{0};
@@ -190,7 +182,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
   order.resize(std::min(order.size(), static_cast<size_t>(std::max(1, o.finalists))));
   std::optional<Cavity> middle;
   constexpr double middle_cells = 300'000;
-  if (static_cast<double>(fine.cells.size()) > 1.2 * middle_cells) {
+  if (static_cast<double>(fine.size()) > 1.2 * middle_cells) {
     auto m = fill_with_cells(mesh, voxel_for(part_mm3, middle_cells), progress);
     if (!m) return m.error();
     middle = *std::move(m);
@@ -221,7 +213,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
       p.left_mm3 = 0;
       std::optional<SurfacePoint> more;
       for (const Pocket& q : p.sweep.pockets) {
-        if (!pocket_seen(q, grid.voxel_mm, o.visible_mm)) continue;
+        if (!pocket_seen(q, o.visible_mm)) continue;
         p.left_mm3 += q.volume_mm3;
         const SurfacePoint wall = wall_over(rays, q.apex_mm, up, 3 * grid.voxel_mm);
         if (!more && !barred(o, wall.point_mm) && scar_at(o, wall.triangle) < 10) more = wall;
@@ -239,17 +231,14 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
       p.gate = g;
     } else
       p.gate = choose_gate(mesh, rays, places, up, o.channels, top);
-    int unclear = 0, doubtful = 0;
-    for (const Pocket& q : p.sweep.pockets)
-      doubtful +=
-          q.volume_mm3 >= seen && q.depth_mm > doubt_cells * grid.voxel_mm && q.depth_mm < sure_cells * grid.voxel_mm;
+    int unclear = 0;
     for (const Vec3& v : p.vents)
       unclear +=
           !plan_channel(rays, m.box_mm, v, mesh.normal(rays.closest(v).triangle), up, top, false, "vent", o.channels)
                .clear;
     s.left_mm3 = p.left_mm3;
     s.vents = static_cast<int>(p.vents.size());
-    return cost(s, scars, doubtful) + (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear;
+    return cost(s, scars) + (p.gate ? 0.5 * p.gate->score + (p.gate->clear ? 0 : 1) : 2) + 0.5 * unclear;
   };
   std::vector<std::pair<double, size_t>> ranked;
   double best = 1e300;

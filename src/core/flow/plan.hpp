@@ -59,8 +59,8 @@ struct FlowPlan {
 
 /// Smallest volume that is seen: a ball of that diameter.
 double visible_mm3(double visible_mm);
-/// Bubbles too small to see, or too shallow for the grid to be sure of (under 2.2 cells): left out of what is seen.
-bool pocket_seen(const Pocket& pocket, double voxel_mm, double visible_mm);
+/// Large enough to be seen, however shallow.
+bool pocket_seen(const Pocket& pocket, double visible_mm);
 
 /// Places on the skin where a gate might be, with the section behind each: the largest ball inside the part that
 /// touches within two gate diameters under the place. Up to 12 000, spread over faces.

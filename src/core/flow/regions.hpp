@@ -15,36 +15,38 @@ struct Regions {
     uint32_t apex = 0;
     bool vented = false;
   };
-  std::vector<uint32_t> of;    ///< per cell: region it was put in; none: not taken yet
-  std::vector<uint32_t> next;  ///< per cell: the list
+  struct Cell {
+    uint32_t of = none;    ///< region it was put in; none: not taken yet
+    uint32_t next = none;  ///< the list
+  };
+  std::vector<Cell> cell;
   std::vector<Region> all;
 
   void clear(size_t cells) {
-    of.assign(cells, none);
-    next.resize(cells);
+    cell.assign(cells, {});
     all.clear();
   }
-  bool taken(uint32_t c) const { return of[c] != none; }
+  bool taken(uint32_t c) const { return cell[c].of != none; }
   uint32_t root_of(uint32_t region) {
     while (all[region].parent != region) region = all[region].parent = all[all[region].parent].parent;
     return region;
   }
-  uint32_t root(uint32_t c) { return root_of(of[c]); }
+  uint32_t root(uint32_t c) { return root_of(cell[c].of); }
   /// A new region of one cell, its apex.
   uint32_t begin(uint32_t c) {
     const auto r = static_cast<uint32_t>(all.size());
     all.push_back({r, 1, c, c, c, false});
-    of[c] = r;
-    next[c] = none;
+    cell[c].of = r;
+    cell[c].next = none;
     return r;
   }
   void add(uint32_t root, uint32_t c) {
     Region& r = all[root];
-    of[c] = root;
+    cell[c].of = root;
     ++r.size;
     if (r.vented) return;
-    next[c] = none;
-    next[r.tail] = c;
+    cell[c].next = none;
+    cell[r.tail].next = c;
     r.tail = c;
   }
   /// Joins two roots; the larger stays root (of equals the first). What lists hold counts only between ventless ones.
@@ -54,25 +56,11 @@ struct Regions {
       a = b, b = t;
     }
     all[b].parent = a;
-    next[all[a].tail] = all[b].head;
+    cell[all[a].tail].next = all[b].head;
     all[a].tail = all[b].tail;
     all[a].size += all[b].size;
     return a;
   }
 };
-
-/// Roots of the taken neighbours of a cell, each once; their number.
-template <class Beside>
-inline int neighbour_roots(Regions& r, const Beside& beside, uint32_t outside, uint32_t (&roots)[6]) {
-  int count = 0;
-  for (const uint32_t o : beside) {
-    if (o == outside || r.of[o] == Regions::none) continue;
-    const uint32_t root = r.root(o);
-    bool met = false;
-    for (int i = 0; i < count; ++i) met |= roots[i] == root;
-    if (!met) roots[count++] = root;
-  }
-  return count;
-}
 
 }  // namespace palinform

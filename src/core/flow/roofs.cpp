@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "flow/fall.hpp"
+
 namespace palinform {
 
 std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings,
@@ -10,63 +12,46 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
   Descent& d = memory.descent;
   Regions& r = memory.regions;
   descend(cavity, up, d);
-  const std::vector<VentCell> vents = vent_cells(cavity, d, up, openings);
-  const size_t n = cavity.cells.size();
-  const double cell = cavity.voxel_mm * cavity.voxel_mm * cavity.voxel_mm;
-  r.clear(n);
+  const double cube = cavity.voxel_mm * cavity.voxel_mm * cavity.voxel_mm;
+  r.clear(cavity.size());
   std::vector<Roof> out;
   const auto put = [&](uint32_t root, int64_t level, bool under_vent, uint32_t beyond) {
-    if (r.all[root].size * cell < least_mm3) return;
+    if (r.all[root].size * cube < least_mm3) return;
     Roof f;
-    for (uint32_t c = r.all[root].head; c != Regions::none; c = r.next[c]) f.volume_mm3 += d.share_above(c, level);
-    f.volume_mm3 *= cell;
+    for (uint32_t c = r.all[root].head; c != Regions::none; c = r.cell[c].next)
+      f.volume_mm3 += d.share_above(cavity, c, level) * static_cast<double>(cavity.cell[c].volume_mm3);
     f.apex = r.all[root].apex;
     f.depth_mm = d.top_mm(d.level[f.apex]) - d.top_mm(level);
     f.under_vent = under_vent;
     f.beyond = beyond;
-    if (f.volume_mm3 >= least_mm3) out.push_back(f);
+    if (f.volume_mm3 >= least_mm3 && !no_depth(cavity, d, f.apex, level)) out.push_back(f);
   };
-  size_t next_vent = 0;
-  const auto open_vents_over = [&](int64_t level) {
-    for (; next_vent < vents.size() && vents[next_vent].level > level; ++next_vent) {
-      const uint32_t root = r.root(vents[next_vent].cell);
-      if (r.all[root].vented) continue;
-      put(root, vents[next_vent].level, true, r.all[root].apex);
-      r.all[root].vented = true;
-    }
+  const auto vent = [&](const VentCell& v, uint32_t root) {
+    if (r.all[root].vented) return;
+    put(root, v.level, true, r.all[root].apex);
+    r.all[root].vented = true;
   };
-  const auto uncover = [&](uint32_t c, int64_t level) {
-    open_vents_over(level);
-    uint32_t roots[6];
-    const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
-    if (count == 0) {
-      r.begin(c);
-      return true;
-    }
+  const auto meet = [&](int64_t level, uint32_t, const uint32_t* roots, int count) {
+    // The region that goes on: one with a vent, else the largest.
+    const auto before = [&](uint32_t a, uint32_t b) {
+      const Regions::Region &x = r.all[a], &y = r.all[b];
+      if (x.vented != y.vented) return x.vented;
+      return x.size != y.size ? x.size > y.size : x.apex < y.apex;
+    };
+    uint32_t main = roots[0];
+    for (int i = 1; i < count; ++i)
+      if (before(roots[i], main)) main = roots[i];
+    const uint32_t apex = r.all[main].apex;
+    const bool vented = r.all[main].vented;
+    for (int i = 0; i < count; ++i)
+      if (roots[i] != main && !r.all[roots[i]].vented) put(roots[i], level, vented, apex);
     uint32_t root = roots[0];
-    if (count > 1) {
-      // The region that goes on: one with a vent, else the largest.
-      const auto before = [&](uint32_t a, uint32_t b) {
-        const Regions::Region &x = r.all[a], &y = r.all[b];
-        if (x.vented != y.vented) return x.vented;
-        return x.size != y.size ? x.size > y.size : x.apex < y.apex;
-      };
-      uint32_t main = roots[0];
-      for (int i = 1; i < count; ++i)
-        if (before(roots[i], main)) main = roots[i];
-      const uint32_t apex = r.all[main].apex;
-      const bool vented = r.all[main].vented;
-      for (int i = 0; i < count; ++i)
-        if (roots[i] != main && !r.all[roots[i]].vented) put(roots[i], level, vented, apex);
-      for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
-      r.all[root].apex = apex;
-      r.all[root].vented = vented;
-    }
-    r.add(root, c);
-    return true;
+    for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
+    r.all[root].apex = apex;
+    r.all[root].vented = vented;
+    return root;
   };
-  d.each(uncover, [&](uint32_t c) { __builtin_prefetch(&cavity.beside[c]); });
-  open_vents_over(INT64_MIN);
+  fall(cavity, d, r, vent_cells(cavity, d, up, openings), meet, vent, [] { return true; });
   for (uint32_t k = 0; k < r.all.size(); ++k)
     if (r.all[k].parent == k && !r.all[k].vented) put(k, INT32_MIN, false, r.all[k].apex);
   std::stable_sort(out.begin(), out.end(), [](const Roof& a, const Roof& b) {

@@ -5,8 +5,7 @@
 #include <limits>
 #include <numbers>
 
-#include "flow/descent.hpp"
-#include "flow/regions.hpp"
+#include "flow/fall.hpp"
 #include "flow/roofs.hpp"
 #include "solid/columns.hpp"
 
@@ -18,16 +17,14 @@ std::vector<VentCell> vent_cells(const Cavity& cavity, const Descent& d, const V
   const double base = dot(cavity.origin_mm, up);
   for (const Opening& o : openings) {
     if (o.radius_mm > 0) {
-      for (uint32_t c = 0; c < cavity.cells.size(); ++c)
-        if (length(cavity.centre(cavity.cells[c]) - o.at_mm) <= o.radius_mm + 0.5 * cavity.voxel_mm)
-          out.push_back({c, d.level[c]});
+      for (uint32_t c = 0; c < cavity.size(); ++c)
+        if (length(cavity.centre(c) - o.at_mm) <= o.radius_mm + 0.5 * cavity.voxel_mm) out.push_back({c, d.level[c]});
       continue;
     }
-    const uint32_t g = cavity.nearest_cell(o.at_mm);
-    if (g == Cavity::outside) continue;
-    const uint32_t c = cavity.number[g];
+    const uint32_t c = cavity.nearest_cell(o.at_mm);
+    if (c == Cavity::outside) continue;
     // The opening's own height, not the cell's; a snapped point may lie just off its cell, the level stays within it.
-    const auto lowest = static_cast<int64_t>(d.level[c]) - static_cast<int64_t>(d.reach_mm / d.step_mm);
+    const auto lowest = static_cast<int64_t>(d.level[c]) - static_cast<int64_t>(d.reach(cavity, c));
     out.push_back({c, std::clamp(d.level_at(dot(o.at_mm, up) - base), lowest, static_cast<int64_t>(d.level[c]))});
   }
   std::sort(out.begin(), out.end(), [](const VentCell& a, const VentCell& b) {
@@ -41,82 +38,82 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
   if (!finite(up_in) || length(up_in) < 1e-9)
     return Error{"up has no direction", "flow", "Give a vector that is not nought."};
   const Vec3 up = unit(up_in);
-  const size_t n = cavity.cells.size();
-  const double h = cavity.voxel_mm, cell = h * h * h;
+  const size_t n = cavity.size();
   Descent d;
   descend(cavity, up, d);
   if (progress.cancelled()) return Error::stopped();
   progress.report(0.3);
-  const std::vector<VentCell> vents = vent_cells(cavity, d, up, openings);
 
   Regions r;
   r.clear(n);
   Sweep out;
   // A region cut off at one level may be several bubbles that only touched below it: each is told by itself.
-  std::vector<bool> told(n, false);
-  std::vector<uint32_t> stack;
+  std::vector<uint8_t> told(n, 0);
+  std::vector<uint32_t> stack, cut;
   const auto close_pocket = [&](uint32_t root, int64_t level, std::optional<Vec3> saddle) {
-    for (uint32_t seed = r.all[root].head; seed != Regions::none; seed = r.next[seed]) {
-      if (told[seed] || d.share_above(seed, level) <= 0) continue;
+    const auto over = [&](uint32_t c) { return d.level[c] > level && !told[c] && r.taken(c); };
+    const auto take = [&](uint32_t c) { told[c] = 1, stack.push_back(c); };
+    for (uint32_t seed = r.all[root].head; seed != Regions::none; seed = r.cell[seed].next) {
+      if (!over(seed)) continue;
       Pocket p;
       p.saddle_mm = saddle;
       uint32_t apex = seed;
-      told[seed] = true;
-      stack.push_back(seed);
+      double quick = 0;
+      cut.clear();
+      take(seed);
       while (!stack.empty()) {
         const uint32_t c = stack.back();
         stack.pop_back();
-        p.volume_mm3 += cell * d.share_above(c, level);
+        const double share = d.share_above(cavity, c, level), all = static_cast<double>(cavity.cell[c].volume_mm3);
+        if (share < 1 && !cavity.whole(c))
+          cut.push_back(c), quick += all * share;
+        else
+          p.volume_mm3 += all * share;
         if (d.level[c] > d.level[apex] || (d.level[c] == d.level[apex] && c < apex)) apex = c;
-        for (const uint32_t o : cavity.beside[c]) {
-          if (o == Cavity::outside || !r.taken(o) || told[o] || d.share_above(o, level) <= 0) continue;
-          told[o] = true;
-          stack.push_back(o);
-        }
+        for (const uint32_t o : cavity.cell[c].beside)
+          if (o != Cavity::outside && over(o)) take(o);
+        if (cavity.whole(c)) continue;
+        const Cavity::Part& part = cavity.part(c);
+        for (uint32_t k = part.first_passage; k < part.first_passage + part.passages; ++k)
+          if (over(cavity.passage[k].to) && d.level_of(cavity, cavity.passage[k]) > level) take(cavity.passage[k].to);
       }
-      p.apex_mm = cavity.centre(cavity.cells[apex]);
+      if (no_depth(cavity, d, apex, level)) continue;
+      // Cells that the level itself cuts make up a small pocket; in a large one they are few and even out.
+      if (quick > 0.1 * (p.volume_mm3 + quick))
+        for (const uint32_t c : cut)
+          p.volume_mm3 += static_cast<double>(cavity.cell[c].volume_mm3) * d.share_above_exactly(cavity, c, level);
+      else
+        p.volume_mm3 += quick;
+      p.apex_mm = cavity.top_point(apex, up);
       p.depth_mm = d.top_mm(d.level[apex]) - d.top_mm(level);
       out.trapped_mm3 += p.volume_mm3;
       out.pockets.push_back(p);
     }
   };
-  size_t next_vent = 0;
-  // A vent opens once its cell is uncovered; what stands over its own level is cut off by then.
-  const auto open_vents_over = [&](int64_t level) {
-    for (; next_vent < vents.size() && vents[next_vent].level > level; ++next_vent) {
-      const uint32_t root = r.root(vents[next_vent].cell);
-      if (r.all[root].vented) continue;
-      close_pocket(root, vents[next_vent].level, cavity.centre(cavity.cells[vents[next_vent].cell]));
-      r.all[root].vented = true;
-    }
-  };
-  size_t done = 0;
-  const auto uncover = [&](uint32_t c, int64_t level) {
-    if (++done % 65536 == 0) {
-      if (progress.cancelled()) return false;
-      progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(n));
-    }
-    open_vents_over(level);
-    uint32_t roots[6];
-    const int count = neighbour_roots(r, cavity.beside[c], Cavity::outside, roots);
-    if (count == 0) {
-      r.begin(c);
-      return true;
-    }
+  // Passages are cut when the liquid reaches their roof; a vent, when it reaches the vent.
+  const auto meet = [&](int64_t level, uint32_t c, const uint32_t* roots, int count) {
     bool any_vented = false;
     for (int i = 0; i < count; ++i) any_vented |= r.all[roots[i]].vented;
-    // The passage is cut when the liquid reaches its roof: the top of this cell.
-    if (any_vented && count > 1)
+    if (any_vented)
       for (int i = 0; i < count; ++i)
-        if (!r.all[roots[i]].vented) close_pocket(roots[i], level, cavity.centre(cavity.cells[c]));
+        if (!r.all[roots[i]].vented) close_pocket(roots[i], level, cavity.centre(c));
     uint32_t root = roots[0];
     for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
     r.all[root].vented = any_vented;
-    r.add(root, c);
-    return true;
+    return root;
   };
-  if (!d.each(uncover, [&](uint32_t c) { __builtin_prefetch(&cavity.beside[c]); })) return Error::stopped();
-  open_vents_over(std::numeric_limits<int64_t>::min());
+  const auto vent = [&](const VentCell& v, uint32_t root) {
+    if (r.all[root].vented) return;
+    close_pocket(root, v.level, cavity.centre(v.cell));
+    r.all[root].vented = true;
+  };
+  size_t done = 0;
+  const auto tick = [&] {
+    if (++done % 65536 != 0) return true;
+    progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(n));
+    return !progress.cancelled();
+  };
+  if (!fall(cavity, d, r, vent_cells(cavity, d, up, openings), meet, vent, tick)) return Error::stopped();
   // What never met a vent cannot fill at all.
   constexpr int64_t under_all = std::numeric_limits<int32_t>::min();
   for (uint32_t k = 0; k < r.all.size(); ++k)

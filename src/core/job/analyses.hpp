@@ -269,7 +269,7 @@ struct FillingResult {
   std::vector<FillStage> stages;
   FillConditions conditions;
   FillTime time;
-  double low_mm = 0;              ///< the part's lowest place along up
+  std::vector<float> reached_min;  ///< per point of the mesh: when resin stands there; infinite: never
   std::vector<FillLever> levers;  ///< most first; only those that help
   double left_min = 0;            ///< pot life left when the pour begins
   double thickest_mm = 0, heat_rise_k = 0;

@@ -1,5 +1,7 @@
 #include "job/flow_job.hpp"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -58,10 +60,9 @@ std::vector<Opening> openings_for(const FlowInput& in, const Cavity& cavity) {
   if (in.way == FillWay::open_face && in.flat_normal) {
     double top = -1e300;
     for (const Vec3& p : in.master->mesh->points) top = std::max(top, dot(p, *in.flat_normal));
-    for (const uint32_t g : cavity.cells) {
-      const Vec3 c = cavity.centre(g);
-      if (dot(c, *in.flat_normal) > top - 1.2 * cavity.voxel_mm)
-        out.push_back({c + *in.flat_normal * (top - dot(c, *in.flat_normal)), 0});
+    for (uint32_t k = 0; k < cavity.size(); ++k) {
+      const Vec3 p = cavity.top_point(k, *in.flat_normal);
+      if (dot(p, *in.flat_normal) > top - 0.05 * cavity.voxel_mm) out.push_back({p, 0});
     }
   }
   return out;
@@ -70,15 +71,16 @@ std::vector<Opening> openings_for(const FlowInput& in, const Cavity& cavity) {
 /// Width of the section a place lies in: from its cell always on to the neighbour farthest from any wall, until none is
 /// farther.
 double passage_at(const Cavity& cavity, const RayScene& rays, const Vec3& at) {
-  uint32_t cell = cavity.number[cavity.nearest_cell(at)];
-  double wide = rays.closest(cavity.centre(cavity.cells[cell])).distance_mm;
+  uint32_t cell = cavity.nearest_cell(at);
+  double wide = rays.closest(cavity.centre(cell)).distance_mm;
   for (bool farther = true; farther;) {
     farther = false;
-    for (const uint32_t o : cavity.beside[cell]) {
-      if (o == Cavity::outside) continue;
-      const double d = rays.closest(cavity.centre(cavity.cells[o])).distance_mm;
-      if (d > wide + 1e-6) wide = d, cell = o, farther = true;
-    }
+    uint32_t next = cell;
+    cavity.each_neighbour(cell, [&](uint32_t o, float, int) {
+      const double d = rays.closest(cavity.centre(o)).distance_mm;
+      if (d > wide + 1e-6) wide = d, next = o, farther = true;
+    });
+    cell = next;
   }
   return 2 * wide;
 }
@@ -115,17 +117,17 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
   r.way = in.way;
   r.level_up = in.level;
   r.voxel_mm = cavity.voxel_mm;
-  r.cavity_mm3 = cavity.volume_mm3();
+  r.cavity_mm3 = cavity.total_mm3();
   r.visible_mm3 = visible_mm3(in.visible_mm);
   auto sweep = sweep_air(cavity, r.up, openings_for(in, cavity), progress);
   if (!sweep) return sweep.error();
   r.trapped_mm3 = sweep->trapped_mm3;
-  uint32_t lowest = cavity.cells.front();
-  for (const uint32_t g : cavity.cells)
-    if (dot(cavity.centre(g), r.up) < dot(cavity.centre(lowest), r.up)) lowest = g;
+  uint32_t lowest = 0;
+  for (uint32_t k = 0; k < cavity.size(); ++k)
+    if (dot(cavity.centre(k), r.up) < dot(cavity.centre(lowest), r.up)) lowest = k;
   r.lowest_mm = rays.closest(cavity.centre(lowest) - r.up * cavity.voxel_mm).point_mm;
   for (const Pocket& p : sweep->pockets) {
-    if (p.volume_mm3 < 0.1 * std::pow(cavity.voxel_mm, 3)) continue;
+    if (p.volume_mm3 < 0.01 * r.visible_mm3) continue;
     PocketSeen s;
     s.pocket = p;
     // Straight up from the apex to the wall; a vent drilled there meets the bubble's highest place.
@@ -137,9 +139,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
                       ? under_pressure_mm3(p.volume_mm3, setup.pressure_kpa, setup.altitude_m)
                   : setup.aid == FillAid::vacuum ? after_vacuum_mm3(p.volume_mm3, setup.vacuum_kpa, setup.altitude_m)
                                                  : p.volume_mm3;
-    // A film thinner than the grid's own steps is the grid's doing; the exact roof may well drain.
-    s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm) &&
-                pocket_seen(p, cavity.voxel_mm, 0);
+    s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm);
     r.left_mm3 += s.after_mm3;
     r.pockets.push_back(std::move(s));
   }
@@ -148,7 +148,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
     const auto low = sweep_air(cavity, -r.up, {{rays.closest(*setup.gate).point_mm, 0}}, progress);
     if (!low) return low.error();
     for (const Pocket& p : low->pockets) {
-      if (!p.saddle_mm || !pocket_seen(p, cavity.voxel_mm, in.visible_mm) || r.basins.size() >= 12) continue;
+      if (!p.saddle_mm || !pocket_seen(p, in.visible_mm) || r.basins.size() >= 12) continue;
       // Over the gate's own level the resin simply rises; only what lies behind a rim counts.
       if (dot(*p.saddle_mm, r.up) < dot(*setup.gate, r.up) + cavity.voxel_mm) continue;
       r.basins.push_back({p.apex_mm, *p.saddle_mm, p.volume_mm3, passage_at(cavity, rays, *p.saddle_mm)});
@@ -355,7 +355,9 @@ Result<AnyValue> filling_result(const Job& job, const Resin& res, const Rules& r
   c.sprue_top_mm = dot(gate.path_mm.back(), up);
   c.sprue_long_mm = std::max(1.0, gate.length_mm() - gate.cup_deep_mm);
   r.conditions = c;
-  r.stages = fill_stages(net, up, {gate.path_mm.front()}, c.sprue_mm, 8, progress);
+  const auto course = fill_course(net, up, {gate.path_mm.front()}, c, 40, progress);
+  if (!course) return course.error();
+  r.stages = course->stages;
   // A second gate: on the low third, farthest from the first.
   Vec3 other = gate.path_mm.front();
   double low = 1e300, high = -1e300, far = -1;
@@ -363,12 +365,19 @@ Result<AnyValue> filling_result(const Job& job, const Resin& res, const Rules& r
   for (const Vec3& p : master.mesh->points)
     if (dot(p, up) < low + 0.35 * (high - low) && length(p - gate.path_mm.front()) > far)
       far = length(p - gate.path_mm.front()), other = p;
-  const auto two = fill_stages(net, up, {gate.path_mm.front(), other}, c.sprue_mm, 5, progress);
-  if (progress.cancelled()) return Error::stopped();
-  r.low_mm = low;
+  FillConditions both = c;
+  both.gates = 2;
+  const auto two = fill_course(net, up, {gate.path_mm.front(), other}, both, 20, progress);
+  if (!two) return two.error();
   r.time = fill_time(r.stages, c);
+  r.reached_min.resize(master.mesh->points.size());
+  tbb::parallel_for(size_t{0}, r.reached_min.size(), [&](size_t k) {
+    const uint32_t cell = net.cavity.nearest_cell(master.mesh->points[k]);
+    const size_t stage = std::min<size_t>(course->reached[cell], r.time.at_min.size() - 1);
+    r.reached_min[k] = static_cast<float>(r.time.at_min[stage]);
+  });
   const double now = r.time.full_min.value_or(1e9);
-  for (const FillLever& l : fill_levers(r.stages, two, c))
+  for (const FillLever& l : fill_levers(r.stages, two->stages, c))
     if (l.full_min && *l.full_min < 0.97 * now) r.levers.push_back(l);
   const std::string best = r.levers.empty() ? ""
                                             : " Most would help: " + r.levers.front().what + ", full in " +
@@ -414,10 +423,11 @@ Result<AnyValue> rubber_air(const OriginalResult& master, const Mould& m, const 
     const auto space = rubber_space(part, box, surface, upper, whole, voxel, progress);
     if (!space) return space.error();
     double top = -1e300;
-    for (const uint32_t g : space->cells) top = std::max(top, dot(space->centre(g), up));
+    for (uint32_t k = 0; k < space->size(); ++k) top = std::max(top, dot(space->cube_centre(k), up));
     std::vector<Opening> open;
-    for (const uint32_t g : space->cells)
-      if (dot(space->centre(g), up) > top - 0.5 * voxel) open.push_back({space->centre(g) + up * (0.5 * voxel), 0});
+    for (uint32_t k = 0; k < space->size(); ++k)
+      if (dot(space->cube_centre(k), up) > top - 0.5 * voxel)
+        open.push_back({space->cube_centre(k) + up * (0.5 * voxel), 0});
     return sweep_air(*space, up, open, progress);
   };
   const auto keep = [&](const std::string& name, const Vec3& up, Sweep s) {
@@ -425,7 +435,7 @@ Result<AnyValue> rubber_air(const OriginalResult& master, const Mould& m, const 
     p.name = name;
     p.up = back.direction(up);
     for (Pocket& q : s.pockets) {
-      if (!pocket_seen(q, voxel, visible_mm)) continue;
+      if (!pocket_seen(q, visible_mm)) continue;
       q.apex_mm = back.point(q.apex_mm);
       if (q.saddle_mm) q.saddle_mm = back.point(*q.saddle_mm);
       p.trapped_mm3 += q.volume_mm3;
@@ -449,7 +459,7 @@ Result<AnyValue> rubber_air(const OriginalResult& master, const Mould& m, const 
       if (!o) return o.error();
       double other = 0;
       for (const Pocket& q : o->pockets)
-        if (pocket_seen(q, voxel, visible_mm)) other += q.volume_mm3;
+        if (pocket_seen(q, visible_mm)) other += q.volume_mm3;
       r.other_mm3 = other;
       r.better_over = other < 0.8 * r.pours[0].trapped_mm3;
     }

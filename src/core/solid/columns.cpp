@@ -47,22 +47,30 @@ double Columns::volume_error_mm3() const {
 
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, double margin,
                               Progress& progress) {
+  Box3 box;
+  Transform turn = frame;
+  turn.shift = {};
+  for (const Vec3& p : mesh.points) box.add(turn.direction(p));
+  if (box.empty() || !(pitch > 0)) return Error{"there is nothing to fill columns with", "mesh", ""};
+  const Vec3 size = box.size();
+  const double nu = std::max(1.0, std::ceil((size.x + 2 * margin) / pitch - 1e-9)),
+               nv = std::max(1.0, std::ceil((size.y + 2 * margin) / pitch - 1e-9));
+  if (!(nu * nv <= 4e7)) return Error{"the columns would be too many", "mesh", "Use a coarser pitch."};
+  return build_columns(mesh, frame, pitch,
+                       {box.centre().x - 0.5 * nu * pitch, box.centre().y - 0.5 * nv * pitch, static_cast<int>(nu),
+                        static_cast<int>(nv)},
+                       progress);
+}
+
+Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, const ColumnGrid& grid,
+                              Progress& progress) {
   Columns out;
   out.frame = frame;
   out.frame.shift = {};
   out.pitch_mm = pitch;
+  out.nu = grid.nu, out.nv = grid.nv, out.u0_mm = grid.u0_mm, out.v0_mm = grid.v0_mm;
   std::vector<Vec3> q(mesh.points.size());
-  Box3 box;
-  for (size_t i = 0; i < q.size(); ++i) box.add(q[i] = out.frame.direction(mesh.points[i]));
-  if (box.empty() || !(pitch > 0)) return Error{"there is nothing to fill columns with", "mesh", ""};
-  const Vec3 size = box.size();
-  out.nu = static_cast<int>(std::ceil((size.x + 2 * margin) / pitch - 1e-9));
-  out.nv = static_cast<int>(std::ceil((size.y + 2 * margin) / pitch - 1e-9));
-  out.nu = std::max(out.nu, 1), out.nv = std::max(out.nv, 1);
-  if (static_cast<double>(out.nu) * out.nv > 4e7)
-    return Error{"the columns would be too many", "mesh", "Use a coarser pitch."};
-  out.u0_mm = box.centre().x - 0.5 * out.nu * pitch;
-  out.v0_mm = box.centre().y - 0.5 * out.nv * pitch;
+  for (size_t i = 0; i < q.size(); ++i) q[i] = out.frame.direction(mesh.points[i]);
 
   // Orientation of p against edge a→b, computed from the lower to the higher point index so that both faces of the
   // edge see exactly opposite signs; a point exactly on the edge belongs to the face that runs it low to high.

@@ -34,6 +34,15 @@ struct Columns {
 /// Unit frame with w = `direction`; u and v are the same for the same direction, and axis-aligned for axis directions.
 Transform frame_along(const Vec3& direction);
 
+/// Where columns stand: nu × nv of them, the first with its corner at (u0, v0).
+struct ColumnGrid {
+  double u0_mm = 0, v0_mm = 0;
+  int nu = 0, nv = 0;
+};
+
+/// Fills columns on a given grid, which must cover the mesh.
+Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch_mm, const ColumnGrid& grid,
+                              Progress& progress = Progress::none());
 /// Fills columns over the mesh's extent in `frame` plus `margin_mm` on all four sides. Each crossing is found by exact
 /// point-in-triangle signs shared by neighbouring faces, so a closed mesh never loses or doubles one.
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch_mm, double margin_mm,

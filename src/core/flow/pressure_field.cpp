@@ -1,0 +1,174 @@
+#include "flow/pressure_field.hpp"
+
+#include <Eigen/SparseCholesky>
+#include <algorithm>
+#include <cmath>
+
+namespace palinform {
+
+PressureField::PressureField(const FillNetwork& network) : net_(network), blob_(network.cavity.size(), UINT32_MAX) {
+  // Blocks of side³ cells, each piece that hangs together a blob of its own: what a wall parts stays apart.
+  constexpr int side = 3;
+  const Cavity& c = network.cavity;
+  std::vector<uint32_t> stack;
+  for (uint32_t seed = 0; seed < c.size(); ++seed) {
+    if (blob_[seed] != UINT32_MAX) continue;
+    const auto block = [&](uint32_t cell) {
+      return std::array<int, 3>{c.lattice[cell][0] / side, c.lattice[cell][1] / side, c.lattice[cell][2] / side};
+    };
+    const auto here = block(seed);
+    blob_[seed] = blobs_;
+    stack.push_back(seed);
+    while (!stack.empty()) {
+      const uint32_t k = stack.back();
+      stack.pop_back();
+      for (uint32_t e = network.start[k]; e < network.start[k + 1]; ++e) {
+        const uint32_t o = network.to[e];
+        if (blob_[o] == UINT32_MAX && block(o) == here) blob_[o] = blobs_, stack.push_back(o);
+      }
+    }
+    ++blobs_;
+  }
+}
+
+/// The rows of the wet cells only, numbered anew, and their blobs' own.
+struct PressureField::System {
+  struct Held {
+    uint32_t row, cell;
+    double g;
+  };
+  std::vector<uint32_t> cells, start, to, blob;
+  std::vector<double> g, diagonal;
+  std::vector<Held> held;
+  uint32_t blobs = 0;
+  Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>, Eigen::Lower> factor;
+};
+
+PressureField::~PressureField() = default;
+
+bool PressureField::prepare(const std::vector<CellRole>& role) {
+  const size_t all = net_.cavity.size();
+  system_ = std::make_unique<System>();
+  System& s = *system_;
+  std::vector<uint32_t> number(all, UINT32_MAX), up(blobs_, UINT32_MAX);
+  for (uint32_t k = 0; k < all; ++k)
+    if (role[k] == CellRole::wet) number[k] = static_cast<uint32_t>(s.cells.size()), s.cells.push_back(k);
+  const size_t n = s.cells.size();
+  s.start.assign(n + 1, 0);
+  s.diagonal.assign(n, 0);
+  s.blob.resize(n);
+  s.to.reserve(n * 6), s.g.reserve(n * 6);
+  for (size_t i = 0; i < n; ++i) {
+    const uint32_t k = s.cells[i];
+    uint32_t& u = up[blob_[k]];
+    if (u == UINT32_MAX) u = s.blobs++;
+    s.blob[i] = u;
+    for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
+      const uint32_t o = net_.to[e];
+      if (role[o] == CellRole::dry) continue;
+      const auto c = static_cast<double>(net_.conduct_mm3[e]);
+      s.diagonal[i] += c;
+      if (role[o] == CellRole::held)
+        s.held.push_back({static_cast<uint32_t>(i), o, c});
+      else
+        s.to.push_back(number[o]), s.g.push_back(c);
+    }
+    s.start[i + 1] = static_cast<uint32_t>(s.to.size());
+  }
+  if (n == 0) return true;
+  std::vector<Eigen::Triplet<double>> entries;
+  entries.reserve(s.to.size() / 2 + n);
+  for (size_t i = 0; i < n; ++i) {
+    double own = s.diagonal[i];
+    for (uint32_t e = s.start[i]; e < s.start[i + 1]; ++e) {
+      if (s.blob[s.to[e]] == s.blob[i])
+        own -= s.g[e];
+      else if (s.blob[s.to[e]] < s.blob[i])
+        entries.emplace_back(s.blob[i], s.blob[s.to[e]], -s.g[e]);
+    }
+    entries.emplace_back(s.blob[i], s.blob[i], own);
+  }
+  Eigen::SparseMatrix<double> coarse(s.blobs, s.blobs);
+  coarse.setFromTriplets(entries.begin(), entries.end());
+  s.factor.compute(coarse);
+  return s.factor.info() == Eigen::Success;
+}
+
+bool PressureField::solve(std::vector<double>& value) const {
+  const System& s = *system_;
+  const size_t n = s.cells.size();
+  if (n == 0) return true;
+  const std::vector<uint32_t>&start = s.start, &to = s.to, &blob = s.blob;
+  const std::vector<double>&g = s.g, &diagonal = s.diagonal;
+  std::vector<double> x(n), fixed(n, 0);
+  for (size_t i = 0; i < n; ++i) x[i] = value[s.cells[i]];
+  for (const System::Held& h : s.held) fixed[h.row] += h.g * value[h.cell];
+  const auto times = [&](const std::vector<double>& v, std::vector<double>& out) {
+    for (size_t i = 0; i < n; ++i) {
+      double sum_here = diagonal[i] * v[i];
+      for (uint32_t e = start[i]; e < start[i + 1]; ++e) sum_here -= g[e] * v[to[e]];
+      out[i] = sum_here;
+    }
+  };
+  Eigen::VectorXd sum(s.blobs);
+  // Forward sweep, the upper level, backward sweep: symmetric.
+  const auto precondition = [&](const std::vector<double>& r, std::vector<double>& z) {
+    for (size_t i = 0; i < n; ++i) {
+      double t = r[i];
+      for (uint32_t e = start[i]; e < start[i + 1]; ++e)
+        if (to[e] < i) t += g[e] * z[to[e]];
+      z[i] = t / diagonal[i];
+    }
+    sum.setZero();
+    for (size_t i = 0; i < n; ++i) {
+      // What the forward sweep leaves: only the later neighbours' share is still open.
+      double t = 0;
+      for (uint32_t e = start[i]; e < start[i + 1]; ++e)
+        if (to[e] > i) t += g[e] * z[to[e]];
+      sum[blob[i]] += t;
+    }
+    const Eigen::VectorXd c = s.factor.solve(sum);
+    for (size_t i = 0; i < n; ++i) z[i] += c[blob[i]];
+    for (size_t i = n; i-- > 0;) {
+      double t = r[i];
+      for (uint32_t e = start[i]; e < start[i + 1]; ++e) t += g[e] * z[to[e]];
+      z[i] = t / diagonal[i];
+    }
+  };
+  std::vector<double> r(n), z(n, 0), p(n), q(n);
+  times(x, r);
+  double drive = 0, rz = 0;
+  for (size_t i = 0; i < n; ++i) {
+    r[i] = fixed[i] - r[i];
+    drive += fixed[i] * fixed[i] / diagonal[i];
+  }
+  const auto size = [&] {
+    double t = 0;
+    for (size_t i = 0; i < n; ++i) t += r[i] * r[i] / diagonal[i];
+    return t;
+  };
+  constexpr double enough = 1e-4 * 1e-4;
+  for (int round = 0; round < 2000; ++round) {
+    const double left = size();
+    if (!std::isfinite(left)) return false;
+    if (left <= enough * drive) {
+      for (size_t i = 0; i < n; ++i) value[s.cells[i]] = x[i];
+      return true;
+    }
+    precondition(r, z);
+    double now = 0;
+    for (size_t i = 0; i < n; ++i) now += r[i] * z[i];
+    const double beta = round ? now / rz : 0;
+    rz = now;
+    for (size_t i = 0; i < n; ++i) p[i] = z[i] + beta * p[i];
+    times(p, q);
+    double pq = 0;
+    for (size_t i = 0; i < n; ++i) pq += p[i] * q[i];
+    if (!(pq > 0)) return false;
+    const double a = rz / pq;
+    for (size_t i = 0; i < n; ++i) x[i] += a * p[i], r[i] -= a * q[i];
+  }
+  return false;
+}
+
+}  // namespace palinform
