@@ -122,7 +122,7 @@ void whole_split(benchmark::State& state) {
   for (auto _ : state) {
     const auto bores = find_bores(s.mesh, s.pairs, *s.rays);
     const auto found = search_pull(s.mesh, s.pairs, *s.rays, *bores);
-    benchmark::DoNotOptimize(find_undercuts(s.mesh, *s.rays, found->best, {}));
+    benchmark::DoNotOptimize(find_undercuts(s.mesh, found->best, {}));
   }
 }
 /// The first thing to look at: line and sides along one given pull.
@@ -140,7 +140,7 @@ void split_after_stroke(benchmark::State& state) {
 void undercut_cells(benchmark::State& state) {
   const Solid s(state.range(0));
   const auto split = *split_along(s.mesh, s.pairs, *s.rays, {1, 0, 0});
-  for (auto _ : state) benchmark::DoNotOptimize(find_undercuts(s.mesh, *s.rays, split, {}));
+  for (auto _ : state) benchmark::DoNotOptimize(find_undercuts(s.mesh, split, {}));
 }
 void thin_rubber(benchmark::State& state) {
   const Solid s(state.range(0));

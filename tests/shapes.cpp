@@ -189,6 +189,84 @@ TriMesh two_arms(double l, double right, double left, double width) {
   return extruded({{-l, 0}, {l, 0}, {l, right}, {-4, right}, {-4, left}, {-l, left}}, width);
 }
 
+TriMesh hull_of(const std::vector<Vec3>& p) {
+  TriMesh m;
+  m.points = p;
+  const auto n = static_cast<uint32_t>(p.size());
+  for (uint32_t a = 0; a < n; ++a)
+    for (uint32_t b = a + 1; b < n; ++b)
+      for (uint32_t c = b + 1; c < n; ++c) {
+        const Vec3 w = cross(p[b] - p[a], p[c] - p[a]);
+        bool over = false, under = false;
+        for (uint32_t k = 0; k < n && !(over && under); ++k)
+          if (k != a && k != b && k != c) (dot(w, p[k] - p[a]) > 0 ? over : under) = true;
+        if (!over) m.triangles.push_back({a, b, c});
+        if (!under) m.triangles.push_back({a, c, b});
+      }
+  drop_unused_points(m);
+  return m;
+}
+
+TriMesh drilled_cube(double a, const std::vector<std::array<double, 2>>& steps, int n) {
+  TriMesh m = box({0, 0, 0}, {a, a, a});
+  const bool through = steps.back()[1] >= a;
+  std::erase_if(m.triangles, [&](const Triangle& t) {
+    const Vec3 w = unit(cross(m.points[t[1]] - m.points[t[0]], m.points[t[2]] - m.points[t[0]]));
+    return w.x > 0.9 || (through && w.x < -0.9);
+  });
+  const auto ring = [&](double x, double d) {
+    const auto first = static_cast<uint32_t>(m.points.size());
+    for (int k = 0; k < n; ++k) {
+      const double s = 2 * std::numbers::pi * (k + 0.5) / n;
+      m.points.push_back({x, a / 2 + d / 2 * std::cos(s), a / 2 + d / 2 * std::sin(s)});
+    }
+    return first;
+  };
+  const auto un = static_cast<uint32_t>(n);
+  const auto wall = [&](uint32_t r, uint32_t f) {
+    for (uint32_t k = 0; k < un; ++k) {
+      const uint32_t o = (k + 1) % un;
+      m.triangles.push_back({r + k, r + o, f + o});
+      m.triangles.push_back({r + k, f + o, f + k});
+    }
+  };
+  // A square face with a round hole: a fan from each corner over its quarter of the rim.
+  const auto face = [&](double x, uint32_t rim, bool out_x) {
+    uint32_t c[4];
+    const double y[4] = {a, 0, 0, a}, z[4] = {a, a, 0, 0};
+    for (int q = 0; q < 4; ++q)
+      for (uint32_t i = 0; i < 8; ++i)
+        if (length(m.points[i] - Vec3{x, y[q], z[q]}) < 1e-9) c[q] = i;
+    const auto add = [&](uint32_t p, uint32_t q, uint32_t r) {
+      m.triangles.push_back(out_x ? Triangle{p, q, r} : Triangle{p, r, q});
+    };
+    for (uint32_t q = 0; q < 4; ++q)
+      for (uint32_t k = q * un / 4; k < (q + 1) * un / 4; ++k) {
+        const uint32_t r0 = rim + k, r1 = rim + (k + 1) % un;
+        add(c[q], r1, r0);
+        if (k + 1 == (q + 1) * un / 4) add(c[q], c[(q + 1) % 4], r1);
+      }
+  };
+  uint32_t last = ring(a, steps[0][0]);
+  face(a, last, true);
+  for (size_t s = 0; s < steps.size(); ++s) {
+    const uint32_t foot = ring(a - steps[s][1], steps[s][0]);
+    wall(last, foot);
+    last = foot;
+    if (s + 1 == steps.size()) break;
+    last = ring(a - steps[s][1], steps[s + 1][0]);
+    wall(foot, last);
+  }
+  if (through)
+    face(0, last, false);
+  else {
+    m.points.push_back({a - steps.back()[1], a / 2, a / 2});
+    for (uint32_t k = 0; k < un; ++k)
+      m.triangles.push_back({last + k, last + (k + 1) % un, static_cast<uint32_t>(m.points.size() - 1)});
+  }
+  return m;
+}
+
 TriMesh joined(const TriMesh& a, const TriMesh& b) {
   TriMesh m = a;
   const uint32_t shift = static_cast<uint32_t>(a.points.size());

@@ -27,6 +27,11 @@ TriMesh extruded(const std::vector<std::array<double, 2>>& profile, double width
 TriMesh stepped_channel(double long1, double thick1, double long2, double thick2, double width);
 /// Two flat arms on z = 0 from the origin: along +x `thick_right`, along −x `thick_left`.
 TriMesh two_arms(double long_each, double thick_right, double thick_left, double width);
+/// Convex hull of points in general position, by trying every three.
+TriMesh hull_of(const std::vector<Vec3>& points);
+/// A cube 0…`side` with a round hole from its face x = side inward along −x, in steps of (diameter, how far in from the
+/// face), falling diameters; as deep as the cube, it goes through.
+TriMesh drilled_cube(double side, const std::vector<std::array<double, 2>>& steps, int segments);
 TriMesh joined(const TriMesh& a, const TriMesh& b);
 TriMesh turned_over(TriMesh m);
 /// An arbitrary rotation used by the "turning changes nothing" tests.

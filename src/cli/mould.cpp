@@ -78,7 +78,7 @@ Answer mould(const Options& o, Progress& progress) {
   if (o.master_g >= 0) how.master_g = o.master_g;
   const auto m = two_part_mould(solid->mesh, s, how, progress);
   if (!m) return m.error();
-  const auto undercuts = find_undercuts(solid->mesh, *solid->rays, s, {0, o.shore, {}}, progress);
+  const auto undercuts = find_undercuts(solid->mesh, s, {0, o.shore, {}}, progress);
   if (!undercuts) return undercuts.error();
   FormFacts f;
   f.wall_mm = how.wall_mm;
@@ -112,7 +112,7 @@ Answer mould(const Options& o, Progress& progress) {
   }
   const auto channels = channels_of(o, *solid, *m);
   if (!channels) return channels.error();
-  const auto forms = plan_forms(solid->mesh, s, *m, parted->bores, f, {}, progress);
+  const auto forms = plan_forms(solid->mesh, *solid->rays, s, *m, parted->bores, f, {}, progress);
   if (!forms) return forms.error();
   const FormPlan& form = (*forms)[static_cast<size_t>(*form_named(o.form))];
   const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *key_kind(o.keys));
@@ -160,7 +160,8 @@ Answer mould(const Options& o, Progress& progress) {
                    {"cost", p.cost},
                    {"line_quality", p.line_quality},
                    {"reasons", p.reasons}});
-  Json files = Json::array(), solids = Json::array();
+  Json files = Json::array(), solids = Json::array(), built_mm3;
+  double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     BuildOrder order;
     order.form = form.form;
@@ -186,9 +187,18 @@ Answer mould(const Options& o, Progress& progress) {
                         {"volume_mm3", b.volume_mm3},
                         {"print_h", b.print_h}});
     findings.insert(findings.end(), built->findings.begin(), built->findings.end());
+    // What is written is what is told.
+    double jacket = 0, print = 0;
+    for (const BuiltMesh& b : built->meshes) {
+      if (b.name.starts_with("jacket_")) jacket += b.volume_mm3;
+      if (b.name.starts_with("cup_") || b.name == "core") print += b.volume_mm3;
+      if (b.name.starts_with("rubber_") || b.name == "skin" || b.name == "strip_rubber") rubber += b.volume_mm3;
+    }
+    built_mm3 = {{"rubber", rubber}, {"jacket", jacket}, {"print", print}, {"part", m->part_mm3}};
+    if (jacket + print > 0) printed = jacket + print;
   }
-  double rubber = 0;
-  for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
+  if (!(rubber > 0))
+    for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
   Json j{{"form", o.form},
          {"works", form.works},
          {"pull", json_of(s.pull)},
@@ -196,7 +206,8 @@ Answer mould(const Options& o, Progress& progress) {
          {"box_mm", {{"inner", json_of(form.boxes > 0 ? box.inner_mm : form.box_mm)}}},
          {"part_mm3", m->part_mm3},
          {"rubber_mm3", {{"total", rubber}, {"error", m->volume_error_mm3}, {"pours", pours_json(form.pours)}}},
-         {"printed_mm3", form.hard_mm3},
+         {"printed_mm3", printed},
+         {"built_mm3", std::move(built_mm3)},
          {"keys", std::move(key_list)},
          {"assembly_unique", keyed ? Json(keys.assembly_unique) : Json()},
          {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},

@@ -168,7 +168,7 @@ void add_split(CLI::App& app, Command& run) {
       UndercutOptions how;
       how.shore_a = o->shore;
       how.pitch_mm = o->pitch;
-      const auto found = find_undercuts(solid->mesh, *solid->rays, s, how, progress);
+      const auto found = find_undercuts(solid->mesh, s, how, progress);
       if (!found) return found.error();
       Json loops = Json::array();
       for (const PartingLoop& l : s.loops) {

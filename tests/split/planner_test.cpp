@@ -34,7 +34,7 @@ struct Part {
     UndercutOptions o;
     o.shore_a = shore;
     o.pitch_mm = pitch;
-    auto u = find_undercuts(mesh, *rays, along(pull), o);
+    auto u = find_undercuts(mesh, along(pull), o);
     REQUIRE(u);
     return *std::move(u);
   }

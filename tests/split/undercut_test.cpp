@@ -20,7 +20,7 @@ struct Part {
     UndercutOptions o;
     o.shore_a = shore;
     o.pitch_mm = pitch;
-    auto u = find_undercuts(mesh, *rays, *s, o);
+    auto u = find_undercuts(mesh, *s, o);
     REQUIRE(u);
     return *std::move(u);
   }

@@ -81,11 +81,13 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     const Vec3 up = order.flat_normal ? -*order.flat_normal : split.pull;
     auto s = plan_strip(mesh, up, order.strip_many, {}, progress);
     if (!s) return s.error();
-    auto rubber = strip_rubber(mesh, *s, std::max(0.25, order.voxel_mm), progress);
+    auto bar = strip_bar(*s, progress);
+    if (!bar) return bar.error();
+    auto rubber = strip_rubber(mesh, *s, *bar, std::max(0.25, order.voxel_mm), progress);
     if (!rubber) return rubber.error();
     put("strip_rubber", *std::move(rubber));
     put("strip_frame", printed_frame(s->inner_mm, 0, s->inner_mm.max.z + 8, order.frame_wall_mm));
-    put("strip_bar", std::move(s->bar));
+    put("strip_bar", *std::move(bar));
   }
   for (size_t k = 0; k < pins.size(); ++k) put("slide_" + std::to_string(k + 1), pin_mesh(pins[k]));
   if (order.form == Form::cup_core) {

@@ -62,13 +62,15 @@ Result<AnyValue> built_whole(const Catalogue& catalogue, const OriginalResult& m
     auto s = plan_strip(mesh, forms.flat_normal ? -*forms.flat_normal : split.pull, forms.plan().castings_a_pull, {},
                         progress);
     if (!s) return s.error();
-    auto rubber = strip_rubber(mesh, *s, voxel, progress);
+    auto bar = strip_bar(*s, progress);
+    if (!bar) return bar.error();
+    auto rubber = strip_rubber(mesh, *s, *bar, voxel, progress);
     if (!rubber) return rubber.error();
     r.volume_mm3 = s->rubber_mm3();
     // Into the part's frame, the middle copy on the part itself.
     Transform back = s->frame.inverse();
     back.shift = -back.direction(s->places_mm[s->places_mm.size() / 2]);
-    for (auto [from, to] : {std::pair{&*rubber, &r.whole}, {&s->bar, &r.core}})
+    for (auto [from, to] : {std::pair{&*rubber, &r.whole}, {&*bar, &r.core}})
       if (auto ok = shape(transformed(std::move(*from), back), *to); !ok) return ok.error();
     r.core_draw = -back.direction({0, 0, 1});
     return boxed(std::move(r));
@@ -131,7 +133,7 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                facts.witness_mm = part->smooth_mm + part->show_mm;
                facts.flat_normal = part->flat_normal;
                facts.flat_lets_go = part->open_flexes;
-               auto plans = plan_forms(*master->mesh, split->split, mould->mould, bores->bores, facts,
+               auto plans = plan_forms(*master->mesh, *master->rays, split->split, mould->mould, bores->bores, facts,
                                        catalogue.rules.forms, progress);
                if (!plans) return plans.error();
                FormsResult r;

@@ -245,7 +245,7 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
              hash_of("undercuts", plan.slot("pieces").key, plan.slot("bores").key, o.shore_a,
                      search ? plan.slot("search").key : Hash128{}),
              false, [&catalogue, master, split, bores, pieces, o, search](Progress& progress) -> Result<AnyValue> {
-               auto u = find_undercuts(*master->mesh, *master->rays, split->split, o, progress);
+               auto u = find_undercuts(*master->mesh, split->split, o, progress);
                if (!u) return u.error();
                UndercutsResult r;
                r.shore_a = o.shore_a;

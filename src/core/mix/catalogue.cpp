@@ -222,7 +222,6 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     take("form_piece_min", u.forms.piece_min);
     take("form_coat_mm", u.forms.coat_mm);
     take("form_skin_mm", u.forms.skin_mm);
-    take("form_skin_thick_edge", u.forms.skin_thick_edge);
     take("form_jacket_mm", u.forms.jacket_mm);
     take("form_putty_mm", u.forms.putty_mm);
     take("form_cup_wall_mm", u.forms.cup_wall_mm);

@@ -5,6 +5,8 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "mould/jacket.hpp"
+#include "mould/strip.hpp"
 #include "solid/carve.hpp"
 
 namespace palinform {
@@ -104,7 +106,8 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, doub
   return p;
 }
 
-Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two,
+Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
+                                         const Mould& two,
                                          const std::vector<Bore>& bores, const FormFacts& f, const FormRates& r,
                                          Progress& progress) {
   std::vector<FormPlan> out(form_count);
@@ -116,12 +119,17 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
   const Bore* bore = core_bore(bores);
   const double bore_share =
       bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
-  const auto volumes =
-      grown_volumes_mm3(mesh, {0, r.skin_mm, r.skin_mm + r.jacket_mm, r.putty_mm, r.cup_wall_mm}, voxel, progress);
+  const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
+  std::vector<double> offsets{0, r.putty_mm};
+  for (int k = 1; k <= coats; ++k) offsets.push_back(r.skin_mm * k / coats);
+  const auto volumes = grown_volumes_mm3(mesh, offsets, voxel, progress);
   if (!volumes) return volumes.error();
   // Against the same field's own surface, so that the voxels' error cancels.
-  const auto shell = [&](size_t k) { return std::max(0.0, (*volumes)[k] - (*volumes)[0]); };
-  const double skin = shell(1), jacket = shell(2), putty = shell(3), cup = shell(4);
+  const double putty = std::max(0.0, (*volumes)[1] - (*volumes)[0]);
+  const auto coat = [&](int k) {  // the k-th, from 1: between its two offsets
+    const double under = k == 1 ? (*volumes)[0] : (*volumes)[static_cast<size_t>(k)];
+    return std::max(0.0, (*volumes)[static_cast<size_t>(k) + 1] - under);
+  };
   progress.report(0.7);
 
   for (int i = 0; i < form_count; ++i) {
@@ -215,23 +223,37 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
         break;
       }
       case Form::skin: {
-        const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm)));
         std::vector<RubberPour> pours;
-        for (int k = 0; k < coats; ++k) {
+        double skin = 0;
+        for (int k = 1; k <= coats; ++k) {
           RubberPour c;
-          c.name = "coat " + std::to_string(k + 1);
-          // The outer coats are thickened and bridge hollows: the last takes the edges' share.
-          c.volume_mm3 = skin / coats * (k == coats - 1 ? r.skin_thick_edge : 1);
+          c.name = "coat " + std::to_string(k);
+          c.volume_mm3 = coat(k);
           c.fill_height_mm = r.skin_mm / coats;
+          skin += c.volume_mm3;
           pours.push_back(c);
         }
+        if (line) {
+          // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
+          JacketRules rules;
+          rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
+          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.6, largest / 100), progress);
+          if (!jacket) return jacket.error();
+          p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
+          if (jacket->skin_mm3 > skin) {
+            RubberPour more;
+            more.name = "keys and fillings";
+            more.volume_mm3 = jacket->skin_mm3 - skin;
+            more.fill_height_mm = r.skin_mm;
+            pours.push_back(more);
+          }
+        }
         take(pours);
-        p.hard_mm3 = jacket - skin;
         p.works = line;
         p.boxes = 0;
         p.hands_min = coats * r.coat_min + 2 * r.jacket_min + r.bed_min;
         p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
-        say(counted(coats, "coat", "coats") + " of " + fixed(r.coat_mm, 1) +
+        say(counted(coats, "coat", "coats") + " of " + fixed(r.skin_mm / coats, 1) +
             " mm, the outer ones thickened, keys set in");
         say("A rigid jacket in two shells holds it, " + fixed(p.hard_mm3 * 1e-3, 0) + " ml");
         say(largest > r.large_mm ? "Saves rubber on a part this large" : "Much work for a part this small");
@@ -259,8 +281,11 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
         p.works = f.resin_is_rubber && line && through_it;
         p.rubber_mm3 = 0;
         p.boxes = 0;
-        p.hard_mm3 =
-            cup + (bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * (bore->depth_mm + 14) : 0);
+        if (bore && line) {
+          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.5, largest / 100), progress);
+          if (!built) return built.error();
+          for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
+        }
         p.pulls = 200;
         p.hands_min = r.print_set_up_min + 30;
         p.line_quality = "as sharp as the printer's";
@@ -277,20 +302,14 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split
       }
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
-        const Transform up = f.flat_normal ? frame_around(mesh, -*f.flat_normal) : two.frame;
-        const Vec3 e = box_in(mesh, up).size();
-        const double along = std::min(e.x, e.y), across = std::max(e.x, e.y), gap = std::max(4.0, 0.5 * f.wall_mm),
-                     well = 12;
-        p.box_mm = {many * (along + gap) + gap, across + well + 2 * gap, e.z + std::max(5.0, 0.6 * f.wall_mm)};
-        RubberPour pour{"whole",
-                        p.box_mm.x * p.box_mm.y * p.box_mm.z - many * part - 0.3 * well * e.z * p.box_mm.x,
-                        p.box_mm.z,
-                        {}};
-        take({pour});
+        const auto strip = plan_strip(mesh, f.flat_normal ? -*f.flat_normal : split.pull, many, {}, progress);
+        if (!strip) return strip.error();
+        p.box_mm = strip->inner_mm.size();
+        take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
         p.works = largest <= r.tiny_mm && f.copies >= 3;
         p.hands_min = r.box_min + r.pour_min + r.strip_bar_min + 2.0 * many;
-        p.resin_waste_mm3 = 0.3 * well * e.z * p.box_mm.x / many;
+        p.resin_waste_mm3 = strip->bar_mm3() / many;
         p.line_mm = f.flat_normal ? 0 : split.line_mm;
         p.line_quality = f.flat_normal ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
         if (largest > r.tiny_mm)

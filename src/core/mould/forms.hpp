@@ -24,7 +24,7 @@ inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze
 struct FormRates {
   double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
   double print_set_up_min = 20, strip_bar_min = 10, piece_min = 45;
-  double coat_mm = 1.2, skin_mm = 5, skin_thick_edge = 1.5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
+  double coat_mm = 1.2, skin_mm = 5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
   double print_price_per_cm3 = 0.08, hand_price_per_h = 40;
   double squeeze_over_pct = 12;  ///< resin poured over in a squeeze mould
   double channel_pct = 15;       ///< resin that stays in gate and vents
@@ -50,7 +50,7 @@ struct FormPlan {
   Vec3 box_mm;                       ///< inside: across, across, up
   std::vector<RubberPour> pours;     ///< of rubber; coats of a brushed skin one by one
   double rubber_mm3 = 0;
-  double hard_mm3 = 0;         ///< jacket, or printed cup and core
+  double hard_mm3 = 0;         ///< jacket with its flanges, or printed cup and core
   double resin_waste_mm3 = 0;  ///< a casting
   double hands_min = 0;
   int pulls = 0, boxes = 0, castings_a_pull = 1;
@@ -61,7 +61,9 @@ struct FormPlan {
 };
 
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
-Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const Split& split, const Mould& two_part,
+/// Jacket, cup and core are built to be counted, at a voxel of a hundredth of the part's largest size.
+Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
+                                         const Mould& two_part,
                                          const std::vector<Bore>& bores, const FormFacts& facts, const FormRates& rates,
                                          Progress& progress = Progress::none());
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "mesh/primitives.hpp"
 #include "mould/box.hpp"
@@ -10,9 +11,34 @@
 
 namespace palinform {
 
+namespace {
+
+/// Bar and well side by side as one block.
+Box3 base_of(const StripPlan& p) {
+  Box3 base = p.bar_mm;
+  base.add(p.well_mm.min), base.add(p.well_mm.max);
+  return base;
+}
+constexpr double nub_foot = 0.7, nub_tip = 0.5;  // radii, of the nub's diameter
+
+}  // namespace
+
+double StripPlan::bar_mm3() const {
+  const Box3 base = base_of(*this);
+  const Vec3 s = base.size();
+  double sum = s.x * s.y * s.z;
+  for (const Vec3& tip : tips_mm) {
+    // The nub is rooted half-way up the bar; only what stands over it counts.
+    const double all = tip.z - 0.5 * base.max.z, over = tip.z - base.max.z, r1 = nub_tip * nub_mm,
+                 r0 = r1 + (nub_foot - nub_tip) * nub_mm * over / all;
+    sum += std::numbers::pi / 3 * over * (r0 * r0 + r0 * r1 + r1 * r1);
+  }
+  return sum;
+}
+
 double StripPlan::rubber_mm3() const {
   const Vec3 s = inner_mm.size();
-  return s.x * s.y * s.z - static_cast<double>(places_mm.size()) * part_mm3 - bar_mm3;
+  return s.x * s.y * s.z - static_cast<double>(places_mm.size()) * part_mm3 - bar_mm3();
 }
 
 Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& r, Progress& progress) {
@@ -50,27 +76,25 @@ Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, cons
   p.well_mm.add({r.wall_mm + long_mm, well_v + r.well_mm, r.bar_mm});
   p.inner_mm.add({0, 0, 0});
   p.inner_mm.add({long_mm + 2 * r.wall_mm, well_v + r.well_mm + r.wall_mm, z0 + size.z + r.wall_mm});
-  // One solid: bar and well side by side as one block, nubs standing in it.
-  Box3 base;
-  base.add({r.wall_mm, p.bar_mm.min.y, 0});
-  base.add({r.wall_mm + long_mm, p.well_mm.max.y, r.bar_mm});
-  std::vector<TriMesh> bodies{box_in_frame({}, base.min, base.max)};
-  for (const Vec3& at : p.places_mm) {
-    if (progress.cancelled()) return Error::stopped();
-    const Vec3 tip = foot + at;
-    bodies.push_back(
-        rod({tip.x, tip.y, 0.5 * r.bar_mm}, {0, 0, 1}, tip.z - 0.5 * r.bar_mm, 0.7 * r.nub_mm, 0.5 * r.nub_mm, 24));
-  }
-  auto bar = carved(bodies, {}, 0, 0.25, progress);
-  if (!bar) return bar.error();
-  p.bar = *std::move(bar);
-  p.bar_mm3 = measure(p.bar).volume_mm3;
+  p.nub_mm = r.nub_mm;
+  for (const Vec3& at : p.places_mm) p.tips_mm.push_back(foot + at);
   progress.report(1);
   return p;
 }
 
-Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& p, double voxel, Progress& progress) {
-  std::vector<TriMesh> away{p.bar};
+Result<TriMesh> strip_bar(const StripPlan& p, Progress& progress) {
+  const Box3 base = base_of(p);
+  std::vector<TriMesh> bodies{box_in_frame({}, base.min, base.max)};
+  const double root = 0.5 * base.max.z;
+  for (const Vec3& tip : p.tips_mm)
+    bodies.push_back(
+        rod({tip.x, tip.y, root}, {0, 0, 1}, tip.z - root, nub_foot * p.nub_mm, nub_tip * p.nub_mm, 24));
+  return carved(bodies, {}, 0, 0.25, progress);
+}
+
+Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& p, const TriMesh& bar, double voxel,
+                             Progress& progress) {
+  std::vector<TriMesh> away{bar};
   for (const Vec3& at : p.places_mm) {
     Transform t = p.frame;
     t.shift = at;

@@ -19,8 +19,10 @@ struct StripPlan {
   Transform frame;                 ///< turns the part as it hangs
   std::vector<Vec3> places_mm;     ///< shift of each copy after `frame`
   Box3 bar_mm, well_mm, inner_mm;  ///< inner: of the box
-  TriMesh bar;                     ///< bar with its nubs and the well's block: to print and glue the masters to
-  double part_mm3 = 0, bar_mm3 = 0;
+  std::vector<Vec3> tips_mm;       ///< where each nub meets its part
+  double nub_mm = 0, part_mm3 = 0;
+  /// Of bar, well and nubs: what resin stays in. The nubs by their frusta over the bar.
+  double bar_mm3() const;
   double rubber_mm3() const;
 };
 
@@ -29,8 +31,10 @@ struct StripPlan {
 Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& rules = {},
                              Progress& progress = Progress::none());
 
+/// Bar with its nubs and the well's block, to print and glue the masters to; in the strip's frame.
+Result<TriMesh> strip_bar(const StripPlan& plan, Progress& progress = Progress::none());
 /// The rubber as one solid, in the strip's frame.
-Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& plan, double voxel_mm,
+Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& plan, const TriMesh& bar, double voxel_mm,
                              Progress& progress = Progress::none());
 
 }  // namespace palinform

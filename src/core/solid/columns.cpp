@@ -73,12 +73,13 @@ Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, doubl
   for (size_t i = 0; i < q.size(); ++i) q[i] = out.frame.direction(mesh.points[i]);
 
   // Orientation of p against edge a→b, computed from the lower to the higher point index so that both faces of the
-  // edge see exactly opposite signs; a point exactly on the edge belongs to the face that runs it low to high.
+  // edge see exactly opposite signs. A point on the edge counts as moved by (ε, ε²): then no column ever runs in a face
+  // that stands along it, whose edges would otherwise be met from one side only.
   const auto side = [&](uint32_t a, uint32_t b, double px, double py) {
     const bool swap = a > b;
     const Vec3 &s = q[swap ? b : a], &e = q[swap ? a : b];
     const double v = (e.x - s.x) * (py - s.y) - (e.y - s.y) * (px - s.x);
-    const bool left = v >= 0;
+    const bool left = v != 0 ? v > 0 : e.y != s.y ? e.y < s.y : e.x > s.x;
     return swap ? !left : left;
   };
   const auto each_crossing = [&](size_t t, auto&& use) {

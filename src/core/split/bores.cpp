@@ -97,6 +97,24 @@ std::optional<FaceFit> fit_wall(const TriMesh& mesh, const EdgePairs& pairs, uin
   return f;
 }
 
+/// Does the bore end in the part that way: at a floor near its end, or at one behind a narrower bore that goes on?
+bool ends_in_part(const RayScene& rays, const FaceFit& f, const Vec3& way) {
+  const auto floor = rays.first_hit(f.point_mm, way, 0);
+  const double end = 0.5 * f.depth_mm, r = 0.5 * f.diameter_mm;
+  if (!floor) return false;
+  if (floor->t_mm < end + 1.2 * r) return true;
+  // Beyond its end: shut in all round, or out in the open before the next wall?
+  const Vec3 u = any_perpendicular(way), v = cross(way, u);
+  for (int step = 1; step < 8; ++step) {
+    const Vec3 at = f.point_mm + way * (end + (floor->t_mm - end) * step / 8);
+    for (int k = 0; k < 8; ++k) {
+      const auto wall = rays.first_hit(at, u * std::cos(M_PI * k / 4) + v * std::sin(M_PI * k / 4), 0);
+      if (!wall || wall->t_mm > 1.05 * r) return false;
+    }
+  }
+  return true;
+}
+
 }  // namespace
 
 Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
@@ -161,10 +179,8 @@ Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs
     b.centroid_mm = f.point_mm;
     b.triangles = f.triangles;
     b.through = true;
-    for (const double way : {-1.0, 1.0}) {
-      const auto floor = rays.first_hit(f.point_mm, f.direction * way, 0);
-      if (floor && floor->t_mm < 0.5 * f.depth_mm + 0.6 * f.diameter_mm) b.through = false;
-    }
+    for (const double way : {-1.0, 1.0})
+      if (ends_in_part(rays, f, f.direction * way)) b.through = false;
     // One sense for the axis, so that the same part tells the same: its largest component is positive.
     int most = 0;
     for (int k = 1; k < 3; ++k)

@@ -56,6 +56,8 @@ Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const 
   return w;
 }
 
+double hair_mm(const TriMesh& mesh) { return 4e-3 * length(measure(mesh).box_mm.size()); }
+
 Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pairs, const Vec3& pull,
                                        const std::vector<float>& up, const std::vector<float>& down,
                                        const FaceWishes& wishes, const CutPrices& c, Progress& progress) {
@@ -73,6 +75,7 @@ Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pai
     total += area;
     if (up[t] > 0.99f && down[t] > 0.99f) either += area;
   }
+  const double hair = hair_mm(mesh);
   const double lean = either > 0 ? std::min(0.02, 0.25 * 2 * std::sqrt(total) / either) : 0;
   tbb::parallel_for(tbb::blocked_range<size_t>(0, n, 4096), [&](const auto& range) {
     for (size_t i = range.begin(); i < range.end(); ++i) {
@@ -83,9 +86,20 @@ Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pai
       const double not_a = 1 - up[t], not_b = 1 - down[t];
       // What locks on both sides is no reason for either: only the difference counts.
       const double common = std::min(not_a, not_b);
+      // A large face that leans the other way by a degree is no speck: its overhang is its height times that lean.
+      double low = 1e300, high = -1e300;
+      for (int k = 0; k < 3; ++k) {
+        const double z = dot(mesh.corner(t, k), pull);
+        low = std::min(low, z), high = std::max(high, z);
+      }
+      const double slope = area > 0 ? std::abs(dot(twice, pull)) / (2 * area) : 0,
+                   over = (high - low) * slope / std::max(1e-6, std::sqrt(std::max(0.0, 1 - slope * slope)));
+      const bool plainly = over > hair || slope > 0.9;
+      if (plainly && !(f & FaceWishes::ignored) && not_a - common > 0.5) p.cost_a[t] += static_cast<float>(c.wrong_side);
+      if (plainly && !(f & FaceWishes::ignored) && not_b - common > 0.5) p.cost_b[t] += static_cast<float>(c.wrong_side);
       if (!(f & FaceWishes::ignored)) {
-        p.cost_a[t] = static_cast<float>(c.locked_per_mm2 * area * (not_a - common));
-        p.cost_b[t] = static_cast<float>(c.locked_per_mm2 * area * (not_b - common));
+        p.cost_a[t] += static_cast<float>(c.locked_per_mm2 * area * (not_a - common));
+        p.cost_b[t] += static_cast<float>(c.locked_per_mm2 * area * (not_b - common));
       }
       p.cost_b[t] += static_cast<float>((lean + 1e-4) * area);
       if (f & FaceWishes::to_a) p.cost_b[t] = static_cast<float>(c.forbidden * (1 + area));

@@ -40,12 +40,16 @@ Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const 
 /// Prices, per mm of line or mm² of face. Rules of thumb.
 struct CutPrices {
   double locked_per_mm2 = 10;  ///< a face that cannot leave toward its side
+  double wrong_side = 1e3;     ///< a face that hangs over by more than a hair (4/1000 of the part's size) on its side
   double plain = 1, sharp = 0.2, concave = 1.6;
   double show = 4;   ///< times, on show faces
   double climb = 2;  ///< times 1 + climb·|e·d|
   double forbidden = 1e4;
   double line_here = 0.02;  ///< times, where the line must pass
 };
+
+/// Horizontal run of what leans under itself, up to which nobody sees it: 4/1000 of the part's diagonal.
+double hair_mm(const TriMesh& mesh);
 
 /// Sides for one pull from the shares of each face that leave toward +d (`up`) and −d (`down`). Faces that may go
 /// either way at the same price go to a, so that the line drops to the lower edge.

@@ -94,8 +94,10 @@ std::vector<BorderLoop> border_loops(const TriMesh& mesh, const EdgePairs& pairs
 }
 
 /// Averages the zigzag of mesh edges away and drops the points back onto the surface. No point moves further than its
-/// neighbouring edges are long; points on true edges of the part stay, since the line is where it should be there.
-std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const std::vector<bool>& sharp, const RayScene& rays) {
+/// neighbouring edges are long, nor so far into a face of one side that more than a hair of it would hang over on the
+/// other; points on true edges of the part stay, since the line is where it should be there.
+std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const std::vector<bool>& sharp, const RayScene& rays,
+                           const Releases& r, double hair) {
   const size_t n = path.size();
   if (n < 4) return path;
   std::vector<double> reach(n);
@@ -112,7 +114,14 @@ std::vector<Vec3> smoothed(const std::vector<Vec3>& path, const std::vector<bool
       const Vec3 off = next[i] - path[i];
       const double far = length(off);
       if (far > reach[i]) next[i] = path[i] + off * (reach[i] / far);
-      if (round % 3 == 2) next[i] = rays.closest(next[i]).point_mm;
+      if (round % 3 != 2) continue;
+      const SurfacePoint on = rays.closest(next[i]);
+      next[i] = on.point_mm;
+      if (r.up[on.triangle] > 0.99f && r.down[on.triangle] > 0.99f) continue;
+      // What lies between the border and here hangs over by its run square to the line and to the pull.
+      const Vec3 moved = next[i] - path[i], along = unit(path[(i + 1) % n] - path[(i + n - 1) % n], {0, 0, 0});
+      const Vec3 aside = moved - along * dot(moved, along), run = aside - r.pull * dot(aside, r.pull);
+      if (length(run) > hair) next[i] = rays.closest(path[i] + moved * (hair / length(run))).point_mm;
     }
     p.swap(next);
   }
@@ -208,6 +217,7 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
   absorb_specks(mesh, pairs, s.side, 1e-4 * surface);
   if (progress.cancelled()) return Error::stopped();
 
+  const double hair = hair_mm(mesh);
   const Transform frame = frame_along(s.pull);
   double biggest = 0, low = 1e300, high = -1e300;
   std::vector<double> areas;
@@ -218,7 +228,7 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
     std::vector<Vec3> path;
     for (const uint32_t v : loop.points) path.push_back(mesh.points[v]);
     PartingLoop out;
-    out.points_mm = smoothed(path, loop.sharp, rays);
+    out.points_mm = smoothed(path, loop.sharp, rays, r, hair);
     for (size_t i = 0; i < out.points_mm.size(); ++i) {
       out.length_mm += length(out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i]);
       low = std::min(low, dot(out.points_mm[i], s.pull));

@@ -29,7 +29,7 @@ std::optional<double> FlexRule::hardest_for(double wanted) const {
   return r.back().first;
 }
 
-Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene& rays, const Split& split,
+Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split,
                                              const UndercutOptions& options, Progress& progress) {
   const Transform frame = frame_along(split.pull);
   const Vec3 extent = measure(mesh).box_mm.size();
@@ -130,6 +130,35 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
   }
   progress.report(0.5);
 
+  // The largest circle in a mouth: twice the greatest distance of its cells to its rim, the part beside the opening. What
+  // lies behind the opening is no rim, however near.
+  const auto width_of = [&](const std::vector<size_t>& members) {
+    std::vector<Vec3> rim;
+    for (const size_t i : members)
+      for (int axis = 0; axis < 2; ++axis)
+        for (const int step : {-1, 1}) {
+          const auto out_there = neighbour(i, axis == 0 ? step : 0, axis == 1 ? step : 0, 0);
+          if (out_there && cell[*out_there] != 0) continue;
+          for (int other = 0; other < 3; ++other)
+            for (const int s : {-1, 1}) {
+              if (other == axis) continue;
+              const auto beside = neighbour(i, other == 0 ? s : 0, other == 1 ? s : 0, other == 2 ? s : 0);
+              if (!beside || cell[*beside] != 1) continue;
+              const Vec3 a = place(i), b = place(*beside);
+              rim.push_back(a + (b - a) * 0.5);
+            }
+        }
+    if (rim.empty()) return std::sqrt(static_cast<double>(members.size())) * h;
+    const size_t stride = std::max<size_t>(1, members.size() / 1500), skip = std::max<size_t>(1, rim.size() / 20'000);
+    double widest = 0;
+    for (size_t k = 0; k < members.size(); k += stride) {
+      const Vec3 p = place(members[k]);
+      double near = 1e300;
+      for (size_t q = 0; q < rim.size(); q += skip) near = std::min(near, dot(rim[q] - p, rim[q] - p));
+      widest = std::max(widest, 2 * std::sqrt(near));
+    }
+    return widest;
+  };
   std::vector<Undercut> out;
   std::vector<float> way(cell.size(), -1);
   std::vector<int32_t> mouth_at(cell.size(), -1);  // a cell's number among the mouth cells of the region in hand
@@ -181,11 +210,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene
     for (const auto& members : groups) {
       Mouth m;
       m.area_mm2 = static_cast<double>(members.size()) * h * h;
-      const size_t stride = std::max<size_t>(1, members.size() / 4000);
-      for (size_t k = 0; k < members.size(); ++k) {
-        m.centre_mm += place(members[k]) / static_cast<double>(members.size());
-        if (k % stride == 0) m.width_mm = std::max(m.width_mm, 2 * rays.closest(place(members[k])).distance_mm);
-      }
+      for (const size_t k : members) m.centre_mm += place(k) / static_cast<double>(members.size());
+      m.width_mm = width_of(members);
       if (members.size() >= 4 || groups.size() == 1) u.mouths.push_back(m);
     }
     std::stable_sort(u.mouths.begin(), u.mouths.end(),

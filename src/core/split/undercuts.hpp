@@ -20,7 +20,7 @@ struct FlexRule {
 
 struct Mouth {
   Vec3 centre_mm;
-  double area_mm2 = 0, width_mm = 0;  ///< width: of the largest ball that passes
+  double area_mm2 = 0, width_mm = 0;  ///< width: of the largest circle inside its rim
 };
 
 struct Undercut {
@@ -49,7 +49,7 @@ struct UndercutOptions {
 
 /// Cells along the pull; an outside cell is locked where the part stands above and below it. Connected locked cells are
 /// one undercut. Largest volume first; specks under three cells wide that hold no face are left out.
-Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const RayScene& rays, const Split& split,
+Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split,
                                              const UndercutOptions& options, Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -1,0 +1,99 @@
+// What a form is said to take against the solids that are written for it.
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <numbers>
+
+#include "mould/forms.hpp"
+#include "mould/jacket.hpp"
+#include "mould/strip.hpp"
+#include "shapes.hpp"
+#include "split/bores.hpp"
+
+using namespace palinform;
+
+namespace {
+
+struct Plans {
+  TriMesh mesh;
+  Split split;
+  Mould mould;
+  std::shared_ptr<const RayScene> rays;
+  std::vector<Bore> bores;
+  std::vector<FormPlan> forms;
+  const FormPlan& of(Form f) const { return forms[static_cast<size_t>(f)]; }
+};
+Plans plan(TriMesh m, const Vec3& pull, FormFacts f = {}) {
+  Plans p;
+  p.mesh = std::move(m);
+  const EdgePairs pairs = pair_edges(p.mesh);
+  p.rays = *RayScene::build(p.mesh);
+  p.split = *split_along(p.mesh, pairs, *p.rays, pull);
+  f.wall_mm = 10;
+  p.mould = *two_part_mould(p.mesh, p.split, {10, 0, 1.1, {}, 6});
+  p.bores = *find_bores(p.mesh, pairs, *p.rays);
+  auto forms = plan_forms(p.mesh, *p.rays, p.split, p.mould, p.bores, f, {});
+  REQUIRE(forms);
+  p.forms = *std::move(forms);
+  return p;
+}
+
+}  // namespace
+
+TEST_CASE("a strip's stated rubber and box are those of the rubber that is written", "[mould]") {
+  const std::vector<TriMesh> parts{shapes::box({0, 0, 0}, {12, 8, 6}), shapes::box({0, 0, 0}, {4, 4, 15}),
+                                   shapes::icosphere(5, 3), transformed(shapes::cylinder(3, 9, 32), shapes::odd_turn())};
+  for (const TriMesh& m : parts)
+    for (const int copies : {3, 7}) {
+      FormFacts f;
+      f.copies = copies;
+      const Plans p = plan(m, {0, 0, 1}, f);
+      const FormPlan& s = p.of(Form::strip);
+      const auto layout = *plan_strip(m, p.split.pull, copies);
+      const auto rubber = strip_rubber(m, layout, *strip_bar(layout), 0.25);
+      REQUIRE(rubber);
+      const MeshMeasure built = measure(*rubber);
+      CHECK(s.rubber_mm3 == Approx(built.volume_mm3).epsilon(0.01));
+      const Vec3 size = built.box_mm.size();
+      for (int k = 0; k < 3; ++k) CHECK(s.box_mm[k] == Approx(size[k]).margin(0.1));
+      CHECK(s.resin_waste_mm3 * copies == Approx(layout.bar_mm3()));
+    }
+}
+
+TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 4 %", "[mould]") {
+  for (const TriMesh& m : {shapes::box({0, 0, 0}, {50, 35, 25}, 2), shapes::icosphere(22, 4)}) {
+    const Plans p = plan(m, {0, 0, 1});
+    const auto jacket = plan_jacket(m, p.mould);
+    REQUIRE(jacket);
+    CHECK(p.of(Form::skin).hard_mm3 == Approx(jacket->a.volume_mm3 + jacket->b.volume_mm3).epsilon(0.04));
+    CHECK(p.of(Form::skin).rubber_mm3 == Approx(jacket->skin_mm3).epsilon(0.04));
+  }
+  FormFacts f;
+  f.resin_is_rubber = true;
+  const Plans p = plan(shapes::bored_box({12, 12, 20}, 6, 2, 64), {1, 0, 0}, f);
+  REQUIRE_FALSE(p.bores.empty());
+  const auto built = cup_and_core(p.mesh, *p.rays, p.split, *core_bore(p.bores), 2.5, 0.3);
+  REQUIRE(built);
+  double sum = 0;
+  for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) sum += measure(*m).volume_mm3;
+  CHECK(p.of(Form::cup_core).hard_mm3 == Approx(sum).epsilon(0.04));
+}
+
+TEST_CASE("coats of a skin are the shells between its offsets, each its own", "[mould]") {
+  for (const double r : {6.0, 15.0}) {
+    const Plans p = plan(shapes::icosphere(r, 4), {0, 0, 1});
+    const FormPlan& s = p.of(Form::skin);
+    const int coats = 5;  // 5 mm in coats of at most 1.2
+    REQUIRE(s.pours.size() >= coats);
+    for (int k = 0; k < coats; ++k) {
+      const double inner = r + k, outer = r + k + 1;
+      const double shell = 4.0 / 3 * std::numbers::pi * (outer * outer * outer - inner * inner * inner);
+      INFO("radius " << r << " coat " << k + 1);
+      CHECK(s.pours[static_cast<size_t>(k)].name == "coat " + std::to_string(k + 1));
+      CHECK(s.pours[static_cast<size_t>(k)].volume_mm3 == Approx(shell).epsilon(0.03));
+      CHECK(s.pours[static_cast<size_t>(k)].fill_height_mm == Approx(1));
+    }
+    bool told = false;
+    for (const std::string& w : s.reasons) told |= w.find("of 1.0 mm") != std::string::npos;
+    CHECK(told);
+  }
+}
