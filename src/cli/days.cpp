@@ -1,7 +1,7 @@
 // palin days: a run of castings against bench hours.
 #include "base/text.hpp"
 #include "commands.hpp"
-#include "days/schedule.hpp"
+#include "days/casting_run.hpp"
 #include "mesh/save.hpp"
 
 namespace palinform::cli {
@@ -45,29 +45,7 @@ Answer run_days(const std::string& file) {
     for (const double v : {mh, mc, ch, cc})
       if (!(v >= 0) || v > 1e6) return bad("a time is out of reason");
     if (pours < 0 || pours > 20) return bad("\"pours\" is out of reason");
-    const auto plan = [&](int moulds, std::vector<Step>& steps) {
-      steps.clear();
-      for (int m = 1; m <= moulds; ++m)
-        for (int p = 1; p <= pours; ++p) {
-          Step s;
-          s.id = "mould-" + std::to_string(m) + "-pour-" + std::to_string(p);
-          s.name = "Mould " + std::to_string(m) + ", pour " + std::to_string(p);
-          s.hands_min = mh, s.wait_min = mc;
-          if (p > 1) s.after = {"mould-" + std::to_string(m) + "-pour-" + std::to_string(p - 1)};
-          steps.push_back(std::move(s));
-        }
-      for (int n = 1; n <= castings; ++n) {
-        const int m = 1 + (n - 1) % moulds;
-        Step s;
-        s.id = "casting-" + std::to_string(n);
-        s.name = "Casting " + std::to_string(n);
-        s.hands_min = ch, s.wait_min = cc;
-        s.holds = "mould " + std::to_string(m);
-        if (pours > 0) s.after = {"mould-" + std::to_string(m) + "-pour-" + std::to_string(pours)};
-        steps.push_back(std::move(s));
-      }
-      return lay_out(steps, bench, *start);
-    };
+    const CastingRun run{*start, bench, castings, mh, mc, pours, ch, cc};
     int moulds = 0;
     const bool automatic = j.at("moulds").is_string();
     if (!automatic)
@@ -77,22 +55,24 @@ Answer run_days(const std::string& file) {
     if (!automatic && (moulds < 1 || moulds > 50)) return bad("\"moulds\" is out of reason");
     Json by = Json::array();
     WallMinute soonest = INT64_MAX;
-    std::vector<Step> steps;
     for (int m = 1; m <= std::max(most, moulds); ++m) {
-      const auto s = plan(m, steps);
-      if (!s) return s.error();
+      const auto p = plan_casting_run(run, m);
+      if (!p) return p.error();
+      const Schedule* s = &p->schedule;
       // Rubber and cost need the job's mould and materials: null here.
       by.push_back({{"moulds", m}, {"finish", wall_text(s->finish)}, {"rubber_g", nullptr}, {"cost", nullptr}});
       if (automatic && s->finish < soonest) soonest = s->finish, moulds = m;
     }
-    const auto s = plan(moulds, steps);
-    if (!s) return s.error();
+    const auto p = plan_casting_run(run, moulds);
+    if (!p) return p.error();
+    const Schedule* s = &p->schedule;
     Json tasks = Json::array();
-    for (const Placed& p : s->placed)
-      tasks.push_back({{"name", steps[p.step].name},
-                       {"start", wall_text(p.start)},
-                       {"end", wall_text(p.end)},
-                       {"hands_on", steps[p.step].hands_min}});
+    for (const Placed& q : s->placed)
+      tasks.push_back({{"name", p->steps[q.step].name},
+                       {"start", wall_text(q.start)},
+                       {"end", wall_text(q.end)},
+                       {"hands_on", p->steps[q.step].hands_min},
+                       {"mould", q.held.empty() ? Json() : Json(q.held)}});
     return Json{{"finish", wall_text(s->finish)},
                 {"makespan_h", static_cast<double>(s->finish - s->start) / 60},
                 {"moulds", moulds},

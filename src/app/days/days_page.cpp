@@ -123,13 +123,18 @@ void RibbonView::paintEvent(QPaintEvent*) {
   double last_label[64] = {};
   for (const Placed& s : r->schedule.placed) {
     const Step& step = r->steps[s.step];
-    if (s.hands_end <= s.start) continue;
+    if (s.hands.empty()) continue;
+    const bool chosen = step.id == selected_;
+    // Work over closing time comes in pieces, the first with its name.
+    const auto block_of = [&](const std::pair<WallMinute, WallMinute>& piece) {
+      const int64_t on = piece.first / day_min;
+      return QRectF(x(piece.first - on * day_min), static_cast<double>(on - first) * row_px + 8,
+                    std::max(3.0, x(piece.second - on * day_min) - x(piece.first - on * day_min)), 18);
+    };
+    for (const auto& piece : s.hands) p.fillRect(block_of(piece), chosen ? pal().stop : pal().act);
     const int64_t d = s.start / day_min;
     const double y = static_cast<double>(d - first) * row_px;
-    const QRectF block(x(s.start - d * day_min), y + 8,
-                       std::max(3.0, x(s.hands_end - d * day_min) - x(s.start - d * day_min)), 18);
-    const bool chosen = step.id == selected_;
-    p.fillRect(block, chosen ? pal().stop : pal().act);
+    const QRectF block = block_of(s.hands.front());
     if (step.pinned) {
       p.setBrush(pal().ink);
       p.setPen(Qt::NoPen);

@@ -114,14 +114,17 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
     if (std::find(b.days.begin(), b.days.end(), true) != b.days.end())
       longest = std::max<int64_t>(longest, b.to_min - b.from_min);
   if (longest <= 0) return Error{"there are no bench hours", "days", "Say when somebody is at the bench."};
-  const bool fits = need <= longest;
+  if (need > longest)
+    return Error{std::to_string(need) + " minutes in one piece are longer than a bench day of " +
+                     std::to_string(longest) + " minutes",
+                 "days", "Open the bench longer, or split the work."};
   for (int64_t day = floor_div(from, day_min), last = day + 15; day <= last; ++day) {
     WallMinute best = INT64_MAX;
     for (const BenchHours& b : bench) {
       if (!b.days[static_cast<size_t>(weekday_of(day * day_min))] || b.to_min <= b.from_min) continue;
       const WallMinute open = day * day_min + b.from_min, shut = day * day_min + b.to_min;
-      const WallMinute start = fits ? std::max(open, from) : open;
-      if (start < from || (fits && start + need > shut)) continue;
+      const WallMinute start = std::max(open, from);
+      if (start + need > shut) continue;
       best = std::min(best, start);
     }
     if (best != INT64_MAX) return best;
@@ -129,18 +132,80 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
   return Error{"no bench hours were found within two weeks", "days", "Say when somebody is at the bench."};
 }
 
+namespace {
+
+/// What the person does, sorted and without overlaps.
+struct Busy {
+  std::vector<std::pair<WallMinute, WallMinute>> spans;
+  /// When the person is free again, if anything falls into from … to.
+  std::optional<WallMinute> until(WallMinute from, WallMinute to) const {
+    auto it = std::upper_bound(spans.begin(), spans.end(), from,
+                               [](WallMinute t, const auto& span) { return t < span.second; });
+    if (it == spans.end() || it->first >= to) return std::nullopt;
+    return it->second;
+  }
+  void add(WallMinute from, WallMinute to) {
+    auto it = std::upper_bound(spans.begin(), spans.end(), std::pair{from, to});
+    if (it != spans.begin() && std::prev(it)->second == from) {
+      std::prev(it)->second = to;
+      if (it != spans.end() && it->first == to) std::prev(it)->second = it->second, spans.erase(it);
+    } else if (it != spans.end() && it->first == to)
+      it->first = from;
+    else
+      spans.insert(it, {from, to});
+  }
+};
+
+/// Free bench time from `from` on, in the pieces that closing time and other work leave, until `minutes` are together.
+Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::vector<BenchHours>& bench,
+                                                                   const Busy& busy, WallMinute from,
+                                                                   int64_t minutes) {
+  std::vector<std::pair<WallMinute, WallMinute>> out;
+  WallMinute at = from;
+  for (int guard = 0; minutes > 0 && guard < 100'000; ++guard) {
+    const auto open = next_bench_time(bench, at, 1);
+    if (!open) return open.error();
+    at = *open;
+    if (const auto later = busy.until(at, at + 1)) {
+      at = *later;
+      continue;
+    }
+    // To closing time, or to the next thing the person has to do.
+    const int64_t day = floor_div(at, day_min);
+    WallMinute shut = at;
+    for (const BenchHours& b : bench)
+      if (b.days[static_cast<size_t>(weekday_of(at))] && day * day_min + b.from_min <= at)
+        shut = std::max(shut, day * day_min + b.to_min);
+    WallMinute end = std::min(shut, at + minutes);
+    for (const auto& [a, b] : busy.spans)
+      if (a > at && a < end) end = a;
+    out.emplace_back(at, end);
+    minutes -= end - at;
+    at = end;
+  }
+  return out;
+}
+
+}  // namespace
+
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start) {
   Schedule out;
   out.start = start;
   out.finish = start;
   std::map<std::string, size_t> place;
-  for (size_t i = 0; i < steps.size(); ++i)
+  std::map<std::string, bool> made;  // what some step makes by holding it: not there before
+  for (size_t i = 0; i < steps.size(); ++i) {
     if (!place.emplace(steps[i].id, i).second) return Error{"two steps are called \"" + steps[i].id + "\"", "days", ""};
+    if (!steps[i].holds.empty()) made[steps[i].holds] = true;
+  }
   out.placed.resize(steps.size());
   std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
-  // What the person does, sorted by start: later steps may slip into the gaps that cures leave.
-  std::vector<std::pair<WallMinute, WallMinute>> busy;
+  Busy busy;
   const auto ceil_min = [](double v) { return static_cast<int64_t>(std::ceil(v - 1e-9)); };
+  int64_t longest = 0;
+  for (const BenchHours& b : bench)
+    if (std::find(b.days.begin(), b.days.end(), true) != b.days.end())
+      longest = std::max<int64_t>(longest, b.to_min - b.from_min);
 
   for (size_t i = 0; i < steps.size();) {
     size_t end = i + 1;
@@ -150,10 +215,20 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     for (size_t k = i; k < end; ++k)
       length += ceil_min(steps[k].hands_min) + (k + 1 < end ? ceil_min(steps[k].wait_min) : 0);
     WallMinute earliest = start;
+    const std::vector<std::string>* choice = nullptr;
     for (size_t k = i; k < end; ++k) {
       if (steps[k].pinned) earliest = std::max(earliest, *steps[k].pinned);
+      if (!steps[k].any_of.empty()) choice = &steps[k].any_of;
       if (!steps[k].holds.empty()) earliest = std::max(earliest, held[steps[k].holds]);
       if (!steps[k].needs.empty()) earliest = std::max(earliest, held[steps[k].needs]);
+      if (!steps[k].same_as.empty()) {
+        const auto it = place.find(steps[k].same_as);
+        if (it == place.end() || it->second >= k)
+          return Error{"step \"" + steps[k].id + "\" goes on with \"" + steps[k].same_as +
+                           "\", which does not come before it",
+                       "days", ""};
+        if (it->second < i) earliest = std::max(earliest, held[out.placed[it->second].held]);
+      }
       for (const std::string& id : steps[k].after) {
         const auto it = place.find(id);
         if (it == place.end() || it->second >= k)
@@ -162,36 +237,68 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
         if (it->second < i) earliest = std::max(earliest, out.placed[it->second].end);
       }
     }
-    WallMinute at = earliest;
-    for (bool moved = true; moved && length > 0;) {
-      moved = false;
-      const auto open = next_bench_time(bench, at, static_cast<double>(length));
-      if (!open) return open.error();
-      at = *open;
-      for (const auto& [from, to] : busy)
-        if (at < to && from < at + length) {
-          at = to;
-          moved = true;
-        }
+    const bool split = end == i + 1 && steps[i].may_split && length > longest && longest > 0;
+    if (length > longest && longest > 0 && !split)
+      return Error{"\"" + steps[i].name + "\"" + (end > i + 1 ? " and what must follow at once" : "") + " takes " +
+                       std::to_string(length) + " minutes in one piece, and the bench is open for " +
+                       std::to_string(longest) + " at the most",
+                   "days", "Open the bench longer on that day, or make the step shorter."};
+    const auto first_free = [&](WallMinute from) -> Result<WallMinute> {
+      if (split || length == 0) return from;
+      for (;;) {
+        const auto open = next_bench_time(bench, from, static_cast<double>(length));
+        if (!open) return open.error();
+        const auto later = busy.until(*open, *open + length);
+        if (!later) return *open;
+        from = *later;
+      }
+    };
+    std::string given;
+    std::optional<WallMinute> at;
+    if (choice) {
+      for (const std::string& one : *choice) {
+        const auto until = held.find(one);
+        if (until == held.end() && made[one]) continue;
+        const auto t = first_free(std::max(earliest, until == held.end() ? start : until->second));
+        if (!t) return t.error();
+        if (!at || *t < *at) at = *t, given = one;
+      }
+      if (!at) return Error{"step \"" + steps[i].id + "\" has nothing to be done in", "days", ""};
+    } else {
+      const auto t = first_free(earliest);
+      if (!t) return t.error();
+      at = *t;
+    }
+    std::vector<std::pair<WallMinute, WallMinute>> pieces;
+    if (split) {
+      auto p = pieces_from(bench, busy, *at, length);
+      if (!p) return p.error();
+      pieces = *std::move(p);
+      at = pieces.front().first;
     }
     if (length > 0) {
-      for (const BenchHours& b : bench)
-        if (length <= b.to_min - b.from_min) goto fits;
-      out.overruns.push_back(i);
-    fits:
-      busy.emplace_back(at, at + length);
-      std::sort(busy.begin(), busy.end());
+      if (pieces.empty())
+        busy.add(*at, *at + length);
+      else
+        for (const auto& [a, b] : pieces) busy.add(a, b);
     }
+    WallMinute now = *at;
     for (size_t k = i; k < end; ++k) {
       Placed& p = out.placed[k];
       p.step = k;
-      p.start = at;
-      p.hands_end = at + ceil_min(steps[k].hands_min);
+      p.start = now;
+      p.hands_end = pieces.empty() ? now + ceil_min(steps[k].hands_min) : pieces.back().second;
       p.end = p.hands_end + ceil_min(steps[k].wait_min);
-      at = p.end;
+      if (!pieces.empty())
+        p.hands = pieces;
+      else if (p.hands_end > p.start)
+        p.hands.emplace_back(p.start, p.hands_end);
+      p.held = !steps[k].any_of.empty() ? given : !steps[k].same_as.empty() ? out.placed[place[steps[k].same_as]].held : "";
+      now = p.end;
       out.hands_min += steps[k].hands_min;
       out.finish = std::max(out.finish, p.end);
-      if (!steps[k].holds.empty()) held[steps[k].holds] = p.end;
+      for (const std::string& what : {steps[k].holds, p.held})
+        if (!what.empty()) held[what] = p.end;
       if (!steps[k].needs.empty())
         held[steps[k].needs] = std::max(held[steps[k].needs], steps[k].needs == "pot" ? p.end : p.hands_end);
     }
@@ -220,12 +327,14 @@ std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, con
   std::string out = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Palinform//Days//EN\r\n";
   for (const Placed& p : s.placed) {
     const Step& step = steps[p.step];
-    if (step.hands_min <= 0) continue;
-    out += "BEGIN:VEVENT\r\nUID:" + escaped(step.id) + "-" + stamp(p.start) +
-           "@palinform\r\nDTSTAMP:19700101T000000Z\r\nDTSTART:" + stamp(p.start) + "\r\nDTEND:" + stamp(p.hands_end) +
-           "\r\nSUMMARY:" + escaped(step.name + " · " + title) + "\r\n";
-    if (step.wait_min > 0) out += "DESCRIPTION:then leave it until " + escaped(short_text(p.end)) + "\r\n";
-    out += "END:VEVENT\r\n";
+    for (const auto& [from, to] : p.hands) {
+      out += "BEGIN:VEVENT\r\nUID:" + escaped(step.id) + "-" + stamp(from) +
+             "@palinform\r\nDTSTAMP:19700101T000000Z\r\nDTSTART:" + stamp(from) + "\r\nDTEND:" + stamp(to) +
+             "\r\nSUMMARY:" + escaped(step.name + " · " + title) + "\r\n";
+      if (step.wait_min > 0 && to == p.hands_end)
+        out += "DESCRIPTION:then leave it until " + escaped(short_text(p.end)) + "\r\n";
+      out += "END:VEVENT\r\n";
+    }
   }
   return out + "END:VCALENDAR\r\n";
 }
@@ -233,8 +342,8 @@ std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, con
 void StepTimes::hash_into(Hasher& h) const {
   for (const double v :
        {prepare_min, seal_min, seal_wait_min,   box_min,      turn_over_min,  release_min,   release_wait_min,
-        open_min,    rest_min, demould_min,     trim_min,     check_min,      post_cure_min, mix_min,
-        degas_min,   pour_min, rubber_cure_min, cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
+        open_min,    rest_min, demould_min,     trim_min,     check_min,      post_cure_min,
+        rubber_cure_min, cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
     h.add(v);
   h.add(pot).add(pours).add(coat_wait_min).add(print_min).add(print_wait_min);
 }
@@ -259,7 +368,10 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
     }
     s.push_back(std::move(step));
   };
+  // Nothing gels meanwhile: it may be laid down at closing time.
+  const auto may_split = [&] { s.back().may_split = true; };
   add("prepare", "Prepare the original", t.prepare_min, 0, {});
+  may_split();
   add("seal", "Seal it and wait", t.seal_min, t.seal_wait_min, {"prepare"});
   std::string before = "seal";
   for (int m = 1; m <= moulds; ++m) {
@@ -271,23 +383,24 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
       add("print" + k, "Print cup and core" + of, t.print_min, t.print_wait_min, {before});
       last = "print" + k;
     } else {
-      const bool halves = t.pours.size() > 1 && t.pours[0] == "a", coats = t.pours[0].starts_with("coat");
+      const bool halves = t.pours.size() > 1 && t.pours[0].name == "a", coats = t.pours[0].name.starts_with("coat");
       add("box" + k,
           (halves  ? "Bed in clay and box"
            : coats ? "Bed in clay"
                    : "Fix the original, build the box") +
               of,
           t.box_min, 0, {before});
+      may_split();
       for (size_t i = 0; i < t.pours.size(); ++i) {
-        const std::string half = pour_slug(t.pours[i]) + k, what = halves                  ? "half " + t.pours[i]
-                                                                   : t.pours[i] == "whole" ? "the block"
-                                                                                           : t.pours[i];
-        add("mix-" + half, (halves ? "Mix rubber " + t.pours[i] : "Mix rubber for " + what) + of, t.mix_min, 0, {last});
-        if (t.degas_min > 0)
-          add("degas-" + half, (halves ? "Degas rubber " + t.pours[i] : "Degas rubber for " + what) + of, t.degas_min,
+        const StepTimes::Pour& pour = t.pours[i];
+        const std::string half = pour_slug(pour.name) + k,
+                          what = halves ? "half " + pour.name : pour.name == "whole" ? "the block" : pour.name;
+        add("mix-" + half, (halves ? "Mix rubber " + pour.name : "Mix rubber for " + what) + of, pour.mix_min, 0, {last});
+        if (pour.degas_min > 0)
+          add("degas-" + half, (halves ? "Degas rubber " + pour.name : "Degas rubber for " + what) + of, pour.degas_min,
               0, {}, true, "chamber");
         const bool gel_only = coats && i + 1 < t.pours.size();
-        add("pour-" + half, (coats ? "Brush on " + what : "Pour " + what) + of, t.pour_min,
+        add("pour-" + half, (coats ? "Brush on " + what : "Pour " + what) + of, pour.pour_min,
             gel_only ? t.coat_wait_min : t.rubber_cure_min, {}, true);
         last = "pour-" + half;
         if (halves && i == 0) {
@@ -298,35 +411,40 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
       }
       if (coats) {
         add("jacket" + k, "Make the jacket in two shells" + of, t.box_min * 1.5, t.rubber_cure_min / 4, {last});
+        may_split();
         last = "jacket" + k;
       }
     }
-    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {last});
+    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {last}, false, "",
+        "mould " + std::to_string(m));
     before = last;
   }
   for (int n = 1; n <= castings; ++n) {
-    const int m = 1 + (n - 1) % moulds;
-    const std::string k = std::to_string(n), mould = "mould " + std::to_string(m),
-                      of = castings > 1 ? " " + k + " of " + std::to_string(castings) : "";
-    const std::string opened = moulds > 1 ? "open-" + std::to_string(m) : "open";
-    // The first is the test: nothing else is cast before it was looked at.
-    std::vector<std::string> after{opened};
+    const std::string k = std::to_string(n), of = castings > 1 ? " " + k + " of " + std::to_string(castings) : "";
+    // The first is the test: nothing else is cast before it was looked at. Each goes into the mould that is free first.
+    std::vector<std::string> after;
     if (n > 1) after.push_back("check-1");
-    if (n > moulds) after.push_back("demould-" + std::to_string(n - moulds));
-    add("cast-mix-" + k, (n == 1 ? "Mix the test casting" : "Mix casting" + of), t.cast_mix_min, 0, after, false, "",
-        mould);
-    if (t.cast_degas_min > 0)
-      add("cast-degas-" + k, "Degas casting" + of, t.cast_degas_min, 0, {}, true, "chamber", mould);
+    add("cast-mix-" + k, (n == 1 ? "Mix the test casting" : "Mix casting" + of), t.cast_mix_min, 0, after);
+    for (int m = 1; m <= moulds; ++m) s.back().any_of.push_back("mould " + std::to_string(m));
+    const auto in_it = [&] { s.back().same_as = "cast-mix-" + k; };
+    if (t.cast_degas_min > 0) {
+      add("cast-degas-" + k, "Degas casting" + of, t.cast_degas_min, 0, {}, true, "chamber");
+      in_it();
+    }
     add("cast-pour-" + k, n == 1 ? "Pour the test casting" : "Pour casting" + of, t.cast_pour_min, t.cast_cure_min, {},
-        true, t.pot ? "pot" : "", mould);
-    add("demould-" + k, "Demould" + of, t.demould_min, t.post_cure_min, {"cast-pour-" + k}, false, "", mould);
+        true, t.pot ? "pot" : "");
+    in_it();
+    add("demould-" + k, "Demould" + of, t.demould_min, t.post_cure_min, {"cast-pour-" + k});
+    in_it();
     if (n == 1) add("check-1", "Trim and check the test casting", t.trim_min + t.check_min, 0, {"demould-1"});
   }
   if (castings > 1) {
     std::vector<std::string> all;
     for (int n = 2; n <= castings; ++n) all.push_back("demould-" + std::to_string(n));
     add("trim", "Trim the castings", t.trim_min * (castings - 1), 0, all);
+    may_split();
     add("check", "Check the castings", t.check_min * (castings - 1), 0, {"trim"});
+    may_split();
   }
   return s;
 }

@@ -30,8 +30,8 @@ struct BenchHours {
 /// "mon-fri", "mon,wed,sat", "mon-sun".
 Result<std::array<bool, 7>> parse_days(std::string_view text);
 
-/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Work longer than a bench day starts
-/// when the bench opens and runs over (told by overruns). Refuses a calendar without any hours.
+/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Refuses a calendar without any hours
+/// and work longer than the longest bench day.
 Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes);
 
 struct Step {
@@ -44,23 +44,28 @@ struct Step {
   std::string holds;                 ///< "mould 1": held through the wait as well
   std::optional<WallMinute> pinned;  ///< not before this
   bool changed = false;              ///< its times are the person's own
+  bool may_split = false;            ///< may be laid down at closing time and gone on with; not by itself shorter
+  std::vector<std::string> any_of{}; ///< holds one of these, whichever lets it start first
+  std::string same_as{};             ///< holds what the step of this id was given
   bool operator==(const Step&) const = default;
 };
 
 struct Placed {
   size_t step = 0;
-  WallMinute start = 0, hands_end = 0, end = 0;  ///< end includes the wait
+  WallMinute start = 0, hands_end = 0, end = 0;          ///< end includes the wait
+  std::vector<std::pair<WallMinute, WallMinute>> hands;  ///< its hands-on pieces: one, or more where it was split
+  std::string held;                                      ///< of `any_of`: what it was given
 };
 
 struct Schedule {
   std::vector<Placed> placed;  ///< in the order of the steps
   WallMinute start = 0, finish = 0;
   double hands_min = 0;
-  std::vector<size_t> overruns;  ///< steps that do not fit a bench day
 };
 
 /// Serial schedule in the given order: each step as early as what it follows, the person and what it holds allow. Steps
-/// marked `at_once` are placed together with the one before them, so that the whole run fits one bench day.
+/// marked `at_once` are placed together with the one before them, so that the whole run fits one bench day. A step
+/// longer than the longest bench day is split where it may be, else refused by name.
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start);
 
 /// A calendar file (iCalendar, floating times) with one event a hands-on piece.
@@ -72,12 +77,17 @@ struct StepTimes {
   double prepare_min = 45, seal_min = 10, seal_wait_min = 240, box_min = 60, turn_over_min = 30, release_min = 10,
          release_wait_min = 15;
   double open_min = 30, rest_min = 24 * 60, demould_min = 10, trim_min = 10, check_min = 15, post_cure_min = 0;
-  double mix_min = 3, degas_min = 5, pour_min = 3, rubber_cure_min = 16 * 60;
+  double rubber_cure_min = 16 * 60;
   double cast_mix_min = 3, cast_degas_min = 0, cast_pour_min = 2, cast_cure_min = 240;
   bool pot = false;  ///< castings cure in the pressure pot
-  /// Names of the rubber pours in order. "a", "b": halves, turned over and released between; coats follow each other
-  /// once the last has gelled; none: the mould is printed.
-  std::vector<std::string> pours{"a", "b"};
+  /// The rubber pours in order, each with its own minutes. "a", "b": halves, turned over and released between; coats
+  /// follow each other once the last has gelled; none: the mould is printed.
+  struct Pour {
+    std::string name;
+    double mix_min = 3, degas_min = 5, pour_min = 3;
+    void hash_into(Hasher& h) const { h.add(name).add(mix_min).add(degas_min).add(pour_min); }
+  };
+  std::vector<Pour> pours{{"a"}, {"b"}};
   double coat_wait_min = 60, print_min = 30, print_wait_min = 12 * 60;
   void hash_into(Hasher& h) const;
 };

@@ -410,11 +410,13 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                t.cast_cure_min = 60 * cast_cure;
                t.pours.clear();
                for (const PourMix& p : mix->pours) {
-                 if (!p.is_resin) t.pours.push_back(p.pour_name());
                  // Batches follow one another: weighing and stirring each, then the pour.
-                 (p.is_resin ? t.cast_mix_min : t.mix_min) = p.mix_min * p.batches.count;
-                 (p.is_resin ? t.cast_degas_min : t.degas_min) = p.degas_min;
-                 (p.is_resin ? t.cast_pour_min : t.pour_min) = std::max(1.0, std::ceil(p.pour_min * p.batches.count));
+                 const double mix_min = p.mix_min * p.batches.count,
+                              pour_min = std::max(1.0, std::ceil(p.pour_min * p.batches.count));
+                 if (p.is_resin)
+                   t.cast_mix_min = mix_min, t.cast_degas_min = p.degas_min, t.cast_pour_min = pour_min;
+                 else
+                   t.pours.push_back({p.pour_name(), mix_min, p.degas_min, pour_min});
                }
                DaysResult r;
                const WallMinute start = *parse_wall_time(days.start);
@@ -430,15 +432,6 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
                  r.hand_cost = s->hands_min / 60 * per_hour;
                  r.steps = std::move(steps);
                  r.schedule = *std::move(s);
-               }
-               for (const size_t i : r.schedule.overruns) {
-                 Finding f{
-                     "days-overrun", Severity::caution, {}, r.steps[i].name + " does not fit a bench day", "", {}};
-                 f.where.step = r.steps[i].id;
-                 f.why =
-                     "It and what must follow at once take longer than the bench is open. It begins when the bench "
-                     "opens and runs over.";
-                 r.findings.push_back(std::move(f));
                }
                return boxed(std::move(r));
              }};
