@@ -19,6 +19,9 @@ using Command = std::function<Answer(Progress&)>;
 inline Json json_of(const Vec3& v) { return Json::array({v.x, v.y, v.z}); }
 Result<Vec3> parse_vector(const std::string& text, const std::string& option);
 
+/// What every number on the command line is checked by: a whole token, finite, in its range; else refused with both.
+CLI::Validator within(double low, double high);
+
 /// Each adds its subcommand and sets `run` when it was called.
 void add_mesh(CLI::App& app, Command& run);
 void add_split(CLI::App& app, Command& run);

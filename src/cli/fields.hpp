@@ -19,6 +19,13 @@ class Fields {
     if (!j_[key].is_number()) return note(std::string("\"") + key + "\" should be a number"), 0;
     return j_[key].get<double>();
   }
+  /// The same, within a range; outside it is refused with field and range.
+  double number_in(const char* key, double low, double high, std::optional<double> otherwise = std::nullopt) {
+    const double v = number(key, otherwise);
+    if (!(v >= low && v <= high))
+      note(std::string("\"") + key + "\" should lie between " + shortest(low) + " and " + shortest(high));
+    return v;
+  }
   std::optional<double> maybe(const char* key) {
     return j_.is_object() && j_.contains(key) && !j_[key].is_null() ? std::optional(number(key)) : std::nullopt;
   }

@@ -34,10 +34,12 @@ Answer run_judge(const std::string& file) {
           else
             z.note("\"values_mm\" should be a list of numbers");
         }
-      const double res = z.number("resolution_mm", 0), u = z.number("instrument_u_mm", 0), low = z.number("lower_mm"),
-                   high = z.number("upper_mm");
+      // An instrument whose uncertainty is not known is none that judges: it is asked for, never taken as nought.
+      const double res = z.number_in("resolution_mm", 0, 100), u = z.number_in("instrument_u_mm", 0, 100),
+                   low = z.number_in("lower_mm", -1e6, 1e6), high = z.number_in("upper_mm", -1e6, 1e6);
       if (low > high) z.note("the lower limit lies above the upper limit");
-      if (res < 0 || u < 0) z.note("an instrument cannot have a negative uncertainty");
+      for (const double v : values)
+        if (std::abs(v) > 1e6) z.note("\"values_mm\" should lie between -1000000 and 1000000");
       const Judgement k = judge(values, res, u, low, high, rule == "guard" ? DecisionRule::guard : DecisionRule::plain);
       verdicts.push_back(k.verdict);
       out["sizes"].push_back({{"name", name},
@@ -45,6 +47,8 @@ Answer run_judge(const std::string& file) {
                               {"mean_mm", k.reading.n ? Json(k.reading.mean_mm) : Json()},
                               {"u_mm", k.reading.n ? Json(k.reading.u_mm) : Json()},
                               {"expanded_mm", k.reading.n ? Json(k.expanded_mm) : Json()},
+                              {"coverage_k", k.reading.n ? Json(k.coverage) : Json()},
+                              {"dof", k.reading.n && std::isfinite(k.dof) ? Json(k.dof) : Json()},
                               {"type_a", k.reading.type_a},
                               {"verdict", name_of(k.verdict)}});
     }
@@ -63,19 +67,19 @@ void add_mix(CLI::App& app, Command& run) {
   };
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("mix", "What to weigh");
-  c->add_option("--need-g", o->need, "grams to be mixed")->required();
+  c->add_option("--need-g", o->need, "grams to be mixed")->required()->check(within(1e-3, 1e6));
   c->add_option("--ratio", o->ratio, "a:b")->required();
   c->add_option("--by", o->by)->check(CLI::IsMember({"weight", "volume"}));
-  c->add_option("--density-a", o->density_a, "g/cm3")->check(CLI::PositiveNumber);
-  c->add_option("--density-b", o->density_b, "g/cm3")->check(CLI::PositiveNumber);
-  c->add_option("--scale", o->scale, "scale division, g");
-  c->add_option("--waste-pct", o->waste);
-  c->add_option("--tare", o->tare, "g");
-  c->add_option("--cup-ml", o->cup_ml)->check(CLI::PositiveNumber);
-  c->add_option("--foam", o->foam, "height of the foam over the liquid's")->check(CLI::PositiveNumber);
-  c->add_option("--pot-life-min", o->pot_life, "at 23 C")->check(CLI::PositiveNumber);
-  c->add_option("--room-c", o->room);
-  c->add_option("--tolerance-pct", o->tolerance, "what the material allows on the ratio")->check(CLI::PositiveNumber);
+  c->add_option("--density-a", o->density_a, "g/cm3")->check(within(0.2, 25));
+  c->add_option("--density-b", o->density_b, "g/cm3")->check(within(0.2, 25));
+  c->add_option("--scale", o->scale, "scale division, g")->check(within(1e-4, 1000));
+  c->add_option("--waste-pct", o->waste)->check(within(0, 200));
+  c->add_option("--tare", o->tare, "g")->check(within(0, 1e5));
+  c->add_option("--cup-ml", o->cup_ml)->check(within(1, 1e6));
+  c->add_option("--foam", o->foam, "height of the foam over the liquid's")->check(within(1, 20));
+  c->add_option("--pot-life-min", o->pot_life, "at 23 C")->check(within(0.2, 10000));
+  c->add_option("--room-c", o->room)->check(within(-10, 60));
+  c->add_option("--tolerance-pct", o->tolerance, "what the material allows on the ratio")->check(within(0.01, 50));
   c->callback([o, &run] {
     run = [o](Progress&) -> Answer {
       const size_t colon = o->ratio.find(':');
@@ -99,11 +103,12 @@ void add_mix(CLI::App& app, Command& run) {
       limits.room_c = o->room;
       limits.mix_min = 3;
       limits.pour_min_per_100g = 1;
-      const Batches batches = plan_batches(o->need, limits);
       const auto w = weigh({o->need, r, o->scale, o->waste, o->tare});
       if (!w) return w.error();
-      const auto each = weigh({batches.each_g, r, o->scale, o->waste, o->tare});
-      if (!each) return each.error();
+      const auto planned = weigh_batches(o->need, {o->need, r, o->scale, o->waste, o->tare}, limits);
+      if (!planned) return planned.error();
+      const Batches& batches = planned->batches;
+      const Weighing* each = &planned->each;
       Json list = Json::array();
       for (int i = 0; i < batches.count; ++i)
         list.push_back({{"a_g", each->a_g},
@@ -113,10 +118,16 @@ void add_mix(CLI::App& app, Command& run) {
       Json findings = Json::array();
       for (const Finding& f : weighing_findings(*each, o->scale, o->tolerance, "mix"))
         findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
-      if (batches.too_slow)
+      if (batches.count > many_batches)
+        findings.push_back({{"code", "mix-many-batches"},
+                            {"what", std::to_string(batches.count) + " batches one after the other are no pour"},
+                            {"why", batches.limited_by == Batches::By::cup
+                                        ? "Take a larger cup, or a smaller mould."
+                                        : "More would gel before it is poured: take a slower grade, or a cooler room."}});
+      if (batches.too_slow || (o->pot_life > 0 && batches.left_min < 0))
         findings.push_back({{"code", "mix-pot-life"},
                             {"what", "It would gel in the cup"},
-                            {"why", "Stirring alone takes the pot life."}});
+                            {"why", "Stirring and pouring take longer than the pot life."}});
       return Json{{"a_g", w->a_g},
                   {"b_g", w->b_g},
                   {"total_g", w->total_g},

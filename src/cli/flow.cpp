@@ -64,6 +64,10 @@ Answer flow(const Options& o, Progress& progress) {
       return Error{"\"" + o.open + "\" is no disc", "--open", "Write x,y,z,r with r above zero."};
     openings.push_back({rays.closest({(*n)[0], (*n)[1], (*n)[2]}).point_mm, (*n)[3]});
   }
+  if (o.vacuum > air_pressure_kpa(o.altitude))
+    return Error{shortest(o.vacuum) + " kPa absolute is more than the air there has, " +
+                     fixed(air_pressure_kpa(o.altitude), 1) + " kPa",
+                 "--vacuum-kpa-abs", "Give what is left in the chamber, as in 4."};
   const double volume = measure(mesh).volume_mm3;
   const auto cavity = fill_with_cells(mesh, o.voxel > 0 ? o.voxel : std::max(0.05, voxel_for(volume, 1e6)), progress);
   if (!cavity) return cavity.error();
@@ -183,23 +187,23 @@ void add_flow(CLI::App& app, Command& run) {
   many("--vent", o->vents, "x,y,z; may be given again; with --plan: kept");
   many("--no-vent", o->no_vents, "x,y,z; with --plan: none within 4 mm; may be given again");
   c->add_option("--open", o->open, "x,y,z,r: a disc open to the air");
-  c->add_option("--voxel", o->voxel, "mm")->check(CLI::PositiveNumber);
-  c->add_option("--pressure-kpa", o->pressure, "gauge, of the pot")->check(CLI::NonNegativeNumber);
-  c->add_option("--vacuum-kpa-abs", o->vacuum, "absolute, before flooding")->check(CLI::PositiveNumber);
-  c->add_option("--altitude-m", o->altitude)->check(CLI::Range(-400.0, 9000.0));
+  c->add_option("--voxel", o->voxel, "mm")->check(within(0.01, 100));
+  c->add_option("--pressure-kpa", o->pressure, "gauge, of the pot")->check(within(0, 2000));
+  c->add_option("--vacuum-kpa-abs", o->vacuum, "absolute, before flooding")->check(within(0.001, 110));
+  c->add_option("--altitude-m", o->altitude)->check(within(-400.0, 9000.0));
   c->add_flag("--plan", o->plan, "Choose tilt, gate and vents");
   c->add_flag("--either-way-up", o->either_way, "The plan may turn it over");
-  c->add_option("--max-tilt-deg", o->max_tilt)->check(CLI::Range(0.0, 90.0));
-  c->add_option("--max-vents", o->max_vents)->check(CLI::Range(0, 40));
+  c->add_option("--max-tilt-deg", o->max_tilt)->check(within(0.0, 90.0));
+  c->add_option("--max-vents", o->max_vents)->check(within(0, 40));
   c->add_option("--visible-mm", o->visible, "diameter of the smallest void that is seen")
-      ->check(CLI::Range(0.01, 50.0));
-  c->add_option("--sprue-mm", o->sprue, "diameter")->check(CLI::Range(0.5, 60.0));
-  c->add_option("--vent-mm", o->vent, "diameter")->check(CLI::Range(0.2, 30.0));
-  c->add_option("--head-mm", o->head, "of the resin over the part's highest place")->check(CLI::Range(0.0, 2000.0));
-  c->add_option("--viscosity", o->viscosity, "mPa·s as mixed")->check(CLI::Range(0.5, 1e6));
-  c->add_option("--density", o->density, "g/cm3")->check(CLI::Range(0.3, 5.0));
-  c->add_option("--pot-life-min", o->pot_life)->check(CLI::Range(0.2, 1000.0));
-  c->add_option("--age-min", o->age, "of the resin when the pour begins")->check(CLI::NonNegativeNumber);
+      ->check(within(0.01, 50.0));
+  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
+  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
+  c->add_option("--head-mm", o->head, "of the resin over the part's highest place")->check(within(0.0, 2000.0));
+  c->add_option("--viscosity", o->viscosity, "mPa·s as mixed")->check(within(0.5, 1e6));
+  c->add_option("--density", o->density, "g/cm3")->check(within(0.3, 5.0));
+  c->add_option("--pot-life-min", o->pot_life)->check(within(0.2, 1000.0));
+  c->add_option("--age-min", o->age, "of the resin when the pour begins")->check(within(0, 1000));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {
     if (o->up.empty() && !o->plan) throw CLI::RequiredError("--up or --plan");

@@ -44,7 +44,14 @@ int main(int argc, char** argv) {
                         : nullptr);
   running = &progress;
   std::signal(SIGINT, stop);
-  const cli::Answer answer = run(progress);
+  // Whatever a library throws is told, never the end of the program.
+  const cli::Answer answer = [&]() -> cli::Answer {
+    try {
+      return run(progress);
+    } catch (const std::bad_alloc&) {
+      return Error{"there is not enough memory for it", "palin", "Use a coarser voxel, or a smaller file."};
+    } catch (const std::exception& e) { return Error{std::string("it could not be done: ") + e.what(), "palin", ""}; }
+  }();
   running = nullptr;
   if (show_progress) std::fputc('\n', stderr);
   if (!answer) {

@@ -31,7 +31,7 @@ void add_mesh(CLI::App& app, Command& run) {
   c->add_option("--unit", o->unit, "Unit of the file")->check(CLI::IsMember({"mm", "cm", "in"}));
   c->add_flag("--repair", o->repair, "Mend to a sound solid: exactly, or wrapped where that fails");
   c->add_flag("--exact", o->exact, "Refuse instead of wrapping");
-  c->add_option("--voxel", o->voxel, "of the wrap, mm")->check(CLI::PositiveNumber);
+  c->add_option("--voxel", o->voxel, "of the wrap, mm")->check(within(0.01, 100));
   c->add_option("--out", o->out, "Write the mesh here (.stl or .3mf)");
   c->callback([o, &run] {
     run = [o](Progress& progress) -> Answer {

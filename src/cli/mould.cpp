@@ -68,8 +68,7 @@ Answer mould(const Options& o, Progress& progress) {
   const auto parted = split_of(*solid, o.pull, {}, progress);
   if (!parted) return parted.error();
   const Split& s = parted->split;
-  const Vec3 extent = measure(solid->mesh).box_mm.size();
-  const double rule = wall_by_rule_mm(extent, o.shore, {});
+  const double rule = wall_by_rule_mm(own_size_mm(solid->mesh), o.shore, {});
   MouldOptions how;
   how.wall_mm = o.wall > 0 ? o.wall : rule;
   how.pitch_mm = o.pitch;
@@ -199,6 +198,7 @@ Answer mould(const Options& o, Progress& progress) {
   }
   if (!(rubber > 0))
     for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
+  const auto& hold_down = in_halves(form.form) ? m->hold_down_n : m->hold_down_whole_n;
   Json j{{"form", o.form},
          {"works", form.works},
          {"pull", json_of(s.pull)},
@@ -210,7 +210,7 @@ Answer mould(const Options& o, Progress& progress) {
          {"built_mm3", std::move(built_mm3)},
          {"keys", std::move(key_list)},
          {"assembly_unique", keyed ? Json(keys.assembly_unique) : Json()},
-         {"hold_down_N", m->hold_down_n ? Json(*m->hold_down_n) : Json()},
+         {"hold_down_N", hold_down ? Json(*hold_down) : Json()},
          {"panels", std::move(panels)},
          {"box",
           {{"style", name_of(box.style)},
@@ -240,26 +240,26 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
   c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"}));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
-  c->add_option("--copies", o->copies)->check(CLI::Range(1, 100000));
+  c->add_option("--copies", o->copies)->check(within(1, 100000));
   c->add_flag("--rubber-casting", o->rubber_casting, "The casting itself is rubber (cup and core)");
-  c->add_option("--hardness-a", o->shore, "Shore A of the mould's rubber")->check(CLI::Range(0.0, 90.0));
-  c->add_option("--pitch", o->pitch, "mm between columns")->check(CLI::PositiveNumber);
-  c->add_option("--rubber-density", o->density, "g/cm3")->check(CLI::PositiveNumber);
+  c->add_option("--hardness-a", o->shore, "Shore A of the mould's rubber")->check(within(0.0, 90.0));
+  c->add_option("--pitch", o->pitch, "mm between columns")->check(within(0.02, 50));
+  c->add_option("--rubber-density", o->density, "g/cm3")->check(within(0.2, 25));
   c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")
-      ->check(CLI::NonNegativeNumber);
+      ->check(within(0, 1e7));
   c->add_option("--out", o->out, "Folder for halves, board and frame (STL) and templates (DXF, SVG, PDF)");
-  c->add_option("--voxel", o->voxel, "mm, of what is written")->check(CLI::Range(0.05, 5.0));
-  c->add_option("--clearance", o->clearance, "mm between master and board")->check(CLI::Range(0.0, 3.0));
-  c->add_option("--sheet", o->sheet, "thickness of the panels, mm")->check(CLI::Range(0.5, 40.0));
-  c->add_option("--bed-u", o->bed_u, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
-  c->add_option("--bed-v", o->bed_v, "mm of the printer's bed")->check(CLI::Range(20.0, 2000.0));
+  c->add_option("--voxel", o->voxel, "mm, of what is written")->check(within(0.05, 5.0));
+  c->add_option("--clearance", o->clearance, "mm between master and board")->check(within(0.0, 3.0));
+  c->add_option("--sheet", o->sheet, "thickness of the panels, mm")->check(within(0.5, 40.0));
+  c->add_option("--bed-u", o->bed_u, "mm of the printer's bed")->check(within(20.0, 2000.0));
+  c->add_option("--bed-v", o->bed_v, "mm of the printer's bed")->check(within(20.0, 2000.0));
   c->add_option("--gate", o->gate, "x,y,z: cut into the halves");
   c->add_option("--vent", o->vents, "x,y,z: cut into the halves; may be given again")
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   c->add_option("--up", o->up, "x,y,z: up while it fills; the pull where not given");
-  c->add_option("--sprue-mm", o->sprue, "diameter")->check(CLI::Range(0.5, 60.0));
-  c->add_option("--vent-mm", o->vent, "diameter")->check(CLI::Range(0.2, 30.0));
+  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
+  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] { run = [o](Progress& progress) -> Answer { return mould(*o, progress); }; });
 }

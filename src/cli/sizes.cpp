@@ -44,16 +44,16 @@ Answer run_size(const std::string& file, int draws) {
   const Json& flash = j.contains("flash_mm") ? j["flash_mm"] : none;
   Fields s(sil, "silicone", fault), r(res, "resin", fault), f(flash, "flash_mm", fault);
   ChainMaterials m;
-  m.sil_shrink_pct = s.number("shrink_pct");
-  m.sil_shrink_u_pct = s.number("u_pct", 0);
-  m.sil_expansion_per_k = s.number("alpha_per_k", 0);
-  m.res_shrink_pct = r.number("shrink_pct");
-  m.res_shrink_u_pct = r.number("u_pct", 0);
-  m.room_c = top.number("room_c", 21);
-  m.gel_c = top.number("gel_c", m.room_c);
-  m.gel_u_c = top.number("gel_u_c", 0);
-  m.flash_mm = f.number("mean", 0);
-  m.flash_u_mm = f.number("u", 0);
+  m.sil_shrink_pct = s.number_in("shrink_pct", -5, 20);
+  m.sil_shrink_u_pct = s.number_in("u_pct", 0, 20, 0);
+  m.sil_expansion_per_k = s.number_in("alpha_per_k", 0, 0.01, 0);
+  m.res_shrink_pct = r.number_in("shrink_pct", -5, 20);
+  m.res_shrink_u_pct = r.number_in("u_pct", 0, 20, 0);
+  m.room_c = top.number_in("room_c", -10, 60, 21);
+  m.gel_c = top.number_in("gel_c", -10, 200, m.room_c);
+  m.gel_u_c = top.number_in("gel_u_c", 0, 50, 0);
+  m.flash_mm = f.number_in("mean", -5, 20, 0);
+  m.flash_u_mm = f.number_in("u", 0, 20, 0);
   const double generations = top.number("generations", 1);
   if (generations != 1 && generations != 2) top.note("\"generations\" should be 1 or 2");
   m.generations = generations == 2 ? 2 : 1;
@@ -80,10 +80,10 @@ Answer run_size(const std::string& file, int draws) {
       q.kind = kind.value_or(SizeKind::outer);
       q.formed = formed.value_or(FormedBy::rubber);
       q.finish = finish.value_or(Finishing::none);
-      q.nominal_mm = z.number("nominal_mm");
-      q.lower_mm = z.number("lower_mm");
-      q.upper_mm = z.number("upper_mm");
-      q.instrument_u_mm = z.number("u_mm", 0);
+      q.nominal_mm = z.number_in("nominal_mm", 1e-3, 1e4);
+      q.lower_mm = z.number_in("lower_mm", -1e4, 1e4);
+      q.upper_mm = z.number_in("upper_mm", -1e4, 1e4);
+      q.instrument_u_mm = z.number_in("u_mm", 0, 100, 0);
       q.resolution_mm = 0;
       q.pin_mm = z.maybe("pin_mm");
       q.stock_mm = z.maybe("stock_mm");
@@ -182,7 +182,7 @@ Answer run_learn(const std::string& file) {
   Fields top(j, base_name(file), fault);
   const Json none = Json::object();
   Fields prior(j.contains("prior") ? j["prior"] : none, "prior", fault);
-  const Estimate before{prior.number("shrink_pct"), prior.number("u_pct")};
+  const Estimate before{prior.number_in("shrink_pct", -5, 20), prior.number_in("u_pct", 0, 20)};
   std::vector<LearnRow> rows;
   if (!j.contains("castings") || !j["castings"].is_array() || j["castings"].empty()) {
     top.note("\"castings\" should be a list with at least one casting");
@@ -191,7 +191,7 @@ Answer run_learn(const std::string& file) {
     for (const Json& c : j["castings"]) {
       const std::string where = "casting " + std::to_string(++n);
       Fields casting(c, where, fault);
-      const double gel = casting.number("gel_c", 0), room = casting.number("room_c", gel);
+      const double gel = casting.number_in("gel_c", -10, 200, 0), room = casting.number_in("room_c", -10, 200, gel);
       if (!c.is_object() || !c.contains("sizes") || !c["sizes"].is_array()) {
         casting.note("\"sizes\" should be a list");
         continue;
@@ -204,10 +204,10 @@ Answer run_learn(const std::string& file) {
         const auto formed = formed_by(z.text("formed_by", "rubber"));
         if (!formed) z.note("\"formed_by\" is unknown");
         r.formed = formed.value_or(FormedBy::rubber);
-        r.master_mm = z.number("master_mm");
-        r.measured_mm = z.number("measured_mm");
-        r.u_mm = z.number("u_mm");
-        r.stock_mm = z.number("stock_mm", 0);
+        r.master_mm = z.number_in("master_mm", 1e-3, 1e4);
+        r.measured_mm = z.number_in("measured_mm", 1e-3, 1e4);
+        r.u_mm = z.number_in("u_mm", 1e-6, 100);
+        r.stock_mm = z.number_in("stock_mm", -100, 100, 0);
         r.warmth_k = gel - room;
         rows.push_back(std::move(r));
       }
@@ -243,7 +243,7 @@ void add_size(CLI::App& app, Command& run) {
   auto draws = std::make_shared<int>(0);
   auto* c = app.add_subcommand("size", "Predict the casting's sizes");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->add_option("--draws", *draws, "check by this many random draws a size")->check(CLI::Range(2, 10'000'000));
+  c->add_option("--draws", *draws, "check by this many random draws a size")->check(within(2, 10'000'000));
   c->callback([file, draws, &run] { run = [file, draws](Progress&) { return run_size(*file, *draws); }; });
 }
 

@@ -7,6 +7,17 @@
 
 namespace palinform::cli {
 
+CLI::Validator within(double low, double high) {
+  const std::string range = shortest(low, 6) + " to " + shortest(high, 6);
+  return CLI::Validator(
+      [low, high, range](std::string& given) -> std::string {
+        const auto v = parse_number(given);
+        if (v && *v >= low && *v <= high) return {};
+        return "\"" + given + "\" is no number from " + range;
+      },
+      range);
+}
+
 struct PaperSession::App {
   int argc = 1;
   char name[6] = "palin";

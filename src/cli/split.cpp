@@ -85,7 +85,7 @@ Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector
   u.undercuts = undercuts;
   WayFacts facts;
   facts.shore_a = shore;
-  facts.wall_mm = wall_by_rule_mm(as_original.measure.box_mm.size(), shore, {});
+  facts.wall_mm = wall_by_rule_mm(own_size_mm(solid.mesh), shore, {});
   PiecesResult pieces;
   pieces.plan = *std::move(plan);
   facts = way_facts(facts, as_original, as_original, split, witness, pieces, u, bores, {}, progress);
@@ -124,7 +124,7 @@ Result<Json> write_split_sheets(const Solid& solid, const Split& s, const std::v
   if (!s.loops.empty())
     if (auto ok = write(clay_guide(solid.mesh, solid.pairs, *solid.rays, s, name).sheet, "clay_bed"); !ok)
       return ok.error();
-  const double wall = wall_by_rule_mm(measure(solid.mesh).box_mm.size(), 40, {});
+  const double wall = wall_by_rule_mm(own_size_mm(solid.mesh), 40, {});
   std::vector<const Bore*> done;
   for (const Undercut& u : undercuts) {
     const Bore* b = bore_of(u, bores);
@@ -151,8 +151,8 @@ void add_split(CLI::App& app, Command& run) {
   auto* pull = c->add_option("--pull", o->pull, "x,y,z");
   c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
   c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
-  c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(CLI::Range(0.0, 90.0));
-  c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(CLI::PositiveNumber);
+  c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(within(0.0, 90.0));
+  c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(within(0.02, 50));
   c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {

@@ -151,3 +151,51 @@ TEST_CASE("stock: old and short lots are told, the right one is drawn from", "[m
   CHECK(lot_to_use(lots, "r", 100, "2026-10-25")->id == 1);
   CHECK(lot_to_use(lots, "x", 100, "2026-11-25") == nullptr);
 }
+
+TEST_CASE("batches are counted on what is weighed: the foam of each stays in the cup, each is poured in time", "[mix]") {
+  // The issue's own: 65 g to be mixed, a 250 ml cup, foam ×4: waste and divisions must not push it over the rim.
+  std::mt19937 rnd(15);
+  std::uniform_real_distribution<double> u(0, 1);
+  int several = 0;
+  for (int round = 0; round < 800; ++round) {
+    BatchLimits l;
+    l.cup_ml = round == 0 ? 250 : 40 + 900 * u(rnd);
+    l.foam_ratio = round == 0 ? 4 : 1 + 5 * u(rnd);
+    l.density_g_cm3 = round == 0 ? 1.0 : 0.95 + 0.5 * u(rnd);
+    l.pot_life_min = round % 3 ? 0 : 4 + 20 * u(rnd);
+    l.mix_min = 3, l.pour_min_per_100g = 1;
+    const double need = round == 0 ? 65 : 5 + 2000 * u(rnd);
+    const Proportion p{0, 0.05 + u(rnd), u(rnd) < 0.5 ? 0.1 : 1.0, 20 * u(rnd), 0};
+    const auto w = weigh_batches(need, p, l);
+    REQUIRE(w);
+    INFO("round " << round << " need " << need << " in " << w->batches.count);
+    const double cup_g = l.cup_ml / l.foam_ratio * l.density_g_cm3;
+    CHECK(w->each.total_g * w->batches.count >= need - 1e-6);
+    if (cup_g > 4 * p.scale_division_g * (1 + 1 / p.ratio_b_per_a)) {
+      CHECK(w->each.total_g <= cup_g + 1e-9);
+      if (l.pot_life_min > 0 && !w->batches.too_slow) CHECK(w->batches.left_min >= -1e-9);
+    }
+    several += w->batches.count > 1;
+    // As few as can be: with one cup less it would not do.
+    if (w->batches.count > 1) {
+      Proportion q = p;
+      q.need_g = need / (w->batches.count - 1);
+      const auto fewer = weigh(q);
+      REQUIRE(fewer);
+      const double left = w->batches.pot_life_min - l.mix_min - fewer->total_g / 100;
+      CHECK((fewer->total_g > cup_g - 1e-9 || (l.pot_life_min > 0 && left < 1e-9)));
+    }
+  }
+  CHECK(several > 200);
+}
+
+TEST_CASE("what the scale cannot come near is told", "[mix]") {
+  const auto w = weigh({2.6, 1.0, 1.0, 5, 0});
+  REQUIRE(w);
+  CHECK(w->total_g == 3);
+  CHECK(w->over_waste);
+  bool told = false;
+  for (const Finding& f : weighing_findings(*w, 1.0, 30, "x")) told |= f.code == "mix-over-waste";
+  CHECK(told);
+  CHECK_FALSE(weigh({200, 0.1, 0.1, 5, 0})->over_waste);
+}

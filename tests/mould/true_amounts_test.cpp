@@ -2,9 +2,11 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
+#include <random>
 
 #include "mould/forms.hpp"
 #include "mould/jacket.hpp"
+#include "mould/keys.hpp"
 #include "mould/strip.hpp"
 #include "shapes.hpp"
 #include "split/bores.hpp"
@@ -96,4 +98,50 @@ TEST_CASE("coats of a skin are the shells between its offsets, each its own", "[
     for (const std::string& w : s.reasons) told |= w.find("of 1.0 mm") != std::string::npos;
     CHECK(told);
   }
+}
+
+TEST_CASE("a part's own size, and the wall by it, are the same however it lies", "[mould]") {
+  std::mt19937 rnd(19);
+  std::uniform_real_distribution<double> u(-1, 1);
+  const std::vector<std::pair<TriMesh, double>> parts{{shapes::cylinder(10, 200, 48), 200},
+                                                      {shapes::box({0, 0, 0}, {120, 30, 12}), 120},
+                                                      {shapes::icosphere(40, 4), 80},
+                                                      {shapes::torus(40, 10, 64, 32), 100},
+                                                      {shapes::bored_box({50, 15, 10}, 4, 2, 48), 100}};
+  for (size_t k = 0; k < parts.size(); ++k)
+    for (int round = 0; round < 12; ++round) {
+      const Transform t = round ? Transform::turn(unit(Vec3{u(rnd), u(rnd), u(rnd)}), 3 * u(rnd)) : Transform{};
+      const Vec3 size = own_size_mm(transformed(parts[k].first, t));
+      INFO("part " << k << " round " << round);
+      CHECK(size.x == Approx(parts[k].second).epsilon(0.01));
+      CHECK(size.x >= size.y);
+      CHECK(size.y >= size.z);
+      CHECK(wall_by_rule_mm(size, 40, {}) == Approx(std::max(10.0, 0.12 * parts[k].second)).epsilon(0.01));
+    }
+}
+
+TEST_CASE("a half pour lifts what stands in it, a whole pour all; keys stand off as the land allows", "[mould]") {
+  // A T on its stem's end: line round the head, most of the volume on one side.
+  const TriMesh m = shapes::box({0, 0, 0}, {40, 30, 20}, 2);
+  const EdgePairs pairs = pair_edges(m);
+  const Split s = *split_along(m, pairs, **RayScene::build(m), {0, 0, 1});
+  const Mould block = *two_part_mould(m, s, {25, 0, 1.2, 10.0, 6});
+  REQUIRE(block.hold_down_n);
+  REQUIRE(block.hold_down_whole_n);
+  CHECK(block.sunk_mm3 <= block.part_mm3 + 1e-6);
+  CHECK(*block.hold_down_n == Approx((1.2e-3 * block.sunk_mm3 - 10) * 1e-3 * 9.80665));
+  CHECK(*block.hold_down_whole_n == Approx((1.2e-3 * 24'000 - 10) * 1e-3 * 9.80665).epsilon(0.001));
+  // 25 mm of land are wide enough for the whole rule: 8 mm to the part, 4 to the wall.
+  const KeyPlan wide = place_keys(block, KeyKind::studs);
+  REQUIRE(wide.keys.size() == 4);
+  const std::vector<float> off = part_distance(block);
+  for (const Key& k : wide.keys) {
+    const Vec3 lo = block.inner_mm.min, hi = block.inner_mm.max;
+    const double wall = std::min({k.at_mm.x - lo.x, hi.x - k.at_mm.x, k.at_mm.y - lo.y, hi.y - k.at_mm.y});
+    const int i = static_cast<int>((k.at_mm.x - block.u0_mm) / block.pitch_mm),
+              j = static_cast<int>((k.at_mm.y - block.v0_mm) / block.pitch_mm);
+    CHECK(wall - k.radius_mm >= 4 - 1e-6);
+    CHECK(static_cast<double>(off[block.column(i, j)]) - k.radius_mm >= 8 - 0.6);
+  }
+  CHECK(wide.assembly_unique);
 }

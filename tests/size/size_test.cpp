@@ -365,3 +365,28 @@ TEST_CASE("learning: what cannot be learnt is refused in words", "[size]") {
   r.formed = FormedBy::across_line;
   CHECK_FALSE(learn({r}, {0.5, 0.1}));  // flash and shrinkage cannot be told apart from one size
 }
+
+TEST_CASE("one size that contradicts the others does not take them down with it", "[size]") {
+  // Two sizes want the scale 1.0040, the third 1.02: a scale between would let all three miss.
+  ChainMaterials m;
+  m.sil_shrink_pct = 0.1, m.res_shrink_pct = 0.3, m.res_shrink_u_pct = 0.02, m.sil_shrink_u_pct = 0.01;
+  std::vector<MeasuredSize> three;
+  for (const auto& [name, middle] : {std::pair{"a", 50.0}, {"b", 30.0}, {"c", 40.0 * 1.016}}) {
+    MeasuredSize s;
+    s.name = name;
+    s.nominal_mm = std::string(name) == "c" ? 40 : middle;
+    s.lower_mm = middle - 0.1, s.upper_mm = middle + 0.1;
+    three.push_back(s);
+  }
+  std::vector<ChainInput> in;
+  for (const MeasuredSize& s : three) in.push_back({s, m});
+  const MasterScale best = best_scale(in, ScaleFreedom::one);
+  CHECK(best.x == Approx(1.004).margin(0.0012));
+  int held = 0;
+  for (const ChainInput& i : in) held += predict(i.size, i.materials, best).p_in_limits > 0.9;
+  CHECK(held == 2);
+  // And it is named, with those it contradicts.
+  const ScaleLimits limits = scale_limits(in, ScaleFreedom::one);
+  REQUIRE_FALSE(limits.conflicts.empty());
+  for (const ScaleConflict& c : limits.conflicts) CHECK(c.wants_more == 2);
+}

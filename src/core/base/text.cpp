@@ -37,6 +37,15 @@ std::string trim(std::string_view text) {
   return std::string(text);
 }
 
+std::string shortest(double v, int digits) {
+  std::string s = fixed(v, digits);
+  if (s.find('.') != std::string::npos) {
+    while (s.back() == '0') s.pop_back();
+    if (s.back() == '.') s.pop_back();
+  }
+  return s;
+}
+
 std::optional<double> parse_number(std::string_view text) {
   std::string s = trim(text);
   if (s.starts_with('+')) s.erase(0, 1);

@@ -13,6 +13,8 @@ std::string fixed(double value, int digits);
 std::string grouped(double value, int digits = 0);
 /// Enough decimals for `significant` figures, at most 6 decimals, no exponent: 84, 1.94, 0.0058.
 std::string significant(double value, int significant_figures);
+/// Up to `digits` decimals, no trailing noughts: 0.25, 12, -3.5.
+std::string shortest(double value, int digits = 3);
 /// Full number text or nothing: no trailing rubbish, no NaN or infinity. Accepts a comma as decimal mark and spaces
 /// around.
 std::optional<double> parse_number(std::string_view text);

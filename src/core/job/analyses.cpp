@@ -41,14 +41,21 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
                            p.mix_min,
                            p.degas_min,
                            per_100};
-  // Two rounds: the cups' loss adds to the mass, and the mass decides how many cups there are.
-  p.batches = plan_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, 1), limits);
-  p.batches = plan_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, p.batches.count), limits);
+  // The cups' loss adds to the mass, and the mass decides how many cups there are.
+  const Proportion proportion{0, material.weight_ratio(), job.scale_division_g, job.waste_pct, job.cup_tare_g};
+  int cups = 1;
+  for (int round = 0; round < 4; ++round) {
+    const auto w =
+        weigh_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, cups), proportion, limits);
+    if (!w) break;
+    p.batches = w->batches;
+    p.weighing = w->each;
+    if (p.batches.count <= cups) break;
+    cups = p.batches.count;
+  }
   p.need_g = p.batches.each_g * p.batches.count;
-  p.pour_min = p.batches.each_g / 100 * per_100;
-  p.cup_ml_needed = p.batches.each_g / material.density_g_cm3 * p.foam_ratio;
-  if (auto w = weigh({p.batches.each_g, material.weight_ratio(), job.scale_division_g, job.waste_pct, job.cup_tare_g}))
-    p.weighing = *w;
+  p.pour_min = p.weighing.total_g / 100 * per_100;
+  p.cup_ml_needed = p.weighing.total_g / material.density_g_cm3 * p.foam_ratio;
   for (Finding& f : weighing_findings(p.weighing, job.scale_division_g, material.ratio_tolerance_pct, p.step))
     findings.push_back(std::move(f));
   if (p.batches.too_slow || p.batches.left_min < 0) {
@@ -59,13 +66,16 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
     if (p.degas_min > 0) f.remedies.push_back({"degas", "Skip the vacuum", {{"on", "0"}}});
     findings.push_back(std::move(f));
   } else if (p.batches.count > 1) {
+    const bool many = p.batches.count > many_batches;
     Finding f{
-        "mix-batches", Severity::note, {}, counted(p.batches.count, "batch", "batches") + " for " + p.step, "", {}};
+        "mix-batches", many ? Severity::stop : Severity::note, {}, counted(p.batches.count, "batch", "batches") + " for " + p.step, "", {}};
     f.where.step = p.step;
     f.why = p.batches.limited_by == Batches::By::cup
                 ? "Foam to " + significant(p.foam_ratio, 2) + " × the height must fit a cup of " + grouped(job.cup_ml) +
                       " ml (rule of thumb)."
                 : "More would gel before it is poured.";
+    if (many)
+      f.why += " So many cups one after the other is no pour: take a larger cup, a slower grade or a smaller mould.";
     if (p.batches.limited_by == Batches::By::cup)
       f.remedies.push_back({"cup",
                             "A cup of " + grouped(std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100) + " ml",
@@ -292,7 +302,7 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          const Rules& r = catalogue.rules;
          const double shore = sil ? sil->shore_a : 40;
          const double rule =
-             wall_by_rule_mm(original->measure.box_mm.size(), shore,
+             wall_by_rule_mm(original->own_size_mm, shore,
                              {r.wall_min_mm, r.wall_share, r.wall_extra_soft_mm, r.wall_soft_below_shore_a});
          MouldOptions o;
          o.wall_mm = job.wall_mm.value_or(rule);

@@ -50,6 +50,7 @@ struct OriginalResult {
   std::shared_ptr<const EdgePairs> pairs;
   std::shared_ptr<const Shape> shape;
   MeshMeasure measure;
+  Vec3 own_size_mm;  ///< see own_size_mm(): what the wall's rule goes by
 };
 
 struct SoundnessResult {

@@ -212,7 +212,7 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      for (const BoreTreatment& b : job.bores)
                        if (b.kind == BoreTreatment::Kind::pin) wanted.push_back(b);
                      if (wanted.empty()) return std::nullopt;
-                     const double wall = wall_of(job, catalogue, master->measure.box_mm.size());
+                     const double wall = wall_of(job, catalogue, master->own_size_mm);
                      const PinRules how{catalogue.rules.pin_into_wall_mm, catalogue.rules.pin_grip_mm, 0.15, 0};
                      std::vector<MeasuredSize> sizes;
                      for (const MeasuredSize& s : job.sizes)
@@ -289,7 +289,7 @@ void add_parting_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                      const auto part = plan.fresh<WayFacts>("facts");
                      if (!master || !part) return std::nullopt;
                      WayFacts f = *part;
-                     f.wall_mm = wall_of(job, catalogue, master->measure.box_mm.size());
+                     f.wall_mm = wall_of(job, catalogue, master->own_size_mm);
                      f.copies = job.copies;
                      if (const Silicone* sil = catalogue.silicone(job.silicone_id)) {
                        f.rubber_density_g_cm3 = sil->density_g_cm3;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mould/box.hpp"
 #include "mesh/shape_edits.hpp"
 #include "mesh/thickness.hpp"
 #include "mould/forms.hpp"
@@ -25,6 +26,7 @@ Result<OriginalResult> ready_mesh(std::shared_ptr<const TriMesh> mesh, Progress&
   if (progress.cancelled()) return Error::stopped();
   r.shape = make_shape(*r.mesh, *rays);
   r.measure = measure(*r.mesh);
+  r.own_size_mm = own_size_mm(*r.mesh);
   progress.report(1);
   return r;
 }

@@ -48,6 +48,7 @@ Result<Weighing> weigh(const Proportion& p) {
   w.ratio_error_pct = (w.b_g / (w.a_g * r) - 1) * 100;
   const double u = d / std::sqrt(12.0);
   w.ratio_u_pct = 100 * std::hypot(u / w.a_g, u / w.b_g);
+  w.over_waste = w.total_g > p.need_g * (1 + p.waste_pct / 100) + 1e-6 * d;
   w.readings_g[0] = p.tare_g;
   w.readings_g[1] = p.tare_g + w.a_g;
   w.readings_g[2] = p.tare_g + w.a_g + w.b_g;
@@ -80,6 +81,32 @@ Batches plan_batches(double total_g, const BatchLimits& l) {
   return b;
 }
 
+Result<WeighedBatches> weigh_batches(double total_g, Proportion p, const BatchLimits& l) {
+  WeighedBatches out;
+  out.batches = plan_batches(total_g, l);
+  const double room = l.cup_ml > 0 ? l.cup_ml / std::max(1.0, l.foam_ratio) * l.density_g_cm3 : 1e300;
+  for (int n = out.batches.count; n <= 1000; ++n) {
+    p.need_g = total_g / n;
+    auto w = weigh(p);
+    if (!w) return w.error();
+    const double left = out.batches.pot_life_min - l.mix_min - l.degas_min - w->total_g / 100 * l.pour_min_per_100g;
+    const bool in_time = !(l.pot_life_min > 0) || out.batches.too_slow || left >= -1e-9;
+    const bool in_cup = w->total_g <= room * (1 + 1e-9);
+    // The least that can be weighed is too much already: further cups change nothing.
+    const bool least = n > out.batches.count && w->total_g >= out.each.total_g;
+    out.each = *w;
+    if ((in_cup && in_time) || least || n == 1000) {
+      if (n > out.batches.count)
+        out.batches.limited_by = !in_cup || room < 1e299 ? Batches::By::cup : Batches::By::time;
+      out.batches.count = n;
+      out.batches.each_g = total_g / n;
+      out.batches.left_min = left;
+      return out;
+    }
+  }
+  return out;
+}
+
 std::vector<Finding> weighing_findings(const Weighing& w, double d, double tolerance_pct, const std::string& step) {
   std::vector<Finding> out;
   const double small = std::min(w.a_g, w.b_g);
@@ -92,6 +119,14 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
     f.remedies = {{"scale-division", "Use a 0.01 g scale", {{"g", "0.01"}}},
                   {"waste", "Mix a little more", {{"pct", "15"}}}};
     if (d <= 0.01) f.remedies.erase(f.remedies.begin());
+    out.push_back(std::move(f));
+  }
+  if (w.over_waste) {
+    Finding f{"mix-over-waste", Severity::note, {}, "The scale has no reading that near", "", {}};
+    f.where.step = step;
+    f.why = significant(w.total_g, 4) + " g is the least that whole divisions of " + significant(d, 2) +
+            " g make up; it is more than need and waste together.";
+    f.remedies = {{"scale-division", "Use a finer scale", {{"g", significant(d / 10, 2)}}}};
     out.push_back(std::move(f));
   }
   if (small < 20 * d) {

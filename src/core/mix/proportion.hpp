@@ -20,6 +20,7 @@ struct Weighing {
   double ratio_error_pct = 0;        ///< (b / (a·r) − 1) · 100
   double ratio_u_pct = 0;            ///< from the scale's resolution alone
   double readings_g[3] = {0, 0, 0};  ///< tare, tare + A, tare + A + B
+  bool over_waste = false;           ///< the scale has no total within need and waste: the next above was taken
 };
 
 /// Volume ratio to weight ratio: r = (v_B·ρ_B) / (v_A·ρ_A).
@@ -51,6 +52,15 @@ struct Batches {
 
 /// Equal batches, as few as cup and pot life allow.
 Batches plan_batches(double total_g, const BatchLimits& limits);
+
+/// The same for what is really weighed: waste and whole scale divisions make a batch heavier than its share of the need,
+/// and it is that mass whose foam must fit the cup and that must be poured in time. At most 1,000 batches are looked at.
+struct WeighedBatches {
+  Batches batches;
+  Weighing each;
+};
+Result<WeighedBatches> weigh_batches(double total_g, Proportion proportion, const BatchLimits& limits);
+constexpr int many_batches = 12;  ///< more than that is no plan (rule of thumb)
 
 /// Q10 = 2: t(T) = t_ref · 2^((T_ref − T)/10).
 double time_at_temperature(double t_ref, double ref_c, double temperature_c);

@@ -1,5 +1,7 @@
 #include "mould/box.hpp"
 
+#include <Eigen/Eigenvalues>
+
 #include <Eigen/SparseCholesky>
 #include <Eigen/SparseCore>
 
@@ -8,6 +10,7 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "split/bores.hpp"
 
 namespace palinform {
 namespace {
@@ -118,6 +121,38 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
 double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule) {
   return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) +
          (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
+}
+
+Vec3 own_size_mm(const TriMesh& mesh) {
+  const MeshMeasure m = measure(mesh);
+  Eigen::Matrix3d sum = Eigen::Matrix3d::Zero();
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    // Second moment of a triangle about the centroid of the whole: exact by its corners' sum and its middle.
+    const double area = mesh.area_mm2(t) / 12;
+    const Vec3 middle = mesh.centre(t) - m.centroid_mm;
+    const auto add = [&](const Vec3& v, double times) {
+      const Eigen::Vector3d e(v.x, v.y, v.z);
+      sum += e * e.transpose() * (area * times);
+    };
+    for (int k = 0; k < 3; ++k) add(mesh.corner(t, k) - m.centroid_mm, 1);
+    add(middle, 9);
+  }
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(sum);
+  std::vector<Vec3> ups = flat_normals(mesh, 12);
+  for (int k = 0; k < 3; ++k) {
+    const Eigen::Vector3d a = eigen.eigenvectors().col(k);
+    ups.push_back(unit(Vec3{a.x(), a.y(), a.z()}));
+  }
+  Vec3 best;
+  double smallest = 1e300;
+  for (const Vec3& up : ups) {
+    const Vec3 size = box_in(mesh, frame_around(mesh, up)).size();
+    const double v = std::max(size.x, 1e-6) * std::max(size.y, 1e-6) * std::max(size.z, 1e-6);
+    if (v < smallest * (1 - 1e-9)) smallest = v, best = size;
+  }
+  double s[3] = {best.x, best.y, best.z};
+  std::sort(s, s + 3, std::greater<>());
+  return {s[0], s[1], s[2]};
 }
 
 Box3 box_in(const TriMesh& mesh, const Transform& frame) {
@@ -320,9 +355,21 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
     m.rubber_mm3 += pour.volume_mm3;
     m.pours.push_back(std::move(pour));
   }
-  if (options.master_g)
-    m.hold_down_n =
-        std::max(0.0, (options.rubber_density_g_cm3 * 1e-3 * m.part_mm3 - *options.master_g) * 1e-3 * 9.80665);
+  double sunk[2] = {0, 0};
+  for (size_t k = 0; k < c.count(); ++k)
+    for (uint32_t s = c.start[k]; s < c.start[k + 1]; ++s) {
+      const double at = std::clamp<double>(m.parting_mm[k], c.span[s].low_mm, c.span[s].high_mm);
+      sunk[0] += (c.span[s].high_mm - at) * m.pitch_mm * m.pitch_mm;
+      sunk[1] += (at - c.span[s].low_mm) * m.pitch_mm * m.pitch_mm;
+    }
+  m.sunk_mm3 = std::min(m.part_mm3, std::max(sunk[0], sunk[1]));
+  if (options.master_g) {
+    const auto lift_n = [&](double mm3) {
+      return std::max(0.0, (options.rubber_density_g_cm3 * 1e-3 * mm3 - *options.master_g) * 1e-3 * 9.80665);
+    };
+    m.hold_down_n = lift_n(m.sunk_mm3);
+    m.hold_down_whole_n = lift_n(m.part_mm3);
+  }
   const double t = options.panel_mm;
   m.panels = {{"long side", inner.x + 2 * t, inner.z, t},
               {"long side", inner.x + 2 * t, inner.z, t},

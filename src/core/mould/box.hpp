@@ -23,6 +23,10 @@ double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& ru
 /// takes least rubber. Axes of frame_along() where they do as well within 1 %. Exact on the hull of the outline.
 Transform frame_around(const TriMesh& mesh, const Vec3& up);
 
+/// The part's extent along the axes of its smallest box, largest first: the same however it lies in its file. Boxes are
+/// tried about the principal axes of its surface and the normals of its largest flat faces.
+Vec3 own_size_mm(const TriMesh& mesh);
+
 /// The part's extent in a frame.
 Box3 box_in(const TriMesh& mesh, const Transform& frame);
 
@@ -58,7 +62,12 @@ struct Mould {
   std::vector<RubberPour> pours;
   double rubber_mm3 = 0;
   double volume_error_mm3 = 0;  ///< standard figure from the two halves of the column grid
-  std::optional<double> hold_down_n;
+  /// Of the part, on the side of the surface where more of it stands: what a half pour wets. The rest lies in the bed or
+  /// in the first half, where nothing lifts it.
+  double sunk_mm3 = 0;
+  /// Newtons that keep the master down while a half is poured; `whole`: while all of it is poured round. Nothing where
+  /// its mass is not known; nought where it sinks.
+  std::optional<double> hold_down_n, hold_down_whole_n;
   std::vector<Panel> panels;
   double steepest_deg = 0;  ///< of the parting surface
   int nu = 0, nv = 0;       ///< the surface's grid

@@ -172,14 +172,18 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
   } else {
     // In each quarter of the plan the place farthest from the middle that is wide enough; where no place is, the key
     // shrinks to what the widest land bears.
+    const std::vector<float> off_part = part_distance(m);
     double r = radius;
-    for (int shrink = 0; shrink < 4 && plan.keys.size() < 3; ++shrink, r *= 0.8) {
+    const auto place = [&](double share) {
       plan.keys.clear();
       for (int quarter = 0; quarter < 4; ++quarter) {
         double best = -1, bu = 0, bv = 0;
         for (int j = 0; j < m.nv; ++j)
           for (int i = 0; i < m.nu; ++i) {
-            if (static_cast<double>(land[m.column(i, j)]) < r + rules.clearance_mm) continue;
+            const size_t at = m.column(i, j);
+            if (static_cast<double>(land[at]) < r + std::max(rules.clearance_mm, share * rules.to_wall_mm) ||
+                static_cast<double>(off_part[at]) < r + std::max(rules.clearance_mm, share * rules.to_part_mm))
+              continue;
             const double u = m.u0_mm + (i + 0.5) * m.pitch_mm, v = m.v0_mm + (j + 0.5) * m.pitch_mm;
             if ((u > middle.x) != (quarter == 1 || quarter == 2) || (v > middle.y) != (quarter >= 2)) continue;
             const double far = std::hypot(u - middle.x, v - middle.y);
@@ -193,6 +197,12 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
           plan.keys.push_back(k);
         }
       }
+    };
+    for (const double share : {1.0, 0.75, 0.5})
+      if (plan.keys.size() < 4) place(share);
+    for (int shrink = 0; shrink < 4 && plan.keys.size() < 3; ++shrink) {
+      if (shrink > 0) r *= 0.8;
+      place(0);
     }
     // One key off the pattern: along its wall, as far as a third of that side, still on wide land.
     if (maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r) && !plan.keys.empty()) {

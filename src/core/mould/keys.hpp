@@ -28,6 +28,9 @@ struct Key {
 struct KeyRules {
   double radius_mm = 0;        ///< 0: 0.3 of the wall, within 2.5…8 mm
   double clearance_mm = 2;     ///< least, to part and wall
+  /// Wanted where the land is wide enough. A wall by the rule (10 … 12 mm) is not: with a key 6 mm across it would have
+  /// to be 18 mm. Then as much of both as there is room for, down to `clearance_mm`.
+  double to_part_mm = 8, to_wall_mm = 4;
   double draft_deg = 15;       ///< least is 10: steeper sides bind
   double height_share = 0.75;  ///< of the radius
   double step_mm = 4;          ///< height of bed and rim

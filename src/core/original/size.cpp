@@ -21,13 +21,6 @@ std::optional<E> find_name(const std::array<std::string_view, n>& names, std::st
   return it == names.end() ? std::nullopt : std::optional(static_cast<E>(it - names.begin()));
 }
 
-std::string shortest(double v) {  // up to three decimals, no trailing noughts
-  std::string s = fixed(v, 3);
-  while (s.ends_with('0')) s.pop_back();
-  if (s.ends_with('.')) s.pop_back();
-  return s;
-}
-
 }  // namespace
 
 std::string_view name_of(SizeKind k) { return kinds[static_cast<size_t>(k)]; }

@@ -21,13 +21,6 @@ std::string quoted(const std::string& cell) {
   return out + "\"";
 }
 
-std::string shortest(double v) {
-  std::string s = fixed(v, 6);
-  while (s.ends_with('0')) s.pop_back();
-  if (s.ends_with('.')) s.pop_back();
-  return s;
-}
-
 char separator_of(std::string_view first_line) {
   const auto count = [&](char c) { return std::count(first_line.begin(), first_line.end(), c); };
   const auto commas = count(','), semicolons = count(';'), tabs = count('\t');
@@ -83,19 +76,19 @@ std::string sizes_to_csv(const std::vector<MeasuredSize>& sizes) {
   for (const std::string_view h : heads)
     if (h != "limits") out += (out.empty() ? "" : ",") + std::string(h);
   out += "\n";
-  const auto maybe = [](const std::optional<double>& v) { return v ? shortest(*v) : std::string(); };
+  const auto maybe = [](const std::optional<double>& v) { return v ? shortest(*v, 6) : std::string(); };
   for (const MeasuredSize& s : sizes) {
     std::string readings;
-    for (const double r : s.readings_mm) readings += (readings.empty() ? "" : " ") + shortest(r);
+    for (const double r : s.readings_mm) readings += (readings.empty() ? "" : " ") + shortest(r, 6);
     const std::string cells[] = {quoted(s.name),
                                  std::string(name_of(s.kind)),
                                  std::string(name_of(s.formed)),
-                                 shortest(s.nominal_mm),
-                                 shortest(s.lower_mm),
-                                 shortest(s.upper_mm),
+                                 shortest(s.nominal_mm, 6),
+                                 shortest(s.lower_mm, 6),
+                                 shortest(s.upper_mm, 6),
                                  readings,
-                                 shortest(s.resolution_mm),
-                                 shortest(s.instrument_u_mm),
+                                 shortest(s.resolution_mm, 6),
+                                 shortest(s.instrument_u_mm, 6),
                                  maybe(s.pin_mm),
                                  maybe(s.stock_mm),
                                  maybe(s.section_mm),

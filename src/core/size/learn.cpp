@@ -30,7 +30,7 @@ Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) 
     if (r.formed == FormedBy::pin) continue;
     across = across || r.formed == FormedBy::across_line;
     plain = plain || r.formed != FormedBy::across_line;
-    warm = warm || std::abs(r.warmth_k - rows[use.empty() ? i : use[0]].warmth_k) > 0.5;
+    warm = warm || r.warmth_k != rows[use.empty() ? i : use[0]].warmth_k;
     use.push_back(i);
   }
   out.used = use.size();

@@ -10,9 +10,12 @@ bool depends_on_scale(const MeasuredSize& s) {
   return !(s.formed == FormedBy::pin && s.pin_mm) && s.kind != SizeKind::angle;
 }
 
+/// As many sizes as can be are held; of those the worst as well as can be.
 struct Score {
-  double worst_p = 1, margin = 1e300, error = 0;
+  int kept = 0;  ///< sizes more likely inside their limits than not
+  double worst_p = 1, margin = 1e300, error = 0;  ///< of those kept; of all where none is
   bool better(const Score& o) const {
+    if (kept != o.kept) return kept > o.kept;
     if (std::abs(worst_p - o.worst_p) > 1e-9) return worst_p > o.worst_p;
     // Where every P is nought the tails still differ: the least standardised distance outside tells which way to go.
     if (worst_p < 1e-9 && std::abs(margin - o.margin) > 1e-9) return margin > o.margin;
@@ -74,14 +77,18 @@ At at_scale(const Line& l, double s) {
 }
 
 Score score_of(const std::vector<Line>& lines, const MasterScale& s) {
-  Score out;
+  Score all, held;
   for (const Line& l : lines) {
     const At a = at_scale(l, s.along(l.share));
-    out.worst_p = std::min(out.worst_p, a.p);
-    out.margin = std::min(out.margin, a.margin);
-    out.error += a.error / static_cast<double>(lines.size());
+    const auto count = [&](Score& to) {
+      to.worst_p = std::min(to.worst_p, a.p);
+      to.margin = std::min(to.margin, a.margin);
+      to.error += a.error / static_cast<double>(lines.size());
+    };
+    count(all);
+    if (a.p >= 0.5) count(held), ++held.kept;
   }
-  return out;
+  return held.kept > 0 ? held : all;
 }
 
 /// Grid, then ever finer grids around the best: no assumption of one peak.
