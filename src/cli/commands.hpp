@@ -19,7 +19,9 @@ using Command = std::function<Answer(Progress&)>;
 inline Json json_of(const Vec3& v) { return Json::array({v.x, v.y, v.z}); }
 Result<Vec3> parse_vector(const std::string& text, const std::string& option);
 
-/// What every number on the command line is checked by: a whole token, finite, in its range; else refused with both.
+/// What every number on the command line is checked by: a whole token, finite, in its range; else refused with both. A
+/// number outside its range is an input refused (1), what is no number is wrong usage (2).
+inline const std::string outside_range = "lies outside ";
 CLI::Validator within(double low, double high);
 
 /// Each adds its subcommand and sets `run` when it was called.

@@ -39,7 +39,7 @@ Result<Planned> plan_job(const std::string& file, Progress& progress) {
       });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
   p.plan->set_job(p.archive.job);
-  p.plan->wait();
+  p.plan->wait(&progress);
   if (progress.cancelled()) return Error::stopped();
   return p;
 }

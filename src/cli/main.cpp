@@ -37,7 +37,7 @@ int main(int argc, char** argv) {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
     const int code = app.exit(e, std::cout, std::cerr);
-    return code == 0 ? 0 : 2;
+    return code == 0 ? 0 : std::string(e.what()).find(cli::outside_range) != std::string::npos ? 1 : 2;
   }
   Progress progress(show_progress
                         ? std::function<void(double)>([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); })

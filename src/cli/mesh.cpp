@@ -74,6 +74,16 @@ void add_mesh(CLI::App& app, Command& run) {
       const MeshMeasure m = measure(mesh);
       if (!o->out.empty())
         if (auto saved = save_mesh(mesh, o->out); !saved) return saved.error();
+      if (!o->out.empty() && o->repair) {
+        // The file's own figures are coarser than the mesh's: what is said of it is what is read back.
+        const auto back = load_mesh(o->out, LengthUnit::mm, progress);
+        const auto as_written = back ? check_soundness(back->mesh, true, progress) : Result<Soundness>(back.error());
+        if (!as_written || !as_written->sound()) {
+          std::remove(o->out.c_str());
+          return Error{"the mended mesh does not stay sound once it is written: no file was left", o->out,
+                       as_written ? "Write it as 3MF or PLY, or mend it with --voxel." : as_written.error().text()};
+        }
+      }
       Json j{{"file", o->file},
              {"unit", name_of(loaded->unit)},
              {"format", loaded->format},

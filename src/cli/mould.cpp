@@ -236,7 +236,7 @@ void add_mould(CLI::App& app, Command& run) {
       ->required()
       ->check(CLI::IsMember({"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip", "pieces"}));
   c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")
-      ->check(CLI::PositiveNumber);
+      ->check(within(0.5, 500));
   c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
   c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"}));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");

@@ -12,8 +12,8 @@ CLI::Validator within(double low, double high) {
   return CLI::Validator(
       [low, high, range](std::string& given) -> std::string {
         const auto v = parse_number(given);
-        if (v && *v >= low && *v <= high) return {};
-        return "\"" + given + "\" is no number from " + range;
+        if (!v) return "\"" + given + "\" is no number; it may lie from " + range;
+        return *v >= low && *v <= high ? std::string() : "\"" + given + "\" " + outside_range + range;
       },
       range);
 }

@@ -24,14 +24,14 @@ TEST_CASE("numbers read as people write them", "[base]") {
 TEST_CASE("figures are written without locale, exponent or a negative nought", "[base]") {
   CHECK(fixed(-0.001, 2) == "0.00");
   CHECK(fixed(2.005, 1) == "2.0");
-  CHECK(grouped(1234567.8, 1) == "1,234,567.8");
+  CHECK(grouped(1234567.8, 1) == "1\u00A0234\u00A0567.8");
   CHECK(grouped(-1234) == "-1,234");
   CHECK(grouped(999) == "999");
   CHECK(significant(84.21, 2) == "84");
   CHECK(significant(0.0058, 2) == "0.0058");
   CHECK(significant(1e-12, 3) == "0.000000");
   CHECK(counted(1, "copy", "copies") == "1 copy");
-  CHECK(counted(12000, "face", "faces") == "12,000 faces");
+  CHECK(counted(12000, "face", "faces") == "12\u00A0000 faces");
 }
 
 TEST_CASE("a hash is stable, and field borders count", "[base]") {
@@ -83,4 +83,25 @@ TEST_CASE("progress is heard and a cancel stays", "[base]") {
   CHECK_FALSE(p.cancelled());
   p.cancel();
   CHECK(p.cancelled());
+}
+
+TEST_CASE("numbers as people type them: either decimal mark, spaces between thousands, never a guess", "[base]") {
+  CHECK(*parse_number("12,5") == 12.5);
+  CHECK(*parse_number("12.5") == 12.5);
+  CHECK(*parse_number("0,250") == 0.25);
+  CHECK(*parse_number("1.200") == 1.2);
+  CHECK(*parse_number("1 200") == 1200);
+  CHECK(*parse_number("1\u00A0200,5") == 1200.5);
+  CHECK(*parse_number("12\u202F400") == 12'400);
+  CHECK(*parse_number(grouped(1234567.25, 2)) == 1234567.25);
+  for (const char* two : {"1,200", "-1,200", "999,999"}) {
+    INFO(two);
+    CHECK_FALSE(parse_number(two));
+    REQUIRE(two_readings(two));
+    CHECK(two_readings(two)->second == Approx(1000 * two_readings(two)->first));
+  }
+  for (const char* none : {"1 20", "1 2000", " , ", "1,2,3", "1,200.5", "nan", "1e999", "12 x"}) {
+    INFO(none);
+    CHECK_FALSE(parse_number(none));
+  }
 }

@@ -82,3 +82,22 @@ TEST_CASE("a run goes through JSON unchanged; damage is refused", "[bench]") {
   CHECK(ratio_band_g(22.5, 2, 0.1) == Approx(0.45));
   CHECK(ratio_band_g(1, 2, 0.1) == Approx(0.1));
 }
+
+TEST_CASE("back and on again: one clock, and what was booked stays booked", "[bench]") {
+  BenchScreen pour, wait;
+  pour.step_id = "pour-a", pour.title = "Pour", pour.material_id = "m", pour.poured_g = 100;
+  pour.wait_min = 60, pour.clock_label = "cure";
+  wait.step_id = "demould-1", wait.title = "Demould", wait.demoulds = true;
+  BenchRun run = begin_run("j", {pour, wait}, 1000);
+  run = next_screen(run, 1100);
+  run.records[0].booked = true;
+  REQUIRE(run.clocks.size() == 1);
+  run = previous_screen(run, 1200);
+  run = next_screen(run, 1300);
+  REQUIRE(run.clocks.size() == 1);
+  CHECK(run.clocks[0].started == 1300);
+  CHECK(run.records[0].booked);
+  const auto back = run_from_json(run_to_json(run));
+  REQUIRE(back);
+  CHECK(*back == run);
+}

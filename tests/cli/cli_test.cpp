@@ -88,7 +88,7 @@ TEST_CASE("palin refuses in words: exit 1, stdout empty; wrong usage: exit 2", "
   refused("split " + bracket + " --pull 0,0", "no vector");
   refused("split " + bracket + " --pull 0,0,0", "no direction");
   refused("mix --need-g 100 --ratio 5", "no ratio");
-  refused("mix --need-g -5 --ratio 1:1", "above zero");
+  refused("mix --need-g -5 --ratio 1:1", "--need-g: \"-5\" lies outside 0.001 to 1000000");
   refused("mix --need-g 100 --ratio 1:1 --by volume", "densities");
   refused("size /no/such.json", "cannot be read");
   shapes::write_text(dir / "bad.json",

@@ -57,8 +57,8 @@ TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and 
         CHECK(r.err.find(option) != std::string::npos);
       }
   CHECK(palin("mix --need-g nan --ratio 100:10").code == 2);
-  CHECK(palin("mix --need-g 50 --ratio 100:10 --foam 0.2").code == 2);
-  CHECK(palin("mix --need-g 50 --ratio 100:10 --waste-pct 1e9").code == 2);
+  CHECK(palin("mix --need-g 50 --ratio 100:10 --foam 0.2").code == 1);
+  CHECK(palin("mix --need-g 50 --ratio 100:10 --waste-pct 1e9").code == 1);
   const Ran air = palin("flow " + box + " --up 0,0,1 --vacuum-kpa-abs 100 --altitude-m 3000");
   CHECK(air.code == 1);
   CHECK(air.err.find("more than the air") != std::string::npos);

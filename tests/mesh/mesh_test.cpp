@@ -126,6 +126,17 @@ TEST_CASE("3MF: items, components and mirrored transforms are placed", "[mesh]")
                 "loop.3mf");
   REQUIRE_FALSE(loop);
   CHECK(loop.error().text().find("without end") != std::string::npos);
+  // Coordinates are whole tokens with a full stop, whatever the user's locale; nothing is taken for nought.
+  for (const char* x : {"abc", "30,75", "", "1.5mm", "nan"}) {
+    std::string bad = tetra;
+    bad.replace(bad.find("x=\"1\""), 5, std::string("x=\"") + x + "\"");
+    const auto refused = read_mesh(
+        wrap("<model><resources><object id=\"1\">" + bad + "</object></resources><build><item objectid=\"1\"/></build></model>"),
+        "bad.3mf");
+    INFO(x);
+    REQUIRE_FALSE(refused);
+    CHECK(refused.error().text().find("has no number as its x") != std::string::npos);
+  }
 }
 
 TEST_CASE("bad files are refused in words with the file's name", "[mesh]") {

@@ -61,13 +61,13 @@ TEST_CASE("a strip's stated rubber and box are those of the rubber that is writt
     }
 }
 
-TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 4 %", "[mould]") {
+TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 5 %", "[mould]") {
   for (const TriMesh& m : {shapes::box({0, 0, 0}, {50, 35, 25}, 2), shapes::icosphere(22, 4)}) {
     const Plans p = plan(m, {0, 0, 1});
     const auto jacket = plan_jacket(m, p.mould);
     REQUIRE(jacket);
-    CHECK(p.of(Form::skin).hard_mm3 == Approx(jacket->a.volume_mm3 + jacket->b.volume_mm3).epsilon(0.04));
-    CHECK(p.of(Form::skin).rubber_mm3 == Approx(jacket->skin_mm3).epsilon(0.04));
+    CHECK(p.of(Form::skin).hard_mm3 == Approx(jacket->a.volume_mm3 + jacket->b.volume_mm3).epsilon(0.05));
+    CHECK(p.of(Form::skin).rubber_mm3 == Approx(jacket->skin_mm3).epsilon(0.05));
   }
   FormFacts f;
   f.resin_is_rubber = true;
@@ -77,7 +77,7 @@ TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 
   REQUIRE(built);
   double sum = 0;
   for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) sum += measure(*m).volume_mm3;
-  CHECK(p.of(Form::cup_core).hard_mm3 == Approx(sum).epsilon(0.04));
+  CHECK(p.of(Form::cup_core).hard_mm3 == Approx(sum).epsilon(0.05));
 }
 
 TEST_CASE("coats of a skin are the shells between its offsets, each its own", "[mould]") {

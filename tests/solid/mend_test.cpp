@@ -114,3 +114,34 @@ TEST_CASE("a wrap closes a wide hole by widening its bridge", "[solid]") {
   REQUIRE_FALSE(s);
   CHECK(s.error().cancelled);
 }
+
+TEST_CASE("a scan in site coordinates wraps as it does at the origin", "[solid]") {
+  TriMesh m = shapes::icosphere(12, 4);
+  std::erase_if(m.triangles, [&](const Triangle& t) { return m.points[t[0]].z > 11.9; });
+  const auto near = wrap(m, {0.4, 0});
+  const Vec3 site{512'345.678, 5'403'210.123, 431.5};
+  const auto far = wrap(transformed(m, Transform::move(site)), {0.4, 0});
+  REQUIRE(near);
+  REQUIRE(far);
+  CHECK(measure(far->mesh).volume_mm3 == Approx(measure(near->mesh).volume_mm3).epsilon(1e-4));
+  CHECK(far->off_p95_mm == Approx(near->off_p95_mm).margin(1e-3));
+  CHECK(length(measure(far->mesh).centroid_mm - measure(near->mesh).centroid_mm - site) < 1e-3);
+}
+
+TEST_CASE("sheets are told from solids with holes", "[solid]") {
+  TriMesh one;
+  one.points = {{0, 0, 0}, {30, 0, 0}, {0, 20, 0}};
+  one.triangles = {{0, 1, 2}};
+  CHECK(is_sheet(one));
+  CHECK(is_sheet(shapes::joined(one, shapes::turned_over(transformed(one, Transform::move({0, 0, 5}))))));
+  TriMesh bowl = shapes::icosphere(12, 4);
+  CHECK_FALSE(is_sheet(bowl));
+  std::erase_if(bowl.triangles, [&](const Triangle& t) { return bowl.points[t[0]].z > 0; });
+  CHECK_FALSE(is_sheet(bowl));  // half a ball may be closed
+  TriMesh box = shapes::box({0, 0, 0}, {10, 10, 10});
+  box.triangles.pop_back();
+  CHECK_FALSE(is_sheet(box));
+  const auto refused = mend(one);
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().text().find("sheet") != std::string::npos);
+}

@@ -573,15 +573,16 @@ void FlowPage::draw_over(QPainter& p) {
     p.drawLine(QPointF(q.x - 5.6, q.y + 5.6), QPointF(q.x + 5.6, q.y - 5.6));
   }
   const auto now = shown_min();
-  const auto fill = desk_.plan().value<FillingResult>("filling");
+  const auto filling = desk_.plan().value<FillingResult>("filling");
+  const auto original = desk_.plan().fresh<OriginalResult>("master");
   if (flow) {
     int told = 0;
     for (const PocketSeen& s : flow->pockets) {
       if (!s.visible) continue;
       // A pocket is one from when the front has passed the place where it was cut off.
-      if (now && s.pocket.saddle_mm && original && fill->reached_min.size() == original->mesh->points.size()) {
+      if (now && s.pocket.saddle_mm && original && filling->reached_min.size() == original->mesh->points.size()) {
         const uint32_t face = original->rays->closest(*s.pocket.saddle_mm).triangle;
-        if (static_cast<double>(fill->reached_min[original->mesh->triangles[face][0]]) > *now) continue;
+        if (static_cast<double>(filling->reached_min[original->mesh->triangles[face][0]]) > *now) continue;
       }
       if (++told > 8) break;
       // A region without any way out is the whole mould, not a bubble.

@@ -286,16 +286,17 @@ void MouldPage::write_build(const QString& dir) {
   MouldOptions how;
   how.wall_mm = r->mould.wall_mm;
   how.panel_mm = job.build.sheet_mm;
-  desk_.write_in_background(QStringLiteral("building board and halves"), dir,
+  desk_.build_in_background(QStringLiteral("building board and halves"), dir,
                             [master, split, forms, keys, bores, pins, order, how, name = job.name,
-                             path = dir.toStdString()](Progress& progress) -> Status {
+                             path = dir.toStdString()](Progress& progress) -> Result<std::vector<Finding>> {
                               const auto built =
                                   build_files(*master->mesh, *master->rays, split->split, how,
                                               keys ? keys->plan : KeyPlan{}, pins ? pins->pins : std::vector<PinPlan>{},
                                               bores->bores, forms->box, order, name, progress);
                               if (!built) return built.error();
                               const auto files = write_build_files(*built, path);
-                              return files ? Status() : Status(files.error());
+                              if (!files) return files.error();
+                              return built->findings;
                             });
 }
 

@@ -1,5 +1,6 @@
 #include "shell/desk.hpp"
 
+#include "job/other_mesh.hpp"
 #include <QDate>
 #include <QDateTime>
 #include <QSettings>
@@ -235,7 +236,7 @@ std::function<void()> Desk::say_written(const Status& ok, const QString& path) {
   return [this, words, fault = !ok] { emit message(words, fault); };
 }
 
-void Desk::run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work) {
+void Desk::run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work, bool for_job) {
   if (errand_.running) {
     emit message(QStringLiteral("One thing at a time: ") + errand_.what + QStringLiteral(" is still going on."), true);
     return;
@@ -253,13 +254,30 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(P
         },
         Qt::QueuedConnection);
   });
-  errand_thread_ = std::thread([this, progress = errand_progress_, work = std::move(work)] {
-    auto then = work(*progress);
+  // The result belongs to this job and mesh: it goes there or nowhere.
+  const std::string id = has_job_ ? job().id : std::string(), mesh = has_job_ ? job().mesh.hash : std::string();
+  errand_thread_ = std::thread([this, what, id, mesh, for_job, progress = errand_progress_, work = std::move(work)] {
+    std::function<void()> then;
+    // Whatever a library throws is told, never the end of the program.
+    const auto failed = [&](std::string why) {
+      then = [this, text = what + QStringLiteral(": ") + qs(why)] { emit message(text, true); };
+    };
+    try {
+      then = work(*progress);
+    } catch (const std::bad_alloc&) { failed("there is not enough memory for it"); } catch (const std::exception& e) {
+      failed(std::string("it could not be done: ") + e.what());
+    }
     QMetaObject::invokeMethod(
         this,
-        [this, then = std::move(then)] {
+        [this, what, id, mesh, for_job, then = std::move(then)] {
           errand_.running = false;
-          then();
+          const bool here = !for_job || (has_job_ ? job().id == id && job().mesh.hash == mesh : id.empty());
+          if (here)
+            then();
+          else
+            emit message(what + QStringLiteral(" came to its end after the job was left: nothing was changed. Do it "
+                                               "again in the job it belongs to."),
+                         true);
           emit changed();
         },
         Qt::QueuedConnection);
@@ -291,14 +309,16 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
                  Job next = job();
                  if (next.mesh.hash.empty() && next.name == Job{}.name)
                    next.name = ref.file.substr(0, ref.file.rfind('.'));
-                 next.mesh = ref;
-                 next.pull.reset();
-                 next.marks.clear();  // they lay on the old mesh
-                 next.master_steps.clear();
-                 edit(next, QStringLiteral("mesh opened"));
+                 const int anchored = anchored_on_mesh(next);
+                 edit(with_other_mesh(std::move(next), ref), QStringLiteral("mesh opened"));
+                 if (anchored > 0)
+                   emit message(qs(counted(anchored, "thing", "things")) +
+                                    QStringLiteral(" marked or answered on the old mesh went with it; undo brings "
+                                                   "mesh and marks back."),
+                                false);
                  if (guess) emit unit_question(extent, ref.unit, *guess);
                };
-             });
+             }, true);
 }
 
 void Desk::rescale_mesh(LengthUnit unit) {
@@ -315,12 +335,10 @@ void Desk::rescale_mesh(LengthUnit unit) {
     ref.unit = unit;
     for (ExactFace& e : ref.exact) e.point_mm *= by, e.diameter_mm *= by, e.depth_mm *= by;
     if (ref.deflection_mm) *ref.deflection_mm *= by;
-    return [this, ref] {
-      Job next = job();
-      next.mesh = ref;
-      edit(next, QStringLiteral("unit changed"));
+    return [this, ref, by] {
+      edit(with_rescaled_mesh(job(), ref, by), QStringLiteral("unit changed"));
     };
-  });
+  }, true);
 }
 
 void Desk::repair_mesh() {
@@ -346,7 +364,7 @@ void Desk::repair_mesh() {
       edit(next, QStringLiteral("mesh mended"));
       emit message(qs(ref.mended), false);
     };
-  });
+  }, true);
 }
 
 void Desk::join_mesh(const QString& path) {
@@ -365,7 +383,7 @@ void Desk::join_mesh(const QString& path) {
                  next.master_steps.push_back(step);
                  edit(next, QStringLiteral("half joined"));
                };
-             });
+             }, true);
 }
 
 void Desk::write_master(const QString& path) {
@@ -379,6 +397,21 @@ void Desk::write_master(const QString& path) {
 void Desk::write_in_background(const QString& what, const QString& path, std::function<Status(Progress&)> write) {
   run_errand(what,
              [this, path, write = std::move(write)](Progress& progress) { return say_written(write(progress), path); });
+}
+
+void Desk::build_in_background(const QString& what, const QString& path,
+                               std::function<Result<std::vector<Finding>>(Progress&)> write) {
+  run_errand(what, [this, path, write = std::move(write)](Progress& progress) -> std::function<void()> {
+    const auto findings = write(progress);
+    if (!findings) return say_written(findings.error(), path);
+    if (findings->empty()) return say_written({}, path);
+    QStringList words;
+    for (const Finding& f : *findings) words << qs(f.what + ". " + f.why);
+    return [this, path, words] {
+      emit message(QStringLiteral("Written to %1, but look at this first: %2").arg(path, words.join(QStringLiteral(" "))),
+                   true);
+    };
+  });
 }
 
 void Desk::read_sizes(const QString& path) {
@@ -471,7 +504,8 @@ void Desk::bench_next(std::optional<double> scale_g) {
   run_ = next_screen(*run_, now_s(), scale_g, job().room_c);
   for (auto r = run_->records.rbegin(); r != run_->records.rend(); ++r)
     if (r->screen == at) {
-      book(screen, *r);
+      if (!r->booked) book(screen, *r);
+      r->booked = true;
       break;
     }
   keep_run();

@@ -58,6 +58,9 @@ class Desk : public QObject {
   void write_master(const QString& path);
   /// Runs `write` in the background and says how it went.
   void write_in_background(const QString& what, const QString& path, std::function<Status(Progress&)> write);
+  /// The same for what has findings of its own: they are told with it.
+  void build_in_background(const QString& what, const QString& path,
+                           std::function<Result<std::vector<Finding>>(Progress&)> write);
   /// Sizes from and to a table (CSV). Read sizes are added after those there are.
   void read_sizes(const QString& path);
   void write_sizes(const QString& path);
@@ -103,7 +106,9 @@ class Desk : public QObject {
   void keep(const QString& what);
   void replace_job(Job job);
   std::function<void()> say_written(const Status& ok, const QString& path);
-  void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work);
+  /// Runs `work` on a thread of its own, then what it gives on this one. `for_job`: what it gives belongs to the job and
+  /// mesh in hand now, and is dropped, and told, where another stands there by then.
+  void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work, bool for_job = false);
 
   void keep_run();
   void book(const BenchScreen& screen, const ScreenRecord& record);

@@ -143,6 +143,9 @@ void FigureField::commit() {
     return;
   }
   const auto v = parse_number(edit_->text().toStdString());
+  if (const auto two = two_readings(edit_->text().toStdString()))
+    return mark_fault(edit_, QStringLiteral("This can be %1 or %2. Type the one you mean without the comma.")
+                                 .arg(qs(shortest(two->first, 6)), qs(shortest(two->second))));
   if (!v) return mark_fault(edit_, QStringLiteral("This is no number. Type digits, such as 12.5."));
   if (*v < low_ || *v > high_)
     return mark_fault(

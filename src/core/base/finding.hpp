@@ -35,15 +35,18 @@ struct Finding {
   std::string what;  ///< one short line
   std::string why;   ///< reason with figures
   std::vector<Remedy> remedies;
+  double magnitude = 0;        ///< how large it is, in its own unit (mm³ of air …); 0: has no size
   bool answerable = true;      ///< may be accepted with a reason
   bool needs_written = false;  ///< the acceptance must be written, not clicked
   bool operator==(const Finding&) const = default;
 
-  /// Names this finding across re-runs: an answer given once holds while code and place stay.
+  /// Names this finding across re-runs. A finding with a place on the mesh is told from its like by that place, never
+  /// by its rank among them.
   std::string key() const {
     std::string k = code;
-    for (const auto* part : {&where.size, &where.material, &where.step})
+    for (const auto* part : {&where.size, &where.material})
       if (!part->empty()) k += "/" + *part;
+    if (!where.point_mm && !where.step.empty()) k += "/" + where.step;
     return k;
   }
 };

@@ -20,7 +20,7 @@ std::string grouped(double value, int digits) {
   const size_t first = s.starts_with('-') ? 1 : 0;
   size_t at = s.find('.');
   if (at == std::string::npos) at = s.size();
-  while (at > first + 3) s.insert(at -= 3, ",");
+  while (at > first + 3) s.insert(at -= 3, "\u00A0");
   return s;
 }
 
@@ -46,9 +46,34 @@ std::string shortest(double v, int digits) {
   return s;
 }
 
+std::optional<std::pair<double, double>> two_readings(std::string_view text) {
+  const std::string s = trim(text);
+  // Up to three digits, not a nought alone, then a comma and just three: a grouped thousand or three decimals.
+  const size_t comma = s.find(',');
+  if (comma == std::string::npos || s.find(',', comma + 1) != std::string::npos || s.find('.') != std::string::npos)
+    return std::nullopt;
+  const size_t first = s.starts_with('-') || s.starts_with('+') ? 1 : 0;
+  const std::string before = s.substr(first, comma - first), after = s.substr(comma + 1);
+  const auto digits = [](const std::string& d) { return d.find_first_not_of("0123456789") == std::string::npos; };
+  if (before.empty() || before.size() > 3 || before[0] == '0' || after.size() != 3 || !digits(before) || !digits(after))
+    return std::nullopt;
+  const double sign = s[0] == '-' ? -1 : 1, whole = std::stod(before), part = std::stod(after);
+  return std::pair{sign * (whole + part / 1000), sign * (whole * 1000 + part)};
+}
+
 std::optional<double> parse_number(std::string_view text) {
   std::string s = trim(text);
   if (s.starts_with('+')) s.erase(0, 1);
+  if (two_readings(s)) return std::nullopt;
+  // Spaces that group thousands: three digits after each.
+  for (const std::string_view space : {"\u00A0", "\u2009", "\u202F", " "})
+    for (size_t at = s.find(space); at != std::string::npos; at = s.find(space, at)) {
+      const auto digit = [&](size_t i) { return i < s.size() && s[i] >= '0' && s[i] <= '9'; };
+      const size_t next = at + space.size();
+      if (at == 0 || !digit(at - 1) || !digit(next) || !digit(next + 1) || !digit(next + 2) || digit(next + 3))
+        return std::nullopt;
+      s.erase(at, space.size());
+    }
   if (s.starts_with("\u2212")) s.replace(0, 3, "-");
   std::replace(s.begin(), s.end(), ',', '.');
   double v = 0;

@@ -9,7 +9,7 @@ namespace {
 ScreenRecord& record_in_hand(BenchRun& run, WallSecond now) {
   for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
     if (r->screen == run.at && r->done == 0) return *r;
-  run.records.push_back({run.at, now, 0, "", false, std::nullopt, std::nullopt});
+  run.records.push_back({run.at, now, 0, "", false, std::nullopt, std::nullopt, false});
   return run.records.back();
 }
 
@@ -20,7 +20,7 @@ BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, 
   r.job_id = job_id;
   r.screens = std::move(screens);
   r.begun = now;
-  r.records.push_back({0, now, 0, "", false, std::nullopt, std::nullopt});
+  r.records.push_back({0, now, 0, "", false, std::nullopt, std::nullopt, false});
   return r;
 }
 
@@ -35,8 +35,10 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
   if (room_c) r.room_c = room_c;
   if (s.starts_pot_life) run.pot_life_started = now;
   if (s.ends_pot_life) run.pot_life_started.reset();
-  if (s.wait_min > 0)
-    run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false});
+  if (s.wait_min > 0) {
+    std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at; });
+    run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false, run.at});
+  }
   ++run.at;
   if (!finished(run)) record_in_hand(run, now);
   return run;
@@ -110,14 +112,15 @@ std::string run_to_json(const BenchRun& run) {
                              {"started_s", r.started},
                              {"done_s", r.done},
                              {"note", r.note},
-                             {"went_wrong", r.went_wrong}};
+                             {"went_wrong", r.went_wrong},
+                             {"booked", r.booked}};
     if (r.scale_g) e["scale_g"] = *r.scale_g;
     if (r.room_c) e["room_c"] = *r.room_c;
     j["records"].push_back(std::move(e));
   }
   j["clocks"] = nlohmann::ordered_json::array();
   for (const BenchClock& c : run.clocks)
-    j["clocks"].push_back({{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}});
+    j["clocks"].push_back({{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}, {"screen", c.screen}});
   return j.dump(1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
 }
 
@@ -161,14 +164,17 @@ Result<BenchRun> run_from_json(std::string_view text) {
                      e.at("note").get<std::string>(),
                      e.at("went_wrong").get<bool>(),
                      {},
-                     {}};
+                     {},
+                     false};
+      // Older runs booked when a screen was left.
+      r.booked = e.value("booked", r.done != 0);
       if (e.contains("scale_g")) r.scale_g = e["scale_g"].get<double>();
       if (e.contains("room_c")) r.room_c = e["room_c"].get<double>();
       run.records.push_back(std::move(r));
     }
     for (const auto& c : j.at("clocks"))
       run.clocks.push_back({c.at("label").get<std::string>(), c.at("started_s").get<int64_t>(),
-                            c.at("ends_s").get<int64_t>(), c.at("rung").get<bool>()});
+                            c.at("ends_s").get<int64_t>(), c.at("rung").get<bool>(), c.value("screen", -1)});
     return run;
   } catch (const nlohmann::json::exception&) { return bad; }
 }

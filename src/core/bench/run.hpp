@@ -40,6 +40,7 @@ struct ScreenRecord {
   bool went_wrong = false;
   std::optional<double> scale_g;  ///< what the scale read when it was left
   std::optional<double> room_c;
+  bool booked = false;  ///< its pour, mould or casting is in the books: going back and on again books nothing
   bool operator==(const ScreenRecord&) const = default;
 };
 
@@ -47,6 +48,7 @@ struct BenchClock {
   std::string label;
   WallSecond started = 0, ends = 0;
   bool rung = false;  ///< its end was noticed
+  int screen = -1;    ///< that started it; left again, the screen starts the same clock anew
   bool operator==(const BenchClock&) const = default;
 };
 
@@ -62,7 +64,7 @@ struct BenchRun {
 };
 
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now);
-/// Leaves the screen in hand: records it, starts its clock, moves on. Nothing changes when the run is finished.
+/// Leaves the screen in hand: records it, starts its clock (once, however often it is left), moves on. Nothing changes when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,
                      std::optional<double> room_c = std::nullopt);
 /// Back to the screen before; its record is kept and opened again.

@@ -61,6 +61,29 @@ Choice choose_vents(const RayScene& rays, const Cavity& c, const Vec3& up, const
 
 double visible_mm3(double d) { return std::numbers::pi / 6 * d * d * d; }
 
+namespace {
+
+/// The largest ball inside the part that touches within two gate diameters under the place.
+double section_behind_mm(const RayScene& rays, const Vec3& at, const Vec3& normal, const ChannelRules& rules) {
+  double thick = 0;
+  for (const double share : {0.15, 0.35, 0.6, 1.0, 1.5, 2.0}) {
+    const double deep = share * rules.gate_mm;
+    const double d = rays.closest(at - normal * deep).distance_mm;
+    if (d < 0.7 * deep) break;  // past the middle of the section: the far wall is nearer
+    thick = std::max(thick, 2 * d);
+  }
+  return thick;
+}
+
+/// 0 lowest … 1 highest of the part.
+double height_share(const TriMesh& mesh, const Vec3& up, const Vec3& at) {
+  double low = 1e300, high = -1e300;
+  for (const Vec3& p : mesh.points) low = std::min(low, dot(p, up)), high = std::max(high, dot(p, up));
+  return (dot(at, up) - low) / std::max(high - low, 1e-9);
+}
+
+}  // namespace
+
 bool pocket_seen(const Pocket& p, double visible) { return p.volume_mm3 >= visible_mm3(visible); }
 
 std::vector<GatePlace> gate_places(const TriMesh& mesh, const RayScene& rays, const std::vector<float>& scar,
@@ -83,12 +106,7 @@ std::vector<GatePlace> gate_places(const TriMesh& mesh, const RayScene& rays, co
   tbb::parallel_for(tbb::blocked_range<size_t>(0, places.size(), 128), [&](const auto& range) {
     for (size_t k = range.begin(); k < range.end(); ++k) {
       GatePlace& g = places[k];
-      for (const double share : {0.15, 0.35, 0.6, 1.0, 1.5, 2.0}) {
-        const double deep = share * rules.gate_mm;
-        const double d = rays.closest(g.at_mm - g.normal * deep).distance_mm;
-        if (d < 0.7 * deep) break;  // past the middle of the section: the far wall is nearer
-        g.thick_mm = std::max(g.thick_mm, 2 * d);
-      }
+      g.thick_mm = section_behind_mm(rays, g.at_mm, g.normal, rules);
     }
   });
   return places;
@@ -227,6 +245,8 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
       GatePlace g;
       g.at_mm = *o.gate;
       g.normal = mesh.normal(rays.closest(*o.gate).triangle);
+      g.thick_mm = section_behind_mm(rays, g.at_mm, g.normal, o.channels);
+      g.height_share = height_share(mesh, up, g.at_mm);
       g.clear = plan_channel(rays, m.box_mm, g.at_mm, g.normal, up, top, true, "gate", o.channels).clear;
       p.gate = g;
     } else

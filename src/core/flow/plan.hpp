@@ -17,7 +17,7 @@ struct FlowPlanOptions {
   double visible_mm = 0.5;       ///< diameter of the smallest void that is seen
   double tilt_step_deg = 5;      ///< rings tried
   int azimuths = 48;             ///< of each ring
-  double coarse_cells = 40'000;  ///< of the search
+  double coarse_cells = 20'000;  ///< of the search
   int finalists = 12;            ///< stands worked out on the finer grid
   std::vector<float> scar;       ///< per face: what a gate or vent there costs, 0 nothing … 10 never; empty: nothing
   std::optional<Vec3> gate;      ///< kept

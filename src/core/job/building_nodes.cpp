@@ -117,11 +117,11 @@ void add_building_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
          only.box = job.box;
          only.form = job.form;
          only.degas = job.degas;
-         const double head_mm = 60, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
+         const double head_mm = job.flow.head_mm, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
          return Task{
              hash_of("forms", plan.slot("mould").key, plan.slot("facts").key, job.build, job.box, job.form, job.copies,
                      f.see_through, f.shore_a, f.rubber_price_per_kg, f.pulls_simple, f.pulls_undercut,
-                     f.resin_is_rubber, f.resin_price_per_kg, f.resin_density_g_cm3, kpa, job.degas),
+                     f.resin_is_rubber, f.resin_price_per_kg, f.resin_density_g_cm3, kpa, head_mm, job.degas),
              false,
              [&catalogue, master, split, mould, bores, undercuts, part, f, only, kpa,
               head_mm](Progress& progress) -> Result<AnyValue> {

@@ -180,6 +180,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
     Finding& f = add(found, "flow-air", Severity::caution, "", "");
     f.where.point_mm = p.pocket.apex_mm;
     f.where.step = "pocket " + std::to_string(told);
+    f.magnitude = p.after_mm3;
     if (!p.pocket.saddle_mm) {
       f.what = "The air has no way out";
       f.why = "There is no vent: all of the mould, " + grouped(p.pocket.volume_mm3 * 1e-3, 1) + " ml, keeps its air.";
@@ -216,6 +217,7 @@ Result<AnyValue> flow_result(const FlowInput& in, const Cavity& cavity, Progress
                 "or tilt the other way.");
     f.where.point_mm = b.spill_mm;
     f.where.step = "basin";
+    f.magnitude = b.volume_mm3;
     f.remedies = {{"gate", "Gate in this hollow", place_args(rays.closest(b.lowest_mm).point_mm)}};
     break;
   }
@@ -484,9 +486,14 @@ Result<AnyValue> rubber_air(const OriginalResult& master, const Mould& m, const 
 FlowPlanResult plan_advice(const FlowPlanResult& best, const FlowResult& flow, const FlowSetup& setup) {
   FlowPlanResult r = best;
   const FlowPlan& p = r.plan;
-  r.taken = setup.turned_over == p.turned_over && std::abs(setup.tilt_deg - p.tilt_deg) < 1e-6 &&
-            std::abs(setup.azimuth_deg - p.azimuth_deg) < 1e-6 && setup.vents.size() == p.vents.size() &&
-            setup.gate.has_value() == p.gate.has_value();
+  // The same places, in any order; a remedy rounds them to 1e-4 mm.
+  const auto same = [](const Vec3& a, const Vec3& b) { return length(a - b) < 1e-3; };
+  r.taken = setup.turned_over == p.turned_over && std::abs(setup.tilt_deg - p.tilt_deg) < 1e-3 &&
+            std::abs(setup.azimuth_deg - p.azimuth_deg) < 1e-3 && setup.vents.size() == p.vents.size() &&
+            setup.gate.has_value() == p.gate.has_value() && (!p.gate || same(*setup.gate, p.gate->at_mm)) &&
+            std::all_of(p.vents.begin(), p.vents.end(), [&](const Vec3& v) {
+              return std::any_of(setup.vents.begin(), setup.vents.end(), [&](const Vec3& w) { return same(v, w); });
+            });
   double now = 0;
   for (const PocketSeen& s : flow.pockets)
     if (s.visible) now += s.pocket.volume_mm3;

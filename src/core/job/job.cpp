@@ -331,8 +331,11 @@ std::string job_to_json(const Job& job, bool with_castings) {
     }
   }
   j["answers"] = Json::array();
-  for (const Answer& a : job.answers)
+  for (const Answer& a : job.answers) {
     j["answers"].push_back({{"finding", a.finding_key}, {"reason", a.reason}, {"at", a.at}});
+    if (a.point_mm) j["answers"].back()["point_mm"] = {a.point_mm->x, a.point_mm->y, a.point_mm->z};
+    if (a.magnitude > 0) j["answers"].back()["magnitude"] = a.magnitude;
+  }
   j["seed"] = job.seed;
   return j.dump(1, ' ', false, Json::error_handler_t::replace);
 }
@@ -533,8 +536,12 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
       for (const auto& r : list(c, "readings")) k.readings.push_back({text(r, "size"), numbers(r, "values_mm")});
       job.castings.push_back(std::move(k));
     }
-    for (const auto& a : list(j, "answers"))
-      job.answers.push_back({text(a, "finding"), text(a, "reason"), text(a, "at")});
+    for (const auto& a : list(j, "answers")) {
+      Answer answer{text(a, "finding"), text(a, "reason"), text(a, "at")};
+      if (a.contains("point_mm")) answer.point_mm = vector3(a, "point_mm");
+      answer.magnitude = number(a, "magnitude", 0);
+      job.answers.push_back(std::move(answer));
+    }
     job.seed = static_cast<uint64_t>(std::max(0.0, number(j, "seed", 1)));
     if (auto ok = check_job(job); !ok) return refuse(ok.error().text(), "Correct it in the file.");
     return job;

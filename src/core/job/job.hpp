@@ -65,9 +65,12 @@ struct Casting {
   bool operator==(const Casting&) const = default;
 };
 
-/// A finding accepted, with the reason given.
+/// A finding accepted, with the reason given. It holds for that finding at that place and no larger than it was: see
+/// answers().
 struct Answer {
-  std::string finding_key, reason, at;  ///< at: ISO date and time
+  std::string finding_key, reason, at;     ///< at: ISO date and time
+  std::optional<Vec3> point_mm = {};       ///< where it was told
+  double magnitude = 0;                    ///< Finding::magnitude then
   bool operator==(const Answer&) const = default;
 };
 

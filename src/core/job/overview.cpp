@@ -15,11 +15,13 @@ std::string_view name_of(Stage s) {
 
 std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   std::vector<OpenFinding> out;
+  double part_mm = 0;
+  if (const auto master = plan.value<OriginalResult>("master")) part_mm = length(master->measure.box_mm.size());
   const auto take = [&](Stage stage, const std::vector<Finding>& findings) {
     for (const Finding& f : findings) {
       OpenFinding o{stage, f, std::nullopt};
       for (const Answer& a : job.answers)
-        if (a.finding_key == f.key()) o.answer = a;
+        if (answers(a, f, part_mm)) o.answer = a;
       out.push_back(std::move(o));
     }
   };
@@ -309,9 +311,19 @@ Result<Job> accept_finding(const Job& job, const Finding& finding, const std::st
     return Error{"a written reason is needed, at least ten letters", finding.what,
                  "Say who decided it and why the part is safe."};
   Job next = job;
-  std::erase_if(next.answers, [&](const Answer& a) { return a.finding_key == finding.key(); });
-  next.answers.push_back({finding.key(), words.empty() ? "accepted" : words, now_text()});
+  std::erase_if(next.answers, [&](const Answer& a) {
+    return a.finding_key == finding.key() && (!finding.where.point_mm || answers(a, finding, 0));
+  });
+  next.answers.push_back({finding.key(), words.empty() ? "accepted" : words, now_text(), finding.where.point_mm,
+                          finding.magnitude});
   return next;
+}
+
+bool answers(const Answer& a, const Finding& f, double part_mm) {
+  if (a.finding_key != f.key()) return false;
+  if (f.where.point_mm.has_value() != a.point_mm.has_value()) return false;
+  if (f.where.point_mm && length(*f.where.point_mm - *a.point_mm) > std::max(2.0, 0.05 * part_mm)) return false;
+  return f.magnitude <= 1.25 * a.magnitude + 1e-9;
 }
 
 bool ready(const std::vector<OpenFinding>& findings) {

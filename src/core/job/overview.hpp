@@ -44,6 +44,10 @@ Tally tally_of(const Job& job, const Planner& plan);
 /// Applies a remedy's edit. Refuses a code it does not know (such as "repair", which needs the mesh).
 Result<Job> apply_remedy(const Job& job, const Remedy& remedy);
 /// Records a reason for a finding. A finding that needs writing takes no reason under ten letters.
+/// Does an answer still hold for a finding? Same code, size, material and step; its place within 2 mm, or a twentieth of
+/// `part_mm`; not grown by a quarter since.
+bool answers(const Answer& answer, const Finding& finding, double part_mm);
+
 Result<Job> accept_finding(const Job& job, const Finding& finding, const std::string& reason);
 /// Every stop finding has its answer.
 bool ready(const std::vector<OpenFinding>& findings);

@@ -179,13 +179,16 @@ bool Planner::busy() const {
   return std::any_of(slots_.begin(), slots_.end(), [](const auto& s) { return s.second.run != nullptr; });
 }
 
-void Planner::wait() {
+void Planner::wait(const Progress* stop) {
   collect();
   while (busy()) {
     {
       std::unique_lock lock(mutex_);
-      done_.wait(lock, [&] { return !finished_.empty(); });
+      done_.wait_for(lock, std::chrono::milliseconds(30), [&] { return !finished_.empty(); });
     }
+    if (stop && stop->cancelled())
+      for (auto& [name, slot] : slots_)
+        if (slot.run) slot.run->progress->cancel();
     collect();
   }
 }

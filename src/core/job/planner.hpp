@@ -75,8 +75,8 @@ class Planner {
 
   /// `wake` is called from a worker whenever collect() has something to do or progress moved. Set before set_job.
   void on_wake(std::function<void()> wake) { wake_ = std::move(wake); }
-  /// Collects until nothing is running (for the command line and tests).
-  void wait();
+  /// Collects until nothing is running (for the command line and tests). With `stop` cancelled everything is stopped.
+  void wait(const Progress* stop = nullptr);
   bool busy() const;
 
   SlotView slot(const std::string& node) const;

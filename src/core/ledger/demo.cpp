@@ -354,7 +354,10 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   fs::create_directories(dir, ec);
   if (ec) return Error{"the folder cannot be made", dir, "Check the path and its permissions."};
   const std::string path = (fs::path(dir) / "workshop.sqlite").string();
-  for (const char* end : {"", "-wal", "-shm"}) fs::remove(path + end, ec);
+  // Whatever stands there may be somebody's work, open in a window or not.
+  for (const char* end : {"", "-wal", "-shm"})
+    if (fs::exists(fs::symlink_status(path + end, ec)))
+      return Error{"there is a workshop already: nothing was touched", path + end, "Choose another folder."};
   auto workshop = Workshop::open(path);
   if (!workshop) return workshop.error();
   if ((*workshop)->read_only())

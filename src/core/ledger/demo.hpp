@@ -12,7 +12,7 @@ namespace palinform {
 /// none is there.
 std::string find_demo_folder();
 
-/// Writes DIR/workshop.sqlite afresh with the demo jobs and their meshes; gives its path.
+/// Writes DIR/workshop.sqlite with the demo jobs and their meshes; gives its path. Refuses where one is there already.
 Result<std::string> write_demo(const std::string& dir, const std::string& demo_folder);
 
 }  // namespace palinform

@@ -1,3 +1,4 @@
+#include <charconv>
 #include <map>
 #include <pugixml.hpp>
 
@@ -28,6 +29,14 @@ bool parse_transform(const char* text, Affine& out) {
   return true;
 }
 
+/// A whole token with a full stop, whatever the user's locale.
+std::optional<double> coordinate(std::string_view s) {
+  double v = 0;
+  const auto end = std::from_chars(s.data(), s.data() + s.size(), v);
+  if (s.empty() || end.ec != std::errc() || end.ptr != s.data() + s.size() || !std::isfinite(v)) return std::nullopt;
+  return v;
+}
+
 struct Reader {
   const std::string& name;
   Progress& progress;
@@ -46,7 +55,15 @@ struct Reader {
     if (const auto mesh = object.child("mesh")) {
       const size_t first = raw.mesh.points.size();
       for (const auto v : mesh.child("vertices").children("vertex")) {
-        Vec3 p{v.attribute("x").as_double(NAN), v.attribute("y").as_double(NAN), v.attribute("z").as_double(NAN)};
+        Vec3 p;
+        for (int k = 0; k < 3; ++k) {
+          const char* axis = k == 0 ? "x" : k == 1 ? "y" : "z";
+          const auto value = coordinate(v.attribute(axis).value());
+          if (!value)
+            return fault(name, std::string("a point of object \"") + id + "\" has no number as its " + axis + ": \"" +
+                                   std::string(v.attribute(axis).value()).substr(0, 40) + "\"");
+          p[k] = *value;
+        }
         for (auto a = chain.rbegin(); a != chain.rend(); ++a) p = (*a)(p);
         raw.mesh.points.push_back(p);
       }

@@ -84,27 +84,34 @@ Batches plan_batches(double total_g, const BatchLimits& l) {
 Result<WeighedBatches> weigh_batches(double total_g, Proportion p, const BatchLimits& l) {
   WeighedBatches out;
   out.batches = plan_batches(total_g, l);
-  const double room = l.cup_ml > 0 ? l.cup_ml / std::max(1.0, l.foam_ratio) * l.density_g_cm3 : 1e300;
-  for (int n = out.batches.count; n <= 1000; ++n) {
-    p.need_g = total_g / n;
-    auto w = weigh(p);
-    if (!w) return w.error();
-    const double left = out.batches.pot_life_min - l.mix_min - l.degas_min - w->total_g / 100 * l.pour_min_per_100g;
-    const bool in_time = !(l.pot_life_min > 0) || out.batches.too_slow || left >= -1e-9;
-    const bool in_cup = w->total_g <= room * (1 + 1e-9);
-    // The least that can be weighed is too much already: further cups change nothing.
-    const bool least = n > out.batches.count && w->total_g >= out.each.total_g;
-    out.each = *w;
-    if ((in_cup && in_time) || least || n == 1000) {
-      if (n > out.batches.count)
-        out.batches.limited_by = !in_cup || room < 1e299 ? Batches::By::cup : Batches::By::time;
-      out.batches.count = n;
-      out.batches.each_g = total_g / n;
-      out.batches.left_min = left;
-      return out;
-    }
+  double most = l.cup_ml > 0 ? l.cup_ml / std::max(1.0, l.foam_ratio) * l.density_g_cm3 : 1e300;
+  Batches::By by = Batches::By::cup;
+  if (l.pot_life_min > 0 && l.pour_min_per_100g > 0 && !out.batches.too_slow) {
+    const double in_time = 100 * (out.batches.pot_life_min - l.mix_min - l.degas_min) / l.pour_min_per_100g;
+    if (in_time < most) most = in_time, by = Batches::By::time;
   }
-  return out;
+  const double waste_pct = p.waste_pct;
+  const int first = out.batches.count;
+  double least = 1e300;
+  int no_less = 0;
+  for (int n = first;; ++n) {
+    p.need_g = total_g / n;
+    // What may be wasted is also bounded by what cup and time leave.
+    p.waste_pct = std::clamp(100 * (most / p.need_g - 1), 0.0, waste_pct);
+    const auto w = weigh(p);
+    if (!w) return w.error();
+    no_less = w->total_g < least - 1e-9 ? 0 : no_less + 1;
+    least = std::min(least, w->total_g);
+    // Where even the least that can be weighed is too much, further cups change nothing.
+    if (w->total_g > most * (1 + 1e-9) && no_less < 50 && n < 1000) continue;
+    out.each = *w;
+    out.batches.count = n;
+    out.batches.each_g = total_g / n;
+    if (n > first) out.batches.limited_by = by;
+    out.batches.left_min =
+        out.batches.pot_life_min - l.mix_min - l.degas_min - w->total_g / 100 * l.pour_min_per_100g;
+    return out;
+  }
 }
 
 std::vector<Finding> weighing_findings(const Weighing& w, double d, double tolerance_pct, const std::string& step) {

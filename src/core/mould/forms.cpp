@@ -237,7 +237,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
           JacketRules rules;
           rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.6, largest / 100), progress);
+          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.9, largest / 70), progress);
           if (!jacket) return jacket.error();
           p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
           if (jacket->skin_mm3 > skin) {
@@ -282,7 +282,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.rubber_mm3 = 0;
         p.boxes = 0;
         if (bore && line) {
-          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.5, largest / 100), progress);
+          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), progress);
           if (!built) return built.error();
           for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
         }

@@ -61,7 +61,7 @@ struct FormPlan {
 };
 
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
-/// Jacket, cup and core are built to be counted, at a voxel of a hundredth of the part's largest size.
+/// Jacket, cup and core are built to be counted, at a voxel of about a seventieth of the part's largest size.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two_part,
                                          const std::vector<Bore>& bores, const FormFacts& facts, const FormRates& rates,

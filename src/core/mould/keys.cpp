@@ -198,8 +198,10 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
         }
       }
     };
-    for (const double share : {1.0, 0.75, 0.5})
-      if (plan.keys.size() < 4) place(share);
+    double share = 0;  // of the clearances wanted, that could be had
+    for (const double wanted : {1.0, 0.75, 0.5})
+      if (plan.keys.size() < 4) place(share = wanted);
+    if (plan.keys.size() < 3) share = 0;
     for (int shrink = 0; shrink < 4 && plan.keys.size() < 3; ++shrink) {
       if (shrink > 0) r *= 0.8;
       place(0);
@@ -213,7 +215,9 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
         Key to = make(k.at_mm.x + (along_u ? way * step : 0), k.at_mm.y + (along_u ? 0 : way * step));
         to.radius_mm = k.radius_mm, to.height_mm = k.height_mm;
         to.clearance_mm = clearance_at(m, land, to.at_mm.x, to.at_mm.y) - to.radius_mm;
-        if (to.clearance_mm < rules.clearance_mm) continue;
+        if (to.clearance_mm < std::max(rules.clearance_mm, share * rules.to_wall_mm) ||
+            clearance_at(m, off_part, to.at_mm.x, to.at_mm.y) - to.radius_mm < share * rules.to_part_mm)
+          continue;
         std::vector<Key> tried = plan.keys;
         tried.back() = to;
         if (!maps_onto_itself(tried, m.inner_mm, 1.2 * to.radius_mm)) {

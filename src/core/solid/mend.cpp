@@ -1,5 +1,7 @@
 #include "solid/mend.hpp"
 
+#include "mesh/topology.hpp"
+
 #include <cmath>
 
 #include "base/text.hpp"
@@ -78,7 +80,29 @@ Result<TriMesh> recut(const TriMesh& mesh, int rings, Progress& progress) {
 
 }  // namespace
 
+bool is_sheet(const TriMesh& mesh) {
+  const EdgePairs pairs = pair_edges(mesh);
+  if (pairs.open_edges == 0) return false;
+  const Components parts = components(mesh, pairs);
+  std::vector<Vec3> facing(parts.count);
+  std::vector<double> area(parts.count, 0);
+  double all = 0, flat = 0;
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    facing[parts.of_triangle[t]] += mesh.area_vector(t) * 0.5;
+    area[parts.of_triangle[t]] += mesh.area_mm2(t);
+  }
+  for (size_t k = 0; k < parts.count; ++k) {
+    all += area[k];
+    if (length(facing[k]) > 0.8 * area[k]) flat += area[k];
+  }
+  return all > 0 && flat > 0.9 * all;
+}
+
 Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& progress) {
+  if (is_sheet(mesh))
+    return Error{"this is a sheet, not a solid: it has an edge all round and no inside", "mesh",
+                 "Scan the part from all sides and join the scans, or give the sheet a thickness first."};
+
   Mended out{mesh, {}};
   MendReport& r = out.report;
   const auto check = [&](const TriMesh& m) { return check_soundness(m, true, progress); };

@@ -34,6 +34,10 @@ struct Mended {
   MendReport report;
 };
 
+/// Open surfaces that nearly all face one way, by pieces: closing them would fold them onto themselves. A closed piece's
+/// areas cancel; half a ball's come to half.
+bool is_sheet(const TriMesh& mesh);
+
 /// A sound mesh, or an Error that says what is left. An already sound mesh comes back unchanged.
 Result<Mended> mend(const TriMesh& mesh, const MendOptions& options = {}, Progress& progress = Progress::none());
 

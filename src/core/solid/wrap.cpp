@@ -53,9 +53,7 @@ Result<TriMesh> outer_skins(TriMesh mesh) {
   return out;
 }
 
-}  // namespace
-
-Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
+Result<Wrapped> wrap_centred(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
   vdb::start();
   const Vec3 size = measure(mesh).box_mm.size();
   const double extent = std::max({size.x, size.y, size.z});
@@ -104,6 +102,16 @@ Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& 
   out.mesh = std::move(kept);
   progress.report(1);
   return out;
+}
+
+}  // namespace
+
+Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
+  // The lattice keeps single precision: a scan in site coordinates would come out ragged where it lies.
+  const Vec3 centre = measure(mesh).box_mm.centre();
+  auto w = wrap_centred(transformed(mesh, Transform::move(-centre)), options, progress);
+  if (w) w->mesh = transformed(std::move(w->mesh), Transform::move(centre));
+  return w;
 }
 
 }  // namespace palinform
