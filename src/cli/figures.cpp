@@ -119,11 +119,12 @@ void add_mix(CLI::App& app, Command& run) {
       for (const Finding& f : weighing_findings(*each, o->scale, o->tolerance, "mix"))
         findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
       if (batches.count > many_batches)
-        findings.push_back({{"code", "mix-many-batches"},
-                            {"what", std::to_string(batches.count) + " batches one after the other are no pour"},
-                            {"why", batches.limited_by == Batches::By::cup
-                                        ? "Take a larger cup, or a smaller mould."
-                                        : "More would gel before it is poured: take a slower grade, or a cooler room."}});
+        findings.push_back(
+            {{"code", "mix-many-batches"},
+             {"what", std::to_string(batches.count) + " batches one after the other are no pour"},
+             {"why", batches.limited_by == Batches::By::cup
+                         ? "Take a larger cup, or a smaller mould."
+                         : "More would gel before it is poured: take a slower grade, or a cooler room."}});
       if (batches.too_slow || (o->pot_life > 0 && batches.left_min < 0))
         findings.push_back({{"code", "mix-pot-life"},
                             {"what", "It would gel in the cup"},

@@ -195,8 +195,7 @@ void add_flow(CLI::App& app, Command& run) {
   c->add_flag("--either-way-up", o->either_way, "The plan may turn it over");
   c->add_option("--max-tilt-deg", o->max_tilt)->check(within(0.0, 90.0));
   c->add_option("--max-vents", o->max_vents)->check(within(0, 40));
-  c->add_option("--visible-mm", o->visible, "diameter of the smallest void that is seen")
-      ->check(within(0.01, 50.0));
+  c->add_option("--visible-mm", o->visible, "diameter of the smallest void that is seen")->check(within(0.01, 50.0));
   c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
   c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
   c->add_option("--head-mm", o->head, "of the resin over the part's highest place")->check(within(0.0, 2000.0));

@@ -3,6 +3,7 @@
 #include "flow/channels.hpp"
 #include "job/building.hpp"
 #include "mix/catalogue.hpp"
+#include "mould/jacket.hpp"
 #include "sheet_pdf.hpp"
 #include "solid.hpp"
 #include "split/pieces.hpp"
@@ -160,7 +161,7 @@ Answer mould(const Options& o, Progress& progress) {
                    {"line_quality", p.line_quality},
                    {"reasons", p.reasons}});
   Json files = Json::array(), solids = Json::array(), built_mm3;
-  double rubber = 0, printed = form.hard_mm3;
+  double rubber = 0, skin = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     BuildOrder order;
     order.form = form.form;
@@ -187,17 +188,36 @@ Answer mould(const Options& o, Progress& progress) {
                         {"print_h", b.print_h}});
     findings.insert(findings.end(), built->findings.begin(), built->findings.end());
     // What is written is what is told.
-    double jacket = 0, print = 0;
+    double jacket = 0, print = 0, poured = 0;
     for (const BuiltMesh& b : built->meshes) {
       if (b.name.starts_with("jacket_")) jacket += b.volume_mm3;
       if (b.name.starts_with("cup_") || b.name == "core") print += b.volume_mm3;
-      if (b.name.starts_with("rubber_") || b.name == "skin" || b.name == "strip_rubber") rubber += b.volume_mm3;
+      if (b.name.starts_with("rubber_") || b.name == "skin" || b.name == "strip_rubber") poured += b.volume_mm3;
     }
-    built_mm3 = {{"rubber", rubber}, {"jacket", jacket}, {"print", print}, {"part", m->part_mm3}};
+    built_mm3 = {{"rubber", poured}, {"jacket", jacket}, {"print", print}, {"part", m->part_mm3}};
     if (jacket + print > 0) printed = jacket + print;
+    if (form.form == Form::skin) skin = poured;
   }
-  if (!(rubber > 0))
-    for (const RubberPour& p : form.pours) rubber += p.volume_mm3;
+  // Without files the same solids are built all the same where the form's own plan has them coarser.
+  if (o.out.empty() && form.form == Form::skin && form.works) {
+    const auto jacket = plan_jacket(solid->mesh, *m, jacket_rules({}), 0, progress);
+    if (!jacket) return jacket.error();
+    skin = jacket->skin_mm3, printed = jacket->a.volume_mm3 + jacket->b.volume_mm3;
+  }
+  if (const Bore* core = core_bore(parted->bores); o.out.empty() && form.form == Form::cup_core && core) {
+    const auto built =
+        cup_and_core(solid->mesh, *solid->rays, s, *core, FormRates{}.cup_wall_mm, std::max(0.3, o.voxel), progress);
+    if (!built) return built.error();
+    printed = 0;
+    for (const TriMesh* part : {&built->cup_a, &built->cup_b, &built->core}) printed += measure(*part).volume_mm3;
+  }
+  std::vector<RubberPour> pours = form.pours;
+  for (const RubberPour& p : pours) rubber += p.volume_mm3;
+  // Keys and fillings are what the built skin has over its coats.
+  if (skin > 0 && !pours.empty() && pours.back().name == "keys and fillings") {
+    pours.back().volume_mm3 = std::max(0.0, pours.back().volume_mm3 + skin - rubber);
+    rubber = skin;
+  }
   const auto& hold_down = in_halves(form.form) ? m->hold_down_n : m->hold_down_whole_n;
   Json j{{"form", o.form},
          {"works", form.works},
@@ -205,7 +225,7 @@ Answer mould(const Options& o, Progress& progress) {
          {"wall_mm", m->wall_mm},
          {"box_mm", {{"inner", json_of(form.boxes > 0 ? box.inner_mm : form.box_mm)}}},
          {"part_mm3", m->part_mm3},
-         {"rubber_mm3", {{"total", rubber}, {"error", m->volume_error_mm3}, {"pours", pours_json(form.pours)}}},
+         {"rubber_mm3", {{"total", rubber}, {"error", m->volume_error_mm3}, {"pours", pours_json(pours)}}},
          {"printed_mm3", printed},
          {"built_mm3", std::move(built_mm3)},
          {"keys", std::move(key_list)},
@@ -235,8 +255,7 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--form", o->form)
       ->required()
       ->check(CLI::IsMember({"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip", "pieces"}));
-  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")
-      ->check(within(0.5, 500));
+  c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
   c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"}));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
@@ -245,8 +264,7 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--hardness-a", o->shore, "Shore A of the mould's rubber")->check(within(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "mm between columns")->check(within(0.02, 50));
   c->add_option("--rubber-density", o->density, "g/cm3")->check(within(0.2, 25));
-  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")
-      ->check(within(0, 1e7));
+  c->add_option("--master-g", o->master_g, "mass of the master, for the hold-down force")->check(within(0, 1e7));
   c->add_option("--out", o->out, "Folder for halves, board and frame (STL) and templates (DXF, SVG, PDF)");
   c->add_option("--voxel", o->voxel, "mm, of what is written")->check(within(0.05, 5.0));
   c->add_option("--clearance", o->clearance, "mm between master and board")->check(within(0.0, 3.0));

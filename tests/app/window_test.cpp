@@ -58,7 +58,7 @@ struct Open {
     REQUIRE(QTest::qWaitForWindowExposed(window.get()));
     settle();
   }
-  void settle(int limit_ms = 15'000) {
+  void settle(int limit_ms = 60'000) {
     QElapsedTimer t;
     t.start();
     do QTest::qWait(10);

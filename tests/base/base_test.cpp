@@ -25,7 +25,7 @@ TEST_CASE("figures are written without locale, exponent or a negative nought", "
   CHECK(fixed(-0.001, 2) == "0.00");
   CHECK(fixed(2.005, 1) == "2.0");
   CHECK(grouped(1234567.8, 1) == "1\u00A0234\u00A0567.8");
-  CHECK(grouped(-1234) == "-1,234");
+  CHECK(grouped(-1234) == "-1\u00A0234");
   CHECK(grouped(999) == "999");
   CHECK(significant(84.21, 2) == "84");
   CHECK(significant(0.0058, 2) == "0.0058");

@@ -20,7 +20,8 @@ struct Ran {
 Ran palin(const std::string& args) {
   shapes::TempDir dir;
   Ran r;
-  const int status = std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
+  const int status =
+      std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
   r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
   r.out = *palinform::read_file(dir / "out");
   r.err = *palinform::read_file(dir / "err");

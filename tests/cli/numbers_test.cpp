@@ -16,7 +16,8 @@ struct Ran {
 Ran palin(const std::string& args) {
   shapes::TempDir dir;
   Ran r;
-  const int status = std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
+  const int status =
+      std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
   r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
   r.out = *palinform::read_file(dir / "out");
   r.err = *palinform::read_file(dir / "err");
@@ -49,7 +50,8 @@ TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and 
       for (const char* value : {"nan", "inf", "1e308", "-7", "12abc", "0x1p3", ""}) {
         const Ran r = palin(c.start + " " + option + "='" + value + "'");
         INFO(c.start << " " << option << " " << value << ": " << r.err);
-        if (std::string(value) == "-7" && std::string(option) == "--altitude-m") continue;  // seven metres under the sea
+        if (std::string(value) == "-7" && std::string(option) == "--altitude-m")
+          continue;  // seven metres under the sea
         if (std::string(value) == "-7" && std::string(option) == "--room-c") continue;
         CHECK(r.code != 0);
         CHECK(r.code <= 2);
@@ -66,12 +68,13 @@ TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and 
 
 TEST_CASE("palin judge asks for an uncertainty that is not given", "[cli]") {
   shapes::TempDir dir;
-  for (const char* text :
-       {R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
-        R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":0.01,"instrument_u_mm":null,"lower_mm":9.9,"upper_mm":10.1}]})",
-        R"({"sizes":[{"name":"d","values_mm":[10.0],"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
-        R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":-1,"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
-        R"({"sizes":[{"name":"d","values_mm":[1e300],"resolution_mm":0.01,"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})"}) {
+  for (
+      const char* text :
+      {R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
+       R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":0.01,"instrument_u_mm":null,"lower_mm":9.9,"upper_mm":10.1}]})",
+       R"({"sizes":[{"name":"d","values_mm":[10.0],"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
+       R"({"sizes":[{"name":"d","values_mm":[10.0],"resolution_mm":-1,"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})",
+       R"({"sizes":[{"name":"d","values_mm":[1e300],"resolution_mm":0.01,"instrument_u_mm":0.01,"lower_mm":9.9,"upper_mm":10.1}]})"}) {
     REQUIRE(palinform::write_file(dir / "j.json", std::string(text)));
     const Ran r = palin("judge " + (dir / "j.json"));
     INFO(text << r.err);

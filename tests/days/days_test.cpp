@@ -80,16 +80,7 @@ TEST_CASE("M13's case: eight castings take eight cures with one mould, four with
   for (const int moulds : {1, 2}) {
     std::vector<Step> steps;
     for (int n = 1; n <= 8; ++n) {
-      Step s{"cast-" + std::to_string(n),
-             "Cast",
-             30,
-             24 * 60,
-             {},
-             false,
-             "",
-             "",
-             std::nullopt,
-             false};
+      Step s{"cast-" + std::to_string(n), "Cast", 30, 24 * 60, {}, false, "", "", std::nullopt, false};
       for (int m = 1; m <= moulds; ++m) s.any_of.push_back("mould " + std::to_string(m));
       steps.push_back(s);
     }
@@ -213,7 +204,9 @@ TEST_CASE("the calendar file reads back with libical", "[days]") {
 TEST_CASE("runs of castings: never sooner than the best order there is, and seldom later", "[days]") {
   // Every order of the pours of two moulds and the castings, laid out one by one: the best of them is the optimum.
   std::mt19937 rnd(12);
-  const auto pick = [&](int low, int high) { return low + static_cast<int>(rnd() % static_cast<unsigned>(high - low + 1)); };
+  const auto pick = [&](int low, int high) {
+    return low + static_cast<int>(rnd() % static_cast<unsigned>(high - low + 1));
+  };
   int missed = 0, cases = 0;
   double worst_h = 0;
   for (int round = 0; round < 200; ++round) {

@@ -31,11 +31,14 @@ TriMesh leaning_roof(double length, double degrees) {
 
 TEST_CASE("cells add up to the mesh's volume in any turn and at any size", "[flow]") {
   std::mt19937 rnd(11);
-  const std::vector<TriMesh> parts{shapes::box({0, 0, 0}, {40, 65, 10}), shapes::torus(20, 6, 64, 32),
-                                   shapes::cylinder(7, 31, 40),          shapes::bored_box({20, 15, 10}, 4, 2, 48),
-                                   shapes::icosphere(9, 3),              shapes::stepped_channel(40, 4, 40, 2, 20),
-                                   shapes::joined(shapes::box({0, 0, 0}, {30, 30, 30}),
-                                                  shapes::turned_over(shapes::box({1, 1, 1}, {29, 29, 29})))};
+  const std::vector<TriMesh> parts{
+      shapes::box({0, 0, 0}, {40, 65, 10}),
+      shapes::torus(20, 6, 64, 32),
+      shapes::cylinder(7, 31, 40),
+      shapes::bored_box({20, 15, 10}, 4, 2, 48),
+      shapes::icosphere(9, 3),
+      shapes::stepped_channel(40, 4, 40, 2, 20),
+      shapes::joined(shapes::box({0, 0, 0}, {30, 30, 30}), shapes::turned_over(shapes::box({1, 1, 1}, {29, 29, 29})))};
   for (size_t k = 0; k < parts.size(); ++k)
     for (int round = 0; round < 40; ++round) {
       const TriMesh m = round < 2 ? parts[k] : transformed(parts[k], any_turn(rnd));
@@ -132,8 +135,8 @@ TEST_CASE("a wall thinner than a cell parts what stands on either side", "[flow]
   std::mt19937 rnd(31);
   for (int round = 0; round < 40; ++round) {
     // Two rooms side by side, 0.2 mm of wall between, joined along the bottom; the vent is on one.
-    const TriMesh rooms = shapes::extruded(
-        {{0, 0}, {20.2, 0}, {20.2, 20}, {10.2, 20}, {10.2, 5}, {10, 5}, {10, 20}, {0, 20}}, 12);
+    const TriMesh rooms =
+        shapes::extruded({{0, 0}, {20.2, 0}, {20.2, 20}, {10.2, 20}, {10.2, 5}, {10, 5}, {10, 20}, {0, 20}}, 12);
     const Transform t = round == 0 ? Transform{} : any_turn(rnd);
     const TriMesh m = transformed(rooms, t);
     const Vec3 up = t.direction({0, 0, 1});

@@ -186,8 +186,10 @@ TEST_CASE("M8: a wide cavity fills level and as fast as the sprue lets it; a thi
     double low = 1e300, high = -1e300;
     for (uint32_t k = 0; k < net.cavity.size(); ++k) {
       const double z = net.cavity.cube_centre(k).z;
-      if (course->reached[k] <= s) high = std::max(high, z);
-      else low = std::min(low, z);
+      if (course->reached[k] <= s)
+        high = std::max(high, z);
+      else
+        low = std::min(low, z);
     }
     CHECK(high - low < 5 * net.cavity.voxel_mm);
   }

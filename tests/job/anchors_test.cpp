@@ -1,4 +1,5 @@
-// What is anchored on a mesh or a place: another mesh, another unit, answers that hold only where and as they were given.
+// What is anchored on a mesh or a place: another mesh, another unit, answers that hold only where and as they were
+// given.
 #include <catch2/catch.hpp>
 
 #include "job/other_mesh.hpp"

@@ -419,7 +419,7 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   p.planner.wait();
   const auto skin = p.planner.fresh<MixResult>("mix");
   REQUIRE(skin);
-  CHECK(skin->pours.size() == 6);  // five coats
+  CHECK(skin->pours.size() == 7);  // five coats, keys and fillings, the casting  // five coats
   CHECK(skin->rubber_g < 0.6 * two->rubber_g);
   const auto days = p.planner.fresh<DaysResult>("days");
   REQUIRE(days);

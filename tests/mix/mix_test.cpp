@@ -152,7 +152,8 @@ TEST_CASE("stock: old and short lots are told, the right one is drawn from", "[m
   CHECK(lot_to_use(lots, "x", 100, "2026-11-25") == nullptr);
 }
 
-TEST_CASE("batches are counted on what is weighed: the foam of each stays in the cup, each is poured in time", "[mix]") {
+TEST_CASE("batches are counted on what is weighed: the foam of each stays in the cup, each is poured in time",
+          "[mix]") {
   // The issue's own: 65 g to be mixed, a 250 ml cup, foam ×4: waste and divisions must not push it over the rim.
   std::mt19937 rnd(15);
   std::uniform_real_distribution<double> u(0, 1);

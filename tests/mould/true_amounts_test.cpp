@@ -43,7 +43,8 @@ Plans plan(TriMesh m, const Vec3& pull, FormFacts f = {}) {
 
 TEST_CASE("a strip's stated rubber and box are those of the rubber that is written", "[mould]") {
   const std::vector<TriMesh> parts{shapes::box({0, 0, 0}, {12, 8, 6}), shapes::box({0, 0, 0}, {4, 4, 15}),
-                                   shapes::icosphere(5, 3), transformed(shapes::cylinder(3, 9, 32), shapes::odd_turn())};
+                                   shapes::icosphere(5, 3),
+                                   transformed(shapes::cylinder(3, 9, 32), shapes::odd_turn())};
   for (const TriMesh& m : parts)
     for (const int copies : {3, 7}) {
       FormFacts f;
@@ -125,13 +126,13 @@ TEST_CASE("a half pour lifts what stands in it, a whole pour all; keys stand off
   const TriMesh m = shapes::box({0, 0, 0}, {40, 30, 20}, 2);
   const EdgePairs pairs = pair_edges(m);
   const Split s = *split_along(m, pairs, **RayScene::build(m), {0, 0, 1});
-  const Mould block = *two_part_mould(m, s, {25, 0, 1.2, 10.0, 6});
+  const Mould block = *two_part_mould(m, s, {32, 0, 1.2, 10.0, 6});
   REQUIRE(block.hold_down_n);
   REQUIRE(block.hold_down_whole_n);
   CHECK(block.sunk_mm3 <= block.part_mm3 + 1e-6);
   CHECK(*block.hold_down_n == Approx((1.2e-3 * block.sunk_mm3 - 10) * 1e-3 * 9.80665));
   CHECK(*block.hold_down_whole_n == Approx((1.2e-3 * 24'000 - 10) * 1e-3 * 9.80665).epsilon(0.001));
-  // 25 mm of land are wide enough for the whole rule: 8 mm to the part, 4 to the wall.
+  // 32 mm of land are wide enough for the whole rule: 8 mm to the part, 4 to the wall.
   const KeyPlan wide = place_keys(block, KeyKind::studs);
   REQUIRE(wide.keys.size() == 4);
   const std::vector<float> off = part_distance(block);

@@ -58,7 +58,8 @@ TEST_CASE("a blind bore across the pull has one mouth and its depth as reach, fl
     }
 }
 
-TEST_CASE("stepped bores: reach to the last floor, a tunnel's whole length, blind where the narrow part ends", "[split]") {
+TEST_CASE("stepped bores: reach to the last floor, a tunnel's whole length, blind where the narrow part ends",
+          "[split]") {
   std::mt19937 rnd(4);
   for (int turn = 0; turn < 4; ++turn) {
     const Transform t = turn ? any_turn(rnd) : Transform{};

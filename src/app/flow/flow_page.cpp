@@ -411,12 +411,11 @@ void FlowPage::refresh() {
     }()));
   place_ = place;
   const auto now = shown_min();
-  const std::string key =
-      job.mesh.hash +
-      hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(), now.value_or(0),
-              now ? desk_.plan().slot("filling").key : Hash128{})
-          .hex() +
-      pal().ground.name().toStdString();
+  const std::string key = job.mesh.hash +
+                          hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(),
+                                  now.value_or(0), now ? desk_.plan().slot("filling").key : Hash128{})
+                              .hex() +
+                          pal().ground.name().toStdString();
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != job.mesh.hash;
     const bool moved = !other && !shown_.empty();

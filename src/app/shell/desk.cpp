@@ -1,11 +1,11 @@
 #include "shell/desk.hpp"
 
-#include "job/other_mesh.hpp"
 #include <QDate>
 #include <QDateTime>
 #include <QSettings>
 #include <QTime>
 #include <QTimer>
+#include "job/other_mesh.hpp"
 
 #include "base/text.hpp"
 #include "job/bench_screens.hpp"
@@ -291,99 +291,106 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
     return;
   }
   const std::string file = path.toStdString();
-  run_errand(QStringLiteral("reading ") + qs(base_name(file)),
-             [this, file, unit](Progress& progress) -> std::function<void()> {
-               auto loaded = load_mesh(file, unit, progress);
-               if (!loaded)
-                 return [this, e = loaded.error()] {
-                   if (!e.cancelled) emit message(qs(e.text()), true);
-                 };
-               const Vec3 size = measure(loaded->mesh).box_mm.size();
-               auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-               if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-               MeshRef ref{*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
-                           loaded->exact, loaded->deflection_mm};
-               const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
-               return [this, ref, extent, guess = loaded->unit_guess] {
-                 if (!has_job_) new_job();
-                 Job next = job();
-                 if (next.mesh.hash.empty() && next.name == Job{}.name)
-                   next.name = ref.file.substr(0, ref.file.rfind('.'));
-                 const int anchored = anchored_on_mesh(next);
-                 edit(with_other_mesh(std::move(next), ref), QStringLiteral("mesh opened"));
-                 if (anchored > 0)
-                   emit message(qs(counted(anchored, "thing", "things")) +
-                                    QStringLiteral(" marked or answered on the old mesh went with it; undo brings "
-                                                   "mesh and marks back."),
-                                false);
-                 if (guess) emit unit_question(extent, ref.unit, *guess);
-               };
-             }, true);
+  run_errand(
+      QStringLiteral("reading ") + qs(base_name(file)),
+      [this, file, unit](Progress& progress) -> std::function<void()> {
+        auto loaded = load_mesh(file, unit, progress);
+        if (!loaded)
+          return [this, e = loaded.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        const Vec3 size = measure(loaded->mesh).box_mm.size();
+        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        MeshRef ref{*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
+                    loaded->exact, loaded->deflection_mm};
+        const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+        return [this, ref, extent, guess = loaded->unit_guess] {
+          if (!has_job_) new_job();
+          Job next = job();
+          if (next.mesh.hash.empty() && next.name == Job{}.name) next.name = ref.file.substr(0, ref.file.rfind('.'));
+          const int anchored = anchored_on_mesh(next);
+          edit(with_other_mesh(std::move(next), ref), QStringLiteral("mesh opened"));
+          if (anchored > 0)
+            emit message(qs(counted(anchored, "thing", "things")) +
+                             QStringLiteral(" marked or answered on the old mesh went with it; undo brings "
+                                            "mesh and marks back."),
+                         false);
+          if (guess) emit unit_question(extent, ref.unit, *guess);
+        };
+      },
+      true);
 }
 
 void Desk::rescale_mesh(LengthUnit unit) {
   const MeshRef old = job().mesh;
-  run_errand(QStringLiteral("changing the unit"), [this, old, unit](Progress&) -> std::function<void()> {
-    auto mesh = workshop_->mesh(old.hash);
-    if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
-    const TriMesh bigger = scaled(**mesh, mm_per(unit) / mm_per(old.unit));
-    auto hash = workshop_->put_mesh(bigger, old.file);
-    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    const double by = mm_per(unit) / mm_per(old.unit);
-    MeshRef ref = old;
-    ref.hash = *hash;
-    ref.unit = unit;
-    for (ExactFace& e : ref.exact) e.point_mm *= by, e.diameter_mm *= by, e.depth_mm *= by;
-    if (ref.deflection_mm) *ref.deflection_mm *= by;
-    return [this, ref, by] {
-      edit(with_rescaled_mesh(job(), ref, by), QStringLiteral("unit changed"));
-    };
-  }, true);
+  run_errand(
+      QStringLiteral("changing the unit"),
+      [this, old, unit](Progress&) -> std::function<void()> {
+        auto mesh = workshop_->mesh(old.hash);
+        if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+        const TriMesh bigger = scaled(**mesh, mm_per(unit) / mm_per(old.unit));
+        auto hash = workshop_->put_mesh(bigger, old.file);
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        const double by = mm_per(unit) / mm_per(old.unit);
+        MeshRef ref = old;
+        ref.hash = *hash;
+        ref.unit = unit;
+        for (ExactFace& e : ref.exact) e.point_mm *= by, e.diameter_mm *= by, e.depth_mm *= by;
+        if (ref.deflection_mm) *ref.deflection_mm *= by;
+        return [this, ref, by] { edit(with_rescaled_mesh(job(), ref, by), QStringLiteral("unit changed")); };
+      },
+      true);
 }
 
 void Desk::repair_mesh() {
   const MeshRef old = job().mesh;
-  run_errand(QStringLiteral("mending the mesh"), [this, old](Progress& progress) -> std::function<void()> {
-    auto mesh = workshop_->mesh(old.hash);
-    if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
-    auto mended = mend(**mesh, {}, progress);
-    if (!mended)
-      return [this, e = mended.error()] {
-        if (!e.cancelled) emit message(qs(e.text()), true);
-      };
-    auto hash = workshop_->put_mesh(mended->mesh, old.file);
-    if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-    MeshRef ref = old;
-    ref.hash = *hash;
-    ref.triangles = mended->mesh.triangles.size();
-    ref.mended = mended->report.words();
-    if (mended->report.method == MendReport::Method::wrapped) ref.exact.clear();
-    return [this, ref] {
-      Job next = job();
-      next.mesh = ref;
-      edit(next, QStringLiteral("mesh mended"));
-      emit message(qs(ref.mended), false);
-    };
-  }, true);
+  run_errand(
+      QStringLiteral("mending the mesh"),
+      [this, old](Progress& progress) -> std::function<void()> {
+        auto mesh = workshop_->mesh(old.hash);
+        if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+        auto mended = mend(**mesh, {}, progress);
+        if (!mended)
+          return [this, e = mended.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        auto hash = workshop_->put_mesh(mended->mesh, old.file);
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        MeshRef ref = old;
+        ref.hash = *hash;
+        ref.triangles = mended->mesh.triangles.size();
+        ref.mended = mended->report.words();
+        if (mended->report.method == MendReport::Method::wrapped) ref.exact.clear();
+        return [this, ref] {
+          Job next = job();
+          next.mesh = ref;
+          edit(next, QStringLiteral("mesh mended"));
+          emit message(qs(ref.mended), false);
+        };
+      },
+      true);
 }
 
 void Desk::join_mesh(const QString& path) {
   const std::string file = path.toStdString();
-  run_errand(QStringLiteral("reading ") + qs(base_name(file)),
-             [this, file](Progress& progress) -> std::function<void()> {
-               auto loaded = load_mesh(file, std::nullopt, progress);
-               if (!loaded)
-                 return [this, e = loaded.error()] {
-                   if (!e.cancelled) emit message(qs(e.text()), true);
-                 };
-               auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-               if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-               return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
-                 Job next = job();
-                 next.master_steps.push_back(step);
-                 edit(next, QStringLiteral("half joined"));
-               };
-             }, true);
+  run_errand(
+      QStringLiteral("reading ") + qs(base_name(file)),
+      [this, file](Progress& progress) -> std::function<void()> {
+        auto loaded = load_mesh(file, std::nullopt, progress);
+        if (!loaded)
+          return [this, e = loaded.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
+          Job next = job();
+          next.master_steps.push_back(step);
+          edit(next, QStringLiteral("half joined"));
+        };
+      },
+      true);
 }
 
 void Desk::write_master(const QString& path) {
@@ -408,8 +415,8 @@ void Desk::build_in_background(const QString& what, const QString& path,
     QStringList words;
     for (const Finding& f : *findings) words << qs(f.what + ". " + f.why);
     return [this, path, words] {
-      emit message(QStringLiteral("Written to %1, but look at this first: %2").arg(path, words.join(QStringLiteral(" "))),
-                   true);
+      emit message(
+          QStringLiteral("Written to %1, but look at this first: %2").arg(path, words.join(QStringLiteral(" "))), true);
     };
   });
 }

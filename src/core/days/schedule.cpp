@@ -158,8 +158,7 @@ struct Busy {
 
 /// Free bench time from `from` on, in the pieces that closing time and other work leave, until `minutes` are together.
 Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::vector<BenchHours>& bench,
-                                                                   const Busy& busy, WallMinute from,
-                                                                   int64_t minutes) {
+                                                                   const Busy& busy, WallMinute from, int64_t minutes) {
   std::vector<std::pair<WallMinute, WallMinute>> out;
   WallMinute at = from;
   for (int guard = 0; minutes > 0 && guard < 100'000; ++guard) {
@@ -224,9 +223,9 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
       if (!steps[k].same_as.empty()) {
         const auto it = place.find(steps[k].same_as);
         if (it == place.end() || it->second >= k)
-          return Error{"step \"" + steps[k].id + "\" goes on with \"" + steps[k].same_as +
-                           "\", which does not come before it",
-                       "days", ""};
+          return Error{
+              "step \"" + steps[k].id + "\" goes on with \"" + steps[k].same_as + "\", which does not come before it",
+              "days", ""};
         if (it->second < i) earliest = std::max(earliest, held[out.placed[it->second].held]);
       }
       for (const std::string& id : steps[k].after) {
@@ -293,7 +292,9 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
         p.hands = pieces;
       else if (p.hands_end > p.start)
         p.hands.emplace_back(p.start, p.hands_end);
-      p.held = !steps[k].any_of.empty() ? given : !steps[k].same_as.empty() ? out.placed[place[steps[k].same_as]].held : "";
+      p.held = !steps[k].any_of.empty()    ? given
+               : !steps[k].same_as.empty() ? out.placed[place[steps[k].same_as]].held
+                                           : "";
       now = p.end;
       out.hands_min += steps[k].hands_min;
       out.finish = std::max(out.finish, p.end);
@@ -340,10 +341,9 @@ std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, con
 }
 
 void StepTimes::hash_into(Hasher& h) const {
-  for (const double v :
-       {prepare_min, seal_min, seal_wait_min,   box_min,      turn_over_min,  release_min,   release_wait_min,
-        open_min,    rest_min, demould_min,     trim_min,     check_min,      post_cure_min,
-        rubber_cure_min, cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
+  for (const double v : {prepare_min, seal_min, seal_wait_min, box_min, turn_over_min, release_min, release_wait_min,
+                         open_min, rest_min, demould_min, trim_min, check_min, post_cure_min, rubber_cure_min,
+                         cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
     h.add(v);
   h.add(pot).add(pours).add(coat_wait_min).add(print_min).add(print_wait_min);
 }
@@ -393,9 +393,11 @@ std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
       may_split();
       for (size_t i = 0; i < t.pours.size(); ++i) {
         const StepTimes::Pour& pour = t.pours[i];
-        const std::string half = pour_slug(pour.name) + k,
-                          what = halves ? "half " + pour.name : pour.name == "whole" ? "the block" : pour.name;
-        add("mix-" + half, (halves ? "Mix rubber " + pour.name : "Mix rubber for " + what) + of, pour.mix_min, 0, {last});
+        const std::string half = pour_slug(pour.name) + k, what = halves                 ? "half " + pour.name
+                                                                  : pour.name == "whole" ? "the block"
+                                                                                         : pour.name;
+        add("mix-" + half, (halves ? "Mix rubber " + pour.name : "Mix rubber for " + what) + of, pour.mix_min, 0,
+            {last});
         if (pour.degas_min > 0)
           add("degas-" + half, (halves ? "Degas rubber " + pour.name : "Degas rubber for " + what) + of, pour.degas_min,
               0, {}, true, "chamber");

@@ -30,23 +30,23 @@ struct BenchHours {
 /// "mon-fri", "mon,wed,sat", "mon-sun".
 Result<std::array<bool, 7>> parse_days(std::string_view text);
 
-/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Refuses a calendar without any hours
-/// and work longer than the longest bench day.
+/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Refuses a calendar without any
+/// hours and work longer than the longest bench day.
 Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes);
 
 struct Step {
   std::string id, name;
-  double hands_min = 0;              ///< hands-on, in one piece
-  double wait_min = 0;               ///< unattended afterwards: cure, drying, rest
-  std::vector<std::string> after;    ///< ids that must be over, waits included
-  bool at_once = false;              ///< follows the step before it without a pause (pot life)
-  std::string needs;                 ///< "chamber", "pot", … held while hands-on
-  std::string holds;                 ///< "mould 1": held through the wait as well
-  std::optional<WallMinute> pinned;  ///< not before this
-  bool changed = false;              ///< its times are the person's own
-  bool may_split = false;            ///< may be laid down at closing time and gone on with; not by itself shorter
-  std::vector<std::string> any_of{}; ///< holds one of these, whichever lets it start first
-  std::string same_as{};             ///< holds what the step of this id was given
+  double hands_min = 0;               ///< hands-on, in one piece
+  double wait_min = 0;                ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;     ///< ids that must be over, waits included
+  bool at_once = false;               ///< follows the step before it without a pause (pot life)
+  std::string needs;                  ///< "chamber", "pot", … held while hands-on
+  std::string holds;                  ///< "mould 1": held through the wait as well
+  std::optional<WallMinute> pinned;   ///< not before this
+  bool changed = false;               ///< its times are the person's own
+  bool may_split = false;             ///< may be laid down at closing time and gone on with; not by itself shorter
+  std::vector<std::string> any_of{};  ///< holds one of these, whichever lets it start first
+  std::string same_as{};              ///< holds what the step of this id was given
   bool operator==(const Step&) const = default;
 };
 

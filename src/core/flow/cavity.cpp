@@ -26,9 +26,9 @@ constexpr double least_volume = 1e-9;
 struct Wall {
   uint64_t cell = 0;
   uint32_t first = 0, last = 0;  ///< facets
-  Vec3 area;                    ///< of its facets, outward
-  double moment = 0;            ///< ∫(x − x0)·dA_x over them
-  Vec3 second;                  ///< ∫(x − x0)²/2·dA_x, and so along each axis
+  Vec3 area;                     ///< of its facets, outward
+  double moment = 0;             ///< ∫(x − x0)·dA_x over them
+  Vec3 second;                   ///< ∫(x − x0)²/2·dA_x, and so along each axis
   std::array<double, 6> side{};  ///< share of each side that lies inside: +x −x +y −y +z −z
   double volume = 0;
   uint8_t corners = 0;                 ///< bits of the corners inside
@@ -136,8 +136,8 @@ Result<bool> mark_corners(Walls& w, const TriMesh& mesh, const CellLattice& l, b
       Wall& wall = w.wall[n];
       const auto at = place(wall.cell, l);
       for (int c = 0; c < 4; ++c) {
-        const size_t col =
-            static_cast<size_t>(at[1] + (c >> 1)) * static_cast<size_t>(l.nx + 1) + static_cast<size_t>(at[0] + (c & 1));
+        const size_t col = static_cast<size_t>(at[1] + (c >> 1)) * static_cast<size_t>(l.nx + 1) +
+                           static_cast<size_t>(at[0] + (c & 1));
         bool in[2] = {flipped, flipped};
         for (int high = 0; high < 2; ++high) {
           const double z = l.origin_mm.z + (at[2] + high) * h;
@@ -204,7 +204,8 @@ void keep_outermost(std::vector<std::array<float, 3>>& points, size_t enough) {
   for (int w = 0; w < ways; ++w) {
     // Spread evenly over the ball (golden spiral).
     const double z = 1 - (2 * w + 1.0) / ways, r = std::sqrt(1 - z * z), a = 2.399963229728653 * w;
-    const auto x = static_cast<float>(r * std::cos(a)), y = static_cast<float>(r * std::sin(a)), zz = static_cast<float>(z);
+    const auto x = static_cast<float>(r * std::cos(a)), y = static_cast<float>(r * std::sin(a)),
+               zz = static_cast<float>(z);
     size_t best = 0;
     float far = -std::numeric_limits<float>::max();
     for (size_t n = 0; n < points.size(); ++n) {
@@ -445,7 +446,8 @@ class Builder {
         for (uint32_t a = c_.row[r]; a < c_.row[r + 1]; ++a)
           if (open_[a] & 1)
             for (uint32_t b = a + 1; b < c_.row[r + 1] && c_.lattice[b][0] <= c_.lattice[a][0] + 1; ++b)
-              if (c_.lattice[b][0] == c_.lattice[a][0] + 1 && open_[b] & 2) c_.cell[a].beside[0] = b, c_.cell[b].beside[1] = a;
+              if (c_.lattice[b][0] == c_.lattice[a][0] + 1 && open_[b] & 2)
+                c_.cell[a].beside[0] = b, c_.cell[b].beside[1] = a;
         const auto with_row = [&](size_t other, size_t high) {
           uint32_t b = c_.row[other];
           for (uint32_t a = c_.row[r]; a < c_.row[r + 1]; ++a) {
@@ -506,7 +508,8 @@ Vec3 Cavity::centre(uint32_t c) const {
 
 Vec3 Cavity::top_point(uint32_t c, const Vec3& up) const {
   if (whole(c))
-    return cube_centre(c) + Vec3{std::copysign(0.5, up.x), std::copysign(0.5, up.y), std::copysign(0.5, up.z)} * voxel_mm;
+    return cube_centre(c) +
+           Vec3{std::copysign(0.5, up.x), std::copysign(0.5, up.y), std::copysign(0.5, up.z)} * voxel_mm;
   const Part& p = part(c);
   Vec3 best;
   double top = -1e300;

@@ -29,8 +29,7 @@ bool has_edge(const CutMesh& cut, const Facet& f, uint32_t k) {
 Vec3 area_vector(const CutMesh& cut, const Facet& f) {
   Vec3 sum;
   const Vec3& a = cut.corner[f.first];
-  for (uint32_t i = f.first + 1; i + 1 < f.first + f.count; ++i)
-    sum += cross(cut.corner[i] - a, cut.corner[i + 1] - a);
+  for (uint32_t i = f.first + 1; i + 1 < f.first + f.count; ++i) sum += cross(cut.corner[i] - a, cut.corner[i + 1] - a);
   return sum * 0.5;
 }
 
@@ -72,8 +71,8 @@ void split_cell(const CutMesh& cut, size_t first, size_t last, const EdgePairs& 
       const uint32_t half = 3 * facets[a].face + cut.along[i];
       if (!pairs.paired(half)) continue;
       const uint32_t twin = pairs.twin[half];
-      const Facet* b = std::lower_bound(facets, facets + n, twin / 3,
-                                        [](const Facet& f, uint32_t face) { return f.face < face; });
+      const Facet* b =
+          std::lower_bound(facets, facets + n, twin / 3, [](const Facet& f, uint32_t face) { return f.face < face; });
       if (b != facets + n && b->face == twin / 3 && has_edge(cut, *b, twin % 3))
         patches.join(a, static_cast<uint32_t>(b - facets));
     }

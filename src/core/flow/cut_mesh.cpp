@@ -90,8 +90,7 @@ CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, Progress& prog
     Pieces& mine = parts.local();
     for (size_t t = range.begin(); t < range.end(); ++t) {
       Polygon p;
-      for (int k = 0; k < 3; ++k)
-        p.push((mesh.corner(t, k) - lattice.origin_mm) * per, static_cast<uint8_t>(k));
+      for (int k = 0; k < 3; ++k) p.push((mesh.corner(t, k) - lattice.origin_mm) * per, static_cast<uint8_t>(k));
       each_slab(p, 2, [&](int k, const Polygon& pz) {
         each_slab(pz, 1, [&](int j, const Polygon& pyz) {
           each_slab(pyz, 0, [&](int i, const Polygon& q) {

@@ -40,8 +40,8 @@ struct CutMesh {
   static bool on_side(uint8_t label) { return label >= 3; }
 };
 
-/// The mesh must lie inside the lattice. Neighbouring cells see the very same corners on the side they share. O(pieces);
-/// deterministic on any number of threads. Empty when cancelled.
+/// The mesh must lie inside the lattice. Neighbouring cells see the very same corners on the side they share.
+/// O(pieces); deterministic on any number of threads. Empty when cancelled.
 CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -92,8 +92,9 @@ double Descent::share_above_exactly(const Cavity& c, uint32_t cell, int64_t at_l
   for (size_t k = 0; k + 1 < knots.size(); ++k) {
     const double low = knots[k], high = knots[k + 1], span = high - low;
     if (span <= 1e-9) continue;
-    const double v = span / 6 * (section_area(points, low + 1e-7 * span) + 4 * section_area(points, low + 0.5 * span) +
-                                 section_area(points, high - 1e-7 * span));
+    const double v = span / 6 *
+                     (section_area(points, low + 1e-7 * span) + 4 * section_area(points, low + 0.5 * span) +
+                      section_area(points, high - 1e-7 * span));
     all += v;
     if (low >= top_mm(at_level)) over += v;
   }
@@ -154,8 +155,8 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
   for (size_t q = 0; q < c.parts.size(); ++q) {
     const Extent& e = parts[q];
     const auto& g = c.parts[q].centroid_mm;
-    const double middle = static_cast<double>(g[0]) * up.x + static_cast<double>(g[1]) * up.y +
-                          static_cast<double>(g[2]) * up.z;
+    const double middle =
+        static_cast<double>(g[0]) * up.x + static_cast<double>(g[1]) * up.y + static_cast<double>(g[2]) * up.z;
     const double down = std::clamp((e.high - middle) / std::max(e.high - e.low, 1e-12), 0.1, 0.9);
     d.cut[q] = {std::max(1.0f, static_cast<float>((e.high - e.low) * per)),
                 static_cast<float>(down >= 0.5 ? down / (1 - down) : -(1 - down) / down)};

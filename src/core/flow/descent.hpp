@@ -19,8 +19,8 @@ struct Descent {
     float reach = 0;  ///< levels from its highest place to its lowest
     float bend = 0;   ///< how its volume gathers from the top down; see share_above
   };
-  std::vector<Cut> cut;         ///< of each of the cavity's parts
-  std::vector<uint32_t> ends;   ///< of the cells of each level in `order`, highest level first
+  std::vector<Cut> cut;        ///< of each of the cavity's parts
+  std::vector<uint32_t> ends;  ///< of the cells of each level in `order`, highest level first
   Vec3 up;
   Vec3 run;            ///< levels along a cube's three edges, the longest first
   double step_mm = 1;  ///< of one level
@@ -49,8 +49,8 @@ struct Descent {
   double reach(const Cavity& cavity, uint32_t cell) const {
     return cavity.whole(cell) ? run.x + run.y + run.z : static_cast<double>(cut[cavity.cell[cell].part].reach);
   }
-  /// Share of a cell over a level. Of a whole cell exactly. Of a cut one quickly: with s the share of its height, s^p or
-  /// 1 − (1 − s)^p with the p that its centroid asks for, which is exact for prisms, wedges and pyramids.
+  /// Share of a cell over a level. Of a whole cell exactly. Of a cut one quickly: with s the share of its height, s^p
+  /// or 1 − (1 − s)^p with the p that its centroid asks for, which is exact for prisms, wedges and pyramids.
   double share_above(const Cavity& cavity, uint32_t cell, int64_t at_level) const {
     const double over = static_cast<double>(level[cell]) - static_cast<double>(at_level);
     const double all = reach(cavity, cell);

@@ -25,8 +25,20 @@ double sprue_resistance(const FillConditions& c) {
 class March {
  public:
   March(const FillNetwork& net, const Vec3& up, const FillConditions& c)
-      : net_(net), c_(net.cavity), field_(net), conditions_(c), n_(c_.size()), role_(n_, CellRole::dry), filled_(n_, 0),
-        open_(n_, 0), height_(n_), one_(n_, 0), lift_(n_, 0), head_(n_, 0), touched_(n_, 0), next_open_(n_, 0) {
+      : net_(net),
+        c_(net.cavity),
+        field_(net),
+        conditions_(c),
+        n_(c_.size()),
+        role_(n_, CellRole::dry),
+        filled_(n_, 0),
+        open_(n_, 0),
+        height_(n_),
+        one_(n_, 0),
+        lift_(n_, 0),
+        head_(n_, 0),
+        touched_(n_, 0),
+        next_open_(n_, 0) {
     for (uint32_t k = 0; k < n_; ++k) height_[k] = dot(c_.cube_centre(k), up) - c.gate_level_mm;
   }
 
@@ -49,7 +61,9 @@ class March {
       std::erase_if(front_, [&](uint32_t k) { return role_[k] != CellRole::dry || !touched_[k]; });
       if (front_.empty()) break;
       FillStage st;
-      if (!settle(st)) return Error{"the pressure in the cavity could not be worked out", "flow", "Check the mesh, or use another voxel."};
+      if (!settle(st))
+        return Error{"the pressure in the cavity could not be worked out", "flow",
+                     "Check the mesh, or use another voxel."};
       st.volume_mm3 = volume_;
       out.stages.push_back(st);
       advance((total - before) / stages, static_cast<uint16_t>(s + 1), out.reached);
@@ -161,8 +175,7 @@ class March {
   double inflow(uint32_t k, const std::vector<double>& value, double own) const {
     double q = 0;
     for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
-      if (role_[net_.to[e]] != CellRole::dry)
-        q += static_cast<double>(net_.conduct_mm3[e]) * (value[net_.to[e]] - own);
+      if (role_[net_.to[e]] != CellRole::dry) q += static_cast<double>(net_.conduct_mm3[e]) * (value[net_.to[e]] - own);
     return q;
   }
 
@@ -253,8 +266,8 @@ class March {
   size_t n_;
   std::vector<CellRole> role_;
   std::vector<double> filled_;
-  std::vector<uint8_t> open_;     ///< of front cells: 1 takes resin, 0 lies too high, 2 new
-  std::vector<double> height_;    ///< of each cell's cube, over the gate
+  std::vector<uint8_t> open_;       ///< of front cells: 1 takes resin, 0 lies too high, 2 new
+  std::vector<double> height_;      ///< of each cell's cube, over the gate
   std::vector<double> one_, lift_;  ///< potentials: of a head of one at the mouth; of the front's heights alone
   std::vector<double> head_;        ///< of front cells: the potential that stands beside them
   std::vector<uint8_t> touched_, next_open_;

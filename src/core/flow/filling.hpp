@@ -1,7 +1,7 @@
 #pragma once
-/// How long the mould takes to fill (M8). The front goes where the pressure in the connected gap drives it: each cell at
-/// the front takes what flows to it, resin falls and levels where the gap is wide enough to let it, and no more comes
-/// in than the sprue gives. Resin thickens meanwhile.
+/// How long the mould takes to fill (M8). The front goes where the pressure in the connected gap drives it: each cell
+/// at the front takes what flows to it, resin falls and levels where the gap is wide enough to let it, and no more
+/// comes in than the sprue gives. Resin thickens meanwhile.
 #include <optional>
 #include <string>
 #include <vector>
@@ -29,8 +29,8 @@ struct FillStage {
   double level_mm = 0;    ///< of the front along up: mean over what flows there
 };
 struct FillCourse {
-  std::vector<FillStage> stages;        ///< rising; the last is full
-  std::vector<uint16_t> reached;        ///< per cell of the network: the stage by which it is filled
+  std::vector<FillStage> stages;  ///< rising; the last is full
+  std::vector<uint16_t> reached;  ///< per cell of the network: the stage by which it is filled
 };
 /// The order of filling is worked out under `conditions` (viscosity apart, which slows all alike), in `stages` steps of
 /// equal volume. Gates are snapped to the nearest cell; every cell within half of `conditions.sprue_mm` is fed with it.

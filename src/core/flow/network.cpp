@@ -66,14 +66,15 @@ void measure_sections(FillNetwork& net, const RayScene& rays, Progress& progress
   std::vector<uint32_t> ridge;
   for (uint32_t k = 0; k < n; ++k) {
     bool deepest = true;
-    c.each_neighbour(k, [&](uint32_t o, float, int) { deepest &= depth[o] <= depth[k] + 0.3f * static_cast<float>(h); });
+    c.each_neighbour(k,
+                     [&](uint32_t o, float, int) { deepest &= depth[o] <= depth[k] + 0.3f * static_cast<float>(h); });
     if (deepest) ridge.push_back(k);
   }
   std::vector<float> across(ridge.size()), passes(ridge.size());
   tbb::parallel_for(tbb::blocked_range<size_t>(0, ridge.size(), 64), [&](const auto& range) {
     for (size_t r = range.begin(); r < range.end() && !progress.cancelled(); ++r) {
-      // The cell lies beside the true middle: from the near wall straight on to the far one; where that is much farther,
-      // the ball is held by other walls.
+      // The cell lies beside the true middle: from the near wall straight on to the far one; where that is much
+      // farther, the ball is held by other walls.
       const uint32_t k = ridge[r];
       const Vec3 way = at[k] - wall[k];
       float t = std::max(2 * depth[k], static_cast<float>(1e-3 * h));

@@ -10,11 +10,11 @@ namespace palinform {
 /// Cells with the section they lie in, and what passes between neighbours.
 struct FillNetwork {
   Cavity cavity;
-  std::vector<float> thick_mm;           ///< from wall to wall through the middle of the largest ball that reaches it
-  std::vector<float> permeability_mm2;   ///< mean over the section: slab t²/12, square t²/28.4, round t²/32
-  std::vector<uint32_t> start;           ///< neighbours of cell c are to[start[c]] … to[start[c + 1] − 1]
+  std::vector<float> thick_mm;          ///< from wall to wall through the middle of the largest ball that reaches it
+  std::vector<float> permeability_mm2;  ///< mean over the section: slab t²/12, square t²/28.4, round t²/32
+  std::vector<uint32_t> start;          ///< neighbours of cell c are to[start[c]] … to[start[c + 1] − 1]
   std::vector<uint32_t> to;
-  std::vector<float> conduct_mm3;        ///< of each: area · permeability ÷ distance; flow = conduct · Δp ÷ viscosity
+  std::vector<float> conduct_mm3;  ///< of each: area · permeability ÷ distance; flow = conduct · Δp ÷ viscosity
 };
 
 /// Mean permeability of a section `thick` by `wide` mm (the larger), mm²: t²/12·(1 − 0.6·t/w). Exact for a slab, within

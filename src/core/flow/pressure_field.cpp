@@ -1,8 +1,8 @@
 #include "flow/pressure_field.hpp"
 
-#include <Eigen/SparseCholesky>
 #include <algorithm>
 #include <cmath>
+#include <Eigen/SparseCholesky>
 
 namespace palinform {
 

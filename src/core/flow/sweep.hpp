@@ -19,9 +19,9 @@ struct Opening {
 };
 
 struct Pocket {
-  Vec3 apex_mm;           ///< its highest place
-  double volume_mm3 = 0;  ///< at atmospheric pressure
-  double depth_mm = 0;    ///< from the saddle up to its highest place
+  Vec3 apex_mm;                   ///< its highest place
+  double volume_mm3 = 0;          ///< at atmospheric pressure
+  double depth_mm = 0;            ///< from the saddle up to its highest place
   std::optional<Vec3> saddle_mm;  ///< where it was cut off; none when no air gets out at all
 };
 

@@ -67,8 +67,12 @@ PourMix plan_pour(const Job& job, const Catalogue& catalogue, const Mixable& mat
     findings.push_back(std::move(f));
   } else if (p.batches.count > 1) {
     const bool many = p.batches.count > many_batches;
-    Finding f{
-        "mix-batches", many ? Severity::stop : Severity::note, {}, counted(p.batches.count, "batch", "batches") + " for " + p.step, "", {}};
+    Finding f{"mix-batches",
+              many ? Severity::stop : Severity::note,
+              {},
+              counted(p.batches.count, "batch", "batches") + " for " + p.step,
+              "",
+              {}};
     f.where.step = p.step;
     f.why = p.batches.limited_by == Batches::By::cup
                 ? "Foam to " + significant(p.foam_ratio, 2) + " × the height must fit a cup of " + grouped(job.cup_ml) +
@@ -406,45 +410,44 @@ std::vector<Node> slice_nodes(const Catalogue& catalogue, MeshSource meshes, Sto
          const Resin* res = catalogue.resin(job.resin_id);
          if (!mix || !sil || !res || job.days.start.empty()) return std::nullopt;
          const bool pot = job.flow.aid == FillAid::pressure;
-         return Task{
-             hash_of("days", plan.slot("mix").key, job.days, job.copies, pot, job.finish.master_material), true,
-             [&catalogue, mix, days = job.days, copies = job.copies, pot,
-              surface = catalogue.master(job.finish.master_material),
-              rubber_cure = time_at_temperature(sil->demould_h, sil->reference_c, job.room_c),
-              cast_cure =
-                  time_at_temperature(res->demould_h, res->reference_c, job.room_c)](Progress&) -> Result<AnyValue> {
-               StepTimes t;
-               t.pot = pot;
-               if (surface) t.seal_min = surface->hands_min, t.seal_wait_min = 60 * surface->wait_h;
-               t.rubber_cure_min = 60 * rubber_cure;
-               t.cast_cure_min = 60 * cast_cure;
-               t.pours.clear();
-               for (const PourMix& p : mix->pours) {
-                 // Batches follow one another: weighing and stirring each, then the pour.
-                 const double mix_min = p.mix_min * p.batches.count,
-                              pour_min = std::max(1.0, std::ceil(p.pour_min * p.batches.count));
-                 if (p.is_resin)
-                   t.cast_mix_min = mix_min, t.cast_degas_min = p.degas_min, t.cast_pour_min = pour_min;
-                 else
-                   t.pours.push_back({p.pour_name(), mix_min, p.degas_min, pour_min});
-               }
-               DaysResult r;
-               const WallMinute start = *parse_wall_time(days.start);
-               const double resin_cost = mix->resin_cost, per_hour = catalogue.rules.hand_price_per_h;
-               for (int moulds = 1; moulds <= std::max(days.moulds, std::min(4, copies)); ++moulds) {
-                 auto steps =
-                     job_steps(t, (copies + mix->castings_a_pull - 1) / mix->castings_a_pull, moulds, days.changes);
-                 auto s = lay_out(steps, {days.bench}, start);
-                 if (!s) return s.error();
-                 r.by_moulds.push_back({moulds, s->finish, mix->rubber_g * moulds,
-                                        mix->rubber_cost * moulds + resin_cost + s->hands_min / 60 * per_hour});
-                 if (moulds != days.moulds) continue;
-                 r.hand_cost = s->hands_min / 60 * per_hour;
-                 r.steps = std::move(steps);
-                 r.schedule = *std::move(s);
-               }
-               return boxed(std::move(r));
-             }};
+         return Task{hash_of("days", plan.slot("mix").key, job.days, job.copies, pot, job.finish.master_material), true,
+                     [&catalogue, mix, days = job.days, copies = job.copies, pot,
+                      surface = catalogue.master(job.finish.master_material),
+                      rubber_cure = time_at_temperature(sil->demould_h, sil->reference_c, job.room_c),
+                      cast_cure = time_at_temperature(res->demould_h, res->reference_c, job.room_c)](
+                         Progress&) -> Result<AnyValue> {
+                       StepTimes t;
+                       t.pot = pot;
+                       if (surface) t.seal_min = surface->hands_min, t.seal_wait_min = 60 * surface->wait_h;
+                       t.rubber_cure_min = 60 * rubber_cure;
+                       t.cast_cure_min = 60 * cast_cure;
+                       t.pours.clear();
+                       for (const PourMix& p : mix->pours) {
+                         // Batches follow one another: weighing and stirring each, then the pour.
+                         const double mix_min = p.mix_min * p.batches.count,
+                                      pour_min = std::max(1.0, std::ceil(p.pour_min * p.batches.count));
+                         if (p.is_resin)
+                           t.cast_mix_min = mix_min, t.cast_degas_min = p.degas_min, t.cast_pour_min = pour_min;
+                         else
+                           t.pours.push_back({p.pour_name(), mix_min, p.degas_min, pour_min});
+                       }
+                       DaysResult r;
+                       const WallMinute start = *parse_wall_time(days.start);
+                       const double resin_cost = mix->resin_cost, per_hour = catalogue.rules.hand_price_per_h;
+                       for (int moulds = 1; moulds <= std::max(days.moulds, std::min(4, copies)); ++moulds) {
+                         auto steps = job_steps(t, (copies + mix->castings_a_pull - 1) / mix->castings_a_pull, moulds,
+                                                days.changes);
+                         auto s = lay_out(steps, {days.bench}, start);
+                         if (!s) return s.error();
+                         r.by_moulds.push_back({moulds, s->finish, mix->rubber_g * moulds,
+                                                mix->rubber_cost * moulds + resin_cost + s->hands_min / 60 * per_hour});
+                         if (moulds != days.moulds) continue;
+                         r.hand_cost = s->hands_min / 60 * per_hour;
+                         r.steps = std::move(steps);
+                         r.schedule = *std::move(s);
+                       }
+                       return boxed(std::move(r));
+                     }};
        }});
 
   nodes.push_back(

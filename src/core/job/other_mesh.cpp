@@ -4,9 +4,9 @@ namespace palinform {
 
 int anchored_on_mesh(const Job& j) {
   const FlowSetup& f = j.flow;
-  const size_t n = j.marks.size() + j.master_steps.size() + j.split_marks.keep_clear.size() + j.split_marks.to_a.size() +
-                   j.split_marks.to_b.size() + j.split_marks.line.size() + j.bores.size() + j.piece_pulls.size() +
-                   j.key_places.size() + f.vents.size() + f.no_vents.size() + j.answers.size();
+  const size_t n = j.marks.size() + j.master_steps.size() + j.split_marks.keep_clear.size() +
+                   j.split_marks.to_a.size() + j.split_marks.to_b.size() + j.split_marks.line.size() + j.bores.size() +
+                   j.piece_pulls.size() + j.key_places.size() + f.vents.size() + f.no_vents.size() + j.answers.size();
   return static_cast<int>(n) + j.pull.has_value() + f.gate.has_value();
 }
 

@@ -314,8 +314,8 @@ Result<Job> accept_finding(const Job& job, const Finding& finding, const std::st
   std::erase_if(next.answers, [&](const Answer& a) {
     return a.finding_key == finding.key() && (!finding.where.point_mm || answers(a, finding, 0));
   });
-  next.answers.push_back({finding.key(), words.empty() ? "accepted" : words, now_text(), finding.where.point_mm,
-                          finding.magnitude});
+  next.answers.push_back(
+      {finding.key(), words.empty() ? "accepted" : words, now_text(), finding.where.point_mm, finding.magnitude});
   return next;
 }
 

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "base/text.hpp"
-#include "mould/box.hpp"
 #include "mesh/shape_edits.hpp"
 #include "mesh/thickness.hpp"
+#include "mould/box.hpp"
 #include "mould/forms.hpp"
 #include "solid/unite.hpp"
 

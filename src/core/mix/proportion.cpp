@@ -108,8 +108,7 @@ Result<WeighedBatches> weigh_batches(double total_g, Proportion p, const BatchLi
     out.batches.count = n;
     out.batches.each_g = total_g / n;
     if (n > first) out.batches.limited_by = by;
-    out.batches.left_min =
-        out.batches.pot_life_min - l.mix_min - l.degas_min - w->total_g / 100 * l.pour_min_per_100g;
+    out.batches.left_min = out.batches.pot_life_min - l.mix_min - l.degas_min - w->total_g / 100 * l.pour_min_per_100g;
     return out;
   }
 }

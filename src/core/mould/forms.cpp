@@ -107,9 +107,8 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, doub
 }
 
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
-                                         const Mould& two,
-                                         const std::vector<Bore>& bores, const FormFacts& f, const FormRates& r,
-                                         Progress& progress) {
+                                         const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
+                                         const FormRates& r, Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = measure(mesh).box_mm.size();
   const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 80);
@@ -282,7 +281,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.rubber_mm3 = 0;
         p.boxes = 0;
         if (bore && line) {
-          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), progress);
+          const auto built =
+              cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), progress);
           if (!built) return built.error();
           for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
         }

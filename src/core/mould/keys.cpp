@@ -201,30 +201,35 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
     double share = 0;  // of the clearances wanted, that could be had
     for (const double wanted : {1.0, 0.75, 0.5})
       if (plan.keys.size() < 4) place(share = wanted);
-    if (plan.keys.size() < 3) share = 0;
+    if (plan.keys.size() < 4) share = 0, plan.keys.clear();
     for (int shrink = 0; shrink < 4 && plan.keys.size() < 3; ++shrink) {
       if (shrink > 0) r *= 0.8;
       place(0);
     }
     // One key off the pattern: along its wall, as far as a third of that side, still on wide land.
     if (maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r) && !plan.keys.empty()) {
-      Key& k = plan.keys.back();
+      const Key k = plan.keys.back();
       const bool along_u = size.x >= size.y;
       const double way = (along_u ? (k.at_mm.x > middle.x ? -1 : 1) : (k.at_mm.y > middle.y ? -1 : 1));
-      for (double step = 2 * k.radius_mm; step < 0.4 * (along_u ? size.x : size.y); step += m.pitch_mm) {
-        Key to = make(k.at_mm.x + (along_u ? way * step : 0), k.at_mm.y + (along_u ? 0 : way * step));
-        to.radius_mm = k.radius_mm, to.height_mm = k.height_mm;
-        to.clearance_mm = clearance_at(m, land, to.at_mm.x, to.at_mm.y) - to.radius_mm;
-        if (to.clearance_mm < std::max(rules.clearance_mm, share * rules.to_wall_mm) ||
-            clearance_at(m, off_part, to.at_mm.x, to.at_mm.y) - to.radius_mm < share * rules.to_part_mm)
-          continue;
-        std::vector<Key> tried = plan.keys;
-        tried.back() = to;
-        if (!maps_onto_itself(tried, m.inner_mm, 1.2 * to.radius_mm)) {
-          plan.keys = std::move(tried);
-          break;
+      const double far = 0.4 * (along_u ? size.x : size.y);
+      // As far off part and wall as the others if there is room so, else as near as is allowed.
+      for (const bool near : {false, true})
+        for (double step = 2 * k.radius_mm; step < far && maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r);
+             step += m.pitch_mm) {
+          const double wanted = near ? 0 : share;
+          Key to = make(k.at_mm.x + (along_u ? way * step : 0), k.at_mm.y + (along_u ? 0 : way * step));
+          to.radius_mm = k.radius_mm, to.height_mm = k.height_mm;
+          to.clearance_mm = clearance_at(m, land, to.at_mm.x, to.at_mm.y) - to.radius_mm;
+          if (to.clearance_mm < std::max(rules.clearance_mm, wanted * rules.to_wall_mm) ||
+              clearance_at(m, off_part, to.at_mm.x, to.at_mm.y) - to.radius_mm < wanted * rules.to_part_mm)
+            continue;
+          std::vector<Key> tried = plan.keys;
+          tried.back() = to;
+          if (!maps_onto_itself(tried, m.inner_mm, 1.2 * to.radius_mm)) {
+            plan.keys = std::move(tried);
+            break;
+          }
         }
-      }
       // No room along the wall: a smaller key does it too, since its neighbour's stud does not go into its socket.
       if (maps_onto_itself(plan.keys, m.inner_mm, 1.2 * r)) {
         Key& small = plan.keys.back();

@@ -87,8 +87,7 @@ Result<TriMesh> strip_bar(const StripPlan& p, Progress& progress) {
   std::vector<TriMesh> bodies{box_in_frame({}, base.min, base.max)};
   const double root = 0.5 * base.max.z;
   for (const Vec3& tip : p.tips_mm)
-    bodies.push_back(
-        rod({tip.x, tip.y, root}, {0, 0, 1}, tip.z - root, nub_foot * p.nub_mm, nub_tip * p.nub_mm, 24));
+    bodies.push_back(rod({tip.x, tip.y, root}, {0, 0, 1}, tip.z - root, nub_foot * p.nub_mm, nub_tip * p.nub_mm, 24));
   return carved(bodies, {}, 0, 0.25, progress);
 }
 

@@ -95,8 +95,10 @@ Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pai
       const double slope = area > 0 ? std::abs(dot(twice, pull)) / (2 * area) : 0,
                    over = (high - low) * slope / std::max(1e-6, std::sqrt(std::max(0.0, 1 - slope * slope)));
       const bool plainly = over > hair || slope > 0.9;
-      if (plainly && !(f & FaceWishes::ignored) && not_a - common > 0.5) p.cost_a[t] += static_cast<float>(c.wrong_side);
-      if (plainly && !(f & FaceWishes::ignored) && not_b - common > 0.5) p.cost_b[t] += static_cast<float>(c.wrong_side);
+      if (plainly && !(f & FaceWishes::ignored) && not_a - common > 0.5)
+        p.cost_a[t] += static_cast<float>(c.wrong_side);
+      if (plainly && !(f & FaceWishes::ignored) && not_b - common > 0.5)
+        p.cost_b[t] += static_cast<float>(c.wrong_side);
       if (!(f & FaceWishes::ignored)) {
         p.cost_a[t] += static_cast<float>(c.locked_per_mm2 * area * (not_a - common));
         p.cost_b[t] += static_cast<float>(c.locked_per_mm2 * area * (not_b - common));

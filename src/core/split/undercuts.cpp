@@ -29,8 +29,8 @@ std::optional<double> FlexRule::hardest_for(double wanted) const {
   return r.back().first;
 }
 
-Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split,
-                                             const UndercutOptions& options, Progress& progress) {
+Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split, const UndercutOptions& options,
+                                             Progress& progress) {
   const Transform frame = frame_along(split.pull);
   const Vec3 extent = measure(mesh).box_mm.size();
   const double h = options.pitch_mm > 0 ? options.pitch_mm : std::max({extent.x, extent.y, extent.z}) / 220;
@@ -130,8 +130,8 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& s
   }
   progress.report(0.5);
 
-  // The largest circle in a mouth: twice the greatest distance of its cells to its rim, the part beside the opening. What
-  // lies behind the opening is no rim, however near.
+  // The largest circle in a mouth: twice the greatest distance of its cells to its rim, the part beside the opening.
+  // What lies behind the opening is no rim, however near.
   const auto width_of = [&](const std::vector<size_t>& members) {
     std::vector<Vec3> rim;
     for (const size_t i : members)
