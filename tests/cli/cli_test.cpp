@@ -1,37 +1,15 @@
 // `palin` as a process: exit codes, stdout as one JSON object, keys of cli.md, same bytes for same input.
-#include <sys/wait.h>
-#include <unistd.h>
 #include <catch2/catch.hpp>
 #include <cmath>
-#include <csignal>
-#include <cstdio>
 #include <filesystem>
 #include <nlohmann/json.hpp>
 #include <thread>
 
-#include "mesh/save.hpp"
-#include "shapes.hpp"
+#include "palin.hpp"
 
 using Json = nlohmann::json;
 
 namespace {
-
-struct Ran {
-  int code = -1;
-  std::string out, err;
-  Json json() const { return Json::parse(out); }
-};
-
-Ran palin(const std::string& args) {
-  shapes::TempDir dir;
-  Ran r;
-  const std::string command = std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err");
-  const int status = std::system(command.c_str());
-  r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
-  r.out = *palinform::read_file(dir / "out");
-  r.err = *palinform::read_file(dir / "err");
-  return r;
-}
 
 const std::string bracket = std::string(PALINFORM_DEMO_MESHES) + "/pen_arm_bracket.stl";
 
@@ -377,20 +355,9 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
 TEST_CASE("Ctrl+C stops a long run with 130", "[cli]") {
   shapes::TempDir dir;
   REQUIRE(palinform::save_mesh(shapes::torus(40, 12, 1200, 500), dir / "big.stl"));
-  const std::string file = dir / "big.stl";
-  const pid_t child = ::fork();
-  if (child == 0) {
-    if (!std::freopen((dir / "out").c_str(), "w", stdout) || !std::freopen("/dev/null", "w", stderr)) ::_exit(9);
-    ::execl(PALIN, PALIN, "mesh", file.c_str(), static_cast<char*>(nullptr));
-    ::_exit(127);
-  }
-  std::this_thread::sleep_for(std::chrono::milliseconds(700));
-  ::kill(child, SIGINT);
-  int status = 0;
-  ::waitpid(child, &status, 0);
-  CHECK(WIFEXITED(status));
-  CHECK(WEXITSTATUS(status) == 130);
-  CHECK(palinform::read_file(dir / "out")->empty());
+  const Ran r = interrupted_palin("mesh", dir / "big.stl");
+  CHECK(r.code == 130);
+  CHECK(r.out.empty());
 }
 
 TEST_CASE("palin fit: the keys and the refusals", "[cli]") {

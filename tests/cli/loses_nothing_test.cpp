@@ -1,34 +1,9 @@
 // `palin` touches nothing it did not write, says nothing is done that is not, and stops when it is asked to.
-#include <sys/wait.h>
-#include <unistd.h>
 #include <catch2/catch.hpp>
 #include <chrono>
-#include <csignal>
-#include <cstdlib>
 #include <filesystem>
-#include <thread>
 
-#include "mesh/save.hpp"
-#include "shapes.hpp"
-
-namespace {
-
-struct Ran {
-  int code = -1;
-  std::string out, err;
-};
-Ran palin(const std::string& args) {
-  shapes::TempDir dir;
-  Ran r;
-  const int status =
-      std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
-  r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
-  r.out = *palinform::read_file(dir / "out");
-  r.err = *palinform::read_file(dir / "err");
-  return r;
-}
-
-}  // namespace
+#include "palin.hpp"
 
 TEST_CASE("palin demo refuses a folder with a workshop in it, whatever it holds", "[cli]") {
   shapes::TempDir dir;
@@ -85,17 +60,7 @@ TEST_CASE("Ctrl+C stops palin job", "[cli]") {
   for (const auto& e : std::filesystem::recursive_directory_iterator(dir / "d"))
     if (e.path().extension() == ".palinform") job = e.path().string();
   REQUIRE_FALSE(job.empty());
-  const pid_t child = ::fork();
-  if (child == 0) {
-    if (!std::freopen((dir / "out").c_str(), "w", stdout) || !std::freopen("/dev/null", "w", stderr)) ::_exit(9);
-    ::execl(PALIN, PALIN, "job", job.c_str(), static_cast<char*>(nullptr));
-    ::_exit(127);
-  }
-  std::this_thread::sleep_for(std::chrono::milliseconds(700));
-  ::kill(child, SIGINT);
-  int status = 0;
-  ::waitpid(child, &status, 0);
-  CHECK(WIFEXITED(status));
-  CHECK(WEXITSTATUS(status) == 130);
-  CHECK(palinform::read_file(dir / "out")->empty());
+  const Ran r = interrupted_palin("job", job);
+  CHECK(r.code == 130);
+  CHECK(r.out.empty());
 }

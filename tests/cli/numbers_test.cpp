@@ -1,30 +1,8 @@
 // Every number given to `palin` is read by one checked reader: finite and in its range, or refused with name and range.
-#include <sys/wait.h>
 #include <catch2/catch.hpp>
-#include <cstdlib>
 #include <nlohmann/json.hpp>
 
-#include "mesh/save.hpp"
-#include "shapes.hpp"
-
-namespace {
-
-struct Ran {
-  int code = -1;
-  std::string out, err;
-};
-Ran palin(const std::string& args) {
-  shapes::TempDir dir;
-  Ran r;
-  const int status =
-      std::system((std::string(PALIN) + " " + args + " >" + (dir / "out") + " 2>" + (dir / "err")).c_str());
-  r.code = WIFEXITED(status) ? WEXITSTATUS(status) : 128;
-  r.out = *palinform::read_file(dir / "out");
-  r.err = *palinform::read_file(dir / "err");
-  return r;
-}
-
-}  // namespace
+#include "palin.hpp"
 
 TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and range", "[cli]") {
   shapes::TempDir dir;
