@@ -8,8 +8,8 @@
 
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
-#include "solid/implicit.hpp"
-#include "solid/simplify.hpp"
+#include "demo_solid/implicit.hpp"
+#include "demo_solid/simplify.hpp"
 
 using namespace palinform;
 

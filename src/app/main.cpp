@@ -49,7 +49,18 @@ int main(int argc, char** argv) {
   const auto rows = desk.workshop().jobs();
   std::string id = args.value(job).toStdString();
   if (id.empty() && rows && !rows->empty()) id = rows->front().id;  // the one last worked on
-  if (!id.empty())
+  const std::string interrupted = desk.interrupted_opening();
+  if (!id.empty() && id == interrupted && !args.isSet(job)) {
+    // It went wrong once by itself: this time a person decides.
+    QString name;
+    for (const JobRow& r : rows ? *rows : std::vector<JobRow>{})
+      if (r.id == id) name = QString::fromStdString(r.name);
+    emit desk.message(
+        QStringLiteral("While \"%1\" was being opened the program ended without a word, so it was not "
+                       "opened again by itself. Choose it from the list to try once more, or another job.")
+            .arg(name),
+        true);
+  } else if (!id.empty())
     desk.open_job(id);
   else if (!desk.read_only())
     desk.new_job();

@@ -14,15 +14,16 @@ namespace palinform::cli {
 
 using Json = nlohmann::ordered_json;
 using Answer = Result<Json>;
-using Command = std::function<Answer(Progress&)>;
+using Command = std::function<Answer(const Progress&)>;
 
 inline Json json_of(const Vec3& v) { return Json::array({v.x, v.y, v.z}); }
 Result<Vec3> parse_vector(const std::string& text, const std::string& option);
 
 /// What every number on the command line is checked by: a whole token, finite, in its range; else refused with both. A
 /// number outside its range is an input refused (1), what is no number is wrong usage (2).
-inline const std::string outside_range = "lies outside ";
 CLI::Validator within(double low, double high);
+/// Was a number refused because it lay outside its range?
+bool& outside_range();
 
 /// Each adds its subcommand and sets `run` when it was called.
 void add_mesh(CLI::App& app, Command& run);
@@ -38,6 +39,9 @@ void add_judge(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);
 void add_demo(CLI::App& app, Command& run);
+
+/// The exit code where this process was started to read or mend apart (core/foreign); nothing else.
+std::optional<int> run_apart(int argc, char** argv);
 
 /// Milliseconds since construction, for `elapsed_ms`.
 class Stopwatch {

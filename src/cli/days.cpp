@@ -88,7 +88,7 @@ void add_days(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
   auto* c = app.add_subcommand("days", "When a run of castings is done");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] { run = [file](Progress&) { return run_days(*file); }; });
+  c->callback([file, &run] { run = [file](const Progress&) { return run_days(*file); }; });
 }
 
 }  // namespace palinform::cli

@@ -81,7 +81,7 @@ void add_mix(CLI::App& app, Command& run) {
   c->add_option("--room-c", o->room)->check(within(-10, 60));
   c->add_option("--tolerance-pct", o->tolerance, "what the material allows on the ratio")->check(within(0.01, 50));
   c->callback([o, &run] {
-    run = [o](Progress&) -> Answer {
+    run = [o](const Progress&) -> Answer {
       const size_t colon = o->ratio.find(':');
       const auto a = parse_number(o->ratio.substr(0, colon));
       const auto b = colon == std::string::npos ? std::nullopt : parse_number(o->ratio.substr(colon + 1));
@@ -146,7 +146,7 @@ void add_judge(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
   auto* c = app.add_subcommand("judge", "Judge measured sizes against their limits");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] { run = [file](Progress&) { return run_judge(*file); }; });
+  c->callback([file, &run] { run = [file](const Progress&) { return run_judge(*file); }; });
 }
 
 }  // namespace palinform::cli

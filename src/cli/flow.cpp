@@ -22,7 +22,7 @@ Json gate_json(const GatePlace& g) {
   return {{"at", json_of(g.at_mm)}, {"thickness_mm", g.thick_mm}, {"height_share", g.height_share}, {"clear", g.clear}};
 }
 
-Answer flow(const Options& o, Progress& progress) {
+Answer flow(const Options& o, const Progress& progress) {
   const Stopwatch clock;
   Vec3 up{0, 0, 1};
   if (!o.up.empty()) {
@@ -206,7 +206,7 @@ void add_flow(CLI::App& app, Command& run) {
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {
     if (o->up.empty() && !o->plan) throw CLI::RequiredError("--up or --plan");
-    run = [o](Progress& progress) -> Answer { return flow(*o, progress); };
+    run = [o](const Progress& progress) -> Answer { return flow(*o, progress); };
   });
 }
 

@@ -3,11 +3,11 @@
 
 #include "base/text.hpp"
 #include "commands.hpp"
-#include "job/sheet.hpp"
 #include "ledger/archive.hpp"
 #include "ledger/demo.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/save.hpp"
+#include "overview/sheet.hpp"
 #include "sheet_pdf.hpp"
 
 namespace palinform::cli {
@@ -19,26 +19,27 @@ struct Planned {
 };
 
 /// Reads a job and runs every analysis on it.
-Result<Planned> plan_job(const std::string& file, Progress& progress) {
+Result<Planned> plan_job(const std::string& file, const Progress& progress) {
   const auto bytes = read_file(file);
   if (!bytes) return bytes.error();
   auto archive = read_archive(*bytes, base_name(file));
   if (!archive) return archive.error();
   Planned p{*std::move(archive), nullptr};
   std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
-  if (p.archive.mesh) meshes[p.archive.job.mesh.hash] = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
+  if (p.archive.mesh)
+    meshes[p.archive.job.original.mesh.hash] = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
   p.archive.mesh.reset();
-  const auto joined = p.archive.job.joined_meshes();
+  const auto joined = p.archive.job.original.joined_meshes();
   for (size_t i = 0; i < p.archive.joined.size(); ++i)
     meshes[joined[i]] = std::make_shared<const TriMesh>(std::move(p.archive.joined[i]));
   auto nodes =
-      slice_nodes(starting_catalogue(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+      job_nodes(starting_catalogue(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
         const auto found = meshes.find(hash);
         if (found == meshes.end()) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
         return found->second;
       });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
-  p.plan->set_job(p.archive.job);
+  p.plan->set(Subject{p.archive.job});
   p.plan->wait(&progress);
   if (progress.cancelled()) return Error::stopped();
   return p;
@@ -68,12 +69,15 @@ void add_job(CLI::App& app, Command& run) {
   auto* c = app.add_subcommand("job", "Summary of a job with all findings");
   c->add_option("FILE", *file, ".palinform or job.json")->required();
   c->callback([file, &run] {
-    run = [file](Progress& progress) -> Answer {
+    run = [file](const Progress& progress) -> Answer {
       const auto p = plan_job(*file, progress);
       if (!p) return p.error();
       const Job& job = p->archive.job;
-      Json j{
-          {"id", job.id}, {"name", job.name}, {"client", job.client}, {"copies", job.copies}, {"mesh", job.mesh.file}};
+      Json j{{"id", job.id},
+             {"name", job.name},
+             {"client", job.client},
+             {"copies", job.copies},
+             {"mesh", job.original.mesh.file}};
       j["stages"] = Json::array();
       const auto stages = stage_states(job, *p->plan);
       for (int i = 0; i < stage_count; ++i)
@@ -86,9 +90,9 @@ void add_job(CLI::App& app, Command& run) {
                     {"cost", maybe(t.cost)},
                     {"tightest", t.tightest}};
       j["sizes"] = Json::array();
-      const auto sizes = p->plan->fresh<SizeResult>("size");
-      for (size_t i = 0; i < job.sizes.size(); ++i) {
-        Json s{{"name", job.sizes[i].name}, {"limits", limits_text(job.sizes[i])}};
+      const auto sizes = p->plan->fresh(results::size);
+      for (size_t i = 0; i < job.original.sizes.size(); ++i) {
+        Json s{{"name", job.original.sizes[i].name}, {"limits", limits_text(job.original.sizes[i])}};
         if (sizes && i < sizes->predictions.size()) {
           s["predicted_mm"] = sizes->predictions[i].predicted_mm;
           s["u_mm"] = sizes->predictions[i].u_mm;
@@ -102,14 +106,12 @@ void add_job(CLI::App& app, Command& run) {
       for (const OpenFinding& f : findings) {
         Json e{{"stage", name_of(f.stage)},
                {"code", f.finding.code},
-               {"severity", f.finding.severity == Severity::stop      ? "stop"
-                            : f.finding.severity == Severity::caution ? "caution"
-                                                                      : "note"},
+               {"severity", name_of(f.finding.severity)},
                {"what", f.finding.what},
                {"why", f.finding.why},
                {"answer", f.answer ? Json(f.answer->reason) : Json()}};
         e["remedies"] = Json::array();
-        for (const Remedy& r : f.finding.remedies) e["remedies"].push_back({{"code", r.code}, {"label", r.label}});
+        for (const Remedy& r : f.finding.remedies) e["remedies"].push_back({{"code", r.code()}, {"label", r.label}});
         j["findings"].push_back(std::move(e));
       }
       j["ready"] = ready(findings);
@@ -128,7 +130,7 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
   c->add_option("--pdf", o->pdf, "where to write it")->required();
   c->add_option("--paper", o->paper)->check(CLI::IsMember({"a4", "letter"}));
   c->callback([o, &run, &argc, argv] {
-    run = [o, &argc, argv](Progress& progress) -> Answer {
+    run = [o, &argc, argv](const Progress& progress) -> Answer {
       const auto p = plan_job(o->file, progress);
       if (!p) return p.error();
       qputenv("QT_QPA_PLATFORM", "offscreen");
@@ -147,7 +149,7 @@ void add_demo(CLI::App& app, Command& run) {
   auto* c = app.add_subcommand("demo", "Write the demo workshop");
   c->add_option("DIR", *dir)->required();
   c->callback([dir, &run] {
-    run = [dir](Progress&) -> Answer {
+    run = [dir](const Progress&) -> Answer {
       auto path = write_demo(*dir, find_demo_folder());
       if (!path) return path.error();
       auto workshop = Workshop::open(*path);
@@ -158,9 +160,9 @@ void add_demo(CLI::App& app, Command& run) {
       for (const JobRow& r : *rows) {
         auto job = (*workshop)->load_job(r.id);
         if (!job) return job.error();
-        Result<std::shared_ptr<const TriMesh>> mesh = job->mesh.hash.empty()
+        Result<std::shared_ptr<const TriMesh>> mesh = job->original.mesh.hash.empty()
                                                           ? Result<std::shared_ptr<const TriMesh>>(nullptr)
-                                                          : (*workshop)->mesh(job->mesh.hash);
+                                                          : (*workshop)->mesh(job->original.mesh.hash);
         if (!mesh) return mesh.error();
         const auto bytes = archive_bytes(*job, mesh->get());
         if (!bytes) return bytes.error();

@@ -6,7 +6,7 @@
 #include "commands.hpp"
 
 namespace {
-std::atomic<palinform::Progress*> running{nullptr};
+std::atomic<const palinform::Progress*> running{nullptr};
 void stop(int) {
   if (auto* p = running.load()) p->cancel();
 }
@@ -14,6 +14,7 @@ void stop(int) {
 
 int main(int argc, char** argv) {
   using namespace palinform;
+  if (const auto apart = cli::run_apart(argc, argv)) return *apart;
   CLI::App app{"Palinform without a screen: moulds planned from the command line", "palin"};
   app.require_subcommand(1);
   bool show_progress = false;
@@ -37,11 +38,10 @@ int main(int argc, char** argv) {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
     const int code = app.exit(e, std::cout, std::cerr);
-    return code == 0 ? 0 : std::string(e.what()).find(cli::outside_range) != std::string::npos ? 1 : 2;
+    return code == 0 ? 0 : cli::outside_range() ? 1 : 2;
   }
-  Progress progress(show_progress
-                        ? std::function<void(double)>([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); })
-                        : nullptr);
+  const Progress progress(show_progress ? in_hundredths([](double f) { std::fprintf(stderr, "\r%3.0f %%", 100 * f); })
+                                        : nullptr);
   running = &progress;
   std::signal(SIGINT, stop);
   // Whatever a library throws is told, never the end of the program.
@@ -55,7 +55,11 @@ int main(int argc, char** argv) {
   running = nullptr;
   if (show_progress) std::fputc('\n', stderr);
   if (!answer) {
-    std::fprintf(stderr, "palin: %s\n", answer.error().text().c_str());
+    // Words from a file may hold anything: nothing raw goes to a terminal.
+    std::string text = answer.error().text();
+    for (char& c : text)
+      if (static_cast<unsigned char>(c) < 32 || c == 127) c = '?';
+    std::fprintf(stderr, "palin: %s\n", text.c_str());
     return answer.error().cancelled ? 130 : 1;
   }
   std::puts(answer->dump(1, ' ', false, cli::Json::error_handler_t::replace).c_str());

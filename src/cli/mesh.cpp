@@ -1,10 +1,10 @@
 // palin mesh.
 #include "base/text.hpp"
 #include "commands.hpp"
+#include "foreign/apart.hpp"
 #include "mesh/load.hpp"
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
-#include "solid/mend.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -34,21 +34,19 @@ void add_mesh(CLI::App& app, Command& run) {
   c->add_option("--voxel", o->voxel, "of the wrap, mm")->check(within(0.01, 100));
   c->add_option("--out", o->out, "Write the mesh here (.stl or .3mf)");
   c->callback([o, &run] {
-    run = [o](Progress& progress) -> Answer {
+    run = [o](const Progress& progress) -> Answer {
       const Stopwatch clock;
-      auto loaded = load_mesh(o->file, o->unit.empty() ? std::optional<LengthUnit>() : length_unit(o->unit), progress);
+      auto loaded = load_mesh_apart(o->file, o->unit.empty() ? std::optional<LengthUnit>() : named<LengthUnit>(o->unit),
+                                    progress.part(0, 0.2));
       if (!loaded) return loaded.error();
       TriMesh mesh = std::move(loaded->mesh);
       Json repaired;
       if (o->repair) {
-        auto r = mend(mesh, {!o->exact, o->voxel}, progress);
+        auto r = mend_apart(mesh, {!o->exact, o->voxel}, progress.part(0.2, 0.9));
         if (!r) return r.error();
         mesh = std::move(r->mesh);
         const MendReport& q = r->report;
-        const char* how = q.method == MendReport::Method::nothing ? "nothing"
-                          : q.method == MendReport::Method::exact ? "exact"
-                                                                  : "wrapped";
-        repaired = {{"method", how},
+        repaired = {{"method", name_of(q.method)},
                     {"words", q.words()},
                     {"merged_points", q.count.merged_points},
                     {"removed_faces", q.count.removed_faces},
@@ -105,6 +103,7 @@ void add_mesh(CLI::App& app, Command& run) {
           j["exact_faces"].push_back(std::move(f));
         }
       }
+      j["question"] = loaded->question.empty() ? Json() : Json(loaded->question);
       j["unit_guess"] = loaded->unit_guess ? Json(name_of(*loaded->unit_guess)) : Json();
       j["elapsed_ms"] = clock.ms();
       return j;

@@ -1,13 +1,13 @@
 // palin mould.
 #include "base/text.hpp"
 #include "flow/channels.hpp"
-#include "job/building.hpp"
 #include "mix/catalogue.hpp"
 #include "mould/jacket.hpp"
 #include "sheet_pdf.hpp"
 #include "solid.hpp"
 #include "split/pieces.hpp"
 #include "split/undercuts.hpp"
+#include "stages/building.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -62,7 +62,7 @@ Result<std::vector<Channel>> channels_of(const Options& o, const Solid& solid, c
   return out;
 }
 
-Answer mould(const Options& o, Progress& progress) {
+Answer mould(const Options& o, const Progress& progress) {
   const Stopwatch clock;
   const auto solid = load_solid(o.file, o.unit, progress);
   if (!solid) return solid.error();
@@ -104,7 +104,7 @@ Answer mould(const Options& o, Progress& progress) {
   }
   f.pins = static_cast<int>(pins.size());
   std::vector<ExtraPiece> pieces;
-  if (*form_named(o.form) == Form::pieces) {
+  if (*named<Form>(o.form) == Form::pieces) {
     auto found = find_pieces(solid->mesh, solid->pairs, *solid->rays, s, {}, {}, {}, progress);
     if (!found) return found.error();
     pieces = std::move(found->pieces);
@@ -114,12 +114,12 @@ Answer mould(const Options& o, Progress& progress) {
   if (!channels) return channels.error();
   const auto forms = plan_forms(solid->mesh, *solid->rays, s, *m, parted->bores, f, {}, progress);
   if (!forms) return forms.error();
-  const FormPlan& form = (*forms)[static_cast<size_t>(*form_named(o.form))];
-  const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *key_kind(o.keys));
+  const FormPlan& form = (*forms)[static_cast<size_t>(*named<Form>(o.form))];
+  const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *named<KeyKind>(o.keys));
   const bool keyed = in_halves(form.form) || form.form == Form::cut;
   double split_mm = 0.5 * form.box_mm.z;
   if (keyed && !m->parting_mm.empty()) split_mm = static_cast<double>(m->parting_mm.front()) - m->inner_mm.min.z;
-  const BoxPlan box = plan_box(form.box_mm, split_mm, *box_style(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60},
+  const BoxPlan box = plan_box(form.box_mm, split_mm, *named<BoxStyle>(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60},
                                tube_for(solid->mesh, m->frame, m->wall_mm));
   std::vector<Finding> findings = mould_findings(*m, rule);
   if (keyed)
@@ -279,7 +279,7 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
   c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
-  c->callback([o, &run] { run = [o](Progress& progress) -> Answer { return mould(*o, progress); }; });
+  c->callback([o, &run] { run = [o](const Progress& progress) -> Answer { return mould(*o, progress); }; });
 }
 
 }  // namespace palinform::cli

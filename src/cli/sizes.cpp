@@ -66,9 +66,9 @@ Answer run_size(const std::string& file, int draws) {
       MeasuredSize q;
       q.id = "s" + std::to_string(sizes.size() + 1);
       q.name = z.text("name", q.id);
-      const auto kind = size_kind(z.text("kind", "outer"));
-      const auto formed = formed_by(z.text("formed_by", "rubber"));
-      const auto finish = finishing(z.text("finish", "none"));
+      const auto kind = named<SizeKind>(z.text("kind", "outer"));
+      const auto formed = named<FormedBy>(z.text("formed_by", "rubber"));
+      const auto finish = named<Finishing>(z.text("finish", "none"));
       const std::string axis = z.text("axis", "none");
       if (!kind) z.note("\"kind\" is unknown");
       if (!formed) z.note("\"formed_by\" is unknown");
@@ -201,7 +201,7 @@ Answer run_learn(const std::string& file) {
         LearnRow r;
         r.casting = n;
         r.name = z.text("name", "size " + std::to_string(rows.size() + 1));
-        const auto formed = formed_by(z.text("formed_by", "rubber"));
+        const auto formed = named<FormedBy>(z.text("formed_by", "rubber"));
         if (!formed) z.note("\"formed_by\" is unknown");
         r.formed = formed.value_or(FormedBy::rubber);
         r.master_mm = z.number_in("master_mm", 1e-3, 1e4);
@@ -244,21 +244,21 @@ void add_size(CLI::App& app, Command& run) {
   auto* c = app.add_subcommand("size", "Predict the casting's sizes");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
   c->add_option("--draws", *draws, "check by this many random draws a size")->check(within(2, 10'000'000));
-  c->callback([file, draws, &run] { run = [file, draws](Progress&) { return run_size(*file, *draws); }; });
+  c->callback([file, draws, &run] { run = [file, draws](const Progress&) { return run_size(*file, *draws); }; });
 }
 
 void add_fit(CLI::App& app, Command& run) {
   auto text = std::make_shared<std::string>();
   auto* c = app.add_subcommand("fit", "Limits and clearance of a fit");
   c->add_option("FIT", *text, "such as 25H7/g6")->required();
-  c->callback([text, &run] { run = [text](Progress&) { return run_fit(*text); }; });
+  c->callback([text, &run] { run = [text](const Progress&) { return run_fit(*text); }; });
 }
 
 void add_learn(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
   auto* c = app.add_subcommand("learn", "Learn shrinkage and flash from castings");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] { run = [file](Progress&) { return run_learn(*file); }; });
+  c->callback([file, &run] { run = [file](const Progress&) { return run_learn(*file); }; });
 }
 
 }  // namespace palinform::cli

@@ -3,9 +3,14 @@
 #include <QGuiApplication>
 
 #include "base/text.hpp"
-#include "mesh/load.hpp"
+#include "foreign/apart.hpp"
 
 namespace palinform::cli {
+
+bool& outside_range() {
+  static bool refused = false;
+  return refused;
+}
 
 CLI::Validator within(double low, double high) {
   const std::string range = shortest(low, 6) + " to " + shortest(high, 6);
@@ -13,7 +18,9 @@ CLI::Validator within(double low, double high) {
       [low, high, range](std::string& given) -> std::string {
         const auto v = parse_number(given);
         if (!v) return "\"" + given + "\" is no number; it may lie from " + range;
-        return *v >= low && *v <= high ? std::string() : "\"" + given + "\" " + outside_range + range;
+        if (*v >= low && *v <= high) return {};
+        outside_range() = true;
+        return "\"" + given + "\" lies outside " + range;
       },
       range);
 }
@@ -30,9 +37,9 @@ PaperSession::PaperSession() {
 }
 PaperSession::~PaperSession() = default;
 
-Result<Solid> load_solid(const std::string& file, const std::string& unit, Progress& progress) {
-  const auto u = unit.empty() ? std::optional<LengthUnit>() : length_unit(unit);
-  auto loaded = load_mesh(file, u, progress);
+Result<Solid> load_solid(const std::string& file, const std::string& unit, const Progress& progress) {
+  const auto u = unit.empty() ? std::optional<LengthUnit>() : named<LengthUnit>(unit);
+  auto loaded = load_mesh_apart(file, u, progress.part(0, 0.1));
   if (!loaded) return loaded.error();
   Solid s;
   s.mesh = std::move(loaded->mesh);
@@ -53,20 +60,15 @@ Result<Solid> load_solid(const std::string& file, const std::string& unit, Progr
 Json findings_json(const std::vector<Finding>& findings) {
   Json out = Json::array();
   for (const Finding& f : findings) {
-    Json j{{"code", f.code},
-           {"severity", f.severity == Severity::stop      ? "stop"
-                        : f.severity == Severity::caution ? "caution"
-                                                          : "note"},
-           {"what", f.what},
-           {"why", f.why}};
+    Json j{{"code", f.code}, {"severity", name_of(f.severity)}, {"what", f.what}, {"why", f.why}};
     j["remedies"] = Json::array();
-    for (const Remedy& r : f.remedies) j["remedies"].push_back(r.code);
+    for (const Remedy& r : f.remedies) j["remedies"].push_back(r.code());
     out.push_back(std::move(j));
   }
   return out;
 }
 
-Result<Parted> split_of(const Solid& s, const std::string& pull, const SplitMarks& marks, Progress& progress) {
+Result<Parted> split_of(const Solid& s, const std::string& pull, const SplitMarks& marks, const Progress& progress) {
   auto wishes = wishes_of(s.mesh, s.pairs, *s.rays, marks);
   if (!wishes) return wishes.error();
   auto bores = find_bores(s.mesh, s.pairs, *s.rays, s.exact, progress);

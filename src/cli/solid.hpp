@@ -17,7 +17,7 @@ struct Solid {
 };
 
 /// Reads a mesh and refuses one that is not closed.
-Result<Solid> load_solid(const std::string& file, const std::string& unit, Progress& progress);
+Result<Solid> load_solid(const std::string& file, const std::string& unit, const Progress& progress);
 
 struct Parted {
   Split split;
@@ -25,7 +25,7 @@ struct Parted {
 };
 
 /// Along `pull` ("x,y,z"), or searched where it is empty.
-Result<Parted> split_of(const Solid& s, const std::string& pull, const SplitMarks& marks, Progress& progress);
+Result<Parted> split_of(const Solid& s, const std::string& pull, const SplitMarks& marks, const Progress& progress);
 
 Json findings_json(const std::vector<Finding>& findings);
 

@@ -4,11 +4,11 @@
 
 #include "base/text.hpp"
 #include "fields.hpp"
-#include "job/parting_job.hpp"
 #include "sheet_pdf.hpp"
 #include "solid.hpp"
 #include "split/clay_guide.hpp"
 #include "split/undercuts.hpp"
+#include "stages/parting.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -42,7 +42,7 @@ Result<SplitMarks> read_marks(const std::string& file) {
 /// Witness, thin rubber, further pieces and the ways of splitting, in JSON.
 Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector<Bore>& bores,
                            const std::vector<Undercut>& undercuts, const SplitMarks& marks, double shore,
-                           Progress& progress) {
+                           const Progress& progress) {
   const auto wishes = wishes_of(solid.mesh, solid.pairs, *solid.rays, marks);
   if (!wishes) return wishes.error();
   Json j;
@@ -156,7 +156,7 @@ void add_split(CLI::App& app, Command& run) {
   c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] {
-    run = [o](Progress& progress) -> Answer {
+    run = [o](const Progress& progress) -> Answer {
       const Stopwatch clock;
       const auto solid = load_solid(o->file, o->unit, progress);
       if (!solid) return solid.error();

@@ -16,6 +16,7 @@ PortReader::PortReader(QObject* parent) : QObject(parent) {
 bool PortReader::open(const QString& path) {
   port_.close();
   buffer_.clear();
+  empty_ = 0;
   port_.setPortName(path);
   port_.setBaudRate(QSerialPort::Baud9600);
   if (port_.open(QIODevice::ReadWrite)) {
@@ -32,7 +33,17 @@ void PortReader::tare() {
 }
 
 void PortReader::read() {
-  buffer_ += port_.readAll();
+  const QByteArray came = port_.readAll();
+  // The other end of a line that is gone says "readable" for ever and gives nothing: that would burn a core.
+  empty_ = came.isEmpty() ? empty_ + 1 : 0;
+  if (empty_ > 100) {
+    error_ = QStringLiteral("The device at %1 says nothing any more. Plug it in again, or type the readings by hand.")
+                 .arg(port_.portName());
+    port_.close();
+    emit lost(error_);
+    return;
+  }
+  buffer_ += came;
   if (buffer_.size() > 4096) buffer_ = buffer_.right(512);  // noise without line ends
   for (qsizetype end = buffer_.indexOf('\n'); end >= 0; end = buffer_.indexOf('\n')) {
     const QByteArray line = buffer_.left(end);

@@ -26,6 +26,7 @@ class PortReader : public QObject {
   void read();
   QSerialPort port_;
   QByteArray buffer_;
+  int empty_ = 0;  ///< times the line was readable and gave nothing
   QString error_;
 };
 

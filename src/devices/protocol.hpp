@@ -5,6 +5,8 @@
 /// Scale, several lines a second:   "S    684.2 g"  stable      "U    684.2 g"  still moving      "E"  over its range
 ///   commands to it:                "T" tare, "Z" zero
 /// Calipers, one line a press:      "C 25.02 mm"
+/// Each may end with a checksum, " *5A": the exclusive or of all characters before the blank, as two hexadecimal
+/// digits. A line whose checksum does not fit is no line; one without is read, and marked.
 #include <optional>
 #include <string>
 #include <string_view>
@@ -15,7 +17,11 @@ struct DeviceReading {
   enum class Kind { scale, calipers, over_range } kind = Kind::scale;
   double value = 0;  ///< g or mm
   bool stable = true;
+  bool checked = false;  ///< its checksum was there and fits
 };
+
+/// No scale or calipers of a bench read more: what lies beyond is noise on the line.
+constexpr double most_grams = 1e6, most_caliper_mm = 1e4;
 
 /// One line without its end; nothing where it is none of the above.
 std::optional<DeviceReading> parse_device_line(std::string_view line);

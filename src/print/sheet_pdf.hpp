@@ -5,8 +5,8 @@
 
 #include "base/drawing.hpp"
 #include "base/result.hpp"
-#include "job/building.hpp"
-#include "job/sheet.hpp"
+#include "stages/building.hpp"
+#include "overview/sheet.hpp"
 #include "picture/render.hpp"
 
 namespace palinform {

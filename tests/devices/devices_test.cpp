@@ -55,6 +55,33 @@ TEST_CASE("the protocol goes round and noise is no reading", "[devices]") {
     CHECK_FALSE(parse_device_line(bad));
 }
 
+TEST_CASE("a flipped bit or a lost byte in a line with a checksum is no reading; a line without is read and marked",
+          "[devices]") {
+  int lines = 0, wrong = 0;
+  for (const double g : {0.0, 31.0, 250.0, 688.6, 2999.9}) {
+    const std::string line = scale_line(g, true);
+    const std::string bare = line.substr(0, line.size() - 2);
+    CHECK(parse_device_line(bare)->checked);
+    for (size_t at = 0; at < bare.size(); ++at) {
+      for (int bit = 0; bit < 8; ++bit, ++lines) {
+        std::string hit = bare;
+        hit[at] = static_cast<char>(hit[at] ^ (1 << bit));
+        const auto r = parse_device_line(hit);
+        if (r && r->checked && r->value != g) ++wrong;
+      }
+      std::string lost = bare;
+      lost.erase(at, 1);
+      const auto r = parse_device_line(lost);
+      if (r && r->checked && r->value != g) ++wrong;
+    }
+  }
+  INFO(lines);
+  CHECK(wrong == 0);
+  CHECK_FALSE(parse_device_line("S    684.2 g")->checked);
+  CHECK_FALSE(parse_device_line("S 1e9 g"));
+  CHECK_FALSE(parse_device_line("C -3 mm"));
+}
+
 TEST_CASE("the simulated scale: swings in, settles, tares, pours, and says when it is too much", "[devices]") {
   Device d(SIM_SCALE, {"--range", "1000", "--seed", "5"});
   REQUIRE(d.wait_for([&] { return d.seen.size() >= 3; }));

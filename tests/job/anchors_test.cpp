@@ -3,7 +3,7 @@
 #include <catch2/catch.hpp>
 
 #include "job/other_mesh.hpp"
-#include "job/overview.hpp"
+#include "overview/overview.hpp"
 
 using namespace palinform;
 
@@ -12,19 +12,19 @@ namespace {
 Job marked() {
   Job j;
   j.id = "1";
-  j.mesh = {"aa", "one.stl", LengthUnit::mm, 10};
-  j.pull = Vec3{0, 0, 1};
-  j.marks = {{FaceMark::Kind::show, {1, 2, 3}}};
-  j.split_marks.to_a = {{{1, 1, 1}, 2}};
-  j.bores = {{BoreTreatment::Kind::pin, {2, 2, 2}, 0}};
-  j.piece_pulls = {{1, 0, 0}};
-  j.key_places = {{5, 5, 5}};
+  j.original.mesh = {"aa", "one.stl", LengthUnit::mm, 10};
+  j.split.pull = Vec3{0, 0, 1};
+  j.original.marks = {{FaceMark::Kind::show, {1, 2, 3}}};
+  j.split.marks.to_a = {{{1, 1, 1}, 2}};
+  j.split.bores = {{BoreTreatment::Kind::pin, {2, 2, 2}, 0}};
+  j.split.piece_pulls = {{1, 0, 0}};
+  j.mould.key_places = {{5, 5, 5}};
   j.flow.gate = Vec3{1, 0, 0};
   j.flow.vents = {{0, 1, 0}, {0, 0, 1}};
   j.flow.no_vents = {{3, 3, 3}};
   j.flow.keep_gate = true;
   j.flow.tilt_deg = 10;
-  j.master_steps = {{MasterStep::Kind::plug, 0, {1, 2, 3}, 1, "", ""}};
+  j.original.master_steps = {{MasterStep::Kind::plug, 0, {1, 2, 3}, 1, "", ""}};
   j.answers = {{"safety/load", "tested by the museum's engineer", "2026-11-01T10:00:00", {}, 0}};
   return j;
 }
@@ -35,24 +35,24 @@ TEST_CASE("another mesh takes everything that lay on the old one with it, a safe
   const Job j = marked();
   CHECK(anchored_on_mesh(j) == 12);
   const Job other = with_other_mesh(j, {"bb", "two.stl", LengthUnit::mm, 20});
-  CHECK(other.mesh.hash == "bb");
+  CHECK(other.original.mesh.hash == "bb");
   CHECK(anchored_on_mesh(other) == 0);
   CHECK(other.answers.empty());
   CHECK_FALSE(other.flow.gate);
   CHECK(other.flow.vents.empty());
   CHECK_FALSE(other.flow.keep_gate);
   CHECK(other.flow.tilt_deg == 0);
-  CHECK(other.key_places.empty());
-  CHECK(other.bores.empty());
+  CHECK(other.mould.key_places.empty());
+  CHECK(other.split.bores.empty());
 }
 
 TEST_CASE("the same mesh in another unit keeps its marks where they lie", "[job]") {
   const Job inch = with_rescaled_mesh(marked(), {"cc", "one.stl", LengthUnit::inch, 10}, 25.4);
   CHECK(inch.flow.gate->x == Approx(25.4));
   CHECK(inch.flow.vents[1].z == Approx(25.4));
-  CHECK(inch.split_marks.to_a[0].radius_mm == Approx(50.8));
-  CHECK(inch.marks[0].point_mm.z == Approx(76.2));
-  CHECK(inch.master_steps[0].point_mm.y == Approx(50.8));
+  CHECK(inch.split.marks.to_a[0].radius_mm == Approx(50.8));
+  CHECK(inch.original.marks[0].point_mm.z == Approx(76.2));
+  CHECK(inch.original.master_steps[0].point_mm.y == Approx(50.8));
   CHECK(inch.answers.size() == 1);
 }
 

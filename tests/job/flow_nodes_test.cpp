@@ -2,9 +2,10 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 
-#include "job/bench_screens.hpp"
-#include "job/overview.hpp"
-#include "job/sheet.hpp"
+#include "job/apply.hpp"
+#include "overview/bench_screens.hpp"
+#include "overview/overview.hpp"
+#include "overview/sheet.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -17,19 +18,19 @@ struct Desk {
   Job job;
   explicit Desk(TriMesh m)
       : mesh(std::make_shared<const TriMesh>(std::move(m))),
-        planner(slice_nodes(starting_catalogue(),
-                            [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
+        planner(job_nodes(starting_catalogue(),
+                          [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
                 2) {
     job.id = new_id();
-    job.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
-    job.silicone_id = "add-40-translucent";
-    job.resin_id = "pu-rigid-ivory";
-    job.pull = Vec3{0, 0, 1};
+    job.original.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
+    job.mix.silicone_id = "add-40-translucent";
+    job.mix.resin_id = "pu-rigid-ivory";
+    job.split.pull = Vec3{0, 0, 1};
     set(job);
   }
   void set(const Job& j) {
     job = j;
-    planner.set_job(job);
+    planner.set(Subject{job});
     planner.wait();
   }
   const Finding* finding(const char* code) {
@@ -54,27 +55,27 @@ TEST_CASE("the plan comes as a finding whose remedy stands, gates and vents the 
   Desk d(shapes::bored_box({20, 15, 10}, 4, 2, 64));
   for (const char* node :
        {"flow", "air-plan", "air-advice", "channels", "filling", "rubber-air", "solids", "network"}) {
-    INFO(node << ": " << d.planner.slot(node).error.text());
-    CHECK(d.planner.slot(node).state == Freshness::fresh);
+    INFO(node << ": " << d.planner.state(node).error.text());
+    CHECK(d.planner.state(node).state == Freshness::fresh);
   }
   CHECK(d.finding("flow-no-gate"));
   const Finding* plan = d.finding("flow-plan");
   REQUIRE(plan);
   REQUIRE(plan->remedies.size() == 1);
-  const auto next = apply_remedy(d.job, plan->remedies[0]);
+  const auto next = edited(d.job, plan->remedies[0].edit);
   REQUIRE(next);
   d.set(*next);
   CHECK_FALSE(d.finding("flow-plan"));
   CHECK_FALSE(d.finding("flow-air"));
   CHECK_FALSE(d.finding("flow-no-gate"));
-  const auto flow = d.planner.fresh<FlowResult>("flow");
-  const auto best = d.planner.fresh<FlowPlanResult>("air-plan");
+  const auto flow = d.planner.fresh(results::flow);
+  const auto best = d.planner.fresh(results::air_plan);
   CHECK(flow->trapped_mm3 == Approx(best->plan.sweep.trapped_mm3).margin(0.5));  // the remedy rounds to 1e-4 mm
   // The resin of the channels is in the mix, and the sheet says so.
-  const auto channels = d.planner.fresh<ChannelsResult>("channels");
+  const auto channels = d.planner.fresh(results::channels);
   REQUIRE(channels->channels.size() == 1 + best->plan.vents.size());
-  const auto mix = d.planner.fresh<MixResult>("mix");
-  CHECK(mix->pours.back().volume_mm3 == Approx(d.planner.fresh<MouldResult>("mould")->part_mm3 + channels->volume_mm3));
+  const auto mix = d.planner.fresh(results::mix);
+  CHECK(mix->pours.back().volume_mm3 == Approx(d.planner.fresh(results::mould)->part_mm3 + channels->volume_mm3));
   const Sheet sheet = make_sheet(d.job, d.planner, starting_catalogue());
   bool told = false;
   for (const SheetTable& t : sheet.tables) told |= t.note.find("ml for gate and vents") != std::string::npos;
@@ -90,14 +91,14 @@ TEST_CASE("filling: a thin sprue gels, and its remedies help; the wedge reaches 
   j.flow.head_mm = 0;
   j.flow.tilt_deg = 10;
   d.set(j);
-  const auto fill = [&] { return d.planner.fresh<FillingResult>("filling"); };
+  const auto fill = [&] { return d.planner.fresh(results::filling); };
   REQUIRE(fill());
   const Finding* bad = d.finding("flow-gels");
   if (!bad) bad = d.finding("flow-slow");
   REQUIRE(bad);
   REQUIRE(bad->remedies.size() == 2);
   const double before = fill()->time.full_min.value_or(1e9);
-  const auto wider = apply_remedy(d.job, bad->remedies[0]), higher = apply_remedy(d.job, bad->remedies[1]);
+  const auto wider = edited(d.job, bad->remedies[0].edit), higher = edited(d.job, bad->remedies[1].edit);
   REQUIRE(wider);
   REQUIRE(higher);
   CHECK(wider->flow.sprue_mm == 2);
@@ -111,7 +112,7 @@ TEST_CASE("filling: a thin sprue gels, and its remedies help; the wedge reaches 
   CHECK_FALSE(d.finding("flow-slow"));
   // Warmer resin is thinner but has less time; the pot life left follows Q10 = 2.
   const double left = fill()->left_min;
-  j.room_c += 10;
+  j.size.room_c += 10;
   d.set(j);
   CHECK(fill()->left_min < left);
   // Vacuum pushes with the air's weight: quicker.
@@ -120,7 +121,7 @@ TEST_CASE("filling: a thin sprue gels, and its remedies help; the wedge reaches 
   d.set(j);
   CHECK(*fill()->time.full_min < 0.3 * by_gravity);
   CHECK(d.finding("flow-well"));
-  const auto channels = d.planner.fresh<ChannelsResult>("channels");
+  const auto channels = d.planner.fresh(results::channels);
   CHECK(channels->wedge_rise_mm == Approx(channels->wedge_run_mm * std::tan(10 * 3.14159265 / 180)));
   const Sheet sheet = make_sheet(d.job, d.planner, starting_catalogue());
   bool wedge = false;
@@ -131,7 +132,7 @@ TEST_CASE("filling: a thin sprue gels, and its remedies help; the wedge reaches 
 TEST_CASE("a thick casting is told to heat up", "[job]") {
   Desk thick(shapes::box({-25, -25, 0}, {25, 25, 50}, 3));
   CHECK(thick.finding("flow-heat"));
-  const auto f = thick.planner.fresh<FillingResult>("filling");
+  const auto f = thick.planner.fresh(results::filling);
   CHECK(f->thickest_mm == Approx(50).epsilon(0.05));
   CHECK(f->heat_rise_k > 50);
   Desk thin(shapes::box({-25, -25, 0}, {25, 25, 1.5}, 3));
@@ -142,39 +143,39 @@ TEST_CASE("a thick casting is told to heat up", "[job]") {
 TEST_CASE("squeeze and open face let air out their own way", "[job]") {
   Desk d(towers());
   Job j = d.job;
-  j.form = "squeeze";
+  j.mould.form = "squeeze";
   d.set(j);
-  const auto flow = d.planner.fresh<FlowResult>("flow");
+  const auto flow = d.planner.fresh(results::flow);
   REQUIRE(flow);
   CHECK(flow->way == FillWay::squeeze);
   // The line lies low: what stands over it in both towers stays.
   CHECK(flow->trapped_mm3 > 0.5 * (10 * 12 * 16 + 10 * 12 * 10));
   CHECK_FALSE(d.finding("flow-no-gate"));
   CHECK(d.finding("flow-squeeze"));
-  CHECK(d.planner.slot("air-plan").state == Freshness::absent);
+  CHECK(d.planner.state(results::air_plan).state == Freshness::absent);
   // Open, back up: all of it lets go.
-  j.form = "open";
-  j.marks = {{FaceMark::Kind::hidden, {0, 0, 0}}};
+  j.mould.form = "open";
+  j.original.marks = {{FaceMark::Kind::hidden, {0, 0, 0}}};
   d.set(j);
-  const auto open = d.planner.fresh<FlowResult>("flow");
+  const auto open = d.planner.fresh(results::flow);
   REQUIRE(open);
   CHECK(open->way == FillWay::open_face);
   CHECK(open->up == Vec3{0, 0, -1});
   for (const PocketSeen& s : open->pockets) CHECK_FALSE(s.visible);
   // A strip: by the nubs, which takes a vacuum.
-  j.form = "strip";
+  j.mould.form = "strip";
   d.set(j);
-  CHECK(d.planner.fresh<FlowResult>("flow")->way == FillWay::well);
+  CHECK(d.planner.fresh(results::flow)->way == FillWay::well);
   const Finding* strip = d.finding("flow-strip");
   REQUIRE(strip);
-  d.set(*apply_remedy(d.job, strip->remedies[0]));
+  d.set(*edited(d.job, strip->remedies[0].edit));
   CHECK(d.job.flow.aid == FillAid::vacuum);
   CHECK_FALSE(d.finding("flow-strip"));
 }
 
 TEST_CASE("air in the rubber: a plain block keeps none, a bore across the pull does", "[job]") {
   Desk plain(shapes::box({-20, -12, 0}, {20, 12, 20}, 3));
-  const auto none = plain.planner.fresh<RubberAirResult>("rubber-air");
+  const auto none = plain.planner.fresh(results::rubber_air);
   REQUIRE(none);
   REQUIRE(none->pours.size() == 2);
   for (const auto& p : none->pours) CHECK(p.trapped_mm3 == 0);
@@ -188,9 +189,9 @@ TEST_CASE("air in the rubber: a plain block keeps none, a bore across the pull d
     bell = shapes::joined(bell, shapes::box(low, high));
   Desk d(bell);
   Job j = d.job;
-  j.form = "cut";
+  j.mould.form = "cut";
   d.set(j);
-  const auto air = d.planner.fresh<RubberAirResult>("rubber-air");
+  const auto air = d.planner.fresh(results::rubber_air);
   REQUIRE(air);
   REQUIRE(air->pours.size() == 1);
   CHECK(air->pours[0].trapped_mm3 == Approx(18 * 18 * 10).epsilon(0.15));

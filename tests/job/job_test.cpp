@@ -5,10 +5,12 @@
 #include <random>
 #include <thread>
 
-#include "job/analyses.hpp"
-#include "job/bench_screens.hpp"
-#include "job/overview.hpp"
-#include "job/sheet.hpp"
+#include "job/apply.hpp"
+#include "job/history.hpp"
+#include "nodes/nodes.hpp"
+#include "overview/bench_screens.hpp"
+#include "overview/overview.hpp"
+#include "overview/sheet.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -21,8 +23,8 @@ Job full_job() {
   j.name = "Latch \"left\" – Ø";
   j.client = "Saltmarsh Tide Office";
   j.copies = 7;
-  j.mesh = {std::string(32, 'a'), "latch.stl", LengthUnit::inch, 1234};
-  j.duties = {Duty::load, Duty::mains};
+  j.original.mesh = {std::string(32, 'a'), "latch.stl", LengthUnit::inch, 1234};
+  j.original.duties = {Duty::load, Duty::mains};
   MeasuredSize s;
   s.id = "s1", s.name = "Bore", s.kind = SizeKind::bore, s.formed = FormedBy::pin;
   s.nominal_mm = 8, s.lower_mm = 8, s.upper_mm = 8.015;
@@ -30,14 +32,14 @@ Job full_job() {
   s.pin_mm = 8.007, s.stock_mm = 0.5, s.section_mm = 4.25;
   s.from_mm = {1, 2, 3}, s.to_mm = {1.0 / 3, -2, 0};
   s.limits_guessed = true;
-  j.sizes = {s};
-  j.silicone_id = "add-40-translucent", j.resin_id = "pu-tough-black";
-  j.master = MasterKind::scaled, j.scale = 1.00412;
-  j.room_c = 19.5, j.gel_c = 31;
-  j.pull = Vec3{0, 0, -1};
-  j.wall_mm = 12.5, j.master_g = 29.8;
-  j.scale_division_g = 0.01, j.waste_pct = 7, j.cup_tare_g = 31, j.cup_ml = 750, j.degas = false;
-  j.rule = DecisionRule::plain;
+  j.original.sizes = {s};
+  j.mix.silicone_id = "add-40-translucent", j.mix.resin_id = "pu-tough-black";
+  j.size.master = MasterKind::scaled, j.size.scale = 1.00412;
+  j.size.room_c = 19.5, j.size.gel_c = 31;
+  j.split.pull = Vec3{0, 0, -1};
+  j.mould.wall_mm = 12.5, j.mould.master_g = 29.8;
+  j.mix.scale_division_g = 0.01, j.mix.waste_pct = 7, j.mix.cup_tare_g = 31, j.mix.cup_ml = 750, j.mix.degas = false;
+  j.check.rule = DecisionRule::plain;
   j.flow = {true, 12.5, 200,  Vec3{1, 2, 3}, {{4, 5, 6}, {7, 8, 9}}, FillAid::vacuum, 250, 3, 480, 6.5, 1.6, 44, 30,
             4,    true, true, {{1, 1, 2}}};
   j.days = {
@@ -45,33 +47,34 @@ Job full_job() {
       2,
       {{true, false, true, false, true, false, false}, 500, 1000},
       {{"box", {90, std::nullopt, *parse_wall_time("2026-12-01T09:00")}}, {"seal", {std::nullopt, 300, std::nullopt}}}};
-  j.sizes[0].limits_from = "H7";
-  j.sizes[0].finish = Finishing::ream;
-  j.sizes[0].fit_rms_mm = 0.003, j.sizes[0].depth_mm = 12, j.sizes[0].scale_share = {0.5, 0.5, 0};
-  j.mesh.exact = {{FaceKind::bore, {1, 2, 3}, {0, 0, 1}, 8, 12}};
-  j.mesh.deflection_mm = 0.004;
-  j.mesh.mended = "Mended exactly: 2 holes filled.";
-  j.bare = {{40, 30, 20}, 12.5, 14, 1.2};
-  j.marks = {{FaceMark::Kind::show, {1, 2, 3}}, {FaceMark::Kind::keep_clear, {4, 5, 6}}};
-  j.finish = {Gloss::texture, Later::glue, "wood"};
-  j.master_steps = {{MasterStep::Kind::mirror, 2, {}, 0, "", ""},
-                    {MasterStep::Kind::stock, 0, {1, 2, 3}, 0.8, "", ""},
-                    {MasterStep::Kind::join, 0, {}, 0, std::string(32, 'b'), "left.stl"}};
-  j.needs = {60, 80, true, 70, "tough", "opaque", "black", 12, 8};
-  j.learned = LearnedShrink{"add-40-translucent", "pu-tough-black", -0.12, 0.03, "2 castings"};
-  j.split_marks = {{{{1, 2, 3}, 2}}, {{{4, 5, 6}, 1}}, {}, {{{7, 8, 9}, 3}}};
-  j.pull_weights.height = 0.5;
-  j.bores = {{BoreTreatment::Kind::tape, {1, 1, 1}, 2.5}};
-  j.piece_pulls = {{1, 0, 0}, {0, -1, 0}};
-  j.way = "clay-bed";
-  j.form = "squeeze";
-  j.keys = "bars";
-  j.key_places = {{3, 4, 5}};
-  j.box = "bricks";
-  j.build = {4, 0.3, 0.5, 180, 200, 150, 120};
-  j.axis_scale = {1.01, 1.02, 1.03};
-  j.generations = 2;
-  j.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};
+  j.original.sizes[0].limits_from = "H7";
+  j.original.sizes[0].finish = Finishing::ream;
+  j.original.sizes[0].fit_rms_mm = 0.003, j.original.sizes[0].depth_mm = 12,
+  j.original.sizes[0].scale_share = {0.5, 0.5, 0};
+  j.original.mesh.exact = {{FaceKind::bore, {1, 2, 3}, {0, 0, 1}, 8, 12}};
+  j.original.mesh.deflection_mm = 0.004;
+  j.original.mesh.mended = "Mended exactly: 2 holes filled.";
+  j.original.bare = {{40, 30, 20}, 12.5, 14, 1.2};
+  j.original.marks = {{FaceMark::Kind::show, {1, 2, 3}}, {FaceMark::Kind::keep_clear, {4, 5, 6}}};
+  j.original.finish = {Gloss::texture, Later::glue, "wood"};
+  j.original.master_steps = {{MasterStep::Kind::mirror, 2, {}, 0, "", ""},
+                             {MasterStep::Kind::stock, 0, {1, 2, 3}, 0.8, "", ""},
+                             {MasterStep::Kind::join, 0, {}, 0, std::string(32, 'b'), "left.stl"}};
+  j.mix.needs = {60, 80, true, 70, "tough", "opaque", "black", 12, 8};
+  j.size.learned = LearnedShrink{"add-40-translucent", "pu-tough-black", -0.12, 0.03, "2 castings"};
+  j.split.marks = {{{{1, 2, 3}, 2}}, {{{4, 5, 6}, 1}}, {}, {{{7, 8, 9}, 3}}};
+  j.split.pull_weights.height = 0.5;
+  j.split.bores = {{BoreTreatment::Kind::tape, {1, 1, 1}, 2.5}};
+  j.split.piece_pulls = {{1, 0, 0}, {0, -1, 0}};
+  j.split.way = "clay-bed";
+  j.mould.form = "squeeze";
+  j.mould.keys = "bars";
+  j.mould.key_places = {{3, 4, 5}};
+  j.mould.box = "bricks";
+  j.mould.build = {4, 0.3, 0.5, 180, 200, 150, 120};
+  j.size.axis_scale = {1.01, 1.02, 1.03};
+  j.size.generations = 2;
+  j.check.castings = {{1, "2026-11-20", "first", {{"s1", {8.02, 8.03}}}}, {2, "2026-11-21", "", {}}};
   j.answers = {{"duty/load", "checked by a licensed engineer", "2026-11-22T10:00:00"}};
   j.seed = 99;
   return j;
@@ -82,23 +85,23 @@ TriMesh demo_part() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
 struct Plan {
   std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(demo_part());
   std::atomic<int> loads{0};
-  Planner planner{slice_nodes(starting_catalogue(),
-                              [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
-                                ++loads;
-                                return mesh;
-                              }),
+  Planner planner{job_nodes(starting_catalogue(),
+                            [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
+                              ++loads;
+                              return mesh;
+                            }),
                   2};
   Job job() const {
     Job j;
     j.id = new_id();
-    j.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
-    j.silicone_id = "add-40-translucent";
-    j.resin_id = "pu-rigid-ivory";
+    j.original.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
+    j.mix.silicone_id = "add-40-translucent";
+    j.mix.resin_id = "pu-rigid-ivory";
     MeasuredSize s;
     s.id = "s1", s.name = "Length", s.nominal_mm = 40, s.lower_mm = 39.9, s.upper_mm = 40.1;
-    j.sizes.push_back(s);
+    j.original.sizes.push_back(s);
     s.id = "s2", s.name = "Bore", s.kind = SizeKind::bore, s.nominal_mm = 8, s.lower_mm = 8, s.upper_mm = 8.015;
-    j.sizes.push_back(s);
+    j.original.sizes.push_back(s);
     return j;
   }
 };
@@ -112,7 +115,7 @@ TEST_CASE("a job goes through JSON and back unchanged", "[job]") {
   CHECK(*back == j);
   CHECK(*job_from_json(job_to_json(Job{}), "test") != j);
   Job bare = j;
-  bare.castings.clear();
+  bare.check.castings.clear();
   CHECK(*job_from_json(job_to_json(j, false), "test") == bare);
   const std::string text = job_to_json(j);
   CHECK(text.find("\"schema\": " + std::to_string(job_schema)) != std::string::npos);
@@ -135,11 +138,11 @@ TEST_CASE("what is no job, a newer job or a broken one is refused in words", "[j
   refused("{\"schema\":1,\"copies\":-2}", "copies");
   refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"nominal_mm\":5,\"lower_mm\":6,\"upper_mm\":4}]}",
           "above the upper");
-  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"kind\":\"round\"}]}", "unknown kind");
+  refused("{\"schema\":1,\"sizes\":[{\"name\":\"A\",\"kind\":\"round\"}]}", "is unknown");
   refused("{\"schema\":1,\"sizes\":5}", "list");
   refused("{\"schema\":1,\"pull\":[0,0,0]}", "pull");
   refused("{\"schema\":1,\"mesh\":{\"unit\":\"furlong\"}}", "unit");
-  refused("{\"schema\":1,\"mix\":{\"degas\":\"yes\"}}", "type");
+  refused("{\"schema\":1,\"mix\":{\"degas\":\"yes\"}}", "true or false");
   CHECK(job_from_json("{\"schema\":1,\"future\":true}", "x"));  // unknown keys pass
 }
 
@@ -190,115 +193,58 @@ TEST_CASE("undo and redo are old jobs", "[job]") {
   h.edit(d, "ten");
   CHECK_FALSE(h.can_redo());
   for (int i = 0; i < 20; ++i) {
-    d.scale = 1 + 0.001 * (i + 1);
+    d.size.scale = 1 + 0.001 * (i + 1);
     h.edit(d, "drag", "scale");
   }
   CHECK(h.undo());
-  CHECK(h.now().scale == a.scale);  // a drag is one step
+  CHECK(h.now().size.scale == a.size.scale);  // a drag is one step
 }
 
 TEST_CASE("the planner runs what is missing and remembers the rest", "[job]") {
   Plan p;
   Job job = p.job();
-  p.planner.set_job(job);
+  p.planner.set(Subject{job});
   CHECK(p.planner.busy());
   p.planner.wait();
   for (const char* node : {"original", "soundness", "size", "split", "mould", "mix"}) {
-    INFO(node << ": " << p.planner.slot(node).error.text());
-    CHECK(p.planner.slot(node).state == Freshness::fresh);
+    INFO(node << ": " << p.planner.state(node).error.text());
+    CHECK(p.planner.state(node).state == Freshness::fresh);
   }
-  CHECK(p.planner.slot("check").state == Freshness::absent);
+  CHECK(p.planner.state(results::check).state == Freshness::absent);
   CHECK(p.loads == 1);
-  const auto mould = p.planner.fresh<MouldResult>("mould");
-  const auto split = p.planner.fresh<SplitResult>("split");
+  const auto mould = p.planner.fresh(results::mould);
+  const auto split = p.planner.fresh(results::split);
   // A change that the mould does not read leaves it alone, to the very object.
-  job.room_c = 25;
-  p.planner.set_job(job);
+  job.size.room_c = 25;
+  p.planner.set(Subject{job});
   p.planner.wait();
-  CHECK(p.planner.fresh<MouldResult>("mould") == mould);
+  CHECK(p.planner.fresh(results::mould).get() == mould.get());
   CHECK(p.loads == 1);
   // One that it reads makes a new one; going back finds the old at once.
-  job.wall_mm = 15;
-  p.planner.set_job(job);
-  CHECK(p.planner.slot("mould").state == Freshness::running);
-  CHECK(p.planner.slot("mould").stale);
-  CHECK(p.planner.value<MouldResult>("mould") == mould);
-  CHECK(p.planner.fresh<MouldResult>("mould") == nullptr);
+  job.mould.wall_mm = 15;
+  p.planner.set(Subject{job});
+  CHECK(p.planner.state(results::mould).state == Freshness::running);
+  CHECK(p.planner.state(results::mould).stale);
+  CHECK(p.planner.newest(results::mould).get() == mould.get());
+  CHECK(p.planner.fresh(results::mould) == nullptr);
   p.planner.wait();
-  CHECK(p.planner.fresh<MouldResult>("mould")->mould.wall_mm == 15);
-  job.wall_mm.reset();
-  p.planner.set_job(job);
+  CHECK(p.planner.fresh(results::mould)->mould.wall_mm == 15);
+  job.mould.wall_mm.reset();
+  p.planner.set(Subject{job});
   CHECK_FALSE(p.planner.busy());
-  CHECK(p.planner.fresh<MouldResult>("mould") == mould);
-  CHECK(p.planner.fresh<SplitResult>("split") == split);
-  job.mesh = {};
-  p.planner.set_job(job);
-  CHECK(p.planner.slot("original").state == Freshness::absent);
-  CHECK(p.planner.slot("mould").state == Freshness::absent);
-}
-
-TEST_CASE("a cancelled analysis says so and can be asked again; a fault is caught", "[job]") {
-  std::atomic<int> runs{0};
-  std::atomic<bool> hold{true};
-  std::vector<Node> nodes;
-  nodes.push_back({"slow", [&](const Job& job, const Planner&) -> std::optional<Task> {
-                     return Task{hash_of(job.copies), false, [&](Progress& p) -> Result<AnyValue> {
-                                   ++runs;
-                                   for (int i = 0; hold && i < 5000; ++i) {
-                                     if (p.cancelled()) return Error::stopped();
-                                     std::this_thread::sleep_for(std::chrono::milliseconds(1));
-                                   }
-                                   return AnyValue(std::make_shared<const int>(7));
-                                 }};
-                   }});
-  nodes.push_back(
-      {"thrower", [](const Job&, const Planner&) -> std::optional<Task> {
-         return Task{hash_of(1), false, [](Progress&) -> Result<AnyValue> { throw std::runtime_error("boom"); }};
-       }});
-  nodes.push_back({"after", [](const Job&, const Planner& plan) -> std::optional<Task> {
-                     if (!plan.fresh<int>("slow")) return std::nullopt;
-                     return Task{hash_of(2), true, [](Progress&) -> Result<AnyValue> {
-                                   return AnyValue(std::make_shared<const int>(8));
-                                 }};
-                   }});
-  Planner plan(std::move(nodes), 2);
-  std::atomic<int> woken{0};
-  plan.on_wake([&] { ++woken; });
-  Job job;
-  plan.set_job(job);
-  const auto asked = std::chrono::steady_clock::now();
-  plan.cancel("slow");
-  plan.wait();
-  CHECK(std::chrono::steady_clock::now() - asked < std::chrono::milliseconds(1500));
-  CHECK(plan.slot("slow").state == Freshness::failed);
-  CHECK(plan.slot("slow").error.cancelled);
-  CHECK(plan.slot("thrower").error.what.find("boom") != std::string::npos);
-  CHECK(plan.slot("after").state == Freshness::absent);
-  plan.set_job(job);  // the same job does not start it again by itself
-  CHECK_FALSE(plan.busy());
-  hold = false;
-  plan.retry("slow");
-  plan.wait();
-  CHECK(*plan.fresh<int>("slow") == 7);
-  CHECK(*plan.fresh<int>("after") == 8);
-  CHECK(runs <= 2);
-  CHECK(woken > 0);
-  // A newer job supersedes a running one.
-  hold = true;
-  for (int i = 2; i < 8; ++i) {
-    job.copies = i;
-    plan.set_job(job);
-  }
-  hold = false;
-  plan.wait();
-  CHECK(plan.slot("slow").key == hash_of(7));
+  CHECK(p.planner.fresh(results::mould).get() == mould.get());
+  CHECK(p.planner.fresh(results::split).get() == split.get());
+  job.original.mesh = {};
+  p.planner.set(Subject{job});
+  CHECK(p.planner.state(results::original).state == Freshness::absent);
+  CHECK(p.planner.state(results::mould).state == Freshness::absent);
 }
 
 TEST_CASE("findings, states and tally are read off the results", "[job]") {
   Plan p;
   Job job = p.job();
-  job.duties = {Duty::load};
-  p.planner.set_job(job);
+  job.original.duties = {Duty::load};
+  p.planner.set(Subject{job});
   p.planner.wait();
   auto findings = findings_of(job, p.planner);
   REQUIRE_FALSE(findings.empty());
@@ -311,8 +257,8 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   CHECK(states[static_cast<size_t>(Stage::split)].figure.find("no undercuts") != std::string::npos);
   const Tally t = tally_of(job, p.planner);
   REQUIRE(t.rubber_g);
-  const auto mix = p.planner.fresh<MixResult>("mix");
-  const auto mould = p.planner.fresh<MouldResult>("mould");
+  const auto mix = p.planner.fresh(results::mix);
+  const auto mould = p.planner.fresh(results::mould);
   CHECK(*t.rubber_g >= mould->mould.rubber_mm3 * 1e-3 * 1.10);  // the losses come on top
   CHECK(*t.cost == Approx(mix->rubber_cost + mix->resin_cost));
   CHECK(t.tightest.find("Bore") == 0);
@@ -322,7 +268,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   CHECK_FALSE(accept_finding(job, duty, "ok"));
   const auto accepted = accept_finding(job, duty, "only a display piece, agreed with the curator");
   REQUIRE(accepted);
-  p.planner.set_job(*accepted);
+  p.planner.set(Subject{*accepted});
   p.planner.wait();
   bool answered = false;
   for (const OpenFinding& f : findings_of(*accepted, p.planner))
@@ -339,30 +285,30 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
 TEST_CASE("remedies are edits, and they help", "[job]") {
   Plan p;
   Job job = p.job();
-  p.planner.set_job(job);
+  p.planner.set(Subject{job});
   p.planner.wait();
-  const auto sizes = p.planner.fresh<SizeResult>("size");
+  const auto sizes = p.planner.fresh(results::size);
   REQUIRE(sizes);
   const double before = sizes->predictions[1].p_in_limits;
   CHECK(before < 0.5);
   int tried = 0;
   for (const Finding& f : sizes->findings)
     for (const Remedy& r : f.remedies) {
-      INFO(r.code);
-      const auto next = apply_remedy(job, r);
+      INFO(r.code());
+      const auto next = edited(job, r.edit);
       REQUIRE(next);
       CHECK_FALSE(*next == job);
       const SizeResult after = predict_sizes(*next, starting_catalogue());
-      for (size_t i = 0; i < job.sizes.size(); ++i)
-        if (job.sizes[i].id == f.where.size)
+      for (size_t i = 0; i < job.original.sizes.size(); ++i)
+        if (job.original.sizes[i].id == f.where.size)
           CHECK(after.predictions[i].p_in_limits > sizes->predictions[i].p_in_limits);
       ++tried;
     }
   CHECK(tried >= 3);
-  CHECK_FALSE(apply_remedy(job, {"no-such", "?", {}}));
-  CHECK_FALSE(apply_remedy(job, {"pin", "?", {{"size", "nope"}, {"mm", "3"}}}));
-  CHECK_FALSE(apply_remedy(job, {"wall", "?", {{"mm", "-3"}}}));
-  CHECK(apply_remedy(job, {"pull", "?", {{"x", "0"}, {"y", "1"}, {"z", "0"}}})->pull == Vec3{0, 1, 0});
+  CHECK_FALSE(edited(job, edits::MendMesh{}));
+  CHECK_FALSE(edited(job, edits::PinSize{"nope", 3}));
+  CHECK_FALSE(edited(job, edits::SetWall{-3}));
+  CHECK(edited(job, edits::SetPull{{0, 1, 0}})->split.pull == Vec3{0, 1, 0});
 }
 
 TEST_CASE("an open mesh stops the split and offers the mending", "[job]") {
@@ -371,57 +317,57 @@ TEST_CASE("an open mesh stops the split and offers the mending", "[job]") {
   open->triangles.pop_back();
   p.mesh = open;
   Job job = p.job();
-  p.planner.set_job(job);
+  p.planner.set(Subject{job});
   p.planner.wait();
-  CHECK(p.planner.slot("split").state == Freshness::failed);
-  CHECK(p.planner.slot("mould").state == Freshness::absent);
+  CHECK(p.planner.state(results::split).state == Freshness::failed);
+  CHECK(p.planner.state(results::mould).state == Freshness::absent);
   const auto f = findings_of(job, p.planner);
   REQUIRE(f.front().finding.code == "mesh-unsound");
-  CHECK(f.front().finding.remedies[0].code == "repair");
+  CHECK(f.front().finding.remedies[0].code() == "repair");
   CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::split)].knot == Knot::stopped);
 }
 
 TEST_CASE("the same job gives the same results, whatever ran before", "[job]") {
   Plan a, b;
   Job job = a.job();
-  a.planner.set_job(job);
+  a.planner.set(Subject{job});
   a.planner.wait();
   Job other = job;
-  other.pull = Vec3{1, 0, 0};
-  b.planner.set_job(other);
+  other.split.pull = Vec3{1, 0, 0};
+  b.planner.set(Subject{other});
   b.planner.wait();
-  b.planner.set_job(job);
+  b.planner.set(Subject{job});
   b.planner.wait();
-  const auto ma = a.planner.fresh<MouldResult>("mould"), mb = b.planner.fresh<MouldResult>("mould");
+  const auto ma = a.planner.fresh(results::mould), mb = b.planner.fresh(results::mould);
   CHECK(ma->mould.rubber_mm3 == mb->mould.rubber_mm3);
   CHECK(ma->mould.parting_mm == mb->mould.parting_mm);
-  CHECK(a.planner.fresh<SplitResult>("split")->split.loops[0].points_mm ==
-        b.planner.fresh<SplitResult>("split")->split.loops[0].points_mm);
+  CHECK(a.planner.fresh(results::split)->split.loops[0].points_mm ==
+        b.planner.fresh(results::split)->split.loops[0].points_mm);
 }
 
 TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   Plan p;
   Job j = p.job();
   j.days.start = "2026-11-30T08:00";
-  p.planner.set_job(j);
+  p.planner.set(Subject{j});
   p.planner.wait();
-  const auto two = p.planner.fresh<MixResult>("mix");
+  const auto two = p.planner.fresh(results::mix);
   REQUIRE(two);
   CHECK(two->pours.size() == 3);  // a, b and the casting
-  REQUIRE(p.planner.fresh<FormsResult>("forms"));
-  REQUIRE(p.planner.fresh<KeysResult>("keys"));
-  CHECK(p.planner.fresh<KeysResult>("keys")->plan.assembly_unique);
-  REQUIRE(p.planner.fresh<BoardResult>("board"));
-  CHECK(p.planner.fresh<BoardResult>("board")->clearance_mm > 0.2);
-  const auto days_two = p.planner.fresh<DaysResult>("days");
-  j.form = "skin";
-  p.planner.set_job(j);
+  REQUIRE(p.planner.fresh(results::forms));
+  REQUIRE(p.planner.fresh(results::keys));
+  CHECK(p.planner.fresh(results::keys)->plan.assembly_unique);
+  REQUIRE(p.planner.fresh(results::board));
+  CHECK(p.planner.fresh(results::board)->clearance_mm > 0.2);
+  const auto days_two = p.planner.fresh(results::days);
+  j.mould.form = "skin";
+  p.planner.set(Subject{j});
   p.planner.wait();
-  const auto skin = p.planner.fresh<MixResult>("mix");
+  const auto skin = p.planner.fresh(results::mix);
   REQUIRE(skin);
   CHECK(skin->pours.size() == 7);  // five coats, keys and fillings, the casting  // five coats
   CHECK(skin->rubber_g < 0.6 * two->rubber_g);
-  const auto days = p.planner.fresh<DaysResult>("days");
+  const auto days = p.planner.fresh(results::days);
   REQUIRE(days);
   int brushed = 0;
   bool jacket = false, turned = false;
@@ -437,44 +383,44 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   // Every pour finds its mix on the bench's screens.
   for (const BenchScreen& s : bench_screens(j, *days, *skin))
     if (s.step_id.find("pour-coat") != std::string::npos) CHECK(s.poured_g > 1);
-  CHECK_FALSE(p.planner.fresh<KeysResult>("keys"));
-  REQUIRE(p.planner.fresh<BoardResult>("board"));
-  CHECK(p.planner.fresh<BoardResult>("board")->whole);
+  CHECK_FALSE(p.planner.fresh(results::keys));
+  REQUIRE(p.planner.fresh(results::board));
+  CHECK(p.planner.fresh(results::board)->whole);
   // A form that cannot be is a stop, with the advised one as a button.
-  j.form = "cup-core";
-  p.planner.set_job(j);
+  j.mould.form = "cup-core";
+  p.planner.set(Subject{j});
   p.planner.wait();
   bool stopped = false;
   for (const OpenFinding& f : findings_of(j, p.planner))
     if (f.finding.code == "form-no") {
       stopped = f.finding.severity == Severity::stop;
       REQUIRE_FALSE(f.finding.remedies.empty());
-      const auto fixed_job = apply_remedy(j, f.finding.remedies[0]);
+      const auto fixed_job = edited(j, f.finding.remedies[0].edit);
       REQUIRE(fixed_job);
-      CHECK(fixed_job->form != "cup-core");
+      CHECK(fixed_job->mould.form != "cup-core");
     }
   CHECK(stopped);
 }
 
 TEST_CASE("remedies of the planner: pieces, tape, keys", "[job]") {
   Job j;
-  const auto piece = apply_remedy(j, {"third-piece", "", {{"x", "1"}, {"y", "0"}, {"z", "0"}}});
+  const auto piece = edited(j, edits::AddPiece{{1, 0, 0}});
   REQUIRE(piece);
-  REQUIRE(piece->piece_pulls.size() == 1);
-  const auto more = apply_remedy(*piece, {"more-pieces", "", {{"pull0", "0 1 0"}, {"pull1", "0 -1 0"}}});
+  REQUIRE(piece->split.piece_pulls.size() == 1);
+  const auto more = edited(*piece, edits::AddPieces{{{0, 1, 0}, {0, -1, 0}}});
   REQUIRE(more);
-  CHECK(more->piece_pulls.size() == 3);
-  CHECK(apply_remedy(*more, {"drop-piece", "", {{"index", "0"}}})->piece_pulls.size() == 2);
-  CHECK_FALSE(apply_remedy(*more, {"drop-piece", "", {{"index", "7"}}}));
-  const auto taped = apply_remedy(j, {"tape", "", {{"x", "1"}, {"y", "2"}, {"z", "3"}, {"radius", "4.5"}}});
+  CHECK(more->split.piece_pulls.size() == 3);
+  CHECK(edited(*more, edits::DropPiece{0})->split.piece_pulls.size() == 2);
+  CHECK_FALSE(edited(*more, edits::DropPiece{7}));
+  const auto taped = edited(j, edits::TapeUndercut{{1, 2, 3}, 4.5});
   REQUIRE(taped);
-  CHECK(taped->bores.at(0).radius_mm == 4.5);
-  j.key_places = {{1, 2, 3}};
-  const auto keys = apply_remedy(j, {"keys", "", {{"kind", "rim"}}});
+  CHECK(taped->split.bores.at(0).radius_mm == 4.5);
+  j.mould.key_places = {{1, 2, 3}};
+  const auto keys = edited(j, edits::PlaceKeys{"rim"});
   REQUIRE(keys);
-  CHECK(keys->keys == "rim");
-  CHECK(keys->key_places.empty());
-  CHECK_FALSE(apply_remedy(j, {"keys", "", {{"kind", "glue"}}}));
-  j.form = "brick";
+  CHECK(keys->mould.keys == "rim");
+  CHECK(keys->mould.key_places.empty());
+  CHECK_FALSE(edited(j, edits::PlaceKeys{"glue"}));
+  j.mould.form = "brick";
   CHECK_FALSE(check_job(j));
 }

@@ -1,11 +1,12 @@
 #include <catch2/catch.hpp>
 #include <map>
 
-#include "job/overview.hpp"
-#include "job/preparation.hpp"
+#include "job/apply.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/bare.hpp"
+#include "overview/overview.hpp"
 #include "shapes.hpp"
+#include "stages/preparation.hpp"
 
 using namespace palinform;
 
@@ -13,11 +14,11 @@ namespace {
 
 struct Plan {
   std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
-  Planner planner{slice_nodes(starting_catalogue(),
-                              [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
-                                if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
-                                return meshes[hash];
-                              }),
+  Planner planner{job_nodes(starting_catalogue(),
+                            [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+                              if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
+                              return meshes[hash];
+                            }),
                   2};
   std::string keep(TriMesh m) {
     auto p = std::make_shared<const TriMesh>(std::move(m));
@@ -28,13 +29,13 @@ struct Plan {
   Job job(TriMesh m) {
     Job j;
     j.id = new_id();
-    j.mesh = {keep(std::move(m)), "part.stl", LengthUnit::mm, 0};
-    j.silicone_id = "add-40-translucent";
-    j.resin_id = "pu-rigid-ivory";
+    j.original.mesh = {keep(std::move(m)), "part.stl", LengthUnit::mm, 0};
+    j.mix.silicone_id = "add-40-translucent";
+    j.mix.resin_id = "pu-rigid-ivory";
     return j;
   }
   void run(const Job& j) {
-    planner.set_job(j);
+    planner.set(Subject{j});
     planner.wait();
   }
   const Finding* finding(const Job& j, const std::string& code) {
@@ -54,44 +55,44 @@ TEST_CASE("the master's steps act in order, undo takes them back, later stages s
   Plan p;
   Job job = p.job(bored());
   p.run(job);
-  const auto plain = p.planner.fresh<OriginalResult>("master");
+  const auto plain = p.planner.fresh(results::master);
   REQUIRE(plain);
-  CHECK(plain == p.planner.fresh<OriginalResult>("original"));  // without steps it is the very same
-  const double volume = plain->measure.volume_mm3, rubber = p.planner.fresh<MouldResult>("mould")->mould.rubber_mm3;
+  CHECK(plain.get() == p.planner.fresh(results::original).get());  // without steps it is the very same
+  const double volume = plain->measure.volume_mm3, rubber = p.planner.fresh(results::mould)->mould.rubber_mm3;
 
   MasterStep mirror, plug, stock;
   mirror.axis = 0;
   plug.kind = MasterStep::Kind::plug, plug.point_mm = {4, 0, 0}, plug.mm = 1;
   stock.kind = MasterStep::Kind::stock, stock.point_mm = {10, 8, 10}, stock.mm = 0.5;
-  job.master_steps = {mirror, plug, stock};
+  job.original.master_steps = {mirror, plug, stock};
   p.run(job);
-  const auto made = p.planner.fresh<OriginalResult>("master");
+  const auto made = p.planner.fresh(results::master);
   REQUIRE(made);
   CHECK(check_soundness(*made->mesh)->sound());
   CHECK(made->measure.volume_mm3 == Approx(40.0 * 30 * 20 + 0.5 * 40 * 30).epsilon(2e-4));  // but for two small dimples
-  CHECK(p.planner.fresh<MouldResult>("mould")->part_mm3 == made->measure.volume_mm3);
-  CHECK(p.planner.fresh<MouldResult>("mould")->mould.rubber_mm3 < rubber + 1e6);
-  CHECK(p.planner.fresh<MouldResult>("mould")->mould.part_mm3 > volume);
+  CHECK(p.planner.fresh(results::mould)->part_mm3 == made->measure.volume_mm3);
+  CHECK(p.planner.fresh(results::mould)->mould.rubber_mm3 < rubber + 1e6);
+  CHECK(p.planner.fresh(results::mould)->mould.part_mm3 > volume);
   const Finding* mirrored_finding = p.finding(job, "mirror");
   REQUIRE(mirrored_finding);
   CHECK(mirrored_finding->severity == Severity::caution);
 
-  job.master_steps = {mirror, mirror};  // twice is not mirrored
+  job.original.master_steps = {mirror, mirror};  // twice is not mirrored
   p.run(job);
   CHECK_FALSE(p.finding(job, "mirror"));
-  CHECK(length(p.planner.fresh<OriginalResult>("master")->measure.centroid_mm - plain->measure.centroid_mm) < 1e-9);
+  CHECK(length(p.planner.fresh(results::master)->measure.centroid_mm - plain->measure.centroid_mm) < 1e-9);
 
-  job.master_steps = {plug, plug};  // the second finds no bore any more, and says which step
+  job.original.master_steps = {plug, plug};  // the second finds no bore any more, and says which step
   p.run(job);
-  CHECK(p.planner.slot("master").state == Freshness::failed);
-  CHECK(p.planner.slot("master").error.what.find("step 2") != std::string::npos);
+  CHECK(p.planner.state(results::master).state == Freshness::failed);
+  CHECK(p.planner.state(results::master).error.what.find("step 2") != std::string::npos);
   CHECK(stage_states(job, p.planner)[0].knot == Knot::stopped);
-  job.master_steps.clear();
+  job.original.master_steps.clear();
   p.run(job);
-  CHECK(p.planner.fresh<OriginalResult>("master")->measure.volume_mm3 == volume);
+  CHECK(p.planner.fresh(results::master)->measure.volume_mm3 == volume);
   MasterStep bad = stock;
   bad.mm = -1;
-  job.master_steps = {bad};
+  job.original.master_steps = {bad};
   CHECK_FALSE(check_job(job));
 }
 
@@ -102,27 +103,27 @@ TEST_CASE("two halves are joined exactly", "[job]") {
   join.kind = MasterStep::Kind::join;
   join.mesh = p.keep(shapes::box({9, 1, 1}, {20, 9, 9}));
   join.file = "right.stl";
-  job.master_steps = {join};
+  job.original.master_steps = {join};
   p.run(job);
-  const auto made = p.planner.fresh<OriginalResult>("master");
+  const auto made = p.planner.fresh(results::master);
   REQUIRE(made);
   CHECK(made->measure.volume_mm3 == Approx(1000 + 11 * 64 - 64).epsilon(1e-9));
   CHECK(check_soundness(*made->mesh)->sound());
-  CHECK(job.joined_meshes().size() == 1);
+  CHECK(job.original.joined_meshes().size() == 1);
 }
 
 TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {
   Plan p;
   Job job = p.job(shapes::box({0, 0, 0}, {40, 30, 10}));
-  job.finish.master_material = "printed-photopolymer";
-  job.master = MasterKind::scaled_per_axis;
-  job.axis_scale = {1.01, 1.02, 1.03};
+  job.original.finish.master_material = "printed-photopolymer";
+  job.size.master = MasterKind::scaled_per_axis;
+  job.size.axis_scale = {1.01, 1.02, 1.03};
   p.run(job);
-  const auto master = p.planner.fresh<OriginalResult>("master");
+  const auto master = p.planner.fresh(results::master);
   const MasterFile f = master_file(*master, job, starting_catalogue());
   CHECK(f.volume_mm3 == Approx(12000 * 1.01 * 1.02 * 1.03));
   CHECK(measure(f.mesh).box_mm.size().y == Approx(30.6));
-  const auto print = p.planner.fresh<PrintResult>("print");
+  const auto print = p.planner.fresh(results::print);
   REQUIRE(print);
   CHECK(print->volume_mm3 == f.volume_mm3);
   std::string all;
@@ -135,11 +136,11 @@ TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {
 TEST_CASE("marked faces are found as patches", "[job]") {
   Plan p;
   Job job = p.job(shapes::bored_box({20, 15, 10}, 4, 2, 64));
-  job.marks = {{FaceMark::Kind::show, {12, 10, 10}},
-               {FaceMark::Kind::hidden, {12, 10, -10}},
-               {FaceMark::Kind::keep_clear, {4, 0, 0}}};
+  job.original.marks = {{FaceMark::Kind::show, {12, 10, 10}},
+                        {FaceMark::Kind::hidden, {12, 10, -10}},
+                        {FaceMark::Kind::keep_clear, {4, 0, 0}}};
   p.run(job);
-  const auto faces = p.planner.fresh<FacesResult>("faces");
+  const auto faces = p.planner.fresh(results::faces);
   REQUIRE(faces);
   REQUIRE(faces->faces.size() == 3);
   CHECK(faces->faces[0].area_mm2 == Approx(40 * 30 - std::numbers::pi * 16).epsilon(0.01));
@@ -156,15 +157,15 @@ TEST_CASE("sections come from the part, a given one wins", "[job]") {
   MeasuredSize s;
   s.id = "s1", s.name = "Length", s.nominal_mm = 60, s.lower_mm = 59.9, s.upper_mm = 60.1;
   s.from_mm = {0, 20, 4.5}, s.to_mm = {60, 20, 4.5};
-  job.sizes = {s};
+  job.original.sizes = {s};
   p.run(job);
-  const auto r = p.planner.fresh<SizeResult>("size");
+  const auto r = p.planner.fresh(results::size);
   REQUIRE(r);
   CHECK(*r->inputs[0].size.section_mm == Approx(9).epsilon(0.04));
-  job.sizes[0].section_mm = 4;
+  job.original.sizes[0].section_mm = 4;
   p.run(job);
-  CHECK(*p.planner.fresh<SizeResult>("size")->inputs[0].size.section_mm == 4);
-  const auto draws = p.planner.fresh<DrawsResult>("draws");
+  CHECK(*p.planner.fresh(results::size)->inputs[0].size.section_mm == 4);
+  const auto draws = p.planner.fresh(results::draws);
   REQUIRE(draws);
   CHECK(draws->check.agrees());
 }
@@ -173,29 +174,29 @@ TEST_CASE("a job without a mesh goes as far as it can, and says how far that is"
   Plan p;
   Job job;
   job.id = new_id();
-  job.silicone_id = "con-25-white";
-  job.resin_id = "pu-flex-40";
+  job.mix.silicone_id = "con-25-white";
+  job.mix.resin_id = "pu-flex-40";
   job.days.start = "2026-12-01T08:00";
-  job.bare = {{58, 50, 16}, 17.5, std::nullopt, 1.1};
+  job.original.bare = {{58, 50, 16}, 17.5, std::nullopt, 1.1};
   p.run(job);
-  const auto mould = p.planner.fresh<MouldResult>("mould");
+  const auto mould = p.planner.fresh(results::mould);
   REQUIRE(mould);
   CHECK(mould->part_mm3 == 17500);
   const Vec3 in = mould->mould.inner_mm.size();
   CHECK(in.x * in.y * in.z == Approx(mould->mould.rubber_mm3 + 17500));
   CHECK(mould->mould.pours[0].volume_mm3 + mould->mould.pours[1].volume_mm3 == Approx(mould->mould.rubber_mm3));
-  CHECK(p.planner.fresh<MixResult>("mix"));
-  CHECK(p.planner.fresh<DaysResult>("days"));
-  CHECK(p.planner.slot("split").state == Freshness::absent);
-  CHECK(p.planner.slot("flow").state == Freshness::absent);
+  CHECK(p.planner.fresh(results::mix));
+  CHECK(p.planner.fresh(results::days));
+  CHECK(p.planner.state(results::split).state == Freshness::absent);
+  CHECK(p.planner.state(results::flow).state == Freshness::absent);
   const Finding* f = p.finding(job, "bare");
   REQUIRE(f);
   CHECK(f->why.find("Split") != std::string::npos);
   CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::mould)].figure.find("block") == 0);
-  job.bare.displaced_ml = 80;  // more than its box
+  job.original.bare.displaced_ml = 80;  // more than its box
   p.run(job);
   CHECK(p.finding(job, "bare-wrong"));
-  CHECK(p.planner.slot("mould").state == Freshness::failed);
+  CHECK(p.planner.state(results::mould).state == Freshness::failed);
   // By weight: 14 g at 1.4 g/cm³ are 10 ml.
   CHECK(*bare_volume_mm3({{30, 30, 30}, std::nullopt, 14, 1.4}) == Approx(10000));
   CHECK_FALSE(bare_volume_mm3({{30, 0, 30}, 5, std::nullopt, 1}));
@@ -220,17 +221,17 @@ TEST_CASE("what the rubber touches and what comes after are asked and advised on
   REQUIRE(f);
   const std::vector<Remedy> answers = f->remedies;
   for (const Remedy& r : answers) {
-    const auto next = apply_remedy(job, r);
+    const auto next = edited(job, r.edit);
     REQUIRE(next);
     p.run(*next);
     CHECK_FALSE(p.finding(*next, "finish-later"));
   }
-  job.finish = {Gloss::gloss, Later::nothing, "old-rubber"};
+  job.original.finish = {Gloss::gloss, Later::nothing, "old-rubber"};
   p.run(job);
   CHECK(p.finding(job, "inhibition"));
   CHECK(p.finding(job, "bonds"));
   CHECK(p.finding(job, "finish-gloss"));
-  job.silicone_id = "con-25-white";  // condensation cure is not stopped by it
+  job.mix.silicone_id = "con-25-white";  // condensation cure is not stopped by it
   p.run(job);
   CHECK_FALSE(p.finding(job, "inhibition"));
   for (const MasterMaterial& m : starting_catalogue().masters) {
@@ -240,9 +241,9 @@ TEST_CASE("what the rubber touches and what comes after are asked and advised on
   CHECK(starting_catalogue().masters.size() >= 9);
   // Sealing and waiting go into the days.
   job.days.start = "2026-12-01T08:00";
-  job.finish.master_material = "plaster";
+  job.original.finish.master_material = "plaster";
   p.run(job);
-  const auto days = p.planner.fresh<DaysResult>("days");
+  const auto days = p.planner.fresh(results::days);
   REQUIRE(days);
   for (const Step& s : days->steps)
     if (s.id == "seal") CHECK(s.wait_min == 48 * 60);
@@ -253,13 +254,13 @@ TEST_CASE("resins by need: every candidate with reasons, worst size beside it", 
   Job job = p.job(shapes::box({0, 0, 0}, {60, 40, 9}, 2));
   MeasuredSize s;
   s.id = "s1", s.name = "Length", s.nominal_mm = 60, s.lower_mm = 59.7, s.upper_mm = 60.05;
-  job.sizes = {s};
-  job.needs.shore_low = 70;
-  job.needs.clarity = "clear";
-  job.needs.work_min = 10;
-  job.needs.heat_c = 60;
+  job.original.sizes = {s};
+  job.mix.needs.shore_low = 70;
+  job.mix.needs.clarity = "clear";
+  job.mix.needs.work_min = 10;
+  job.mix.needs.heat_c = 60;
   p.run(job);
-  const auto r = p.planner.fresh<ChooseResult>("choose");
+  const auto r = p.planner.fresh(results::choose);
   REQUIRE(r);
   CHECK(r->resins.size() == starting_catalogue().resins.size());
   CHECK(r->silicones.size() == starting_catalogue().silicones.size());
@@ -283,15 +284,15 @@ TEST_CASE("what castings taught is offered, adopted and used by later jobs of th
   const Catalogue& cat = starting_catalogue();
   Job job;
   job.id = "first";
-  job.silicone_id = "add-40-translucent";
-  job.resin_id = "pu-rigid-ivory";
+  job.mix.silicone_id = "add-40-translucent";
+  job.mix.resin_id = "pu-rigid-ivory";
   MeasuredSize s;
   s.id = "s1", s.name = "Length", s.nominal_mm = 80, s.lower_mm = 79, s.upper_mm = 81, s.section_mm = 3;
   s.instrument_u_mm = 0.005;
-  job.sizes = {s};
+  job.original.sizes = {s};
   const double before = predict_sizes(job, cat).predictions[0].predicted_mm;
   CHECK_FALSE(learn_from_castings(job, cat, {}));
-  job.castings = {{1, "", "", {{"s1", {before - 0.12, before - 0.12}}}}, {2, "", "", {{"s1", {before - 0.12}}}}};
+  job.check.castings = {{1, "", "", {{"s1", {before - 0.12, before - 0.12}}}}, {2, "", "", {{"s1", {before - 0.12}}}}};
   const auto l = learn_from_castings(job, cat, {});
   REQUIRE(l);
   CHECK(l->castings == 2);
@@ -302,13 +303,13 @@ TEST_CASE("what castings taught is offered, adopted and used by later jobs of th
 
   Job later = job;
   later.id = "later";
-  later.castings.clear();
+  later.check.castings.clear();
   const SizeResult offered = predict_sizes(later, cat, {l->record});
   const Finding* f = nullptr;
   for (const Finding& k : offered.findings)
     if (k.code == "size-learned") f = &k;
   REQUIRE(f);
-  const auto next = apply_remedy(later, f->remedies[0]);
+  const auto next = edited(later, f->remedies[0].edit);
   REQUIRE(next);
   const SizeResult used = predict_sizes(*next, cat, {l->record});
   CHECK(used.predictions[0].predicted_mm == Approx(before - 0.8 * l->adopted.delta_pct).margin(2e-3));

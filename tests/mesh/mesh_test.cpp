@@ -130,9 +130,9 @@ TEST_CASE("3MF: items, components and mirrored transforms are placed", "[mesh]")
   for (const char* x : {"abc", "30,75", "", "1.5mm", "nan"}) {
     std::string bad = tetra;
     bad.replace(bad.find("x=\"1\""), 5, std::string("x=\"") + x + "\"");
-    const auto refused = read_mesh(
-        wrap("<model><resources><object id=\"1\">" + bad + "</object></resources><build><item objectid=\"1\"/></build></model>"),
-        "bad.3mf");
+    const auto refused = read_mesh(wrap("<model><resources><object id=\"1\">" + bad +
+                                        "</object></resources><build><item objectid=\"1\"/></build></model>"),
+                                   "bad.3mf");
     INFO(x);
     REQUIRE_FALSE(refused);
     CHECK(refused.error().text().find("has no number as its x") != std::string::npos);

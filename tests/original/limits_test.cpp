@@ -172,8 +172,8 @@ TEST_CASE("limits from the mate keep the wished clearance whatever the mate meas
   CHECK(wild.error().text().find("1.000 mm") != std::string::npos);
   CHECK_FALSE(limits_for_mate({25, 24}, true, FitWish::slides));
   CHECK_FALSE(limits_for_mate({0, 0}, true, FitWish::slides));
-  CHECK(fit_wish("turns") == FitWish::turns);
-  CHECK_FALSE(fit_wish("wobbles"));
+  CHECK(named<FitWish>("turns") == FitWish::turns);
+  CHECK_FALSE(named<FitWish>("wobbles"));
 }
 
 TEST_CASE("limits as people write them", "[original]") {

@@ -12,7 +12,7 @@ MeasuredSize full(int i) {
   MeasuredSize s;
   s.id = "s" + std::to_string(i + 1);
   s.name = i == 0 ? "Bore, \"upper\"; left" : "Size " + std::to_string(i);
-  s.kind = static_cast<SizeKind>(i % size_kind_count);
+  s.kind = static_cast<SizeKind>(i % count_of<SizeKind>());
   s.formed = static_cast<FormedBy>(i % 4);
   s.finish = static_cast<Finishing>(i % 4);
   s.nominal_mm = 8 + i;

@@ -180,10 +180,10 @@ TEST_CASE("limits read as the trade writes them", "[size]") {
   b.kind = SizeKind::bore;
   CHECK(limits_text(b) == "Ø8 +0.015 0");
   CHECK(limits_text(sized(25, 24.98, 24.993)) == "25 −0.007 −0.02");
-  for (int k = 0; k < size_kind_count; ++k)
-    CHECK(size_kind(name_of(static_cast<SizeKind>(k))) == static_cast<SizeKind>(k));
-  for (int k = 0; k < 4; ++k) CHECK(formed_by(name_of(static_cast<FormedBy>(k))) == static_cast<FormedBy>(k));
-  CHECK_FALSE(size_kind("hole"));
+  for (int k = 0; k < count_of<SizeKind>(); ++k)
+    CHECK(named<SizeKind>(name_of(static_cast<SizeKind>(k))) == static_cast<SizeKind>(k));
+  for (int k = 0; k < 4; ++k) CHECK(named<FormedBy>(name_of(static_cast<FormedBy>(k))) == static_cast<FormedBy>(k));
+  CHECK_FALSE(named<SizeKind>("hole"));
 }
 
 TEST_CASE("a copy of a copy shrinks twice; an angle does not shrink", "[size]") {

@@ -5,8 +5,8 @@
 #include <numbers>
 #include <sstream>
 
+#include "demo_solid/implicit.hpp"
 #include "shapes.hpp"
-#include "solid/implicit.hpp"
 #include "split/clay_guide.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"

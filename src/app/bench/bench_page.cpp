@@ -84,9 +84,18 @@ BenchWindow::BenchWindow(Desk& desk, DeviceHub& devices) : desk_(desk), devices_
     setFocus();
   });
   connect(&devices_, &DeviceHub::scale_read, this, [this](double g, bool stable) {
+    if (typed_holds_) return;  // what a person typed stands until it is used
     scale_ = g;
     stable_ = stable;
     from_device_ = true;
+    why_lost_.clear();
+    update();
+  });
+  connect(&devices_, &DeviceHub::scale_lost, this, [this](const QString& why) {
+    if (!from_device_) return;
+    scale_.reset();
+    from_device_ = false;
+    why_lost_ = why;
     update();
   });
   connect(&desk_, &Desk::changed, this, &BenchWindow::refresh);
@@ -101,6 +110,7 @@ void BenchWindow::type_scale(double g) {
   scale_ = g;
   stable_ = true;
   from_device_ = false;
+  typed_holds_ = true;
   update();
 }
 
@@ -114,7 +124,7 @@ QString BenchWindow::headline() const {
 void BenchWindow::refresh() {
   const auto& run = desk_.run();
   const bool weighing = run && !finished(*run) && run->screens[static_cast<size_t>(run->at)].target_g;
-  typed_->setVisible(weighing && !from_device_);
+  typed_->setVisible(weighing);  // typing is always possible
   back_->setEnabled(run && run->at > 0);
   done_->setText(run && finished(*run) ? QStringLiteral("Leave the bench")
                                        : QStringLiteral("Done · space bar or pedal"));
@@ -141,8 +151,11 @@ void BenchWindow::go_on() {
     return;
   }
   const bool weighing = run->screens[static_cast<size_t>(run->at)].target_g.has_value();
-  desk_.bench_next(weighing ? scale_ : std::nullopt);
+  // From the scale only what stands still and was read twice alike; else the screen is left without a reading.
+  const std::optional<double> reading = typed_holds_ || !from_device_ ? scale_ : devices_.settled_g();
+  desk_.bench_next(weighing ? reading : std::nullopt);
   if (!from_device_) scale_.reset();
+  typed_holds_ = false;
   typed_->clear();
   refresh();
 }
@@ -217,7 +230,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
       QStringLiteral("screen %1 of %2 · %3").arg(std::min(run->at + 1, n)).arg(n).arg(qs(desk_.job().name));
   p.drawText(QRectF(width() - 640, 14, 610, 40), Qt::AlignVCenter | Qt::AlignRight,
              where + QStringLiteral(" · %1 %2 · %3")
-                         .arg(qs(fixed(u.temperature(desk_.job().room_c), 0)), u.temperature_name(),
+                         .arg(qs(fixed(u.temperature(desk_.job().size.room_c), 0)), u.temperature_name(),
                               QTime::currentTime().toString(QStringLiteral("HH:mm"))));
 
   double y = 122;
@@ -228,7 +241,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
   p.drawText(instruction, Qt::TextWordWrap, headline());
   y += used.height() + 14;
   if (s && s->target_g) {
-    const int digits = desk_.job().scale_division_g < 0.05 ? 2 : desk_.job().scale_division_g < 0.5 ? 1 : 0;
+    const int digits = desk_.job().mix.scale_division_g < 0.05 ? 2 : desk_.job().mix.scale_division_g < 0.5 ? 1 : 0;
     const QString figure = qs(fixed(u.mass(*s->target_g), u.ounce ? digits + 2 : digits));
     QFont huge = type_face(150, 700);
     p.setFont(huge);
@@ -265,7 +278,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
     y += 34;
     p.setFont(type_face(26));
     p.setPen(pal().ink);
-    QString words = QStringLiteral("Scale: nothing read yet");
+    QString words = why_lost_.isEmpty() ? QStringLiteral("Scale: nothing read yet") : why_lost_;
     if (scale_) {
       words = QStringLiteral("Scale now %1").arg(u.mass_text(*scale_, 1));
       words += inside ? QStringLiteral(" · right")
@@ -401,7 +414,7 @@ void BenchPage::start(bool full_screen) {
 }
 
 void BenchPage::refresh() {
-  const bool ready = desk_.plan().fresh<DaysResult>("days") != nullptr;
+  const bool ready = desk_.plan().fresh(results::days) != nullptr;
   const auto& run = desk_.run();
   start_->setVisible(run || ready);
   start_->setEnabled(!desk_.read_only());
@@ -438,7 +451,7 @@ void BenchPage::paintEvent(QPaintEvent*) {
   p.fillRect(rect(), pal().ground);
   std::vector<BenchScreen> planned;
   const auto& run = desk_.run();
-  const auto days = desk_.plan().fresh<DaysResult>("days");
+  const auto days = desk_.plan().fresh(results::days);
   // Steps as a path from left to right, row by row: what is behind is solid, what is in hand is large.
   std::vector<std::pair<QString, int>> steps;  // title and last screen
   if (run) {

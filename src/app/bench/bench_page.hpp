@@ -44,6 +44,8 @@ class BenchWindow : public QWidget {
   QTimer* timer_;
   std::optional<double> scale_;
   bool stable_ = false, from_device_ = false;
+  bool typed_holds_ = false;  ///< what a person typed stands until it is used
+  QString why_lost_;          ///< why the scale's last reading holds no longer
   int flash_ = 0;
   QString flash_words_;
 };

@@ -1,5 +1,7 @@
 #include "bench/device_hub.hpp"
 
+#include <cmath>
+
 #include <QCoreApplication>
 #include <QDialog>
 #include <QDir>
@@ -8,6 +10,7 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QPushButton>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "shell/stage_page.hpp"
@@ -17,48 +20,87 @@ namespace palinform::app {
 DeviceHub::DeviceHub(QObject* parent) : QObject(parent) {
   connect(&scale_, &PortReader::reading, this, [this](const DeviceReading& r) {
     if (r.kind == DeviceReading::Kind::calipers) return;
+    age_.restart();
+    if (r.kind == DeviceReading::Kind::over_range)
+      return lose_scale(QStringLiteral("The scale is over its range: take something off the pan."));
+    const bool same = scale_now_ && r.stable && scale_now_->stable &&
+                      std::abs(r.value - scale_now_->value) <= std::max(0.25, 1e-3 * std::abs(r.value));
+    alike_ = same ? alike_ + 1 : r.stable ? 1 : 0;
     scale_now_ = r;
-    if (r.kind == DeviceReading::Kind::scale) emit scale_read(r.value, r.stable);
+    emit scale_read(r.value, r.stable);
   });
+  watch_.setInterval(250);
+  connect(&watch_, &QTimer::timeout, this, [this] {
+    constexpr qint64 stale_ms = 1000;
+    if (scale_now_ && age_.elapsed() > stale_ms)
+      lose_scale(QStringLiteral("The scale says nothing any more: type what it reads."));
+  });
+  watch_.start();
   connect(&calipers_, &PortReader::reading, this, [this](const DeviceReading& r) {
     if (r.kind == DeviceReading::Kind::calipers) emit calipers_read(r.value);
   });
   for (PortReader* p : {&scale_, &calipers_})
     connect(p, &PortReader::lost, this, [this](const QString& why) {
-      scale_now_.reset();
+      lose_scale(why);
       emit told(why, true);
     });
+}
+
+void DeviceHub::lose_scale(const QString& why) {
+  alike_ = 0;
+  scale_now_.reset();
+  emit scale_lost(why);
+}
+std::optional<double> DeviceHub::settled_g() const {
+  return scale_now_ && scale_now_->stable && alike_ >= 2 ? std::optional(scale_now_->value) : std::nullopt;
 }
 
 DeviceHub::~DeviceHub() {
   scale_.close();
   calipers_.close();
   for (QProcess* p : {&scale_sim_, &calipers_sim_}) {
+    p->disconnect(this);
+    if (p->state() != QProcess::NotRunning) p->closeWriteChannel();
+  }
+  for (QProcess* p : {&scale_sim_, &calipers_sim_}) {
     if (p->state() == QProcess::NotRunning) continue;
-    p->closeWriteChannel();
-    if (!p->waitForFinished(500)) p->kill();
-    p->waitForFinished(500);
+    if (!p->waitForFinished(300)) p->kill();
+    p->waitForFinished(200);
   }
 }
 
-bool DeviceHub::start(QProcess& process, const QString& program, PortReader& reader) {
-  if (process.state() == QProcess::Running) return reader.is_open();
-  const QString path = QCoreApplication::applicationDirPath() + QLatin1Char('/') + program;
-  process.start(path, {});
-  if (!process.waitForStarted(2000) || !process.waitForReadyRead(2000)) {
+void DeviceHub::start(QProcess& process, const QString& program, PortReader& reader) {
+  if (process.state() != QProcess::NotRunning) return;
+  process.disconnect(this);
+  const auto failed = [this, program] {
     emit told(QStringLiteral("The simulated device %1 cannot be started.").arg(program), true);
-    return false;
-  }
-  if (reader.open(QString::fromUtf8(process.readLine()).trimmed())) return true;
-  emit told(reader.error(), true);
-  return false;
+  };
+  // Its first line names the port it talks on.
+  connect(&process, &QProcess::readyReadStandardOutput, this, [this, &process, &reader] {
+    if (reader.is_open() || !process.canReadLine()) return;
+    if (!reader.open(QString::fromUtf8(process.readLine()).trimmed())) emit told(reader.error(), true);
+  });
+  connect(&process, &QProcess::errorOccurred, this, failed);
+  connect(&process, &QProcess::finished, this, [this, program, &reader] {
+    reader.close();
+    lose_scale(QStringLiteral("The device %1 has ended: type the readings.").arg(program));
+    emit told(QStringLiteral("The simulated device %1 has ended. Readings can be typed.").arg(program), true);
+  });
+  process.start(QCoreApplication::applicationDirPath() + QLatin1Char('/') + program, {});
+  QTimer::singleShot(4000, &process, [&reader, failed] {
+    if (!reader.is_open()) failed();
+  });
 }
 
-bool DeviceHub::start_simulated() {
-  const bool a = start(scale_sim_, QStringLiteral("sim_scale"), scale_),
-             b = start(calipers_sim_, QStringLiteral("sim_calipers"), calipers_);
-  return a && b;
+void DeviceHub::start_simulated() {
+  start(scale_sim_, QStringLiteral("sim_scale"), scale_);
+  start(calipers_sim_, QStringLiteral("sim_calipers"), calipers_);
 }
+void DeviceHub::kill_simulated() {
+  scale_sim_.kill();
+  calipers_sim_.kill();
+}
+bool DeviceHub::listening() const { return scale_.is_open() && calipers_.is_open(); }
 void DeviceHub::load_scale(double g) { scale_sim_.write(QStringLiteral("load %1\n").arg(g, 0, 'f', 2).toUtf8()); }
 void DeviceHub::pour(double g_per_s) { scale_sim_.write(QStringLiteral("pour %1\n").arg(g_per_s, 0, 'f', 2).toUtf8()); }
 void DeviceHub::press_calipers(double mm) {
@@ -66,7 +108,7 @@ void DeviceHub::press_calipers(double mm) {
 }
 
 void DeviceHub::show_simulated(QWidget* parent) {
-  if (!start_simulated()) return;
+  start_simulated();
   auto* d = new QDialog(parent);
   d->setAttribute(Qt::WA_DeleteOnClose);
   d->setWindowTitle(QStringLiteral("Simulated devices"));

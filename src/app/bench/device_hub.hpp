@@ -1,8 +1,10 @@
 #pragma once
 /// The devices at the bench: a scale and calipers on serial ports, or simulated ones started as programs of their own.
 #include <optional>
+#include <QElapsedTimer>
 #include <QObject>
 #include <QProcess>
+#include <QTimer>
 
 #include "port_reader.hpp"
 
@@ -13,8 +15,13 @@ class DeviceHub : public QObject {
  public:
   explicit DeviceHub(QObject* parent = nullptr);
   ~DeviceHub() override;
-  /// Starts both simulated devices and listens to them; false when they cannot be started.
-  bool start_simulated();
+  /// Starts both simulated devices, without waiting; they are listened to as soon as they say where. What cannot be
+  /// started is told.
+  void start_simulated();
+  /// Ends them at once, as a pulled plug does.
+  void kill_simulated();
+  /// Both are listened to.
+  bool listening() const;
   bool simulated() const { return scale_sim_.state() == QProcess::Running; }
   /// What the simulated scale carries, and what the calipers close on; a press sends the reading.
   void load_scale(double grams);
@@ -22,19 +29,29 @@ class DeviceHub : public QObject {
   void press_calipers(double mm);
   void show_simulated(QWidget* parent);
   void ask_port(QWidget* parent);
+  /// The present reading; none when the last is older than a second, when the pan is over its range, or when there is
+  /// no scale.
   std::optional<DeviceReading> scale() const { return scale_now_; }
+  /// Present, still, and read twice alike: what may be booked.
+  std::optional<double> settled_g() const;
   PortReader& scale_reader() { return scale_; }
 
  signals:
   void scale_read(double grams, bool stable);
+  /// The scale is over its range, silent for a second, or gone: its last reading holds no longer.
+  void scale_lost(const QString& why);
   void calipers_read(double mm);
   void told(const QString& words, bool fault);
 
  private:
-  bool start(QProcess& process, const QString& program, PortReader& reader);
+  void start(QProcess& process, const QString& program, PortReader& reader);
   QProcess scale_sim_, calipers_sim_;
   PortReader scale_, calipers_;
+  void lose_scale(const QString& why);
   std::optional<DeviceReading> scale_now_;
+  int alike_ = 0;  ///< stable readings in a row that differ by less than 0.25 g or a thousandth
+  QElapsedTimer age_;
+  QTimer watch_;
 };
 
 }  // namespace palinform::app

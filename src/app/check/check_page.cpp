@@ -187,19 +187,19 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
   connect(rules_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.rule = i == 0 ? DecisionRule::guard : DecisionRule::plain;
+    next.check.rule = i == 0 ? DecisionRule::guard : DecisionRule::plain;
     desk_.edit(next, QStringLiteral("decision rule"));
   });
   connect(note_, &QLineEdit::editingFinished, this, [this] {
     Job next = desk_.job();
-    if (casting_ < 0 || casting_ >= static_cast<int>(next.castings.size())) return;
-    next.castings[static_cast<size_t>(casting_)].note = note_->text().trimmed().toStdString();
+    if (casting_ < 0 || casting_ >= static_cast<int>(next.check.castings.size())) return;
+    next.check.castings[static_cast<size_t>(casting_)].note = note_->text().trimmed().toStdString();
     desk_.edit(next, QStringLiteral("note on a casting"));
   });
   connect(remove_, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
-    if (casting_ < 0 || casting_ >= static_cast<int>(next.castings.size())) return;
-    next.castings.erase(next.castings.begin() + casting_);
+    if (casting_ < 0 || casting_ >= static_cast<int>(next.check.castings.size())) return;
+    next.check.castings.erase(next.check.castings.begin() + casting_);
     casting_ = -1;
     desk_.edit(next, QStringLiteral("casting removed"));
   });
@@ -208,10 +208,10 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 void CheckPage::begin_casting() {
   Job next = desk_.job();
   Casting c;
-  for (const Casting& k : next.castings) c.number = std::max(c.number, k.number + 1);
+  for (const Casting& k : next.check.castings) c.number = std::max(c.number, k.number + 1);
   c.made_on = QDate::currentDate().toString(Qt::ISODate).toStdString();
-  next.castings.push_back(c);
-  casting_ = static_cast<int>(next.castings.size()) - 1;
+  next.check.castings.push_back(c);
+  casting_ = static_cast<int>(next.check.castings.size()) - 1;
   if (desk_.edit(next, QStringLiteral("casting begun")) && !strips_.empty()) strips_.front()->readings()->setFocus();
 }
 
@@ -243,12 +243,12 @@ void CheckPage::rebuild(const std::string& signature) {
   auto* col = new QVBoxLayout(inside);
   col->setContentsMargins(0, 0, 8, 0);
   col->setSpacing(0);
-  for (const MeasuredSize& s : desk_.job().sizes) {
+  for (const MeasuredSize& s : desk_.job().original.sizes) {
     auto* strip = new CheckStrip(desk_, s.id, inside);
     connect(strip, &CheckStrip::entered, this, [this, id = s.id](const std::vector<double>& values) {
       Job next = desk_.job();
-      if (casting_ < 0 || casting_ >= static_cast<int>(next.castings.size())) return;
-      Casting& c = next.castings[static_cast<size_t>(casting_)];
+      if (casting_ < 0 || casting_ >= static_cast<int>(next.check.castings.size())) return;
+      Casting& c = next.check.castings[static_cast<size_t>(casting_)];
       std::erase_if(c.readings, [&](const CastReading& r) { return r.size_id == id; });
       if (!values.empty()) c.readings.push_back({id, values});
       desk_.edit(next, QStringLiteral("readings of casting %1").arg(c.number));
@@ -263,19 +263,19 @@ void CheckPage::rebuild(const std::string& signature) {
 
 void CheckPage::refresh() {
   const Job& job = desk_.job();
-  const int n = static_cast<int>(job.castings.size());
+  const int n = static_cast<int>(job.check.castings.size());
   if (casting_ < 0 || casting_ >= n) casting_ = n - 1;
   if (castings_->count() != n) {
     castings_->clear();
     for (int i = 0; i < n; ++i) castings_->add({}, QStringLiteral("casting-%1").arg(i));
   }
   for (int i = 0; i < n; ++i)
-    castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.castings[static_cast<size_t>(i)].number));
+    castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.check.castings[static_cast<size_t>(i)].number));
   castings_->set_current(casting_);
   castings_->setVisible(n > 0);
-  rules_->set_current(job.rule == DecisionRule::guard ? 0 : 1);
-  add_->setEnabled(!job.sizes.empty() && !desk_.read_only());
-  const auto r = desk_.plan().fresh<CheckResult>("check");
+  rules_->set_current(job.check.rule == DecisionRule::guard ? 0 : 1);
+  add_->setEnabled(!job.original.sizes.empty() && !desk_.read_only());
+  const auto r = desk_.plan().fresh(results::check);
   const bool ok = casting_ >= 0 && r && casting_ < static_cast<int>(r->castings.size());
   scroll_->setVisible(ok);
   note_->setVisible(ok);
@@ -284,22 +284,22 @@ void CheckPage::refresh() {
   rules_->setVisible(ok);
   empty_->setVisible(!ok);
   empty_->setText(
-      job.sizes.empty()
+      job.original.sizes.empty()
           ? QStringLiteral("A casting is judged against the sizes of the original. Add them in Original first.")
           : QStringLiteral("No casting yet. When the first one is out of the mould, choose New casting and type what "
                            "the calipers read."));
   if (!ok) return;
   std::string signature;
-  for (const MeasuredSize& s : job.sizes) signature += s.id + ",";
+  for (const MeasuredSize& s : job.original.sizes) signature += s.id + ",";
   if (signature != shown_) rebuild(signature);
-  const Casting& c = job.castings[static_cast<size_t>(casting_)];
+  const Casting& c = job.check.castings[static_cast<size_t>(casting_)];
   const CheckedCasting& k = r->castings[static_cast<size_t>(casting_)];
   for (size_t i = 0; i < strips_.size(); ++i) {
     std::vector<double> values;
     for (const CastReading& reading : c.readings)
-      if (reading.size_id == job.sizes[i].id) values = reading.values_mm;
-    strips_[i]->show_judgement(job.sizes[i], k.sizes[i].judgement, values, job.rule == DecisionRule::guard,
-                               job.sizes[i].id == marked_);
+      if (reading.size_id == job.original.sizes[i].id) values = reading.values_mm;
+    strips_[i]->show_judgement(job.original.sizes[i], k.sizes[i].judgement, values,
+                               job.check.rule == DecisionRule::guard, job.original.sizes[i].id == marked_);
   }
   const QColor colour = k.overall == Conformity::conforms ? pal().act
                         : k.overall == Conformity::fails  ? pal().stop
@@ -312,7 +312,7 @@ void CheckPage::refresh() {
                                           : QString::fromUtf8(name_of(k.overall).data(),
                                                               static_cast<qsizetype>(name_of(k.overall).size())))
                      .arg(k.measured)
-                     .arg(job.sizes.size()));
+                     .arg(job.original.sizes.size()));
   if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(c.note));
 }
 

@@ -20,7 +20,7 @@ namespace {
 constexpr int row_px = 74, left_px = 78;
 constexpr int64_t day_min = 24 * 60;
 
-std::shared_ptr<const DaysResult> days_of(const Desk& desk) { return desk.plan().fresh<DaysResult>("days"); }
+std::shared_ptr<const DaysResult> days_of(const Desk& desk) { return desk.plan().fresh(results::days); }
 QString clock_words(int minutes) {
   return QStringLiteral("%1:%2").arg(minutes / 60, 2, 10, QLatin1Char('0')).arg(minutes % 60, 2, 10, QLatin1Char('0'));
 }
@@ -223,7 +223,7 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(x + 10, 42, step * 0.92 - 16, 24), Qt::AlignVCenter,
                QStringLiteral("%1 days · rubber %2 · cost %3")
                    .arg(qs(fixed(static_cast<double>(c.finish - r->schedule.start) / day_min, 1)),
-                        desk_.units().mass_text(c.rubber_g, 0), qs(fixed(c.cost, 0))));
+                        desk_.units().mass_text(c.rubber_g, 0), desk_.units().money_text(c.cost, 0)));
   }
 }
 void MouldsCurve::mousePressEvent(QMouseEvent* e) {

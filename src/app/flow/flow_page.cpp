@@ -10,6 +10,7 @@
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
+#include "stages/flowing.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -200,18 +201,11 @@ void FlowPage::edit(const std::function<void(FlowSetup&)>& change, const QString
 }
 
 void FlowPage::take_plan() {
-  const auto best = desk_.plan().fresh<FlowPlanResult>("air-plan");
+  const auto best = desk_.plan().fresh(results::air_plan);
   if (!best) return;
-  const FlowPlan& p = best->plan;
-  edit(
-      [&](FlowSetup& f) {
-        f.turned_over = p.turned_over;
-        f.tilt_deg = p.tilt_deg;
-        f.azimuth_deg = p.azimuth_deg;
-        if (p.gate) f.gate = p.gate->at_mm;
-        f.vents = p.vents;
-      },
-      QStringLiteral("stand, gate and vents as planned"));
+  // The same edit as the finding's remedy.
+  const QString what = QStringLiteral("stand, gate and vents as planned");
+  desk_.apply({what.toStdString(), stand_so(best->plan)}, what);
 }
 
 void FlowPage::choose(Tool t) {
@@ -298,7 +292,7 @@ bool FlowPage::settled() const { return !view_->isVisible() || view_->passes() >
 
 std::optional<double> FlowPage::shown_min() const {
   if (filled_->value() >= filled_->maximum()) return std::nullopt;
-  const auto fill = desk_.plan().value<FillingResult>("filling");
+  const auto fill = desk_.plan().newest(results::filling);
   if (!fill || fill->reached_min.empty()) return std::nullopt;
   double last = 0;
   for (const double t : fill->time.at_min)
@@ -307,7 +301,7 @@ std::optional<double> FlowPage::shown_min() const {
 }
 
 void FlowPage::show_scene(bool other, bool moved) {
-  const auto original = desk_.plan().fresh<OriginalResult>("master");
+  const auto original = desk_.plan().fresh(results::master);
   if (!original) return;
   Scene scene;
   Body b;
@@ -315,7 +309,7 @@ void FlowPage::show_scene(bool other, bool moved) {
   b.colour = rgb(pal().side_b.darker(118));
   b.place = place_;
   // The slider is time: what resin has reached by then.
-  const auto fill = desk_.plan().value<FillingResult>("filling");
+  const auto fill = desk_.plan().newest(results::filling);
   const auto now = shown_min();
   if (now && !rubber_->isChecked() && fill->reached_min.size() == original->mesh->points.size()) {
     b.vertex_scalar = std::make_shared<std::vector<float>>(fill->reached_min);
@@ -332,13 +326,13 @@ void FlowPage::show_scene(bool other, bool moved) {
 
 void FlowPage::refresh() {
   const Job& job = desk_.job();
-  const auto original = desk_.plan().fresh<OriginalResult>("master");
-  const auto split = desk_.plan().fresh<SplitResult>("split");
-  const auto flow = desk_.plan().value<FlowResult>("flow");
-  const auto best = desk_.plan().fresh<FlowPlanResult>("air-plan");
-  const auto advice = desk_.plan().fresh<FlowPlanResult>("air-advice");
-  const auto channels = desk_.plan().value<ChannelsResult>("channels");
-  const auto fill = desk_.plan().value<FillingResult>("filling");
+  const auto original = desk_.plan().fresh(results::master);
+  const auto split = desk_.plan().fresh(results::split);
+  const auto flow = desk_.plan().newest(results::flow);
+  const auto best = desk_.plan().fresh(results::air_plan);
+  const auto advice = desk_.plan().fresh(results::air_advice);
+  const auto channels = desk_.plan().newest(results::channels);
+  const auto fill = desk_.plan().newest(results::filling);
   const bool fits = original && split;
   const FillWay way = flow ? flow->way : FillWay::sprue;
   const bool sprued = fits && way == FillWay::sprue;
@@ -354,7 +348,7 @@ void FlowPage::refresh() {
                      static_cast<QWidget*>(most_vents_), static_cast<QWidget*>(sprue_), static_cast<QWidget*>(head_)})
     w->setVisible(sprued);
   empty_->setVisible(!fits);
-  const SlotView slot = desk_.plan().slot("split");
+  const SlotState slot = desk_.plan().state(results::split);
   empty_->setText(
       slot.state == Freshness::failed
           ? qs(slot.error.text())
@@ -411,20 +405,20 @@ void FlowPage::refresh() {
     }()));
   place_ = place;
   const auto now = shown_min();
-  const std::string key = job.mesh.hash +
+  const std::string key = job.original.mesh.hash +
                           hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(),
-                                  now.value_or(0), now ? desk_.plan().slot("filling").key : Hash128{})
+                                  now.value_or(0), now ? desk_.plan().state(results::filling).key : Hash128{})
                               .hex() +
                           pal().ground.name().toStdString();
   if (key != shown_) {
-    const bool other = shown_.substr(0, 32) != job.mesh.hash;
+    const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
     const bool moved = !other && !shown_.empty();
     shown_ = key;
     show_scene(other, moved);
   }
   QString words = QStringLiteral("Working…");
   if (rubber) {
-    const auto air = desk_.plan().value<RubberAirResult>("rubber-air");
+    const auto air = desk_.plan().newest(results::rubber_air);
     words = QStringLiteral("This form's rubber is not poured round the master.");
     if (air) {
       QStringList each;
@@ -437,7 +431,7 @@ void FlowPage::refresh() {
         words += QStringLiteral(" · stood the other way up %1 mm³").arg(qs(significant(air->other_mm3, 2)));
     }
   } else if (flow) {
-    const bool stale = !desk_.plan().fresh<FlowResult>("flow");
+    const bool stale = !desk_.plan().fresh(results::flow);
     const bool seen =
         std::any_of(flow->pockets.begin(), flow->pockets.end(), [](const PocketSeen& s) { return s.visible; });
     words = flow->pockets.empty() ? QStringLiteral("<b>No air stays</b>")
@@ -464,7 +458,7 @@ void FlowPage::refresh() {
     time = QStringLiteral("<b>Strip:</b> resin goes in by the nubs from the well, under vacuum");
   else if (!f.gate)
     time = QStringLiteral("Filling time follows from a gate");
-  else if (!desk_.catalogue().resin(job.resin_id))
+  else if (!desk_.catalogue().resin(job.mix.resin_id))
     time = QStringLiteral("Filling time follows from a resin");
   else if (fill && !fill->stages.empty()) {
     const auto clock = [](double min) {
@@ -481,7 +475,7 @@ void FlowPage::refresh() {
     else
       time = QStringLiteral("<b>Gels at %1 % full</b>").arg(qs(fixed(100 * fill->time.filled_share, 0)));
     time += QStringLiteral("<br>pot life left %1 at %2 °C")
-                .arg(clock(std::max(0.0, fill->left_min)), qs(fixed(job.room_c, 0)));
+                .arg(clock(std::max(0.0, fill->left_min)), qs(fixed(job.size.room_c, 0)));
     if (!fill->levers.empty() && fill->levers.front().full_min)
       time += QStringLiteral("<br>%1: %2").arg(qs(fill->levers.front().what), clock(*fill->levers.front().full_min));
   } else
@@ -514,7 +508,7 @@ void FlowPage::lay_out() {
 void FlowPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
 void FlowPage::draw_rubber(QPainter& p) {
-  const auto air = desk_.plan().value<RubberAirResult>("rubber-air");
+  const auto air = desk_.plan().newest(results::rubber_air);
   if (!air) return;
   const double px = 1 / view_->camera().mm_per_px;
   std::vector<Tag> tags;
@@ -536,8 +530,8 @@ void FlowPage::draw_rubber(QPainter& p) {
 }
 
 void FlowPage::draw_over(QPainter& p) {
-  const auto flow = desk_.plan().value<FlowResult>("flow");
-  const auto channels = desk_.plan().value<ChannelsResult>("channels");
+  const auto flow = desk_.plan().newest(results::flow);
+  const auto channels = desk_.plan().newest(results::channels);
   const FlowSetup& f = desk_.job().flow;
   const double px = 1 / view_->camera().mm_per_px;
   if (rubber_->isChecked()) return draw_rubber(p);
@@ -572,8 +566,8 @@ void FlowPage::draw_over(QPainter& p) {
     p.drawLine(QPointF(q.x - 5.6, q.y + 5.6), QPointF(q.x + 5.6, q.y - 5.6));
   }
   const auto now = shown_min();
-  const auto filling = desk_.plan().value<FillingResult>("filling");
-  const auto original = desk_.plan().fresh<OriginalResult>("master");
+  const auto filling = desk_.plan().newest(results::filling);
+  const auto original = desk_.plan().fresh(results::master);
   if (flow) {
     int told = 0;
     for (const PocketSeen& s : flow->pockets) {

@@ -274,12 +274,13 @@ void LedgerPage::refresh() {
     const Resin* r = desk_.catalogue().resin(p.material_id);
     used += p.mass_g * 1e-3 * (s ? s->price_per_kg : r ? r->price_per_kg : 0);
   }
-  const auto days = desk_.plan().fresh<DaysResult>("days");
-  cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · no currency; prices of the catalogue")
-                     .arg(qs(desk_.job().name).toHtmlEscaped(), qs(fixed(used, 2)),
+  const auto days = desk_.plan().fresh(results::days);
+  cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the catalogue")
+                     .arg(qs(desk_.job().name).toHtmlEscaped(), desk_.units().money_text(used, 2),
                           days ? QStringLiteral(", hand time planned %1 (%2 h at a guessed rate), together <b>%3</b>")
-                                     .arg(qs(fixed(days->hand_cost, 2)), qs(fixed(days->schedule.hands_min / 60, 1)),
-                                          qs(fixed(used + days->hand_cost, 2)))
+                                     .arg(desk_.units().money_text(days->hand_cost, 2),
+                                          qs(fixed(days->schedule.hands_min / 60, 1)),
+                                          desk_.units().money_text(used + days->hand_cost, 2))
                                : QString()));
   QStringList rows;
   for (const PourRecord& p : *pours) {
@@ -290,9 +291,9 @@ void LedgerPage::refresh() {
     if (!p.note.empty()) line += QStringLiteral(" · ") + qs(p.note);
     if (hit(line)) rows << line;
   }
-  const auto check = desk_.plan().fresh<CheckResult>("check");
-  for (size_t i = 0; i < desk_.job().castings.size(); ++i) {
-    const Casting& c = desk_.job().castings[i];
+  const auto check = desk_.plan().fresh(results::check);
+  for (size_t i = 0; i < desk_.job().check.castings.size(); ++i) {
+    const Casting& c = desk_.job().check.castings[i];
     QString line = QStringLiteral("%1         %2 · casting %3").arg(qs(c.made_on), qs(desk_.job().name)).arg(c.number);
     if (check && i < check->castings.size())
       line += QStringLiteral(" · ") + (check->castings[i].measured

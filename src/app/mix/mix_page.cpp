@@ -20,9 +20,9 @@ CupView::CupView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 void CupView::show_pour(int i) {
   pour_ = i;
   readings_.clear();
-  const auto r = desk_.plan().fresh<MixResult>("mix");
+  const auto r = desk_.plan().fresh(results::mix);
   if (r && i < static_cast<int>(r->pours.size())) {
-    const double d = desk_.job().scale_division_g;
+    const double d = desk_.job().mix.scale_division_g;
     const int digits = d < 0.005 ? 3 : d < 0.05 ? 2 : d < 0.5 ? 1 : 0;
     for (const double g : r->pours[static_cast<size_t>(i)].weighing.readings_g)
       readings_ << desk_.units().mass_text(g, digits);
@@ -33,7 +33,7 @@ void CupView::show_pour(int i) {
 }
 
 void CupView::paintEvent(QPaintEvent*) {
-  const auto r = desk_.plan().fresh<MixResult>("mix");
+  const auto r = desk_.plan().fresh(results::mix);
   if (!r || pour_ >= static_cast<int>(r->pours.size())) return;
   const PourMix& m = r->pours[static_cast<size_t>(pour_)];
   const Units& u = desk_.units();
@@ -42,7 +42,7 @@ void CupView::paintEvent(QPaintEvent*) {
 
   // The cup to scale: a tapered tumbler of the shop's size (height 1.25 × mouth), with the levels of A, of A + B, and
   // of the foam. Levels follow the frustum's volume.
-  const double cup_ml = std::max(desk_.job().cup_ml, 1.0);
+  const double cup_ml = std::max(desk_.job().mix.cup_ml, 1.0);
   const double a_ml = m.weighing.a_g / m.density_a_g_cm3, ab_ml = a_ml + m.weighing.b_g / m.density_b_g_cm3,
                foam_ml = ab_ml * m.foam_ratio;
   constexpr double taper = 0.78, tall = 1.25;  // bottom over mouth, height over mouth
@@ -169,7 +169,7 @@ void CupView::paintEvent(QPaintEvent*) {
   p.setFont(type_face(14, 600));
   p.drawText(QRectF(bar_l, bar_y - 26, bar_w, 20), Qt::AlignVCenter,
              QStringLiteral("Pot life %1 min at %2 %3")
-                 .arg(qs(fixed(m.batches.pot_life_min, 1)), qs(fixed(u.temperature(desk_.job().room_c), 0)),
+                 .arg(qs(fixed(m.batches.pot_life_min, 1)), qs(fixed(u.temperature(desk_.job().size.room_c), 0)),
                       u.temperature_name()));
   p.setFont(type_face(13));
   p.setPen(pal().quiet);
@@ -254,7 +254,7 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(pours_, &Chips::chosen, this, &MixPage::choose_pour);
   connect(division_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
-    next.scale_division_g = parse_number(id).value_or(0.1);
+    next.mix.scale_division_g = parse_number(id).value_or(0.1);
     desk_.edit(next, QStringLiteral("scale division"));
   });
   const auto figure = [this](FigureField* f, const QString& what, std::function<void(Job&, double)> put) {
@@ -264,13 +264,13 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
       desk_.edit(next, what);
     });
   };
-  figure(waste_, QStringLiteral("waste"), [](Job& j, double v) { j.waste_pct = v; });
-  figure(tare_, QStringLiteral("empty cup"), [this](Job& j, double v) { j.cup_tare_g = desk_.units().grams(v); });
-  figure(cup_ml_, QStringLiteral("cup size"), [](Job& j, double v) { j.cup_ml = v; });
+  figure(waste_, QStringLiteral("waste"), [](Job& j, double v) { j.mix.waste_pct = v; });
+  figure(tare_, QStringLiteral("empty cup"), [this](Job& j, double v) { j.mix.cup_tare_g = desk_.units().grams(v); });
+  figure(cup_ml_, QStringLiteral("cup size"), [](Job& j, double v) { j.mix.cup_ml = v; });
   figure(copies_, QStringLiteral("castings"), [](Job& j, double v) { j.copies = static_cast<int>(v); });
   connect(degas_, &QPushButton::clicked, this, [this](bool on) {
     Job next = desk_.job();
-    next.degas = on;
+    next.mix.degas = on;
     desk_.edit(next, QStringLiteral("vacuum"));
   });
 }
@@ -283,7 +283,7 @@ void MixPage::choose_pour(int i) {
 void MixPage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
-  const auto r = desk_.plan().fresh<MixResult>("mix");
+  const auto r = desk_.plan().fresh(results::mix);
   const bool ok = r && !r->pours.empty();
   cup_->setVisible(ok);
   pours_->setVisible(ok);
@@ -291,7 +291,7 @@ void MixPage::refresh() {
   cautions_->setVisible(ok);
   empty_->setVisible(!ok);
   if (!ok) {
-    const bool materials = desk_.catalogue().silicone(job.silicone_id) && desk_.catalogue().resin(job.resin_id);
+    const bool materials = desk_.catalogue().silicone(job.mix.silicone_id) && desk_.catalogue().resin(job.mix.resin_id);
     empty_->setText(
         !materials ? QStringLiteral("Choose silicone and resin in Size; what to weigh follows from them and the mould.")
                    : QStringLiteral("What to weigh follows from the mould. It is not there yet."));
@@ -310,13 +310,13 @@ void MixPage::refresh() {
   for (int i = 0; i < names.size(); ++i) pours_->at(i)->setText(names[i]);
   shown_pours_ = names;
   pours_->set_current(pour_);
-  division_->show_current(significant(job.scale_division_g, 1));
-  waste_->show_value(job.waste_pct, 0, QStringLiteral("%"));
-  tare_->show_value(u.mass(job.cup_tare_g), u.ounce ? 3 : 1, u.mass_name());
-  cup_ml_->show_value(job.cup_ml, 0, QStringLiteral("ml"));
+  division_->show_current(significant(job.mix.scale_division_g, 1));
+  waste_->show_value(job.mix.waste_pct, 0, QStringLiteral("%"));
+  tare_->show_value(u.mass(job.mix.cup_tare_g), u.ounce ? 3 : 1, u.mass_name());
+  cup_ml_->show_value(job.mix.cup_ml, 0, QStringLiteral("ml"));
   copies_->show_value(job.copies, 0, {});
-  degas_->setChecked(job.degas);
-  degas_->setText(job.degas ? QStringLiteral("With vacuum ✓") : QStringLiteral("No vacuum"));
+  degas_->setChecked(job.mix.degas);
+  degas_->setText(job.mix.degas ? QStringLiteral("With vacuum ✓") : QStringLiteral("No vacuum"));
   cup_->show_pour(pour_);
   const PourMix& p = r->pours[static_cast<size_t>(pour_)];
   QString words =
@@ -330,7 +330,7 @@ void MixPage::refresh() {
 }
 
 void MixPage::point_at(const Finding& f) {
-  const auto r = desk_.plan().fresh<MixResult>("mix");
+  const auto r = desk_.plan().fresh(results::mix);
   if (!r) return;
   for (size_t i = 0; i < r->pours.size(); ++i)
     if (r->pours[i].step == f.where.step) choose_pour(static_cast<int>(i));

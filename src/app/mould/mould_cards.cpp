@@ -22,9 +22,9 @@ FormsCard::FormsCard(Desk& desk, QWidget* parent)
   setFixedWidth(784);
 }
 void FormsCard::refresh() {
-  const auto r = desk_.plan().value<FormsResult>("forms");
+  const auto r = desk_.plan().newest(results::forms);
   const std::string key =
-      node_mark(desk_.plan(), "forms") + pal().ground.name().toStdString() + (desk_.units().ounce ? "o" : "g");
+      node_mark(desk_.plan(), results::forms) + pal().ground.name().toStdString() + (desk_.units().ounce ? "o" : "g");
   if (key == shown_) return;
   shown_ = key;
   retire(body_);
@@ -32,10 +32,12 @@ void FormsCard::refresh() {
   body_ = scroll;
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setMinimumHeight(500);
   col_->addWidget(scroll, 1);
   auto* inside = new QWidget;
   scroll->setWidget(inside);
+  for (QWidget* w : {scroll->viewport(), inside}) w->setAutoFillBackground(false);
   auto* grid = new QGridLayout(inside);
   grid->setContentsMargins(0, 0, 6, 0);
   grid->setSpacing(10);
@@ -44,7 +46,7 @@ void FormsCard::refresh() {
     return;
   }
   const Units& u = desk_.units();
-  const Silicone* sil = desk_.catalogue().silicone(desk_.job().silicone_id);
+  const Silicone* sil = desk_.catalogue().silicone(desk_.job().mix.silicone_id);
   const double density = sil ? sil->density_g_cm3 : 1.1;
   // The advised one first, then those that work by cost, then the rest.
   std::vector<const FormPlan*> order;
@@ -74,8 +76,8 @@ void FormsCard::refresh() {
                                        qs(counted(static_cast<long long>(p->pours.size()), "pour", "pours")))
                             : QStringLiteral("<b>No mould rubber</b>");
       if (p->hard_mm3 > 0) figures += QStringLiteral(" · %1 ml hard").arg(qs(fixed(p->hard_mm3 * 1e-3, 0)));
-      figures += QStringLiteral("<br><b>%1 h</b> by hand · <b>%2</b> in all<br>%3 · %4 wasted a casting%5<br>Line: %6")
-                     .arg(qs(fixed(p->hands_min / 60, 1)), qs(fixed(p->cost, 0)),
+      figures += QStringLiteral("<br><b>%1 h</b> by hand · <b>%2</b><br>%3 · %4 wasted a casting%5<br>Line: %6")
+                     .arg(qs(fixed(p->hands_min / 60, 1)), u.money_text(p->cost, 0),
                           qs(counted(p->pulls, "pull", "pulls")) + QStringLiteral(" expected"),
                           qs(significant(p->resin_waste_mm3 * 1e-3, 2)) + QStringLiteral(" ml"),
                           p->castings_a_pull > 1 ? QStringLiteral(" · %1 a pull").arg(p->castings_a_pull) : QString(),
@@ -92,7 +94,7 @@ void FormsCard::refresh() {
       take->setEnabled(!mine);
       connect(take, &QPushButton::clicked, this, [this, form = p->form] {
         Job next = desk_.job();
-        next.form = std::string(name_of(form));
+        next.mould.form = std::string(name_of(form));
         desk_.edit(next, QStringLiteral("form: ") + qs(std::string(words_of(form))));
       });
       col->addWidget(take, 0, Qt::AlignLeft);
@@ -148,20 +150,20 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   connect(panels_, &QPushButton::clicked, this, &BoxCard::panels_wanted);
   connect(style_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.box = std::string(name_of(styles[i]));
+    next.mould.box = std::string(name_of(styles[i]));
     desk_.edit(next, QStringLiteral("box: ") + qs(std::string(words_of(styles[i]))));
   });
   const auto enter = [this](FigureField* f, double BuildSetup::*member) {
     connect(f, &FigureField::entered, this, [this, member](double v) {
       Job next = desk_.job();
-      next.build.*member = desk_.units().mm(v);
+      next.mould.build.*member = desk_.units().mm(v);
       desk_.edit(next, QStringLiteral("shop figures"));
     });
   };
   const auto none = [this](FigureField* f, double BuildSetup::*member) {
     connect(f, &FigureField::emptied, this, [this, member] {
       Job next = desk_.job();
-      next.build.*member = 0;
+      next.mould.build.*member = 0;
       desk_.edit(next, QStringLiteral("shop figures"));
     });
   };
@@ -174,20 +176,20 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   enter(bed_v_, &BuildSetup::bed_v_mm);
 }
 void BoxCard::refresh() {
-  const auto r = desk_.plan().value<FormsResult>("forms");
+  const auto r = desk_.plan().newest(results::forms);
   const Units& u = desk_.units();
   const Job& job = desk_.job();
   int now = 0;
   for (int i = 0; i < 6; ++i)
-    if (name_of(styles[i]) == job.box) now = i;
+    if (name_of(styles[i]) == job.mould.box) now = i;
   style_->set_current(now);
   const int digits = u.inch ? 3 : 2;
-  sheet_->show_value(u.length(job.build.sheet_mm), digits, u.length_name());
-  clearance_->show_value(u.length(job.build.clearance_mm), digits, u.length_name());
-  voxel_->show_value(u.length(job.build.voxel_mm), digits, u.length_name());
-  bed_u_->show_value(u.length(job.build.bed_u_mm), u.inch ? 2 : 0, u.length_name());
-  bed_v_->show_value(u.length(job.build.bed_v_mm), u.inch ? 2 : 0, u.length_name());
-  for (const auto& [f, mm] : {std::pair{chamber_, job.build.chamber_mm}, {pot_, job.build.pot_mm}})
+  sheet_->show_value(u.length(job.mould.build.sheet_mm), digits, u.length_name());
+  clearance_->show_value(u.length(job.mould.build.clearance_mm), digits, u.length_name());
+  voxel_->show_value(u.length(job.mould.build.voxel_mm), digits, u.length_name());
+  bed_u_->show_value(u.length(job.mould.build.bed_u_mm), u.inch ? 2 : 0, u.length_name());
+  bed_v_->show_value(u.length(job.mould.build.bed_v_mm), u.inch ? 2 : 0, u.length_name());
+  for (const auto& [f, mm] : {std::pair{chamber_, job.mould.build.chamber_mm}, {pot_, job.mould.build.pot_mm}})
     f->show_value(mm > 0 ? std::optional(u.length(mm)) : std::nullopt, u.inch ? 2 : 0, u.length_name());
   panels_->setEnabled(r && !r->box.panels.empty() && r->plan().boxes > 0);
   if (!r) return;

@@ -10,9 +10,11 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "job/building.hpp"
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
+#include "stages/building.hpp"
+#include "stages/flowing.hpp"
+#include "stages/wall.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -171,8 +173,8 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(mode_, &Chips::chosen, this, [this](int i) { show_board(i == 1); });
   connect(keys_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.keys = name_of(key_chips[i].first);
-    next.key_places.clear();
+    next.mould.keys = name_of(key_chips[i].first);
+    next.mould.key_places.clear();
     desk_.edit(next, QStringLiteral("keys"));
   });
   connect(move_keys_, &QPushButton::toggled, this, [this](bool on) {
@@ -195,27 +197,27 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     });
   connect(wall_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
-    next.wall_mm = desk_.units().mm(v);
+    next.mould.wall_mm = desk_.units().mm(v);
     desk_.edit(next, QStringLiteral("wall"));
   });
   connect(wall_slide_, &QSlider::valueChanged, this, [this](int mm) {
     Job next = desk_.job();
-    next.wall_mm = mm;
+    next.mould.wall_mm = mm;
     desk_.edit(next, QStringLiteral("wall"), QStringLiteral("wall-drag"));
   });
   connect(wall_, &FigureField::emptied, this, [this] {
     Job next = desk_.job();
-    next.wall_mm.reset();
+    next.mould.wall_mm.reset();
     desk_.edit(next, QStringLiteral("wall by the rule"));
   });
   connect(master_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
-    next.master_g = desk_.units().grams(v);
+    next.mould.master_g = desk_.units().grams(v);
     desk_.edit(next, QStringLiteral("master weighed"));
   });
   connect(master_, &FigureField::emptied, this, [this] {
     Job next = desk_.job();
-    next.master_g.reset();
+    next.mould.master_g.reset();
     desk_.edit(next, QStringLiteral("master not weighed"));
   });
 }
@@ -232,8 +234,8 @@ void MouldPage::show_board(bool on) {
 void MouldPage::open_card(PopCard* card) { card->toggle_at(QPoint(width() - 12, 66), {forms_, box_}); }
 
 void MouldPage::drag_key(double x, double y, bool begins) {
-  const auto keys = desk_.plan().value<KeysResult>("keys");
-  const auto r = desk_.plan().fresh<MouldResult>("mould");
+  const auto keys = desk_.plan().newest(results::keys);
+  const auto r = desk_.plan().fresh(results::mould);
   if (!keys || !r || keys->plan.keys.empty()) return;
   const Mould& m = r->mould;
   if (begins) {
@@ -256,39 +258,35 @@ void MouldPage::drag_key(double x, double y, bool begins) {
   const Vec3 q = m.frame.direction(p);
   if (q.x < m.inner_mm.min.x || q.x > m.inner_mm.max.x || q.y < m.inner_mm.min.y || q.y > m.inner_mm.max.y) return;
   Job next = desk_.job();
-  next.key_places.clear();
-  for (const Key& k : keys->plan.keys) next.key_places.push_back(m.frame.direction_back(k.at_mm));
-  next.key_places[static_cast<size_t>(held_)] = p;
+  next.mould.key_places.clear();
+  for (const Key& k : keys->plan.keys) next.mould.key_places.push_back(m.frame.direction_back(k.at_mm));
+  next.mould.key_places[static_cast<size_t>(held_)] = p;
   desk_.edit(next, QStringLiteral("key moved"), QStringLiteral("key-%1").arg(drag_));
 }
 
 void MouldPage::write_build(const QString& dir) {
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
-  const auto split = desk_.plan().fresh<SplitResult>("split");
-  const auto r = desk_.plan().fresh<MouldResult>("mould");
-  const auto forms = desk_.plan().fresh<FormsResult>("forms");
-  const auto keys = desk_.plan().fresh<KeysResult>("keys");
-  const auto bores = desk_.plan().fresh<BoresResult>("bores");
-  const auto pins = desk_.plan().fresh<PinsResult>("pins");
+  const auto master = desk_.plan().fresh(results::master);
+  const auto split = desk_.plan().fresh(results::split);
+  const auto r = desk_.plan().fresh(results::mould);
+  const auto forms = desk_.plan().fresh(results::forms);
+  const auto keys = desk_.plan().fresh(results::keys);
+  const auto bores = desk_.plan().fresh(results::bores);
+  const auto pins = desk_.plan().fresh(results::pins);
   if (!master || !split || !r || !forms || !bores) return;
   const Job& job = desk_.job();
   BuildOrder order;
   order.form = forms->form;
-  order.voxel_mm = job.build.voxel_mm;
-  order.board = board_options(job.build);
+  order.voxel_mm = job.mould.build.voxel_mm;
+  order.board = board_options(job.mould.build);
   order.rates = desk_.catalogue().rules.forms;
   order.flat_normal = forms->flat_normal;
   order.strip_many = forms->plan().castings_a_pull;
-  if (const auto channels = desk_.plan().fresh<ChannelsResult>("channels")) order.channels = channels->channels;
-  if (const auto pieces = desk_.plan().fresh<PiecesResult>("pieces"))
-    for (size_t k = 0; k < pieces->plan.pieces.size(); ++k)
-      if (order.form == Form::pieces || k < pieces->given) order.pieces.push_back(pieces->plan.pieces[k]);
-  MouldOptions how;
-  how.wall_mm = r->mould.wall_mm;
-  how.panel_mm = job.build.sheet_mm;
+  if (const auto channels = desk_.plan().fresh(results::channels)) order.channels = channels->channels;
+  order.pieces = wanted_pieces(desk_.plan().fresh(results::pieces).get(), order.form == Form::pieces);
+  const MouldOptions how = mould_options(job, desk_.catalogue(), r->mould.wall_mm);
   desk_.build_in_background(QStringLiteral("building board and halves"), dir,
                             [master, split, forms, keys, bores, pins, order, how, name = job.name,
-                             path = dir.toStdString()](Progress& progress) -> Result<std::vector<Finding>> {
+                             path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
                               const auto built =
                                   build_files(*master->mesh, *master->rays, split->split, how,
                                               keys ? keys->plan : KeyPlan{}, pins ? pins->pins : std::vector<PinPlan>{},
@@ -301,16 +299,16 @@ void MouldPage::write_build(const QString& dir) {
 }
 
 void MouldPage::write_panels(const QString& path) {
-  const auto forms = desk_.plan().fresh<FormsResult>("forms");
+  const auto forms = desk_.plan().fresh(results::forms);
   if (!forms || forms->box.panels.empty()) return;
   desk_.write_in_background(QStringLiteral("drawing the cut list"), path,
-                            [forms, name = desk_.job().name, to = path.toStdString()](Progress&) {
+                            [forms, name = desk_.job().name, to = path.toStdString()](const Progress&) {
                               return write_drawings({panel_drawing(forms->box, name)}, to);
                             });
 }
 
 Vec3 MouldPage::lift(bool upper) const {
-  const auto r = desk_.plan().value<MouldResult>("mould");
+  const auto r = desk_.plan().newest(results::mould);
   if (!r) return {};
   const double way = open_->value() / 100.0 * 0.9 * r->mould.inner_mm.size().z;
   return r->mould.frame.rows[2] * (upper ? way : -way * 0.55);
@@ -319,8 +317,8 @@ Vec3 MouldPage::lift(bool upper) const {
 Scene MouldPage::make_scene() const {
   Scene scene;
   scene.ground = rgb(pal().ground);
-  const auto original = desk_.plan().value<OriginalResult>("master");
-  const auto r = desk_.plan().value<MouldResult>("mould");
+  const auto original = desk_.plan().newest(results::master);
+  const auto r = desk_.plan().newest(results::mould);
   if (!r || (!original && !r->stand_in)) return scene;
   const Mould& m = r->mould;
   Body part;
@@ -328,8 +326,8 @@ Scene MouldPage::make_scene() const {
   part.colour = rgb(pal().part);
   part.cut_colour = rgb(pal().part_cut);
   part.sectioned = false;
-  const auto forms = desk_.plan().value<FormsResult>("forms");
-  const auto built = desk_.plan().value<BoardResult>("board");
+  const auto forms = desk_.plan().newest(results::forms);
+  const auto built = desk_.plan().newest(results::board);
   const double open = open_->value() / 100.0;
   const auto add = [&](const std::shared_ptr<const Shape>& shape, const QColor& colour, const Vec3& by, bool cut) {
     if (!shape) return;
@@ -343,7 +341,7 @@ Scene MouldPage::make_scene() const {
   };
   const bool whole = forms && !forms->halved() && !r->stand_in;
   const bool on_board = board_on() && !whole && built && built->shape;
-  const auto solids = desk_.plan().fresh<SolidsResult>("solids");
+  const auto solids = desk_.plan().fresh(results::solids);
   const double way = open * 0.9 * m.inner_mm.size().z;
   if (on_board) part.place = Transform::move(m.frame.rows[2] * way);  // the master hovers over its imprint
   scene.bodies.push_back(std::move(part));
@@ -383,11 +381,11 @@ Scene MouldPage::make_scene() const {
 void MouldPage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
-  const auto r = desk_.plan().value<MouldResult>("mould");
-  const auto original = desk_.plan().fresh<OriginalResult>("master");
-  const SlotView slot = desk_.plan().slot("mould"), split = desk_.plan().slot("split");
+  const auto r = desk_.plan().newest(results::mould);
+  const auto original = desk_.plan().fresh(results::master);
+  const SlotState slot = desk_.plan().state(results::mould), split = desk_.plan().state(results::split);
   const bool fits = r && (original || r->stand_in) && slot.state != Freshness::absent;
-  const auto forms = desk_.plan().value<FormsResult>("forms");
+  const auto forms = desk_.plan().newest(results::forms);
   const bool halved = fits && forms && forms->halved() && !r->stand_in;
   for (QWidget* w : {static_cast<QWidget*>(mode_), static_cast<QWidget*>(keys_), static_cast<QWidget*>(move_keys_)})
     w->setVisible(halved);
@@ -396,7 +394,7 @@ void MouldPage::refresh() {
   if (forms_->isVisible()) forms_->refresh();
   if (box_->isVisible()) box_->refresh();
   const auto chosen = std::find_if(std::begin(key_chips), std::end(key_chips),
-                                   [&](const auto& chip) { return name_of(chip.first) == job.keys; });
+                                   [&](const auto& chip) { return name_of(chip.first) == job.mould.keys; });
   keys_->set_current(static_cast<int>(chosen == std::end(key_chips) ? 0 : chosen - std::begin(key_chips)));
   for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(controls_), static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(curve_a_), static_cast<QWidget*>(curve_b_)})
@@ -409,27 +407,27 @@ void MouldPage::refresh() {
           : QStringLiteral("The box follows from the split: open a mesh in Original, or give its measures there."));
   if (fits) {
     const Mould& m = r->mould;
-    wall_->show_value(r->wall_by_rule && !job.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
+    wall_->show_value(r->wall_by_rule && !job.mould.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
                       u.inch ? 3 : 1, u.length_name());
     {
       const QSignalBlocker quiet(wall_slide_);
       if (!wall_slide_->isSliderDown()) wall_slide_->setValue(qRound(m.wall_mm));
     }
     wall_->edit()->setPlaceholderText(QStringLiteral("%1 by the rule").arg(u.length_text(r->wall_rule_mm, 1)));
-    master_->show_value(job.master_g ? std::optional(u.mass(*job.master_g)) : std::nullopt, u.ounce ? 2 : 1,
+    master_->show_value(job.mould.master_g ? std::optional(u.mass(*job.mould.master_g)) : std::nullopt, u.ounce ? 2 : 1,
                         u.mass_name());
-    const SlotView board = desk_.plan().slot("board");
-    const std::string key = job.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
+    const SlotState board = desk_.plan().state(results::board);
+    const std::string key = job.original.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
                             (slot.state == Freshness::fresh ? "f" : "s") + board.key.hex() +
-                            (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.form +
-                            desk_.plan().slot("solids").key.hex() +
-                            (desk_.plan().slot("solids").state == Freshness::fresh ? "f" : "s");
+                            (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.mould.form +
+                            desk_.plan().state(results::solids).key.hex() +
+                            (desk_.plan().state(results::solids).state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
-      const bool other = shown_.substr(0, 32) != job.mesh.hash;
+      const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
       shown_ = key;
       view_->set_scene(make_scene(), other);
     }
-    const Silicone* sil = desk_.catalogue().silicone(job.silicone_id);
+    const Silicone* sil = desk_.catalogue().silicone(job.mix.silicone_id);
     const double density = sil ? sil->density_g_cm3 : 1.1;
     const Vec3 in = m.inner_mm.size();
     QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4")
@@ -441,7 +439,7 @@ void MouldPage::refresh() {
                                    : QStringLiteral(" · the master sinks");
     if (r->stand_in) box += QStringLiteral(" · reckoned from measures: no shape, no line");
     if (!sil) box += QStringLiteral(" · masses at 1.10 g/cm³ until a rubber is chosen");
-    const auto built = desk_.plan().value<BoardResult>("board");
+    const auto built = desk_.plan().newest(results::board);
     if (halved && board_on() && built)
       box = QStringLiteral("<b>Board</b> %1 × %2 × %3 %4%5 · %6 ml, prints in about %7 h · clear of the master by %8")
                 .arg(u.length_text(built->extent_mm.x, 0), u.length_text(built->extent_mm.y, 0),
@@ -501,7 +499,7 @@ void MouldPage::lay_out() {
 void MouldPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
 void MouldPage::draw_over(QPainter& p) {
-  const auto r = desk_.plan().value<MouldResult>("mould");
+  const auto r = desk_.plan().newest(results::mould);
   if (!r) return;
   const Mould& m = r->mould;
   const Units& u = desk_.units();
@@ -513,9 +511,9 @@ void MouldPage::draw_over(QPainter& p) {
     return std::vector<Vec3>{at(b.min.x, b.min.y, z, shift), at(b.max.x, b.min.y, z, shift),
                              at(b.max.x, b.max.y, z, shift), at(b.min.x, b.max.y, z, shift)};
   };
-  const auto forms = desk_.plan().value<FormsResult>("forms");
+  const auto forms = desk_.plan().newest(results::forms);
   const bool halved = forms && forms->halved() && !r->stand_in;
-  const auto keys = desk_.plan().value<KeysResult>("keys");
+  const auto keys = desk_.plan().newest(results::keys);
   std::vector<Tag> key_tags;
   if (halved && keys) {
     const Vec3 by = board_on() ? Vec3{} : lift(false);
@@ -539,7 +537,7 @@ void MouldPage::draw_over(QPainter& p) {
              pal().stop});
     }
   }
-  if (const auto built = desk_.plan().value<BoardResult>("board"); built && forms && forms->form == Form::skin) {
+  if (const auto built = desk_.plan().newest(results::board); built && forms && forms->form == Form::skin) {
     const double way = open_->value() / 100.0 * 0.9 * m.inner_mm.size().z;
     const Vec3 by = m.frame.rows[2] * -way;
     if (!built->bolts_mm.empty())

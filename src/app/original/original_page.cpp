@@ -9,8 +9,8 @@
 #include <QUrl>
 
 #include "base/text.hpp"
-#include "job/preparation.hpp"
 #include "shell/desk.hpp"
+#include "stages/preparation.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -60,21 +60,21 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   connect(open_, &QPushButton::clicked, this, &OriginalPage::open_dialog);
   connect(add_, &QPushButton::toggled, this, &OriginalPage::begin_adding);
   auto* menu = new QMenu(duties_);
-  for (int i = 0; i < duty_count; ++i) {
+  for (int i = 0; i < count_of<Duty>(); ++i) {
     const Duty d = static_cast<Duty>(i);
     auto* a = menu->addAction(QString::fromUtf8(words_of(d).data(), static_cast<qsizetype>(words_of(d).size())));
     a->setCheckable(true);
     connect(a, &QAction::triggered, this, [this, d](bool on) {
       Job next = desk_.job();
-      std::erase(next.duties, d);
-      if (on) next.duties.push_back(d);
-      std::sort(next.duties.begin(), next.duties.end());
+      std::erase(next.original.duties, d);
+      if (on) next.original.duties.push_back(d);
+      std::sort(next.original.duties.begin(), next.original.duties.end());
       desk_.edit(next, QStringLiteral("what the part does"));
     });
   }
   connect(menu, &QMenu::aboutToShow, this, [this, menu] {
-    for (int i = 0; i < duty_count; ++i) {
-      const auto& d = desk_.job().duties;
+    for (int i = 0; i < count_of<Duty>(); ++i) {
+      const auto& d = desk_.job().original.duties;
       menu->actions()[i]->setChecked(std::find(d.begin(), d.end(), static_cast<Duty>(i)) != d.end());
     }
   });
@@ -171,15 +171,16 @@ void OriginalPage::dropEvent(QDropEvent* e) {
 void OriginalPage::add_size(Proposal p) {
   Job next = desk_.job();
   MeasuredSize s = std::move(p.size);
-  s.id = next.new_size_id();
+  s.id = next.original.new_size_id();
   const auto taken = [&](const std::string& name) {
-    return std::any_of(next.sizes.begin(), next.sizes.end(), [&](const MeasuredSize& o) { return o.name == name; });
+    return std::any_of(next.original.sizes.begin(), next.original.sizes.end(),
+                       [&](const MeasuredSize& o) { return o.name == name; });
   };
   if (s.name.empty()) s.name = "Size";
   const std::string name = s.name;
   for (int i = 2; taken(s.name); ++i) s.name = name + " " + std::to_string(i);
   guess_limits(s);
-  next.sizes.push_back(s);
+  next.original.sizes.push_back(s);
   selected_ = s.id;
   if (desk_.edit(next, QStringLiteral("size added"))) {
     add_->setChecked(false);
@@ -192,7 +193,7 @@ void OriginalPage::add_size(Proposal p) {
 void OriginalPage::measure_by(Measuring m) {
   measuring_->set_current(static_cast<int>(m));
   first_.reset();
-  constexpr const char* words[measuring_count] = {
+  constexpr const char* words[count_of<Measuring>()] = {
       "Click the first of two faces: parallel ones give a distance, inclined ones their angle.",
       "Click the wall of a bore or boss.", "Click the wall of the first of two bores or bosses.",
       "Click the rounded edge.", "Click where the wall's thickness matters."};
@@ -202,7 +203,7 @@ void OriginalPage::measure_by(Measuring m) {
 }
 
 void OriginalPage::begin_adding(bool on) {
-  if (on && desk_.job().mesh.hash.empty()) {  // nothing to click on: the size is typed
+  if (on && desk_.job().original.mesh.hash.empty()) {  // nothing to click on: the size is typed
     add_->setChecked(false);
     Proposal p;
     p.size.nominal_mm = 10;
@@ -239,13 +240,14 @@ void OriginalPage::canvas_clicked(double x, double y) {
 }
 
 void OriginalPage::size_clicked(double x, double y) {
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto original = desk_.plan().fresh(results::original);
   if (!original) return;
   const auto hit = pick(view_->picture(), view_->camera(), original->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
   const auto by = static_cast<Measuring>(std::max(0, measuring_->current()));
-  const Clicked now{snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().mesh.exact),
-                    hit->point_mm};
+  const Clicked now{
+      snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().original.mesh.exact),
+      hit->point_mm};
   const bool round = now.face.kind == FaceKind::bore || now.face.kind == FaceKind::boss;
   Result<Proposal> p = [&]() -> Result<Proposal> {
     // A bore clicked first, whatever the way chosen between faces and bores, can only mean itself.
@@ -272,7 +274,7 @@ void OriginalPage::size_clicked(double x, double y) {
 
 void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
   const bool on_master = what == ClickMeans::stock || what == ClickMeans::plug;
-  const auto part = desk_.plan().fresh<OriginalResult>(on_master ? "master" : "original");
+  const auto part = desk_.plan().fresh(on_master ? results::master : results::original);
   if (!part) return;
   const auto hit = pick(view_->picture(), view_->camera(), part->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
@@ -292,7 +294,7 @@ void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
       s.kind = MasterStep::Kind::plug;
       s.mm = master_->dimple_mm() > 0 ? master_->dimple_mm() : std::round(face.diameter_mm / 4 * 10) / 10;
     }
-    next.master_steps.push_back(s);
+    next.original.master_steps.push_back(s);
     master_->end_clicking();
     desk_.edit(next, QStringLiteral("master: ") + qs(words_of(s)));
     return;
@@ -304,19 +306,19 @@ void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
     return hint_->setText(QStringLiteral("The hidden face must be flat: the mould would lie open there."));
   // A second click on a marked face takes the mark away; another kind of mark replaces it.
   bool same = false;
-  std::erase_if(next.marks, [&](const FaceMark& m) {
+  std::erase_if(next.original.marks, [&](const FaceMark& m) {
     const uint32_t t = part->rays->closest(m.point_mm).triangle;
     const bool here = std::binary_search(face.triangles.begin(), face.triangles.end(), t);
     same = same || (here && m.kind == kind);
     return here;
   });
-  if (!same) next.marks.push_back({kind, hit->point_mm});
+  if (!same) next.original.marks.push_back({kind, hit->point_mm});
   desk_.edit(next, same ? QStringLiteral("face unmarked") : QStringLiteral("face marked"));
 }
 
 void OriginalPage::take_reading(double mm) {
   Job next = desk_.job();
-  for (MeasuredSize& s : next.sizes)
+  for (MeasuredSize& s : next.original.sizes)
     if (s.id == selected_) s.readings_mm.push_back(mm);
   desk_.edit(next, QStringLiteral("reading from the calipers"));
 }
@@ -342,12 +344,12 @@ void OriginalPage::point_at(const Finding& f) {
 }
 
 bool OriginalPage::settled() const {
-  return desk_.job().mesh.hash.empty() || view_->passes() >= PartView::settled_passes;
+  return desk_.job().original.mesh.hash.empty() || view_->passes() >= PartView::settled_passes;
 }
 
 void OriginalPage::show_scene() {
   if (const auto block = stand_in()) {
-    const std::string key = desk_.plan().slot("mould").key.hex() + pal().ground.name().toStdString();
+    const std::string key = desk_.plan().state(results::mould).key.hex() + pal().ground.name().toStdString();
     if (key == shown_scene_) return;
     shown_scene_ = key;
     Scene scene;
@@ -358,12 +360,10 @@ void OriginalPage::show_scene() {
     scene.ground = rgb(pal().ground);
     return view_->set_scene(std::move(scene), true);
   }
-  const auto part = desk_.plan().fresh<OriginalResult>(shows_master() ? "master" : "original");
+  const auto part = desk_.plan().fresh(shown_slot());
   if (!part) return;
-  const auto faces = shows_master() ? nullptr : desk_.plan().fresh<FacesResult>("faces");
-  const SlotView slot = desk_.plan().slot(shows_master() ? "master" : "original");
-  const std::string key =
-      slot.key.hex() + pal().ground.name().toStdString() + (faces ? desk_.plan().slot("faces").key.hex() : "");
+  const auto faces = shows_master() ? Fresh<FacesResult>{} : desk_.plan().fresh(results::faces);
+  const std::string key = part.key.hex() + pal().ground.name().toStdString() + (faces ? faces.key.hex() : "");
   if (key == shown_scene_) return;
   const bool other = shown_scene_.empty() || view_->scene().bodies.empty() ||
                      view_->scene().bodies[0].shape->box_mm != part->shape->box_mm;
@@ -386,8 +386,8 @@ void OriginalPage::show_scene() {
 }
 
 std::shared_ptr<const Shape> OriginalPage::stand_in() const {
-  if (!desk_.job().mesh.hash.empty()) return nullptr;
-  const auto mould = desk_.plan().fresh<MouldResult>("mould");
+  if (!desk_.job().original.mesh.hash.empty()) return nullptr;
+  const auto mould = desk_.plan().fresh(results::mould);
   return mould ? mould->stand_in : nullptr;
 }
 
@@ -404,33 +404,35 @@ void OriginalPage::make_room() {
 
 void OriginalPage::refresh() {
   const Job& job = desk_.job();
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const auto original = desk_.plan().fresh(results::original);
   const bool has_mesh = original != nullptr;
   const bool block = stand_in() != nullptr;
   view_->setVisible(has_mesh || block);
-  empty_->setVisible(!has_mesh && !block && !desk_.errand().running && job.mesh.hash.empty());
+  empty_->setVisible(!has_mesh && !block && !desk_.errand().running && job.original.mesh.hash.empty());
   add_->setEnabled(!desk_.read_only() && desk_.has_job());
   master_chip_->setEnabled(has_mesh);
-  open_->setText(job.mesh.hash.empty() ? QStringLiteral("Open mesh…") : QStringLiteral("Another mesh…"));
-  duties_->setText(job.duties.empty() ? QStringLiteral("What does it do?")
-                                      : QStringLiteral("Does: ") +
-                                            qs(counted(static_cast<long long>(job.duties.size()), "duty", "duties")));
-  master_chip_->setText(job.master_steps.empty()
-                            ? QStringLiteral("Make the master")
-                            : QStringLiteral("Master: ") +
-                                  qs(counted(static_cast<long long>(job.master_steps.size()), "step", "steps")));
+  open_->setText(job.original.mesh.hash.empty() ? QStringLiteral("Open mesh…") : QStringLiteral("Another mesh…"));
+  duties_->setText(job.original.duties.empty()
+                       ? QStringLiteral("What does it do?")
+                       : QStringLiteral("Does: ") +
+                             qs(counted(static_cast<long long>(job.original.duties.size()), "duty", "duties")));
+  master_chip_->setText(
+      job.original.master_steps.empty()
+          ? QStringLiteral("Make the master")
+          : QStringLiteral("Master: ") +
+                qs(counted(static_cast<long long>(job.original.master_steps.size()), "step", "steps")));
   QStringList told;
-  if (!job.mesh.mended.empty()) told << qs(job.mesh.mended);
-  if (job.mesh.deflection_mm)
+  if (!job.original.mesh.mended.empty()) told << qs(job.original.mesh.mended);
+  if (job.original.mesh.deflection_mm)
     told << QStringLiteral("STEP, triangles within %1 mm of its faces; bores and planes are taken as stated.")
-                .arg(qs(significant(*job.mesh.deflection_mm, 2)));
-  if (job.mesh.triangles > 300'000)
+                .arg(qs(significant(*job.original.mesh.deflection_mm, 2)));
+  if (job.original.mesh.triangles > 300'000)
     told << QStringLiteral(
                 "%1 triangles: picture, sizes and volumes use all of them; the split samples each face once.")
-                .arg(qs(grouped(static_cast<double>(job.mesh.triangles))));
+                .arg(qs(grouped(static_cast<double>(job.original.mesh.triangles))));
   mended_->setText(told.join(QLatin1Char(' ')));
   if (block) {
-    const Vec3& e = job.bare.extent_mm;
+    const Vec3& e = job.original.bare.extent_mm;
     told << QStringLiteral(
                 "No mesh: the box the part fits in, %1 × %2 × %3 %4, stands for it. Sizes are typed below; More → "
                 "Measures by hand.")
@@ -439,7 +441,7 @@ void OriginalPage::refresh() {
   }
   mended_->setVisible((has_mesh || block) && !told.isEmpty() && !adding_ && !shows_master() && !faces_->isVisible());
   if (!has_mesh && !block) shown_scene_.clear();
-  if (!job.size(selected_)) selected_ = job.sizes.empty() ? "" : job.sizes.front().id;
+  if (!job.original.size(selected_)) selected_ = job.original.sizes.empty() ? "" : job.original.sizes.front().id;
   if (faces_->isVisible()) faces_->refresh();
   if (master_->isVisible()) master_->refresh();
   if (bare_->isVisible()) bare_->refresh();
@@ -505,7 +507,7 @@ void OriginalPage::draw_callouts(QPainter& p) {
   std::vector<QString> heads, seconds;
   std::vector<const MeasuredSize*> drawn;
   const bool block = stand_in() != nullptr;
-  for (const MeasuredSize& s : job.sizes) {
+  for (const MeasuredSize& s : job.original.sizes) {
     heads.push_back(qs(s.name));
     seconds.push_back(limits_in(s, u) +
                       (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +

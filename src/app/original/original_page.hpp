@@ -48,6 +48,7 @@ class OriginalPage : public StagePage {
   std::shared_ptr<const Shape> stand_in() const;  ///< the box of a part without a mesh
   bool side_open() const { return faces_->isVisible() || master_->isVisible(); }
   bool shows_master() const { return master_->isVisible(); }
+  const Slot<OriginalResult>& shown_slot() const { return shows_master() ? results::master : results::original; }
 
   PartView* view_;
   QPushButton *open_, *add_, *faces_chip_, *master_chip_, *duties_, *more_;

@@ -5,8 +5,8 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "job/preparation.hpp"
 #include "shell/desk.hpp"
+#include "stages/preparation.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -58,17 +58,17 @@ FacesCard::FacesCard(Desk& desk, QWidget* parent)
   connect(kind_, &Chips::chosen, this, &FacesCard::click_changed);
   connect(surface_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.finish.surface = static_cast<Gloss>(i + 1);
+    next.original.finish.surface = static_cast<Gloss>(i + 1);
     desk_.edit(next, QStringLiteral("surface"));
   });
   connect(later_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.finish.later = static_cast<Later>(i + 1);
+    next.original.finish.later = static_cast<Later>(i + 1);
     desk_.edit(next, QStringLiteral("paint or glue"));
   });
   connect(material_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
-    next.finish.master_material = id;
+    next.original.finish.master_material = id;
     desk_.edit(next, QStringLiteral("what the rubber touches"));
   });
 }
@@ -78,16 +78,16 @@ ClickMeans FacesCard::click() const {
 }
 void FacesCard::refresh() {
   const Job& job = desk_.job();
-  surface_->set_current(static_cast<int>(job.finish.surface) - 1);
-  later_->set_current(static_cast<int>(job.finish.later) - 1);
-  material_->show_current(job.finish.master_material);
+  surface_->set_current(static_cast<int>(job.original.finish.surface) - 1);
+  later_->set_current(static_cast<int>(job.original.finish.later) - 1);
+  material_->show_current(job.original.finish.master_material);
   int n[3] = {0, 0, 0};
-  for (const FaceMark& m : job.marks) ++n[static_cast<int>(m.kind)];
+  for (const FaceMark& m : job.original.marks) ++n[static_cast<int>(m.kind)];
   marks_->setText(
-      job.marks.empty()
+      job.original.marks.empty()
           ? QStringLiteral("No face is marked yet.")
           : QStringLiteral("%1 show, %2 hidden, %3 to keep clear of the line.").arg(n[0]).arg(n[1]).arg(n[2]));
-  const MasterMaterial* m = desk_.catalogue().master(job.finish.master_material);
+  const MasterMaterial* m = desk_.catalogue().master(job.original.finish.master_material);
   told_->setText(m ? QStringLiteral("%1. Wait %2. %3")
                          .arg(qs(m->seal),
                               m->wait_h >= 48 ? QStringLiteral("%1 days").arg(qs(fixed(m->wait_h / 24, 0)))
@@ -186,13 +186,13 @@ void MasterCard::end_clicking() {
 }
 void MasterCard::add_step(const MasterStep& s, const QString& what) {
   Job next = desk_.job();
-  next.master_steps.push_back(s);
+  next.original.master_steps.push_back(s);
   desk_.edit(next, what);
 }
 void MasterCard::refresh() {
   const Job& job = desk_.job();
   std::vector<std::string> words;
-  for (const MasterStep& s : job.master_steps) words.push_back(words_of(s));
+  for (const MasterStep& s : job.original.master_steps) words.push_back(words_of(s));
   if (words != shown_) {
     shown_ = words;
     while (QLayoutItem* item = steps_->takeAt(0)) {
@@ -210,23 +210,23 @@ void MasterCard::refresh() {
       line->addWidget(drop);
       connect(drop, &QPushButton::clicked, this, [this, i] {
         Job next = desk_.job();
-        if (i < next.master_steps.size())
-          next.master_steps.erase(next.master_steps.begin() + static_cast<std::ptrdiff_t>(i));
+        if (i < next.original.master_steps.size())
+          next.original.master_steps.erase(next.original.master_steps.begin() + static_cast<std::ptrdiff_t>(i));
         desk_.edit(next, QStringLiteral("step taken back"));
       });
       steps_->addWidget(row);
     }
     if (words.empty()) steps_->addWidget(small_head(QStringLiteral("No steps: the master is the original's shape.")));
   }
-  const SlotView slot = desk_.plan().slot("master");
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
-  const auto original = desk_.plan().fresh<OriginalResult>("original");
+  const SlotState slot = desk_.plan().state(results::master);
+  const auto master = desk_.plan().fresh(results::master);
+  const auto original = desk_.plan().fresh(results::original);
   write_->setEnabled(master != nullptr);
   if (slot.state == Freshness::failed) {
     told_->setText(qs(slot.error.text()));
     advice_->clear();
   } else if (master && original) {
-    const auto print = desk_.plan().fresh<PrintResult>("print");
+    const auto print = desk_.plan().fresh(results::print);
     const double volume = print ? print->volume_mm3 : master->measure.volume_mm3;
     told_->setText(QStringLiteral("Volume %1 ml, original %2 ml.")
                        .arg(qs(fixed(volume * 1e-3, 2)), qs(fixed(original->measure.volume_mm3 * 1e-3, 2))));
@@ -266,7 +266,7 @@ BareCard::BareCard(Desk& desk, QWidget* parent)
   col_->addWidget(told_);
   const auto edit = [this](const std::function<void(BareOriginal&)>& change, const QString& what) {
     Job next = desk_.job();
-    change(next.bare);
+    change(next.original.bare);
     desk_.edit(next, what);
   };
   for (const auto& [field, k] : {std::pair{length_, 0}, {width_, 1}, {height_, 2}}) {
@@ -291,7 +291,7 @@ BareCard::BareCard(Desk& desk, QWidget* parent)
           [edit](double v) { edit([&](BareOriginal& b) { b.density_g_cm3 = v; }, QStringLiteral("density")); });
 }
 void BareCard::refresh() {
-  const BareOriginal& b = desk_.job().bare;
+  const BareOriginal& b = desk_.job().original.bare;
   const Units& u = desk_.units();
   for (const auto& [field, v] : {std::pair{length_, b.extent_mm.x}, {width_, b.extent_mm.y}, {height_, b.extent_mm.z}})
     field->show_value(v > 0 ? std::optional(u.length(v)) : std::nullopt, u.inch ? 3 : 2, u.length_name());

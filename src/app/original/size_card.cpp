@@ -110,7 +110,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   name_->setAccessibleName(QStringLiteral("Name of the size"));
   kind_ = new ChoiceField(QStringLiteral("Kind"), QStringLiteral("size-kind"), 130);
   std::vector<std::pair<std::string, QString>> kinds, ways, finishes;
-  for (int k = 0; k < size_kind_count; ++k) {
+  for (int k = 0; k < count_of<SizeKind>(); ++k) {
     const auto kind = static_cast<SizeKind>(k);
     kinds.emplace_back(std::string(name_of(kind)), QString::fromLatin1(kind_words(kind)));
   }
@@ -179,22 +179,23 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   col->addLayout(bottom);
 
   connect(name_, &QLineEdit::editingFinished, this, [this] {
-    if (const auto* s = desk_.job().size(id_); s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
+    if (const auto* s = desk_.job().original.size(id_);
+        s && qs(s->name) != name_->text() && !name_->text().trimmed().isEmpty())
       edit([&](MeasuredSize& m) { m.name = name_->text().trimmed().toStdString(); }, QStringLiteral("size named"));
   });
   connect(kind_, &ChoiceField::chosen, this, [this](const std::string& id) {
-    edit([&](MeasuredSize& m) { m.kind = *size_kind(id); }, QStringLiteral("kind of size"));
+    edit([&](MeasuredSize& m) { m.kind = *named<SizeKind>(id); }, QStringLiteral("kind of size"));
   });
   connect(formed_, &ChoiceField::chosen, this, [this](const std::string& id) {
     edit(
         [&](MeasuredSize& m) {
-          m.formed = *formed_by(id);
+          m.formed = *named<FormedBy>(id);
           if (m.formed == FormedBy::pin && !m.pin_mm) m.pin_mm = 0.5 * (m.lower_mm + m.upper_mm);
         },
         QStringLiteral("what forms the size"));
   });
   connect(finish_, &ChoiceField::chosen, this, [this](const std::string& id) {
-    edit([&](MeasuredSize& m) { m.finish = *finishing(id); }, QStringLiteral("what is done afterwards"));
+    edit([&](MeasuredSize& m) { m.finish = *named<Finishing>(id); }, QStringLiteral("what is done afterwards"));
   });
   const auto figure = [this](FigureField* f, double MeasuredSize::*member, const QString& what) {
     connect(f, &FigureField::entered, this, [this, member, what](double v) {
@@ -218,7 +219,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
     edit([&](MeasuredSize& m) { m.pin_mm = desk_.units().mm(v); }, QStringLiteral("pin size"));
   });
   connect(limits_, &QLineEdit::editingFinished, this, [this] {
-    const MeasuredSize* s = desk_.job().size(id_);
+    const MeasuredSize* s = desk_.job().original.size(id_);
     if (!s || !limits_->isModified() || limits_->text().trimmed().isEmpty()) return;
     const double unit = s->kind == SizeKind::angle ? 1 : desk_.units().mm(1);
     // Written in the units on show; classes are of the size in millimetres.
@@ -244,7 +245,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   });
   connect(readings_, &QLineEdit::textEdited, this, [this] { clear_fault(readings_); });
   connect(readings_, &QLineEdit::editingFinished, this, [this] {
-    const MeasuredSize* s = desk_.job().size(id_);
+    const MeasuredSize* s = desk_.job().original.size(id_);
     if (!s || !readings_->isModified()) return;
     readings_->setModified(false);
     const auto values = parse_numbers(readings_->text().toStdString());
@@ -258,7 +259,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   connect(mate, &QPushButton::clicked, this, &SizeCard::mate_wanted);
   connect(remove, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
-    std::erase_if(next.sizes, [&](const MeasuredSize& s) { return s.id == id_; });
+    std::erase_if(next.original.sizes, [&](const MeasuredSize& s) { return s.id == id_; });
     desk_.edit(next, QStringLiteral("size removed"));
     emit removed();
   });
@@ -266,7 +267,7 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
 
 void SizeCard::edit(const std::function<void(MeasuredSize&)>& change, const QString& what) {
   Job next = desk_.job();
-  for (MeasuredSize& s : next.sizes)
+  for (MeasuredSize& s : next.original.sizes)
     if (s.id == id_) change(s);
   desk_.edit(next, what);
 }
@@ -278,7 +279,7 @@ void SizeCard::begin_naming() {
 
 void SizeCard::show_size(const std::string& id) {
   id_ = id;
-  const MeasuredSize* s = desk_.job().size(id);
+  const MeasuredSize* s = desk_.job().original.size(id);
   setVisible(s != nullptr);
   if (!s) return;
   const Units& u = desk_.units();

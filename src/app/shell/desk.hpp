@@ -6,9 +6,10 @@
 #include <QString>
 
 #include "bench/run.hpp"
-#include "job/overview.hpp"
+#include "job/history.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
+#include "overview/overview.hpp"
 #include "shell/units.hpp"
 #include "solid/mend.hpp"
 
@@ -19,7 +20,9 @@ namespace palinform::app {
 class Desk : public QObject {
   Q_OBJECT
  public:
-  Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, QObject* parent = nullptr);
+  /// `store` keeps what was worked out; null: one of the Desk's own.
+  Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, std::shared_ptr<ResultStore> store = nullptr,
+       QObject* parent = nullptr);
   ~Desk() override;
 
   const Job& job() const { return history_->now(); }
@@ -41,8 +44,15 @@ class Desk : public QObject {
   QString undo_text() const { return QString::fromStdString(history_->undo_text()); }
   /// "kept 14:02", "reading only", "not kept: …".
   QString saved_state() const { return saved_; }
+  /// Once more, where the last edits are not in the workshop: the disk may have room again.
+  void try_to_keep();
+  /// The last edits are not in the workshop: whoever closes loses them.
+  bool not_kept() const { return has_job_ && saved_.startsWith(QLatin1String("not kept")); }
 
   void open_job(const std::string& id);
+  /// The job that was being opened when the program last ended without an end: opening it again by itself could end the
+  /// same way. Empty: none.
+  std::string interrupted_opening() const;
   void new_job();
   void import_job(const QString& path);
   /// Both write in the background and say when it is done.
@@ -57,10 +67,10 @@ class Desk : public QObject {
   /// Writes the prepared, scaled master as STL or 3MF.
   void write_master(const QString& path);
   /// Runs `write` in the background and says how it went.
-  void write_in_background(const QString& what, const QString& path, std::function<Status(Progress&)> write);
+  void write_in_background(const QString& what, const QString& path, std::function<Status(const Progress&)> write);
   /// The same for what has findings of its own: they are told with it.
   void build_in_background(const QString& what, const QString& path,
-                           std::function<Result<std::vector<Finding>>(Progress&)> write);
+                           std::function<Result<std::vector<Finding>>(const Progress&)> write);
   /// Sizes from and to a table (CSV). Read sizes are added after those there are.
   void read_sizes(const QString& path);
   void write_sizes(const QString& path);
@@ -104,27 +114,39 @@ class Desk : public QObject {
 
  private:
   void keep(const QString& what);
+  void mark_opening(const std::string& id);
+  void replan();
+  /// What the workshop's books say now: read when they may have changed, never at every edit.
+  void read_books();
   void replace_job(Job job);
   std::function<void()> say_written(const Status& ok, const QString& path);
-  /// Runs `work` on a thread of its own, then what it gives on this one. `for_job`: what it gives belongs to the job and
-  /// mesh in hand now, and is dropped, and told, where another stands there by then.
-  void run_errand(const QString& what, std::function<std::function<void()>(Progress&)> work, bool for_job = false);
+  /// Runs `work` on a thread of its own, then what it gives on this one. `for_job`: what it gives belongs to the job
+  /// and mesh in hand now, and is dropped, and told, where another stands there by then.
+  void run_errand(const QString& what, std::function<std::function<void()>(const Progress&)> work,
+                  bool for_job = false);
 
   void keep_run();
-  void book(const BenchScreen& screen, const ScreenRecord& record);
+  void begin_planner();
+  /// One press at the bench: what it books, the job and the run in one transaction, or nothing of it.
+  void press(BenchRun next, const std::function<Status(BenchRun&)>& book);
+  Status book(const BenchScreen& screen, const ScreenRecord& record, const std::string& booking);
+  Status take_back(const std::string& booking);
+  Status keep_in_press(const Job& next, const QString& what);
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
   const Catalogue& catalogue_;
   std::unique_ptr<History> history_;
+  std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;
+  Books books_;
   Units units_;
   QString saved_, pending_;
-  bool has_job_ = false;
+  bool has_job_ = false, opening_ = false;
   QTimer* settle_ = nullptr;
   Errand errand_;
   std::shared_ptr<Progress> errand_progress_;
-  std::thread errand_thread_;
+  std::thread errand_thread_, copy_thread_;
 };
 
 }  // namespace palinform::app

@@ -8,6 +8,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "base/text.hpp"
 #include "shell/desk.hpp"
 #include "shell/flow_layout.hpp"
 #include "theme/theme.hpp"
@@ -50,7 +51,7 @@ FindingCard::FindingCard(const OpenFinding& finding, Desk& desk, QWidget* parent
   for (const Remedy& r : f.remedies) {
     auto* b = new QPushButton(qs(r.label));
     b->setToolTip(qs(r.label));
-    b->setObjectName(QStringLiteral("remedy-") + qs(r.code));
+    b->setObjectName(QStringLiteral("remedy-") + qs(std::string(r.code())));
     if (first) b->setProperty("kind", "main");
     first = false;
     connect(b, &QPushButton::clicked, this, [this, r] {
@@ -92,20 +93,83 @@ void FindingCard::ask_reason(const QString& words) {
   line->setFocus();
 }
 
-void FindingCard::paintEvent(QPaintEvent*) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  const Severity s = finding_.finding.severity;
-  QColor c = s == Severity::stop ? pal().stop : s == Severity::caution ? pal().caution : pal().note;
-  if (finding_.answer) c = pal().rule;
+namespace {
+/// The weight along the left edge, by colour and by pattern.
+void weight_mark(QPainter& p, Severity s, bool answered, int height) {
+  const QColor c = answered                 ? pal().rule
+                   : s == Severity::stop    ? pal().stop
+                   : s == Severity::caution ? pal().caution
+                                            : pal().note;
   if (s == Severity::note) {
     p.setPen(Qt::NoPen);
     p.setBrush(c);
-    for (qreal y = 9; y < height() - 6; y += 8) p.drawEllipse(QPointF(7, y), 2, 2);
+    for (qreal y = 9; y < height - 6; y += 8) p.drawEllipse(QPointF(7, y), 2, 2);
   } else {
-    p.fillRect(QRectF(4.5, 6, s == Severity::stop ? 3 : 5, height() - 12), c);
-    if (s == Severity::stop) p.fillRect(QRectF(9.5, 6, 3, height() - 12), c);
+    p.fillRect(QRectF(4.5, 6, s == Severity::stop ? 3 : 5, height - 12), c);
+    if (s == Severity::stop) p.fillRect(QRectF(9.5, 6, 3, height - 12), c);
   }
+}
+}  // namespace
+
+FoldedStage::FoldedStage(Stage stage, const std::vector<const OpenFinding*>& findings, bool open, QWidget* parent)
+    : QAbstractButton(parent), open_(open), answered_(true) {
+  int to_answer = 0, noted = 0, done = 0;
+  const OpenFinding* first = nullptr;
+  for (const OpenFinding* f : findings) {
+    if (f->answer) {
+      ++done;
+      continue;
+    }
+    if (!first) first = f;
+    answered_ = false;
+    worst_ = std::max(worst_, f->finding.severity);
+    (f->finding.severity == Severity::note ? noted : to_answer) += 1;
+  }
+  QStringList counts;
+  if (to_answer) counts << QStringLiteral("%1 to answer").arg(to_answer);
+  if (noted) counts << QStringLiteral("%1 noted").arg(noted);
+  if (done) counts << QStringLiteral("%1 answered").arg(done);
+  const std::string name(name_of(stage));
+  head_ = QString::fromStdString(name) + QStringLiteral(" · ") + counts.join(QStringLiteral(", "));
+  what_ = QString::fromStdString((first ? first : findings.front())->finding.what);
+  setObjectName(QStringLiteral("folded-") + QString::fromStdString(lower_ascii(name)));
+  setAccessibleName(head_ + QStringLiteral(": ") + what_);
+  setToolTip(what_);
+  setCursor(Qt::PointingHandCursor);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void FoldedStage::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  if (underMouse() || isDown()) p.fillRect(rect(), pal().panel);
+  weight_mark(p, worst_, answered_, height());
+  p.setFont(type_face(13, 600));
+  p.setPen(answered_ ? pal().quiet : pal().ink);
+  p.drawText(QRectF(20, 4, width() - 44, 18), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(head_, Qt::ElideRight, width() - 44));
+  p.setFont(type_face(12));
+  p.setPen(pal().quiet);
+  p.drawText(QRectF(20, 22, width() - 28, 18), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(what_, Qt::ElideRight, width() - 28));
+  p.setPen(QPen(pal().quiet, 1.6));
+  const QPointF tip(width() - 14, open_ ? 15 : 13);
+  const double d = 4;
+  if (open_)
+    p.drawPolyline(QPolygonF{{tip.x() - d, tip.y() - d + 2}, {tip.x(), tip.y() + 2}, {tip.x() + d, tip.y() - d + 2}});
+  else
+    p.drawPolyline(QPolygonF{{tip.x() - 2, tip.y() - d}, {tip.x() + 2, tip.y()}, {tip.x() - 2, tip.y() + d}});
+  if (hasFocus()) {
+    p.setPen(QPen(pal().act, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);
+  }
+}
+
+void FindingCard::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  weight_mark(p, finding_.finding.severity, finding_.answer.has_value(), height());
   if (hasFocus()) {
     p.setPen(QPen(pal().act, 2));
     p.setBrush(Qt::NoBrush);
@@ -149,7 +213,8 @@ FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), des
     refresh();
   });
   connect(&desk_, &Desk::changed, this, [this] {
-    if (calm_->isActive()) calm_->setProperty("again", true);
+    if (calm_->isActive())
+      calm_->setProperty("again", true);
     else {
       calm_->start();
       refresh();
@@ -161,12 +226,14 @@ FindingsPanel::FindingsPanel(Desk& desk, QWidget* parent) : QWidget(parent), des
 void FindingsPanel::refresh() {
   head_->setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600; color: %1;").arg(pal().quiet.name()));
   auto findings = desk_.has_job() ? findings_of(desk_.job(), desk_.plan()) : std::vector<OpenFinding>{};
-  // What is in view comes first, each group in order of weight; answered ones stay last.
+  // What is in view comes first, the other stages in working order; within each by weight, answered ones last.
   std::stable_sort(findings.begin(), findings.end(), [this](const OpenFinding& a, const OpenFinding& b) {
-    if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
-    return a.stage == stage_ && b.stage != stage_;
+    if ((a.stage == stage_) != (b.stage == stage_)) return a.stage == stage_;
+    return a.stage < b.stage;
   });
-  std::vector<std::pair<std::string, std::string>> now{{desk_.has_job() ? desk_.job().id : "", ""}};
+  std::vector<std::pair<std::string, std::string>> now{
+      {desk_.has_job() ? desk_.job().id : "", std::string(name_of(stage_))}};
+  for (const Stage s : unfolded_) now.front().second += std::string(name_of(s));
   for (const OpenFinding& f : findings) {
     std::string labels = f.finding.why + (f.answer ? f.answer->reason : "");
     for (const Remedy& r : f.finding.remedies) labels += r.label;
@@ -187,18 +254,29 @@ void FindingsPanel::refresh() {
   column->setContentsMargins(0, 0, 8, 12);
   column->setSpacing(6);
   const Finding* last = nullptr;
-  const OpenFinding* before = nullptr;
-  for (const OpenFinding& f : findings) {
-    if (before && before->stage == stage_ && f.stage != stage_ && !f.answer) {
-      auto* elsewhere = new QLabel(QStringLiteral("At other stages"));
-      elsewhere->setProperty("role", "small");
-      column->addWidget(elsewhere);
+  for (size_t at = 0; at < findings.size();) {
+    const Stage s = findings[at].stage;
+    std::vector<const OpenFinding*> here;
+    for (; at < findings.size() && findings[at].stage == s; ++at) here.push_back(&findings[at]);
+    last = &here.back()->finding;
+    if (s != stage_) {
+      const bool unfolded = unfolded_.contains(s);
+      auto* line = new FoldedStage(s, here, unfolded, inside);
+      connect(line, &QAbstractButton::clicked, this, [this, s, unfolded] {
+        if (unfolded)
+          unfolded_.erase(s);
+        else
+          unfolded_.insert(s);
+        refresh();
+      });
+      column->addWidget(line);
+      if (!unfolded) continue;
     }
-    before = &f;
-    auto* card = new FindingCard(f, desk_, inside);
-    connect(card, &FindingCard::pointed, this, &FindingsPanel::pointed);
-    column->addWidget(card);
-    last = &f.finding;
+    for (const OpenFinding* f : here) {
+      auto* card = new FindingCard(*f, desk_, inside);
+      connect(card, &FindingCard::pointed, this, &FindingsPanel::pointed);
+      column->addWidget(card);
+    }
   }
   if (!last && desk_.has_job()) {
     auto* calm = new QLabel(QStringLiteral("What needs your judgement will stand here, weightiest first."));
@@ -214,6 +292,11 @@ void FindingsPanel::refresh() {
 void FindingsPanel::set_stage(Stage s) {
   if (s == stage_) return;
   stage_ = s;
+  unfolded_.clear();
+  refresh();
+}
+void FindingsPanel::unfold(Stage s) {
+  if (s == stage_ || !unfolded_.insert(s).second) return;
   refresh();
 }
 

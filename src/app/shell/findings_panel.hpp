@@ -1,9 +1,11 @@
 #pragma once
 /// The open judgement calls, weightiest first, each with its reason and its ways out as buttons.
+#include <QAbstractButton>
 #include <QScrollArea>
 #include <QWidget>
+#include <set>
 
-#include "job/overview.hpp"
+#include "overview/overview.hpp"
 
 class QVBoxLayout;
 class QLabel;
@@ -18,8 +20,9 @@ class FindingsPanel : public QWidget {
  public:
   explicit FindingsPanel(Desk& desk, QWidget* parent = nullptr);
   void refresh();
-  /// Cards of this stage come first; the rest follow under "elsewhere".
+  /// This stage's cards stand open; every other stage is one line until it is unfolded.
   void set_stage(Stage s);
+  void unfold(Stage s);
 
  signals:
   /// A card was chosen: show its place.
@@ -34,7 +37,24 @@ class FindingsPanel : public QWidget {
   QTimer* calm_;  ///< a drag changes every figure many times a second: cards are rebuilt at most ten times
   QLabel* head_;
   QScrollArea* scroll_;
+  std::set<Stage> unfolded_;                                ///< besides the one in view
   std::vector<std::pair<std::string, std::string>> shown_;  ///< what the cards were built from
+};
+
+/// What another stage has to say, in one line: mark of the weightiest, name, count, the worst. A press unfolds it.
+class FoldedStage : public QAbstractButton {
+  Q_OBJECT
+ public:
+  FoldedStage(Stage stage, const std::vector<const OpenFinding*>& findings, bool open, QWidget* parent);
+  QSize sizeHint() const override { return {260, 44}; }
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  Severity worst_ = Severity::note;
+  bool open_, answered_;
+  QString head_, what_;
 };
 
 /// One card. Its left edge tells the weight by colour and by pattern: solid double bar stop, solid caution, dotted

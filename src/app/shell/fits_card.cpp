@@ -71,10 +71,6 @@ QLabel* card_words(const QString& text, const char* role) {
   if (role) l->setProperty("role", role);
   return l;
 }
-std::string node_mark(const Planner& plan, const char* node) {
-  const SlotView slot = plan.slot(node);
-  return slot.key.hex() + (slot.state == Freshness::fresh ? "f" : "s") + (slot.value ? "v" : "-");
-}
 void PopCard::keyPressEvent(QKeyEvent* e) {
   if (e->key() != Qt::Key_Escape) return QFrame::keyPressEvent(e);
   hide();
@@ -192,7 +188,7 @@ MateCard::MateCard(Desk& desk, QWidget* parent)
   connect(use_, &QPushButton::clicked, this, [this] {
     if (!found_) return;
     Job next = desk_.job();
-    for (MeasuredSize& s : next.sizes)
+    for (MeasuredSize& s : next.original.sizes)
       if (s.id == id_) {
         s.lower_mm = found_->limits.lower_mm;
         s.upper_mm = found_->limits.upper_mm;
@@ -211,7 +207,7 @@ void MateCard::for_size(const std::string& id) {
 void MateCard::work_out() {
   found_.reset();
   use_->setEnabled(false);
-  const MeasuredSize* s = desk_.job().size(id_);
+  const MeasuredSize* s = desk_.job().original.size(id_);
   if (!s) return;
   const bool hole = s->kind == SizeKind::bore || s->kind == SizeKind::slot;
   const std::string text = trim(mate_->text().toStdString());

@@ -34,7 +34,11 @@ class PopCard : public QFrame {
 QLabel* card_words(const QString& text, const char* role = nullptr);
 
 /// A node's key and whether its result is fresh: a stale result shown under a new key must be shown again.
-std::string node_mark(const Planner& plan, const char* node);
+template <class T>
+std::string node_mark(const Planner& plan, const Slot<T>& slot) {
+  const SlotState s = plan.state(slot);
+  return s.key.hex() + (s.state == Freshness::fresh ? "f" : "s") + (plan.newest(slot) ? "v" : "-");
+}
 
 /// Both tolerance zones over the nominal line.
 class FitPicture : public QWidget {

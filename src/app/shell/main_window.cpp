@@ -201,6 +201,25 @@ MainWindow::~MainWindow() {
 
 void MainWindow::closeEvent(QCloseEvent* e) {
   if (auto* w = QApplication::focusWidget()) w->clearFocus();  // what is being typed counts
+  desk_->try_to_keep();
+  if (desk_->not_kept() && !close_anyway_) {
+    e->ignore();
+    auto* box = new QMessageBox(this);
+    box->setObjectName(QStringLiteral("not-kept"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setText(
+        QStringLiteral("The last edits could not be kept in the workshop. Closing now loses them. Export the job "
+                       "from the File menu to save it elsewhere."));
+    box->addButton(QStringLiteral("Stay"), QMessageBox::RejectRole);
+    auto* lose = box->addButton(QStringLiteral("Close and lose them"), QMessageBox::DestructiveRole);
+    connect(box, &QMessageBox::buttonClicked, this, [this, lose](QAbstractButton* b) {
+      if (b != lose) return;
+      close_anyway_ = true;
+      close();
+    });
+    box->open();
+    return;
+  }
   QMainWindow::closeEvent(e);
 }
 
@@ -290,6 +309,16 @@ void MainWindow::build_menus() {
   unit(QStringLiteral("inches instead of millimetres"), &Units::inch);
   unit(QStringLiteral("ounces instead of grams"), &Units::ounce);
   unit(QStringLiteral("°F instead of °C"), &Units::fahrenheit);
+  connect(units_menu_->addAction(QStringLiteral("Sign for money …")), &QAction::triggered, this, [this] {
+    Units u = desk_->units();
+    bool ok = false;
+    const QString sign = QInputDialog::getText(this, QStringLiteral("Money"),
+                                               QStringLiteral("The shop's sign for money, for instance € or kr"),
+                                               QLineEdit::Normal, u.money, &ok);
+    if (!ok) return;
+    u.money = sign.trimmed().left(6);
+    desk_->set_units(u);
+  });
 }
 
 void MainWindow::fill_jobs_menu() {
@@ -395,6 +424,10 @@ void MainWindow::refresh() {
   undo_action_->setEnabled(undo_->isEnabled());
   redo_action_->setEnabled(redo_->isEnabled());
   saved_->setText(desk_->saved_state());
+  const StoreWeight kept = desk_->plan().memory();
+  saved_->setToolTip(QStringLiteral("Results kept for undo and quick changes: %1 of %2 MB")
+                         .arg(kept.bytes / 1'000'000)
+                         .arg(kept.limit_bytes / 1'000'000));
   fold_->setText(findings_->isHidden() ? QStringLiteral("Findings ◂") : QStringLiteral("Findings ▸"));
   const Tally t = tally_of(job, desk_->plan());
   const Units& u = desk_->units();
@@ -406,7 +439,7 @@ void MainWindow::refresh() {
   item(0, QStringLiteral("Rubber"), t.rubber_g ? u.mass_text(*t.rubber_g, 0) : QString());
   item(1, QStringLiteral("Resin"), t.resin_g ? u.mass_text(*t.resin_g, 0) : QString());
   item(2, t.hands_min ? QStringLiteral("Cost") : QStringLiteral("Materials"),
-       t.cost ? qs(fixed(*t.cost, 2)) : QString());
+       t.cost ? u.money_text(*t.cost, 2) : QString());
   item(3, QStringLiteral("Hands on"),
        t.hands_min ? QStringLiteral("%1 h %2")
                          .arg(static_cast<int>(*t.hands_min) / 60)

@@ -4,7 +4,7 @@
 #include <memory>
 #include <QMainWindow>
 
-#include "job/overview.hpp"
+#include "overview/overview.hpp"
 
 class QStackedWidget;
 class QLabel;
@@ -92,6 +92,7 @@ class MainWindow : public QMainWindow {
   QMenu *jobs_menu_, *units_menu_;
   QAction *undo_action_, *redo_action_, *dusk_action_;
   Stage stage_ = Stage::original;
+  bool close_anyway_ = false;  ///< asked, and the answer was to lose what is not kept
 };
 
 }  // namespace palinform::app

@@ -99,7 +99,7 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.go(Stage::mould);
   {
     Job skin = w.desk().job();
-    skin.form = "skin";
+    skin.mould.form = "skin";
     w.desk().edit(skin, QStringLiteral("form"));
     wait();
     w.mould()->opening()->setValue(60);

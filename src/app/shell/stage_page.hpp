@@ -8,7 +8,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "job/overview.hpp"
+#include "overview/overview.hpp"
 
 class QHBoxLayout;
 

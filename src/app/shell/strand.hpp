@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "job/overview.hpp"
+#include "overview/overview.hpp"
 
 namespace palinform::app {
 

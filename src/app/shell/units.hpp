@@ -7,6 +7,7 @@ namespace palinform::app {
 
 struct Units {
   bool inch = false, ounce = false, fahrenheit = false;
+  QString money;  ///< the shop's own sign for money; empty: "money"
   bool operator==(const Units&) const = default;
 
   double length(double mm) const { return inch ? mm / 25.4 : mm; }
@@ -22,6 +23,8 @@ struct Units {
   double temperature(double c) const { return fahrenheit ? c * 1.8 + 32 : c; }
   double celsius(double shown) const { return fahrenheit ? (shown - 32) / 1.8 : shown; }
   QString temperature_name() const { return fahrenheit ? QStringLiteral("°F") : QStringLiteral("°C"); }
+  /// "61.20 money", or with the shop's sign: "€ 61.20".
+  QString money_text(double amount, int digits) const;
   QString summary() const {
     return length_name() + QStringLiteral(" · ") + mass_name() + QStringLiteral(" · ") + temperature_name();
   }

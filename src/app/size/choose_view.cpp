@@ -129,7 +129,7 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   colour_ = add_line(row, QStringLiteral("Colour"), QStringLiteral("need-colour"), 74);
   colour_->setPlaceholderText(QStringLiteral("any"));
   connect(colour_, &QLineEdit::editingFinished, this, [this] {
-    if (const std::string now = colour_->text().trimmed().toStdString(); now != desk_.job().needs.colour)
+    if (const std::string now = colour_->text().trimmed().toStdString(); now != desk_.job().mix.needs.colour)
       edit([&](ResinNeeds& n) { n.colour = now; }, QStringLiteral("colour asked for"));
   });
   row->addStretch(1);
@@ -173,12 +173,12 @@ ChooseView::ChooseView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
 
 void ChooseView::edit(const std::function<void(ResinNeeds&)>& change, const QString& what) {
   Job next = desk_.job();
-  change(next.needs);
+  change(next.mix.needs);
   desk_.edit(next, what);
 }
 
 void ChooseView::refresh() {
-  const ResinNeeds& n = desk_.job().needs;
+  const ResinNeeds& n = desk_.job().mix.needs;
   const Units& u = desk_.units();
   low_->show_value(n.shore_low, 0, {});
   high_->show_value(n.shore_high, 0, {});
@@ -195,8 +195,9 @@ void ChooseView::refresh() {
 }
 
 void ChooseView::fill() {
-  const auto r = desk_.plan().fresh<ChooseResult>("choose");
-  const Hash128 key = hash_of(desk_.plan().slot("choose").key, desk_.job().resin_id, desk_.job().silicone_id);
+  const auto r = desk_.plan().fresh(results::choose);
+  const Hash128 key =
+      hash_of(desk_.plan().state(results::choose).key, desk_.job().mix.resin_id, desk_.job().mix.silicone_id);
   if (!r || (key == shown_ && shown_which_ == which_->current())) return;
   shown_ = key;
   shown_which_ = which_->current();
@@ -207,7 +208,7 @@ void ChooseView::fill() {
   const bool resins = which_->current() == 0;
   for (const MaterialChoice& c : resins ? r->resins : r->silicones) {
     const std::string id = c.candidate.id;
-    const bool chosen = id == (resins ? desk_.job().resin_id : desk_.job().silicone_id);
+    const bool chosen = id == (resins ? desk_.job().mix.resin_id : desk_.job().mix.silicone_id);
     QString facts;
     if (const Resin* m = resins ? desk_.catalogue().resin(id) : nullptr)
       facts = QStringLiteral("%1 · %2 min · %3 per kg")
@@ -229,8 +230,8 @@ void ChooseView::fill() {
     line->addWidget(take);
     connect(take, &QPushButton::clicked, this, [this, id, resins] {
       Job next = desk_.job();
-      (resins ? next.resin_id : next.silicone_id) = id;
-      next.learned = desk_.learned_for(next.silicone_id, next.resin_id);
+      (resins ? next.mix.resin_id : next.mix.silicone_id) = id;
+      next.size.learned = desk_.learned_for(next.mix.silicone_id, next.mix.resin_id);
       desk_.edit(next, resins ? QStringLiteral("resin chosen") : QStringLiteral("silicone chosen"));
     });
     list_->addWidget(holder);

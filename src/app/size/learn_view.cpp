@@ -151,14 +151,14 @@ LearnView::LearnView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   });
   connect(forget_, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
-    next.learned.reset();
+    next.size.learned.reset();
     desk_.edit(next, QStringLiteral("shrinkage of the catalogue"));
   });
 }
 
 void LearnView::refresh() {
-  const auto r = desk_.plan().fresh<LearnResult>("learn");
-  const SlotView slot = desk_.plan().slot("learn");
+  const auto r = desk_.plan().fresh(results::learn);
+  const SlotState slot = desk_.plan().state(results::learn);
   picture_->show_result(r);
   adopt_->setEnabled(r && !desk_.read_only());
   reason_->setEnabled(r != nullptr);
@@ -185,11 +185,12 @@ void LearnView::refresh() {
                                         "pair of materials really shrinks."));
   }
   const Job& job = desk_.job();
-  const bool used = job.learned && job.learned->silicone_id == job.silicone_id && job.learned->resin_id == job.resin_id;
+  const bool used = job.size.learned && job.size.learned->silicone_id == job.mix.silicone_id &&
+                    job.size.learned->resin_id == job.mix.resin_id;
   used_->setText(used ? QStringLiteral("In use: %1 % %2 than the catalogue, ±%3 %, from %4.")
-                            .arg(qs(fixed(std::abs(job.learned->delta_pct), 2)),
-                                 job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"),
-                                 qs(fixed(2 * job.learned->u_pct, 2)), qs(job.learned->from))
+                            .arg(qs(fixed(std::abs(job.size.learned->delta_pct), 2)),
+                                 job.size.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"),
+                                 qs(fixed(2 * job.size.learned->u_pct, 2)), qs(job.size.learned->from))
                       : QStringLiteral("In use: the catalogue's shrinkage."));
   forget_->setVisible(used);
 }

@@ -80,7 +80,7 @@ void ChainView::mark(const std::string& id) {
 bool ChainView::event(QEvent* e) {
   if (e->type() != QEvent::ToolTip) return QWidget::event(e);
   const auto* h = static_cast<QHelpEvent*>(e);
-  const auto r = desk_.plan().fresh<SizeResult>("size");
+  const auto r = desk_.plan().fresh(results::size);
   const int i = h->pos().y() / std::max(1, row_);
   if (!r || i < 0 || i >= static_cast<int>(r->predictions.size())) {
     QToolTip::hideText();
@@ -99,7 +99,7 @@ bool ChainView::event(QEvent* e) {
                                   qs(fixed(std::abs(s.change_mm), 4)),
                       qs(fixed(s.u_mm, 4)), qs(fixed(s.after_mm, 4)));
   }
-  const auto draws = desk_.plan().fresh<DrawsResult>("draws");
+  const auto draws = desk_.plan().fresh(results::draws);
   if (draws && static_cast<size_t>(i) < draws->drawn.size())
     words +=
         QStringLiteral("<tr><td>by draws&nbsp;&nbsp;</td><td></td><td>&nbsp;&nbsp;±%1</td><td>&nbsp;&nbsp;%2</td></tr>")
@@ -111,17 +111,17 @@ bool ChainView::event(QEvent* e) {
 
 void ChainView::paintEvent(QPaintEvent*) {
   const Job& job = desk_.job();
-  const auto r = desk_.plan().fresh<SizeResult>("size");
+  const auto r = desk_.plan().fresh(results::size);
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  if (!r || r->predictions.size() != job.sizes.size() || job.sizes.empty()) return;
+  if (!r || r->predictions.size() != job.original.sizes.size() || job.original.sizes.empty()) return;
   const Units& u = desk_.units();
-  const int n = static_cast<int>(job.sizes.size());
+  const int n = static_cast<int>(job.original.sizes.size());
   row_ = std::clamp(height() / n, 58, 120);
   const qreal left = 178, right = width() - 118, mid = (left + right) / 2,
               gap = (right - left) * 0.30;  // half the gap between the walls
   for (int i = 0; i < n; ++i) {
-    const MeasuredSize& s = job.sizes[static_cast<size_t>(i)];
+    const MeasuredSize& s = job.original.sizes[static_cast<size_t>(i)];
     const Prediction& q = r->predictions[static_cast<size_t>(i)];
     const qreal top = i * row_, base = top + row_ - 12;
     if (s.id == marked_) {
@@ -285,7 +285,7 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     ar->addWidget(axis_[k]);
     connect(axis_[k], &FigureField::entered, this, [this, k](double v) {
       Job next = desk_.job();
-      (k == 0 ? next.axis_scale.x : k == 1 ? next.axis_scale.y : next.axis_scale.z) = v;
+      (k == 0 ? next.size.axis_scale.x : k == 1 ? next.size.axis_scale.y : next.size.axis_scale.z) = v;
       desk_.edit(next, QStringLiteral("scale"));
     });
   }
@@ -327,67 +327,67 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { fits_->isVisible() ? fits_->hide() : fits_->show_at(QPoint(width() - 14, 58)); });
   connect(second_, &QPushButton::clicked, this, [this](bool on) {
     Job next = desk_.job();
-    next.generations = on ? 2 : 1;
+    next.size.generations = on ? 2 : 1;
     desk_.edit(next, QStringLiteral("what the mould is taken from"));
   });
   connect(best_axes_, &QPushButton::clicked, this, [this] {
-    const auto r = desk_.plan().fresh<SizeResult>("size");
+    const auto r = desk_.plan().fresh(results::size);
     if (!r) return;
     Job next = desk_.job();
-    next.axis_scale = rounded(r->best_axis_scale);
+    next.size.axis_scale = rounded(r->best_axis_scale);
     desk_.edit(next, QStringLiteral("best scales"));
   });
 
   connect(master_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
-    next.master = static_cast<MasterKind>(i);
-    if (i == 2 && next.axis_scale == MasterScale{}) {
+    next.size.master = static_cast<MasterKind>(i);
+    if (i == 2 && next.size.axis_scale == MasterScale{}) {
       const SizeResult r =
-          predict_sizes(size_projection(next, desk_.plan().fresh<SectionsResult>("sections").get()), desk_.catalogue());
-      next.axis_scale = rounded(r.best_axis_scale);
+          predict_sizes(size_projection(next, desk_.plan().fresh(results::sections).get()), desk_.catalogue());
+      next.size.axis_scale = rounded(r.best_axis_scale);
     }
-    if (i == 1 && next.scale == 1)
-      if (const auto r = desk_.plan().fresh<SizeResult>("size")) next.scale = std::round(r->best_scale * 1e5) / 1e5;
+    if (i == 1 && next.size.scale == 1)
+      if (const auto r = desk_.plan().fresh(results::size)) next.size.scale = std::round(r->best_scale * 1e5) / 1e5;
     desk_.edit(next, i == 0 ? QStringLiteral("original as master") : QStringLiteral("printed master"));
   });
   connect(rubber_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
-    next.silicone_id = id;
-    next.learned = desk_.learned_for(next.silicone_id, next.resin_id);
+    next.mix.silicone_id = id;
+    next.size.learned = desk_.learned_for(next.mix.silicone_id, next.mix.resin_id);
     desk_.edit(next, QStringLiteral("silicone chosen"));
   });
   connect(resin_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
-    next.resin_id = id;
-    next.learned = desk_.learned_for(next.silicone_id, next.resin_id);
+    next.mix.resin_id = id;
+    next.size.learned = desk_.learned_for(next.mix.silicone_id, next.mix.resin_id);
     desk_.edit(next, QStringLiteral("resin chosen"));
   });
   connect(room_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
-    next.room_c = desk_.units().celsius(v);
+    next.size.room_c = desk_.units().celsius(v);
     desk_.edit(next, QStringLiteral("room temperature"));
   });
   connect(gel_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
-    next.gel_c = desk_.units().celsius(v);
+    next.size.gel_c = desk_.units().celsius(v);
     desk_.edit(next, QStringLiteral("gel temperature"));
   });
   connect(scale_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
-    next.scale = v;
+    next.size.scale = v;
     desk_.edit(next, QStringLiteral("scale"));
   });
   connect(slider_, &QSlider::valueChanged, this, [this](int v) {
     Job next = desk_.job();
-    if (std::lround(next.scale / scale_step) == v) return;
-    next.scale = v * scale_step;
+    if (std::lround(next.size.scale / scale_step) == v) return;
+    next.size.scale = v * scale_step;
     desk_.edit(next, QStringLiteral("scale"), QStringLiteral("scale-drag"));
   });
   connect(best_, &QPushButton::clicked, this, [this] {
-    const auto r = desk_.plan().fresh<SizeResult>("size");
+    const auto r = desk_.plan().fresh(results::size);
     if (!r) return;
     Job next = desk_.job();
-    next.scale = std::round(r->best_scale * 1e5) / 1e5;
+    next.size.scale = std::round(r->best_scale * 1e5) / 1e5;
     desk_.edit(next, QStringLiteral("best scale"));
   });
 }
@@ -395,16 +395,16 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 void SizePage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
-  master_->set_current(static_cast<int>(job.master));
-  second_->setChecked(job.generations == 2);
+  master_->set_current(static_cast<int>(job.size.master));
+  second_->setChecked(job.size.generations == 2);
   if (stack_->currentIndex() == 1) choose_->refresh();
   if (stack_->currentIndex() == 2) learn_->refresh();
-  rubber_->show_current(job.silicone_id);
-  resin_->show_current(job.resin_id);
-  room_->show_value(u.temperature(job.room_c), 0, u.temperature_name());
-  gel_->show_value(u.temperature(job.gel_c), 0, u.temperature_name());
-  const Silicone* sil = desk_.catalogue().silicone(job.silicone_id);
-  const Resin* res = desk_.catalogue().resin(job.resin_id);
+  rubber_->show_current(job.mix.silicone_id);
+  resin_->show_current(job.mix.resin_id);
+  room_->show_value(u.temperature(job.size.room_c), 0, u.temperature_name());
+  gel_->show_value(u.temperature(job.size.gel_c), 0, u.temperature_name());
+  const Silicone* sil = desk_.catalogue().silicone(job.mix.silicone_id);
+  const Resin* res = desk_.catalogue().resin(job.mix.resin_id);
   QStringList facts;
   if (sil)
     facts << QStringLiteral("Silicone: %1 A, shrinks %2 ±%3 %, grows %4 % per 10 °C")
@@ -416,25 +416,26 @@ void SizePage::refresh() {
                                    : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
                       qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)),
                       qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
-  if (job.learned && job.learned->silicone_id == job.silicone_id && job.learned->resin_id == job.resin_id)
+  if (job.size.learned && job.size.learned->silicone_id == job.mix.silicone_id &&
+      job.size.learned->resin_id == job.mix.resin_id)
     facts << QStringLiteral("as learnt: %1 % %2 than that")
-                 .arg(qs(fixed(std::abs(job.learned->delta_pct), 2)),
-                      job.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"));
+                 .arg(qs(fixed(std::abs(job.size.learned->delta_pct), 2)),
+                      job.size.learned->delta_pct < 0 ? QStringLiteral("less") : QStringLiteral("more"));
   told_->setText(facts.join(QStringLiteral(" · ")));
   told_->setVisible(!facts.isEmpty() && stack_->currentIndex() == 0);
   const bool chain = stack_->currentIndex() == 0;
-  scale_row_->setVisible(job.master == MasterKind::scaled && chain);
-  axis_row_->setVisible(job.master == MasterKind::scaled_per_axis && chain);
-  axis_[0]->show_value(job.axis_scale.x, 4, {});
-  axis_[1]->show_value(job.axis_scale.y, 4, {});
-  axis_[2]->show_value(job.axis_scale.z, 4, {});
-  scale_->show_value(job.scale, 4, {});
+  scale_row_->setVisible(job.size.master == MasterKind::scaled && chain);
+  axis_row_->setVisible(job.size.master == MasterKind::scaled_per_axis && chain);
+  axis_[0]->show_value(job.size.axis_scale.x, 4, {});
+  axis_[1]->show_value(job.size.axis_scale.y, 4, {});
+  axis_[2]->show_value(job.size.axis_scale.z, 4, {});
+  scale_->show_value(job.size.scale, 4, {});
   {
     const QSignalBlocker quiet(slider_);
-    slider_->setValue(static_cast<int>(std::lround(job.scale / scale_step)));
+    slider_->setValue(static_cast<int>(std::lround(job.size.scale / scale_step)));
   }
-  const auto r = desk_.plan().fresh<SizeResult>("size");
-  const bool ladders = r && r->predictions.size() == job.sizes.size();
+  const auto r = desk_.plan().fresh(results::size);
+  const bool ladders = r && r->predictions.size() == job.original.sizes.size();
   best_->setVisible(ladders);
   if (ladders) best_->setText(QStringLiteral("Best: %1").arg(qs(fixed(r->best_scale, 4))));
   best_axes_->setVisible(ladders);
@@ -442,10 +443,10 @@ void SizePage::refresh() {
     best_axes_->setText(QStringLiteral("Best: %1 · %2 · %3")
                             .arg(qs(fixed(r->best_axis_scale.x, 4)), qs(fixed(r->best_axis_scale.y, 4)),
                                  qs(fixed(r->best_axis_scale.z, 4))));
-  empty_->setVisible(job.sizes.empty());
-  chain_->setMinimumHeight(ladders ? static_cast<int>(job.sizes.size()) * 58 : 0);
+  empty_->setVisible(job.original.sizes.empty());
+  chain_->setMinimumHeight(ladders ? static_cast<int>(job.original.sizes.size()) * 58 : 0);
   QString steps;
-  const auto draws = desk_.plan().fresh<DrawsResult>("draws");
+  const auto draws = desk_.plan().fresh(results::draws);
   const auto section_words = [&](const SizeResult& z) {
     size_t known = 0;
     for (const ChainInput& in : z.inputs) known += in.size.section_mm.has_value();
@@ -472,7 +473,7 @@ void SizePage::refresh() {
                                  : QString()));
   } else {
     key_->setText(
-        job.sizes.empty()
+        job.original.sizes.empty()
             ? QString()
             : QStringLiteral("Choose rubber and resin: the sizes of the casting follow from how both shrink."));
   }

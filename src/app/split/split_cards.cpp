@@ -7,8 +7,9 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "job/parting_job.hpp"
+#include "job/apply.hpp"
 #include "shell/desk.hpp"
+#include "stages/parting.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -53,7 +54,7 @@ WeightsCard::WeightsCard(Desk& desk, QWidget* parent)
     figures_.push_back(figure);
     connect(s, &QSlider::valueChanged, this, [this, r](int v) {
       Job next = desk_.job();
-      next.pull_weights.*r.member = PullWeights{}.*r.member * v / 10.0;
+      next.split.pull_weights.*r.member = PullWeights{}.*r.member * v / 10.0;
       desk_.edit(next, QStringLiteral("weights of the search"), QStringLiteral("weights"));
     });
     ++at;
@@ -63,7 +64,7 @@ WeightsCard::WeightsCard(Desk& desk, QWidget* parent)
   reset->setObjectName(QStringLiteral("weights-reset"));
   connect(reset, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
-    next.pull_weights = {};
+    next.split.pull_weights = {};
     desk_.edit(next, QStringLiteral("usual weights of the search"));
   });
   col_->addWidget(reset, 0, Qt::AlignLeft);
@@ -71,7 +72,7 @@ WeightsCard::WeightsCard(Desk& desk, QWidget* parent)
 void WeightsCard::refresh() {
   for (size_t i = 0; i < sliders_.size(); ++i) {
     const double PullWeights::*m = weight_rows[i].member;
-    const double times = desk_.job().pull_weights.*m / (PullWeights{}.*m);
+    const double times = desk_.job().split.pull_weights.*m / (PullWeights{}.*m);
     const QSignalBlocker quiet(sliders_[i]);
     sliders_[i]->setValue(static_cast<int>(std::lround(10 * times)));
     figures_[i]->setText(QStringLiteral("× %1").arg(qs(fixed(times, 1))));
@@ -99,8 +100,8 @@ WaysCard::WaysCard(Desk& desk, QWidget* parent)
   setFixedWidth(784);
 }
 void WaysCard::refresh() {
-  const auto r = desk_.plan().value<WaysResult>("ways");
-  const std::string key = node_mark(desk_.plan(), "ways") + pal().ground.name().toStdString() +
+  const auto r = desk_.plan().newest(results::ways);
+  const std::string key = node_mark(desk_.plan(), results::ways) + pal().ground.name().toStdString() +
                           (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g");
   if (key == shown_) return;
   shown_ = key;
@@ -149,7 +150,7 @@ void WaysCard::refresh() {
       take->setEnabled(!mine);
       connect(take, &QPushButton::clicked, this, [this, way = w.way] {
         Job next = desk_.job();
-        next.way = std::string(name_of(way));
+        next.split.way = std::string(name_of(way));
         desk_.edit(next, QStringLiteral("split by ") + qs(std::string(words_of(way))));
       });
       col->addWidget(take, 0, Qt::AlignLeft);
@@ -173,13 +174,13 @@ HolesCard::HolesCard(Desk& desk, QWidget* parent)
   col_->addWidget(sheet_, 0, Qt::AlignLeft);
 }
 void HolesCard::refresh() {
-  const auto bores = desk_.plan().value<BoresResult>("bores");
-  const auto pins = desk_.plan().fresh<PinsResult>("pins");
-  const auto thin = desk_.plan().value<ThinResult>("thin");
-  const auto split = desk_.plan().value<SplitResult>("split");
-  const std::string key = node_mark(desk_.plan(), "bores") + node_mark(desk_.plan(), "pins") +
-                          node_mark(desk_.plan(), "thin") + (desk_.units().inch ? "i" : "m") +
-                          std::to_string(desk_.job().bores.size());
+  const auto bores = desk_.plan().newest(results::bores);
+  const auto pins = desk_.plan().fresh(results::pins);
+  const auto thin = desk_.plan().newest(results::thin);
+  const auto split = desk_.plan().newest(results::split);
+  const std::string key = node_mark(desk_.plan(), results::bores) + node_mark(desk_.plan(), results::pins) +
+                          node_mark(desk_.plan(), results::thin) + (desk_.units().inch ? "i" : "m") +
+                          std::to_string(desk_.job().split.bores.size());
   sheet_->setVisible(pins && !pins->pins.empty());
   if (key == shown_) return;
   shown_ = key;
@@ -204,8 +205,8 @@ void HolesCard::refresh() {
                  qs(significant(times, 2)),
                  times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender") : QString());
     int treated = -1;
-    for (size_t k = 0; k < job.bores.size(); ++k)
-      if (treated_bore(bores->bores, job.bores[k]) == &b) treated = static_cast<int>(k);
+    for (size_t k = 0; k < job.split.bores.size(); ++k)
+      if (treated_bore(bores->bores, job.split.bores[k]) == &b) treated = static_cast<int>(k);
     const PinPlan* pin = nullptr;
     for (size_t k = 0; pins && k < pins->pins.size(); ++k)
       if (pins->bore[k] == i) pin = &pins->pins[k];
@@ -221,9 +222,9 @@ void HolesCard::refresh() {
     auto* how = new Chips;
     for (const char* name : {"Rubber", "Pin", "Tape"})
       how->add(QLatin1String(name), QStringLiteral("bore-%1-%2").arg(i).arg(QString::fromLatin1(name).toLower()));
-    how->set_current(treated < 0                                                                ? 0
-                     : job.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1
-                                                                                                : 2);
+    how->set_current(treated < 0                                                                      ? 0
+                     : job.split.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1
+                                                                                                      : 2);
     grid->addWidget(how, row, 1, Qt::AlignTop);
     auto* show = new QPushButton(QStringLiteral("Show"));
     show->setProperty("kind", "bare");
@@ -231,15 +232,12 @@ void HolesCard::refresh() {
     grid->addWidget(show, row, 2, Qt::AlignTop);
     connect(how, &Chips::chosen, this, [this, b, treated](int to) {
       Job next = desk_.job();
-      if (treated >= 0 && static_cast<size_t>(treated) < next.bores.size())
-        next.bores.erase(next.bores.begin() + treated);
+      if (treated >= 0 && static_cast<size_t>(treated) < next.split.bores.size())
+        next.split.bores.erase(next.split.bores.begin() + treated);
       if (to > 0) {
         const Vec3 wall = b.centroid_mm + any_perpendicular(b.axis) * (0.5 * b.diameter_mm);
-        std::map<std::string, std::string> args{{"x", fixed(wall.x, 6)},
-                                                {"y", fixed(wall.y, 6)},
-                                                {"z", fixed(wall.z, 6)},
-                                                {"diameter", fixed(b.diameter_mm, 4)}};
-        if (auto done = apply_remedy(next, {to == 1 ? "bore-pin" : "bore-tape", "", args})) next = *std::move(done);
+        const Edit treat = to == 1 ? Edit(edits::PinBore{wall, b.diameter_mm}) : Edit(edits::TapeBore{wall});
+        if (auto done = edited(next, treat)) next = *std::move(done);
       }
       desk_.edit(next, to == 1   ? QStringLiteral("pin into the bore")
                        : to == 2 ? QStringLiteral("bore taped over")
@@ -270,9 +268,9 @@ WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
   setFixedWidth(460);
 }
 void WitnessCard::refresh() {
-  const auto r = desk_.plan().value<WitnessResult>("witness");
-  const auto split = desk_.plan().value<SplitResult>("split");
-  const std::string key = node_mark(desk_.plan(), "witness") + (desk_.units().inch ? "i" : "m");
+  const auto r = desk_.plan().newest(results::witness);
+  const auto split = desk_.plan().newest(results::split);
+  const std::string key = node_mark(desk_.plan(), results::witness) + (desk_.units().inch ? "i" : "m");
   if (key == shown_) return;
   shown_ = key;
   retire(body_);

@@ -86,18 +86,18 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
   connect(wipe_, &QPushButton::clicked, this, [this] {
     Job next = desk_.job();
-    next.split_marks = {};
+    next.split.marks = {};
     desk_.edit(next, QStringLiteral("marks wiped"));
   });
   connect(rose_, &PullRose::picked, this, [this](const Vec3& pull, bool dragging) {
-    const auto master = desk_.plan().fresh<OriginalResult>("master");
+    const auto master = desk_.plan().fresh(results::master);
     if (dragging && master && master->mesh->triangles.size() > 150'000) return show_coarse(pull);
     Job next = desk_.job();
-    const auto search = desk_.plan().fresh<PullSearch>("search");
+    const auto search = desk_.plan().fresh(results::search);
     if (search && !dragging && pull == search->best.pull)
-      next.pull.reset();
+      next.split.pull.reset();
     else
-      next.pull = pull;
+      next.split.pull = pull;
     desk_.edit(next, QStringLiteral("pull picked"), QStringLiteral("pull-drag"));
   });
   side_ = new QWidget(this);
@@ -154,16 +154,16 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(pulls_, &Chips::chosen, this, [this](int i) {
     Job next = desk_.job();
     if (i == 0)
-      next.pull.reset();
+      next.split.pull.reset();
     else
-      next.pull = axes[i - 1];
+      next.split.pull = axes[i - 1];
     desk_.edit(next, i == 0 ? QStringLiteral("pull searched") : QStringLiteral("pull ") + qs(axis_name(axes[i - 1])));
   });
 }
 
 void SplitPage::stroke(double x, double y, bool begins) {
   const int kind = brush_->current();
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  const auto master = desk_.plan().fresh(results::master);
   if (kind <= 0 || !master) return;
   if (begins) ++stroke_, last_spot_.reset();
   const auto hit = pick(view_->picture(), view_->camera(), master->mesh.get(), x, y);
@@ -173,7 +173,7 @@ void SplitPage::stroke(double x, double y, bool begins) {
   if (last_spot_ && length(*last_spot_ - spot.point_mm) < 0.7 * spot.radius_mm) return;
   last_spot_ = spot.point_mm;
   Job next = desk_.job();
-  SplitMarks& m = next.split_marks;
+  SplitMarks& m = next.split.marks;
   (kind == 1 ? m.keep_clear : kind == 2 ? m.to_a : kind == 3 ? m.to_b : m.line).push_back(spot);
   desk_.edit(next, QStringLiteral("mark on the part"), QStringLiteral("stroke-%1").arg(stroke_));
 }
@@ -183,24 +183,24 @@ void SplitPage::open_card(PopCard* card, bool wide) {
 }
 
 void SplitPage::show_coarse(const Vec3& pull) {
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
+  const auto master = desk_.plan().fresh(results::master);
   if (!master || view_->scene().bodies.empty()) return;
   auto paint = std::make_shared<std::vector<uint8_t>>(master->mesh->triangles.size());
   for (size_t t = 0; t < paint->size(); ++t) (*paint)[t] = dot(master->mesh->area_vector(t), pull) < 0;
   Scene scene = view_->scene();
   scene.bodies[0].face_paint = paint;
   view_->move_scene(std::move(scene));
-  rose_->show_search(desk_.plan().value<PullSearch>("search"), unit(pull));
+  rose_->show_search(desk_.plan().newest(results::search), unit(pull));
   told_->setText(QStringLiteral("<b>Sides by facing alone</b> while you drag; let go for the line."));
   shown_.clear();
 }
 
 void SplitPage::write_clay_sheet(const QString& path) {
-  const auto master = desk_.plan().fresh<OriginalResult>("master");
-  const auto split = desk_.plan().fresh<SplitResult>("split");
+  const auto master = desk_.plan().fresh(results::master);
+  const auto split = desk_.plan().fresh(results::split);
   if (!master || !split) return;
   desk_.write_in_background(QStringLiteral("drawing the clay-bed sheet"), path,
-                            [master, split, path = path.toStdString(), name = desk_.job().name](Progress&) {
+                            [master, split, path = path.toStdString(), name = desk_.job().name](const Progress&) {
                               return write_drawings(
                                   {clay_guide(*master->mesh, *master->pairs, *master->rays, split->split, name).sheet},
                                   path);
@@ -208,10 +208,10 @@ void SplitPage::write_clay_sheet(const QString& path) {
 }
 
 void SplitPage::write_pin_sheet(const QString& path) {
-  const auto pins = desk_.plan().fresh<PinsResult>("pins");
+  const auto pins = desk_.plan().fresh(results::pins);
   if (!pins || pins->pins.empty()) return;
   desk_.write_in_background(QStringLiteral("drawing the pins"), path,
-                            [pins, path = path.toStdString(), name = desk_.job().name](Progress&) {
+                            [pins, path = path.toStdString(), name = desk_.job().name](const Progress&) {
                               std::vector<Drawing> sheets;
                               for (const PinPlan& p : pins->pins) sheets.push_back(pin_drawing(p, name));
                               return write_drawings(sheets, path);
@@ -220,14 +220,14 @@ void SplitPage::write_pin_sheet(const QString& path) {
 
 void SplitPage::refresh() {
   const Job& job = desk_.job();
-  const auto original = desk_.plan().fresh<OriginalResult>("master");
-  const auto split = desk_.plan().value<SplitResult>("split");
-  const SlotView slot = desk_.plan().slot("split");
-  rose_->show_search(desk_.plan().value<PullSearch>("search"), split ? split->split.pull : Vec3{0, 0, 1});
-  wipe_->setVisible(!job.split_marks.empty());
-  int now = job.pull ? -1 : 0;
+  const auto original = desk_.plan().fresh(results::master);
+  const auto split = desk_.plan().newest(results::split);
+  const SlotState slot = desk_.plan().state(results::split);
+  rose_->show_search(desk_.plan().newest(results::search), split ? split->split.pull : Vec3{0, 0, 1});
+  wipe_->setVisible(!job.split.marks.empty());
+  int now = job.split.pull ? -1 : 0;
   for (int i = 0; i < 6; ++i)  // none of the chips where the rose picked another
-    if (job.pull && length(*job.pull - axes[i]) < 1e-9) now = i + 1;
+    if (job.split.pull && length(*job.split.pull - axes[i]) < 1e-9) now = i + 1;
   pulls_->set_current(now);
   const bool fits = original && split && split->face_paint->size() == original->mesh->triangles.size();
   view_->setVisible(fits);
@@ -242,8 +242,8 @@ void SplitPage::refresh() {
   for (PopCard* c : cards_)
     if (c->isVisible()) c->refresh();
   empty_->setVisible(!fits);
-  const SlotView search = desk_.plan().slot("search");
-  const auto whole = desk_.plan().fresh<OriginalResult>("original");
+  const SlotState search = desk_.plan().state(results::search);
+  const auto whole = desk_.plan().fresh(results::original);
   mend_->setVisible(!fits && whole && whole->pairs->open_edges + whole->pairs->non_manifold_edges > 0);
   empty_->setText(search.state == Freshness::running ? QStringLiteral("Searching the half-globe for the best pull…")
                   : slot.state == Freshness::running ? QStringLiteral("Looking for the best pull…")
@@ -251,12 +251,12 @@ void SplitPage::refresh() {
                       ? qs(slot.error.text())
                       : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
   if (fits) {
-    const auto pieces = desk_.plan().fresh<PiecesResult>("pieces");
-    const std::string key = job.mesh.hash + slot.key.hex() +
-                            (pieces && pieces->given ? desk_.plan().slot("pieces").key.hex() : "") +
+    const auto pieces = desk_.plan().fresh(results::pieces);
+    const std::string key = job.original.mesh.hash + slot.key.hex() +
+                            (pieces && pieces->given ? desk_.plan().state(results::pieces).key.hex() : "") +
                             pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
-      const bool other = shown_.substr(0, 32) != job.mesh.hash;
+      const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
       shown_ = key;
       Scene scene;
       Body b;
@@ -282,7 +282,7 @@ void SplitPage::refresh() {
                               ? QStringLiteral("nothing locks")
                               : QStringLiteral("%1 mm² locks, hatched").arg(qs(significant(s.locked_area_mm2, 3)));
     QString shows;
-    if (const auto w = desk_.plan().fresh<WitnessResult>("witness")) {
+    if (const auto w = desk_.plan().fresh(results::witness)) {
       double mm = 0;
       for (const WitnessPlace& p : w->places) mm += p.length_mm;
       shows = mm < 0.5 ? QStringLiteral(" · leaves no witness")
@@ -326,7 +326,7 @@ void SplitPage::lay_out() {
 void SplitPage::resizeEvent(QResizeEvent*) { lay_out(); }
 
 void SplitPage::draw_over(QPainter& p) {
-  const auto split = desk_.plan().value<SplitResult>("split");
+  const auto split = desk_.plan().newest(results::split);
   if (!split) return;
   const Split& s = split->split;
   for (const PartingLoop& l : s.loops)
@@ -338,7 +338,7 @@ void SplitPage::draw_over(QPainter& p) {
   const Vec3 end = s.pull * (0.5 * std::abs(dot(box.size(), s.pull)));
   tags.push_back({box.centre() + end, QStringLiteral("Side a · lifts this way"), pal().note});
   tags.push_back({box.centre() - end, QStringLiteral("Side b · dotted"), pal().caution});
-  if (const auto found = desk_.plan().value<UndercutsResult>("undercuts")) {
+  if (const auto found = desk_.plan().newest(results::undercuts)) {
     int told = 0;
     for (const Undercut& k : found->undercuts) {
       if (++told > 4) break;
@@ -352,7 +352,7 @@ void SplitPage::draw_over(QPainter& p) {
                       k.flexes ? pal().caution : pal().stop});
     }
   }
-  if (const auto pieces = desk_.plan().fresh<PiecesResult>("pieces"))
+  if (const auto pieces = desk_.plan().fresh(results::pieces))
     for (size_t k = 0; k < pieces->given; ++k) {
       const ExtraPiece& e = pieces->plan.pieces[k];
       const Vec3 tip = e.centroid_mm + e.pull * (0.35 * length(box.size()));
@@ -364,7 +364,7 @@ void SplitPage::draw_over(QPainter& p) {
                       pal().act});
     }
   // Pins as they stand in the mould: both edges of the rod and its ends, from the foot to the grip.
-  if (const auto pins = desk_.plan().fresh<PinsResult>("pins"))
+  if (const auto pins = desk_.plan().fresh(results::pins))
     for (const PinPlan& k : pins->pins) {
       const Vec3 grip = k.foot_mm + k.draw * k.length_mm();
       const Vec3 side =
@@ -383,7 +383,7 @@ void SplitPage::draw_over(QPainter& p) {
   }
   draw_tags(p, *view_, tags, QRectF(12, 96, width() - 232.0, height() - 226.0));
   // Marks as small signs on the part: never by colour alone.
-  const SplitMarks& m = desk_.job().split_marks;
+  const SplitMarks& m = desk_.job().split.marks;
   const auto signs = [&](const std::vector<SplitMarks::Spot>& list, const QString& sign, const QColor& c) {
     p.setFont(type_face(12, 600));
     for (const SplitMarks::Spot& spot : list) {

@@ -83,7 +83,8 @@ QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSp
 QCheckBox { spacing: 8px; min-height: 30px; } QCheckBox::indicator { width: 16px; height: 16px; border: 1px solid @quiet; border-radius: 4px; background: @panel; }
 QCheckBox::indicator:checked { background: @act; border-color: @act; } QCheckBox:focus { color: @act; }
 QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle:vertical { background: @rule; border-radius: 5px; min-height: 30px; }
-QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+QScrollBar:horizontal { background: transparent; height: 10px; } QScrollBar::handle:horizontal { background: @rule; border-radius: 5px; min-width: 30px; }
+QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QLabel[role="quiet"] { color: @quiet; font-size: 13px; } QLabel[role="small"] { color: @quiet; font-size: 12px; } QLabel[role="head"] { font-weight: 600; }
 QLabel[role="title"] { font-size: 16px; font-weight: 700; }
 QFrame#panel { background: @ground; border: 1px solid @rule; border-radius: 8px; }

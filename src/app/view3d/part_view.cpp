@@ -101,7 +101,7 @@ void PartView::request(bool moving) {
     std::lock_guard lock(mutex_);
     wanted_ = std::move(w);
     // A frame in motion is short and worth showing; a picture being refined is not.
-    if (drawing_ && !(moving && drawing_->fraction() < 0)) drawing_->cancel();
+    if (drawing_ && !(moving && drawing_moves_)) drawing_->cancel();  // a frame in motion is let finish
   }
   wake_.notify_all();
 }
@@ -123,7 +123,7 @@ void PartView::draw_thread() {
       w = std::move(*wanted_);
       wanted_.reset();
       progress = drawing_ = std::make_shared<Progress>();
-      if (w.moving) progress->report(-1);  // marks a frame in motion, which is let finish
+      drawing_moves_ = w.moving;
     }
     PictureWork work(std::move(w.scene), w.camera);
     const double pixels = static_cast<double>(w.camera.width_px) * w.camera.height_px;

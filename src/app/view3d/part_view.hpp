@@ -95,6 +95,7 @@ class PartView : public QWidget {
   std::condition_variable wake_;
   std::optional<Wanted> wanted_;
   std::shared_ptr<Progress> drawing_;
+  bool drawing_moves_ = false;
   bool stop_ = false;
   std::thread thread_;
 };

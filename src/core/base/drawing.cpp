@@ -7,9 +7,6 @@
 namespace palinform {
 namespace {
 
-constexpr Pen pens[] = {Pen::outline, Pen::edge,    Pen::hidden, Pen::line,
-                        Pen::centre,  Pen::measure, Pen::side_a, Pen::side_b};
-
 const char* dashes(Pen p) {
   switch (p) {
     case Pen::hidden:
@@ -36,72 +33,14 @@ const char* colour(Pen p) {
       return "#26282B";
   }
 }
-int dxf_colour(Pen p) {  // the old index colours
-  switch (p) {
-    case Pen::line:
-      return 3;
-    case Pen::side_a:
-      return 5;
-    case Pen::side_b:
-      return 2;
-    case Pen::edge:
-    case Pen::hidden:
-    case Pen::measure:
-      return 8;
-    default:
-      return 7;
-  }
-}
-
 std::string escaped(const std::string& text) {
   std::string out;
   for (const char c : text) out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : std::string(1, c);
   return out;
 }
 
-/// R12 knows Latin letters only; what a drawing may hold beyond them is spelt out.
-std::string plain(const std::string& text) {
-  std::string out;
-  for (size_t i = 0; i < text.size();) {
-    const auto rest = std::string_view(text).substr(i);
-    const auto swap = [&](std::string_view from, std::string_view to) {
-      if (rest.substr(0, from.size()) != from) return false;
-      out += to;
-      i += from.size();
-      return true;
-    };
-    if (swap("Ø", "%%c") || swap("°", "%%d") || swap("±", "%%p") || swap("−", "-") || swap("×", "x") ||
-        swap("·", "-") || swap("½", "1/2") || swap("–", "-"))
-      continue;
-    if (static_cast<unsigned char>(text[i]) < 0x80) out += text[i];
-    ++i;
-  }
-  return out;
-}
-
 }  // namespace
 
-std::string_view name_of(Pen p) {
-  switch (p) {
-    case Pen::outline:
-      return "outline";
-    case Pen::edge:
-      return "edge";
-    case Pen::hidden:
-      return "hidden";
-    case Pen::line:
-      return "parting-line";
-    case Pen::centre:
-      return "centre";
-    case Pen::measure:
-      return "measure";
-    case Pen::side_a:
-      return "side-a";
-    case Pen::side_b:
-      return "side-b";
-  }
-  return "";
-}
 double width_mm(Pen p) {
   switch (p) {
     case Pen::outline:
@@ -159,7 +98,8 @@ std::string to_svg(const Drawing& d) {
     if (const char* dash = dashes(p)) s += " stroke-dasharray=\"" + std::string(dash) + "\"";
     return s;
   };
-  for (const Pen pen : pens) {
+  for (int k = 0; k < count_of<Pen>(); ++k) {
+    const Pen pen = static_cast<Pen>(k);
     std::string body;
     for (const Stroke& s : d.strokes) {
       if (s.pen != pen || s.points.size() < 2) continue;
@@ -180,46 +120,6 @@ std::string to_svg(const Drawing& d) {
                            : "end") +
            "\">" + escaped(l.text) + "</text>\n";
   return out + "</svg>\n";
-}
-
-std::string to_dxf(const Drawing& d) {
-  std::string out;
-  const auto put = [&](int code, const std::string& value) { out += std::to_string(code) + "\n" + value + "\n"; };
-  const auto number = [&](int code, double v) { put(code, fixed(v, 6)); };
-  put(0, "SECTION"), put(2, "HEADER");
-  put(9, "$ACADVER"), put(1, "AC1009");
-  put(9, "$INSUNITS"), put(70, "4");  // millimetres
-  put(9, "$EXTMIN"), number(10, 0), number(20, 0);
-  put(9, "$EXTMAX"), number(10, d.width_mm), number(20, d.height_mm);
-  put(0, "ENDSEC");
-  put(0, "SECTION"), put(2, "TABLES");
-  put(0, "TABLE"), put(2, "LAYER"), put(70, std::to_string(std::size(pens) + 1));
-  for (const Pen p : pens) {
-    put(0, "LAYER"), put(2, std::string(name_of(p))), put(70, "0");
-    put(62, std::to_string(dxf_colour(p))), put(6, "CONTINUOUS");
-  }
-  put(0, "LAYER"), put(2, "text"), put(70, "0"), put(62, "7"), put(6, "CONTINUOUS");
-  put(0, "ENDTAB"), put(0, "ENDSEC");
-  put(0, "SECTION"), put(2, "ENTITIES");
-  for (const Stroke& s : d.strokes) {
-    if (s.points.size() < 2) continue;
-    const std::string layer(name_of(s.pen));
-    put(0, "POLYLINE"), put(8, layer), put(66, "1");
-    number(10, 0), number(20, 0), number(30, 0);
-    put(70, s.closed ? "1" : "0");
-    for (const Point2& p : s.points) put(0, "VERTEX"), put(8, layer), number(10, p.x), number(20, p.y), number(30, 0);
-    put(0, "SEQEND"), put(8, layer);
-  }
-  for (const Round& r : d.rounds)
-    put(0, "CIRCLE"), put(8, std::string(name_of(r.pen))), number(10, r.centre.x), number(20, r.centre.y),
-        number(30, 0), number(40, r.radius_mm);
-  for (const Label& l : d.labels) {
-    put(0, "TEXT"), put(8, "text"), number(10, l.at.x), number(20, l.at.y), number(30, 0), number(40, l.height_mm);
-    put(1, plain(l.text)), put(72, l.align < 0 ? "0" : l.align == 0 ? "1" : "2");
-    number(11, l.at.x), number(21, l.at.y), number(31, 0);
-  }
-  put(0, "ENDSEC"), put(0, "EOF");
-  return out;
 }
 
 }  // namespace palinform

@@ -4,6 +4,8 @@
 #include <string>
 #include <vector>
 
+#include "base/names.hpp"
+
 #include "base/vec.hpp"
 
 namespace palinform {
@@ -15,7 +17,10 @@ struct Point2 {
 
 /// What a line means decides how it is drawn: outlines are cut, the rest is information.
 enum class Pen { outline, edge, hidden, line, centre, measure, side_a, side_b };
-std::string_view name_of(Pen p);  ///< also the DXF layer
+/// Also the DXF layers.
+template <>
+inline constexpr std::array names<Pen>{"outline"sv, "edge"sv,    "hidden"sv, "parting-line"sv,
+                                       "centre"sv,  "measure"sv, "side-a"sv, "side-b"sv};
 double width_mm(Pen p);
 
 struct Stroke {
@@ -55,6 +60,7 @@ struct Drawing {
 /// SVG with real millimetres for width and height.
 std::string to_svg(const Drawing& drawing);
 /// DXF (R12), millimetres, one layer a pen; outlines as closed polylines.
+/// R12 text by dxflib, which writes to files only: through a temporary one. Empty where that cannot be made.
 std::string to_dxf(const Drawing& drawing);
 
 }  // namespace palinform

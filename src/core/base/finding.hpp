@@ -1,15 +1,18 @@
 #pragma once
 /// A finding is a judgement call that an analysis puts before the person: what, where, why, and what would fix it.
-#include <map>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "base/edit.hpp"
+#include "base/names.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
 
 enum class Severity { note, caution, stop };
+template <>
+inline constexpr std::array names<Severity>{"note"sv, "caution"sv, "stop"sv};
 
 /// The place a finding speaks of. Empty members do not apply.
 struct Place {
@@ -20,11 +23,11 @@ struct Place {
   bool operator==(const Place&) const = default;
 };
 
-/// One way out. `code` names an edit that job/remedy.hpp knows, `args` its figures; an empty code is advice only.
+/// One way out: an edit, and what stands on its button.
 struct Remedy {
-  std::string code;
-  std::string label;  ///< on the button: "Bore 7.80 and ream"
-  std::map<std::string, std::string> args;
+  std::string label;  ///< "Bore 7.80 and ream"
+  Edit edit;
+  std::string_view code() const { return code_of(edit); }
   bool operator==(const Remedy&) const = default;
 };
 

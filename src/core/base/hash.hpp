@@ -12,6 +12,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
@@ -62,6 +63,35 @@ class Hasher {
   Hasher& add(const std::vector<T>& v) {
     add(v.size());
     for (const auto& e : v) add(e);
+    return *this;
+  }
+  template <class T, size_t n>
+  Hasher& add(const std::array<T, n>& v) {
+    for (const auto& e : v) add(e);
+    return *this;
+  }
+  template <class K, class T>
+  Hasher& add(const std::map<K, T>& v) {
+    add(v.size());
+    for (const auto& [k, e] : v) add(k).add(e);
+    return *this;
+  }
+  /// Any plain struct that lists its fields (fields.hpp).
+  template <HasFields T>
+  Hasher& add(const T& t) {
+    T::fields(t, [this](std::string_view, const auto& v, auto&&...) { add(v); });
+    return *this;
+  }
+  /// Any plain struct that lists its members (graph/node.hpp).
+  template <class T>
+  requires requires(const T& t) {
+    t.fields([](auto&&...) { return 0; });
+  }
+  Hasher& add(const T& t) {
+    t.fields([this](const auto&... members) {
+      (add(members), ...);
+      return 0;
+    });
     return *this;
   }
   /// Any plain struct with `void hash_into(Hasher&) const`.

@@ -13,6 +13,10 @@ struct Error {
   std::string remedy;  ///< what to do: "Save it again from the program it came from."
   bool cancelled = false;
   bool operator==(const Error&) const = default;
+  template <class Hasher>
+  void hash_into(Hasher& h) const {
+    h.add(what).add(where).add(remedy).add(cancelled);
+  }
 
   std::string text() const {
     std::string s = where.empty() ? what : where + ": " + what;

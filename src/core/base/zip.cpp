@@ -6,9 +6,9 @@
 
 namespace palinform {
 
-Result<ZipContent> unzip(std::string_view bytes, const std::string& name, size_t most_bytes) {
-  const auto damaged = [&](const char* why) {
-    return Error{std::string("this is no readable archive: ") + why, name, "Export it again from its source."};
+Result<ZipContent> unzip(std::string_view bytes, const std::string& name, const ZipLimits& limits) {
+  const auto damaged = [&](const std::string& why) {
+    return Error{"this is no readable archive: " + why, name, "Export it again from its source."};
   };
   zip_error_t fault;
   zip_error_init(&fault);
@@ -22,20 +22,28 @@ Result<ZipContent> unzip(std::string_view bytes, const std::string& name, size_t
     return e;
   }
   std::unique_ptr<zip_t, void (*)(zip_t*)> archive(raw, zip_discard);
+  const zip_int64_t count = zip_get_num_entries(raw, 0);
+  if (count < 0 || static_cast<size_t>(count) > limits.entries) return damaged("it has too many entries");
   ZipContent content;
   size_t total = 0;
-  for (zip_int64_t i = 0; i < zip_get_num_entries(raw, 0); ++i) {
+  for (zip_uint64_t i = 0; i < static_cast<zip_uint64_t>(count); ++i) {
     zip_stat_t stat;
-    if (zip_stat_index(raw, static_cast<zip_uint64_t>(i), 0, &stat) != 0) return damaged(zip_strerror(raw));
+    if (zip_stat_index(raw, i, 0, &stat) != 0 || !(stat.valid & ZIP_STAT_NAME) || !(stat.valid & ZIP_STAT_SIZE))
+      return damaged(zip_strerror(raw));
     const std::string path = stat.name;
-    if (path.ends_with('/')) continue;
+    const size_t most = path.ends_with('/') ? 0 : limits.entry(path);
+    if (most == 0) continue;
+    if (stat.size > most) return damaged("\"" + path.substr(0, 80) + "\" unpacks to more than is read");
     total += stat.size;
-    if (total > most_bytes) return damaged("it unpacks to more than the limit");
-    std::unique_ptr<zip_file_t, int (*)(zip_file_t*)> file(zip_fopen_index(raw, static_cast<zip_uint64_t>(i), 0),
-                                                           zip_fclose);
+    if (total > limits.all_bytes) return damaged("it unpacks to more than is read");
+    if (content.contains(path)) return damaged("it holds \"" + path.substr(0, 80) + "\" twice");
+    std::unique_ptr<zip_file_t, int (*)(zip_file_t*)> file(zip_fopen_index(raw, i, 0), zip_fclose);
     std::string data(stat.size, '\0');
-    if (!file || zip_fread(file.get(), data.data(), stat.size) != static_cast<zip_int64_t>(stat.size))
-      return damaged("an entry is damaged");
+    char beyond;
+    // Reading past the end makes the library compare the checksum.
+    if (!file || zip_fread(file.get(), data.data(), stat.size) != static_cast<zip_int64_t>(stat.size) ||
+        zip_fread(file.get(), &beyond, 1) != 0)
+      return damaged("\"" + path.substr(0, 80) + "\" is damaged");
     content[path] = std::move(data);
   }
   return content;

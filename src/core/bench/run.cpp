@@ -108,19 +108,16 @@ std::string run_to_json(const BenchRun& run) {
   }
   j["records"] = nlohmann::ordered_json::array();
   for (const ScreenRecord& r : run.records) {
-    nlohmann::ordered_json e{{"screen", r.screen},
-                             {"started_s", r.started},
-                             {"done_s", r.done},
-                             {"note", r.note},
-                             {"went_wrong", r.went_wrong},
-                             {"booked", r.booked}};
+    nlohmann::ordered_json e{{"screen", r.screen}, {"started_s", r.started},     {"done_s", r.done},
+                             {"note", r.note},     {"went_wrong", r.went_wrong}, {"booked", r.booked}};
     if (r.scale_g) e["scale_g"] = *r.scale_g;
     if (r.room_c) e["room_c"] = *r.room_c;
     j["records"].push_back(std::move(e));
   }
   j["clocks"] = nlohmann::ordered_json::array();
   for (const BenchClock& c : run.clocks)
-    j["clocks"].push_back({{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}, {"screen", c.screen}});
+    j["clocks"].push_back(
+        {{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}, {"screen", c.screen}});
   return j.dump(1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
 }
 

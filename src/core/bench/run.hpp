@@ -64,7 +64,8 @@ struct BenchRun {
 };
 
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now);
-/// Leaves the screen in hand: records it, starts its clock (once, however often it is left), moves on. Nothing changes when the run is finished.
+/// Leaves the screen in hand: records it, starts its clock (once, however often it is left), moves on. Nothing changes
+/// when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,
                      std::optional<double> room_c = std::nullopt);
 /// Back to the screen before; its record is kept and opened again.

@@ -7,10 +7,6 @@
 
 namespace palinform {
 
-std::string_view name_of(Conformity c) {
-  return c == Conformity::conforms ? "conforms" : c == Conformity::fails ? "fails" : "undecided";
-}
-
 double coverage_factor(double dof) {
   constexpr double two_sigma = 0.9544997361036416;
   if (!(dof < 1e6)) return 2;

@@ -4,13 +4,17 @@
 #include <string_view>
 #include <vector>
 
+#include "base/names.hpp"
 #include "original/size.hpp"
 
 namespace palinform {
 
 enum class DecisionRule { guard, plain };
+template <>
+inline constexpr std::array names<DecisionRule>{"guard"sv, "plain"sv};
 enum class Conformity { conforms, fails, undecided };
-std::string_view name_of(Conformity c);
+template <>
+inline constexpr std::array names<Conformity>{"conforms"sv, "fails"sv, "undecided"sv};
 
 struct Judgement {
   ReadingMean reading;
@@ -21,9 +25,9 @@ struct Judgement {
 };
 
 /// Guard band: conforms when LSL + U ≤ y ≤ USL − U, fails when y < LSL − U or y > USL + U, undecided between.
-/// Plain: conforms inside the limits, fails outside. No readings: undecided. Mean and limits are compared to a thousandth
-/// of the resolution, so that a reading equal to its limit is inside it. Few scattered readings tell their own spread
-/// badly: k is then larger than 2 (GUM, annex G).
+/// Plain: conforms inside the limits, fails outside. No readings: undecided. Mean and limits are compared to a
+/// thousandth of the resolution, so that a reading equal to its limit is inside it. Few scattered readings tell their
+/// own spread badly: k is then larger than 2 (GUM, annex G).
 Judgement judge(const std::vector<double>& readings_mm, double resolution_mm, double instrument_u_mm, double lower_mm,
                 double upper_mm, DecisionRule rule);
 

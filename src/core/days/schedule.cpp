@@ -1,6 +1,7 @@
 #include "days/schedule.hpp"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 
 #include "base/text.hpp"
@@ -13,23 +14,7 @@ constexpr std::array<std::string_view, 7> day_names{"mon", "tue", "wed", "thu", 
 
 int64_t floor_div(int64_t a, int64_t b) { return a >= 0 ? a / b : -((-a + b - 1) / b); }
 
-/// Days since 1970 of a date of the Gregorian calendar, and back (H. Hinnant's integer method).
-int64_t days_of(int64_t y, int m, int d) {
-  y -= m <= 2;
-  const int64_t era = floor_div(y, 400);
-  const int64_t yoe = y - era * 400, doy = (153 * (m + (m > 2 ? -3 : 9)) + 2) / 5 + d - 1,
-                doe = yoe * 365 + yoe / 4 - yoe / 100 + doy;
-  return era * 146097 + doe - 719468;
-}
-void date_of(int64_t days, int64_t& y, int& m, int& d) {
-  days += 719468;
-  const int64_t era = floor_div(days, 146097), doe = days - era * 146097;
-  const int64_t yoe = (doe - doe / 1460 + doe / 36524 - doe / 146096) / 365,
-                doy = doe - (365 * yoe + yoe / 4 - yoe / 100), mp = (5 * doy + 2) / 153;
-  d = static_cast<int>(doy - (153 * mp + 2) / 5 + 1);
-  m = static_cast<int>(mp < 10 ? mp + 3 : mp - 9);
-  y = yoe + era * 400 + (m <= 2);
-}
+std::chrono::sys_days day_of(WallMinute t) { return std::chrono::sys_days(std::chrono::days(floor_div(t, day_min))); }
 
 std::string two(int64_t v) { return (v < 10 ? "0" : "") + std::to_string(v); }
 
@@ -53,32 +38,22 @@ std::optional<WallMinute> parse_wall_time(std::string_view s) {
     return std::nullopt;
   const int y = digits(0, 4), mo = digits(5, 2), d = digits(8, 2), h = digits(11, 2), mi = digits(14, 2);
   if (y < 1900 || mo < 1 || mo > 12 || d < 1 || d > 31 || h < 0 || h > 23 || mi < 0 || mi > 59) return std::nullopt;
-  int64_t back_y;
-  int back_m, back_d;
-  date_of(days_of(y, mo, d), back_y, back_m, back_d);
-  if (back_d != d || back_m != mo) return std::nullopt;  // 31 February
-  return days_of(y, mo, d) * day_min + h * 60 + mi;
+  const std::chrono::year_month_day date{std::chrono::year(y), std::chrono::month(static_cast<unsigned>(mo)),
+                                         std::chrono::day(static_cast<unsigned>(d))};
+  if (!date.ok()) return std::nullopt;  // 31 February
+  return std::chrono::sys_days(date).time_since_epoch().count() * day_min + h * 60 + mi;
 }
 
 std::string wall_text(WallMinute t) {
-  int64_t y;
-  int m, d;
-  date_of(floor_div(t, day_min), y, m, d);
-  return std::to_string(y) + "-" + two(m) + "-" + two(d) + "T" + clock_text(t);
+  const std::chrono::year_month_day date(day_of(t));
+  return std::to_string(static_cast<int>(date.year())) + "-" + two(static_cast<unsigned>(date.month())) + "-" +
+         two(static_cast<unsigned>(date.day())) + "T" + clock_text(t);
 }
-int weekday_of(WallMinute t) {
-  const int64_t d = floor_div(t, day_min) + 3;  // 1 January 1970 was a Thursday
-  return static_cast<int>(d - floor_div(d, 7) * 7);
-}
+int weekday_of(WallMinute t) { return static_cast<int>(std::chrono::weekday(day_of(t)).iso_encoding()) - 1; }
 std::string short_text(WallMinute t) {
   std::string day(day_names[static_cast<size_t>(weekday_of(t))]);
   day[0] = static_cast<char>(day[0] - 'a' + 'A');
   return day + " " + clock_text(t);
-}
-
-void BenchHours::hash_into(Hasher& h) const {
-  for (const bool d : days) h.add(d);
-  h.add(from_min).add(to_min);
 }
 
 Result<std::array<bool, 7>> parse_days(std::string_view text) {
@@ -306,38 +281,6 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     i = end;
   }
   return out;
-}
-
-std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, const std::string& title) {
-  const auto escaped = [](const std::string& in) {
-    std::string o;
-    for (const char c : in) {
-      if (c == ',' || c == ';' || c == '\\') o += '\\';
-      if (c == '\n')
-        o += "\\n";
-      else
-        o += c;
-    }
-    return o;
-  };
-  const auto stamp = [](WallMinute t) {
-    std::string w = wall_text(t) + "00";
-    std::erase_if(w, [](char c) { return c == '-' || c == ':'; });
-    return w;
-  };
-  std::string out = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Palinform//Days//EN\r\n";
-  for (const Placed& p : s.placed) {
-    const Step& step = steps[p.step];
-    for (const auto& [from, to] : p.hands) {
-      out += "BEGIN:VEVENT\r\nUID:" + escaped(step.id) + "-" + stamp(from) +
-             "@palinform\r\nDTSTAMP:19700101T000000Z\r\nDTSTART:" + stamp(from) + "\r\nDTEND:" + stamp(to) +
-             "\r\nSUMMARY:" + escaped(step.name + " · " + title) + "\r\n";
-      if (step.wait_min > 0 && to == p.hands_end)
-        out += "DESCRIPTION:then leave it until " + escaped(short_text(p.end)) + "\r\n";
-      out += "END:VEVENT\r\n";
-    }
-  }
-  return out + "END:VCALENDAR\r\n";
 }
 
 void StepTimes::hash_into(Hasher& h) const {

@@ -25,7 +25,11 @@ struct BenchHours {
   std::array<bool, 7> days{true, true, true, true, true, false, false};  ///< Monday first
   int from_min = 8 * 60, to_min = 17 * 60;                               ///< minutes of the day
   bool operator==(const BenchHours&) const = default;
-  void hash_into(Hasher& h) const;
+  static void fields(auto& s, auto&& f) {
+    f("days", s.days);
+    f("from_min", s.from_min, Within{0, 24 * 60});
+    f("to_min", s.to_min, Within{0, 24 * 60});
+  }
 };
 /// "mon-fri", "mon,wed,sat", "mon-sun".
 Result<std::array<bool, 7>> parse_days(std::string_view text);
@@ -97,6 +101,11 @@ struct StepChange {
   std::optional<double> hands_min, wait_min;
   std::optional<WallMinute> pinned;
   bool operator==(const StepChange&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("hands_min", s.hands_min, Within{0, 5000});
+    f("wait_min", s.wait_min, Within{0, 200'000});
+    f("pinned", s.pinned, AsWallTime{});
+  }
 };
 std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
                             const std::map<std::string, StepChange>& changes = {});

@@ -126,7 +126,7 @@ Walls measure_walls(const CutMesh& cut, const CellLattice& l, bool flipped) {
 }
 
 /// Which corners of the cubes lie inside, by lines through the lattice.
-Result<bool> mark_corners(Walls& w, const TriMesh& mesh, const CellLattice& l, bool flipped, Progress& progress) {
+Result<bool> mark_corners(Walls& w, const TriMesh& mesh, const CellLattice& l, bool flipped, const Progress& progress) {
   const double h = l.voxel_mm;
   const ColumnGrid grid{l.origin_mm.x - 0.5 * h, l.origin_mm.y - 0.5 * h, l.nx + 1, l.ny + 1};
   const auto columns = build_columns(mesh, Transform{}, h, grid, progress);
@@ -475,7 +475,7 @@ class Builder {
 
 /// `wanted(i, j, k)`: cubes that count; empty: all.
 Result<Cavity> cut_cells(const TriMesh& mesh, const CellLattice& l, bool flipped,
-                         const std::function<bool(int, int, int)>& wanted, Progress& progress) {
+                         const std::function<bool(int, int, int)>& wanted, const Progress& progress) {
   for (const int n : {l.nx, l.ny, l.nz})
     if (n > 65'000) return Error{"the grid would be over 65 000 cells long", "flow", "Use a coarser voxel."};
   if (static_cast<double>(l.ny) * l.nz > 4e7 || static_cast<double>(l.nx) * l.ny > 4e7)
@@ -483,11 +483,11 @@ Result<Cavity> cut_cells(const TriMesh& mesh, const CellLattice& l, bool flipped
   // A cell that the wall passes through needs far more memory than a whole one.
   if (measure(mesh).area_mm2 / (l.voxel_mm * l.voxel_mm) > most_cells)
     return Error{"the cavity would have over 30 million cells at its wall", "flow", "Use a coarser voxel."};
-  const CutMesh cut = cut_mesh(mesh, l, progress);
+  const CutMesh cut = cut_mesh(mesh, l, progress.part(0, 0.3));
   if (progress.cancelled()) return Error::stopped();
   progress.report(0.3);
   Walls walls = measure_walls(cut, l, flipped);
-  const auto marked = mark_corners(walls, mesh, l, flipped, progress);
+  const auto marked = mark_corners(walls, mesh, l, flipped, progress.part(0.3, 0.5));
   if (!marked) return marked.error();
   progress.report(0.5);
   split_walls(walls, cut, mesh, l, flipped);
@@ -584,7 +584,7 @@ uint32_t Cavity::nearest_cell(const Vec3& p) const {
   return found;
 }
 
-Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel, Progress& progress) {
+Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel, const Progress& progress) {
   if (!(voxel > 0) || !std::isfinite(voxel))
     return Error{"the voxel must be larger than nothing", "flow", "Give it in millimetres."};
   const MeshMeasure m = measure(mesh);
@@ -603,7 +603,7 @@ Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel, Progress& prog
 }
 
 Result<Cavity> rubber_space(const TriMesh& part, const Box3& in, const std::function<double(double, double)>& surface,
-                            bool upper, bool whole, double voxel, Progress& progress) {
+                            bool upper, bool whole, double voxel, const Progress& progress) {
   if (!(voxel > 0) || !std::isfinite(voxel))
     return Error{"the voxel must be larger than nothing", "flow", "Give it in millimetres."};
   Box3 all = in;

@@ -78,14 +78,14 @@ struct Cavity {
 
 /// Fills the inside of a closed mesh with cells: their volumes add up to the mesh's. Only cells that are filled take
 /// memory, so a thin shell in a large box is no harder than a block. Refuses more than 30 million cells.
-Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel_mm, Progress& progress = Progress::none());
+Result<Cavity> fill_with_cells(const TriMesh& mesh, double voxel_mm, const Progress& progress = Progress::none());
 
 /// The space rubber is poured into: the cells over the parting surface that the part does not fill, or with `upper`
 /// false those under it. In the mould's frame, whose meshes must be given in it too. `whole`: all round the part, no
 /// surface. `inner_mm`: the box. Cut exactly by the part; along box and surface a cell counts when its middle does.
 Result<Cavity> rubber_space(const TriMesh& part_in_frame, const Box3& inner_mm,
                             const std::function<double(double u, double v)>& surface, bool upper, bool whole,
-                            double voxel_mm, Progress& progress = Progress::none());
+                            double voxel_mm, const Progress& progress = Progress::none());
 
 /// Voxel size that gives about `cells` cells inside: cube root of volume over number.
 double voxel_for(double volume_mm3, double cells);

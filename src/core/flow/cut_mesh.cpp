@@ -82,7 +82,7 @@ struct Pieces {
 
 }  // namespace
 
-CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, Progress& progress) {
+CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, const Progress& progress) {
   tbb::enumerable_thread_specific<Pieces> parts;
   const double per = 1 / lattice.voxel_mm;
   tbb::parallel_for(tbb::blocked_range<size_t>(0, mesh.triangles.size(), 512), [&](const auto& range) {

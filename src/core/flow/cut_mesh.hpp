@@ -42,6 +42,6 @@ struct CutMesh {
 
 /// The mesh must lie inside the lattice. Neighbouring cells see the very same corners on the side they share.
 /// O(pieces); deterministic on any number of threads. Empty when cancelled.
-CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, Progress& progress = Progress::none());
+CutMesh cut_mesh(const TriMesh& mesh, const CellLattice& lattice, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -1,5 +1,9 @@
 #include "flow/descent.hpp"
 
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+#include <tbb/parallel_reduce.h>
+
 #include <array>
 #include <cmath>
 
@@ -105,10 +109,6 @@ int64_t Descent::level_at(double height) const {
   return static_cast<int64_t>(std::llround((height - base_mm) / step_mm));
 }
 
-int64_t Descent::level_of(const Cavity& c, const Cavity::Passage& p) const {
-  return level_at(extent(c, p.first_point, p.points, up).high);
-}
-
 void descend(const Cavity& c, const Vec3& up, Descent& d) {
   constexpr uint32_t levels = 1u << 17;
   const size_t n = c.size();
@@ -130,19 +130,29 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
     const auto& at = c.lattice[k];
     return x[at[0]] + y[at[1]] + z[at[2]];
   };
+  const auto side_by_side = [](size_t count, const auto& work) {
+    tbb::parallel_for(tbb::blocked_range<size_t>(0, count, 1 << 14), [&](const auto& r) {
+      for (size_t k = r.begin(); k < r.end(); ++k) work(k);
+    });
+  };
   std::vector<Extent> parts(c.parts.size());
-  double low = 1e300, high = -1e300;
-  for (size_t k = 0; k < n; ++k) {
-    double top;
-    if (c.whole(static_cast<uint32_t>(k)))
-      top = cube_top(k);
-    else {
-      const Cavity::Part& p = c.part(static_cast<uint32_t>(k));
-      parts[c.cell[k].part] = extent(c, p.first_point, p.points, up);
-      top = parts[c.cell[k].part].high;
-    }
-    low = std::min(low, top), high = std::max(high, top);
-  }
+  side_by_side(parts.size(), [&](size_t q) { parts[q] = extent(c, c.parts[q].first_point, c.parts[q].points, up); });
+  const auto top_of = [&](size_t k) {
+    return c.whole(static_cast<uint32_t>(k)) ? cube_top(k) : parts[c.cell[k].part].high;
+  };
+  const Extent all = tbb::parallel_reduce(
+      tbb::blocked_range<size_t>(0, n, 1 << 14), Extent{1e300, -1e300},
+      [&](const auto& r, Extent e) {
+        for (size_t k = r.begin(); k < r.end(); ++k) {
+          const double top = top_of(k);
+          e = {std::min(e.low, top), std::max(e.high, top)};
+        }
+        return e;
+      },
+      [](const Extent& a, const Extent& b) {
+        return Extent{std::min(a.low, b.low), std::max(a.high, b.high)};
+      });
+  const double low = all.low, high = all.high;
   // A whole number of levels to a cell, so that heights along an axis come out exact.
   d.step_mm = cube_reach / std::max(1.0, std::floor((levels - 1) * cube_reach / std::max(high - low, cube_reach)));
   d.base_mm = low;
@@ -152,7 +162,7 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
   if (d.run.y < d.run.z) std::swap(d.run.y, d.run.z);
   if (d.run.x < d.run.y) std::swap(d.run.x, d.run.y);
   d.cut.resize(c.parts.size());
-  for (size_t q = 0; q < c.parts.size(); ++q) {
+  side_by_side(parts.size(), [&](size_t q) {
     const Extent& e = parts[q];
     const auto& g = c.parts[q].centroid_mm;
     const double middle =
@@ -160,13 +170,15 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
     const double down = std::clamp((e.high - middle) / std::max(e.high - e.low, 1e-12), 0.1, 0.9);
     d.cut[q] = {std::max(1.0f, static_cast<float>((e.high - e.low) * per)),
                 static_cast<float>(down >= 0.5 ? down / (1 - down) : -(1 - down) / down)};
-  }
-  for (size_t k = 0; k < n; ++k) {
-    const double top = c.whole(static_cast<uint32_t>(k)) ? cube_top(k) : parts[c.cell[k].part].high;
-    const auto level = std::min(static_cast<uint32_t>((top - low) * per + 0.5), levels - 1);
-    d.level[k] = level;
-    ++d.ends[levels - 1 - level + 1];
-  }
+  });
+  d.opening.resize(c.passage.size());
+  side_by_side(c.passage.size(), [&](size_t q) {
+    const Cavity::Passage& p = c.passage[q];
+    d.opening[q] = static_cast<int32_t>(d.level_at(extent(c, p.first_point, p.points, up).high));
+  });
+  side_by_side(
+      n, [&](size_t k) { d.level[k] = std::min(static_cast<uint32_t>((top_of(k) - low) * per + 0.5), levels - 1); });
+  for (const uint32_t level : d.level) ++d.ends[levels - 1 - level + 1];
   for (uint32_t k = 0; k < levels; ++k) d.ends[k + 1] += d.ends[k];
   for (size_t k = 0; k < n; ++k) d.order[d.ends[levels - 1 - d.level[k]]++] = static_cast<uint32_t>(k);
 }

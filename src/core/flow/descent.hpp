@@ -19,24 +19,25 @@ struct Descent {
     float reach = 0;  ///< levels from its highest place to its lowest
     float bend = 0;   ///< how its volume gathers from the top down; see share_above
   };
-  std::vector<Cut> cut;        ///< of each of the cavity's parts
-  std::vector<uint32_t> ends;  ///< of the cells of each level in `order`, highest level first
+  std::vector<Cut> cut;          ///< of each of the cavity's parts
+  std::vector<int32_t> opening;  ///< level of the highest place of each of the cavity's passages; may lie under 0
+  std::vector<uint32_t> ends;    ///< of the cells of each level in `order`, highest level first
   Vec3 up;
   Vec3 run;            ///< levels along a cube's three edges, the longest first
   double step_mm = 1;  ///< of one level
   double base_mm = 0;  ///< height of level 0, along up, from the lattice's origin
 
   /// Calls visit(cell, level) in order, until it says false. Cells of one level lie side by side in the order, so no
-  /// table is asked for the level. fetch(cell, stage) is called 24, 12 and 6 cells before (stage 0, 1, 2), to have its
+  /// table is asked for the level. fetch(cell, stage) is called 48, 24 and 12 cells before (stage 0, 1, 2), to have its
   /// memory at hand: each stage may read what the one before asked for.
   template <class Visit, class Fetch>
   bool each(Visit&& visit, Fetch&& fetch) const {
     size_t bucket = 0;
     for (size_t k = 0; k < order.size(); ++k) {
-      if (k + 24 < order.size()) {
-        fetch(order[k + 24], 0);
-        fetch(order[k + 12], 1);
-        fetch(order[k + 6], 2);
+      if (k + 48 < order.size()) {
+        fetch(order[k + 48], 0);
+        fetch(order[k + 24], 1);
+        fetch(order[k + 12], 2);
       }
       while (k >= ends[bucket]) ++bucket;
       if (!visit(order[k], static_cast<int64_t>(ends.size()) - 2 - static_cast<int64_t>(bucket))) return false;
@@ -65,8 +66,6 @@ struct Descent {
   double share_above_exactly(const Cavity& cavity, uint32_t cell, int64_t at_level) const;
   /// The level at a height from the origin along up, to the nearest; may lie under 0.
   int64_t level_at(double height_mm) const;
-  /// Level of the highest place of an opening.
-  int64_t level_of(const Cavity& cavity, const Cavity::Passage& passage) const;
 };
 
 /// Fills `into` for unit `up`. O(cells).

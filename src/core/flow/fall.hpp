@@ -61,7 +61,7 @@ bool fall(const Cavity& cavity, const Descent& d, Regions& r, const std::vector<
         const Cavity::Passage& way = cavity.passage[n];
         if (!r.taken(way.to)) continue;
         // Rounding may part what is one height by a level.
-        const int64_t top = d.level_of(cavity, way);
+        const int64_t top = d.opening[n];
         if (top >= level - 1)
           beside(way.to);
         else
@@ -78,11 +78,13 @@ bool fall(const Cavity& cavity, const Descent& d, Regions& r, const std::vector<
     if (stage == 0) return __builtin_prefetch(&cavity.cell[c]);
     if (stage == 1) {
       for (const uint32_t o : cavity.cell[c].beside)
-        if (o != outside) __builtin_prefetch(&r.cell[o]);
+        if (o != outside) __builtin_prefetch(&r.of[o]);
       if (!cavity.whole(c)) __builtin_prefetch(&cavity.part(c));
       return;
     }
-    if (!cavity.whole(c)) __builtin_prefetch(&cavity.passage[cavity.part(c).first_passage]);
+    if (cavity.whole(c)) return;
+    __builtin_prefetch(&cavity.passage[cavity.part(c).first_passage]);
+    __builtin_prefetch(&d.opening[cavity.part(c).first_passage]);
   };
   if (!d.each(uncover, fetch)) return false;
   settle_over(INT64_MIN);

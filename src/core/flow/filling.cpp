@@ -42,7 +42,7 @@ class March {
     for (uint32_t k = 0; k < n_; ++k) height_[k] = dot(c_.cube_centre(k), up) - c.gate_level_mm;
   }
 
-  Result<FillCourse> run(const std::vector<uint32_t>& mouth, int stages, Progress& progress) {
+  Result<FillCourse> run(const std::vector<uint32_t>& mouth, int stages, const Progress& progress) {
     FillCourse out;
     out.reached.assign(n_, static_cast<uint16_t>(stages));
     double total = 0;
@@ -279,7 +279,7 @@ class March {
 }  // namespace
 
 Result<FillCourse> fill_course(const FillNetwork& net, const Vec3& up, const std::vector<Vec3>& gates,
-                               const FillConditions& conditions, int stages, Progress& progress) {
+                               const FillConditions& conditions, int stages, const Progress& progress) {
   const Cavity& c = net.cavity;
   std::vector<uint32_t> mouth;
   for (const Vec3& g : gates) {

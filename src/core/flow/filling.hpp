@@ -37,7 +37,7 @@ struct FillCourse {
 /// Where the head does not reach, the course goes on under more of it: fill_time() says how far it really gets.
 Result<FillCourse> fill_course(const FillNetwork& network, const Vec3& up, const std::vector<Vec3>& gates_mm,
                                const FillConditions& conditions, int stages = 40,
-                               Progress& progress = Progress::none());
+                               const Progress& progress = Progress::none());
 
 struct FillTime {
   std::optional<double> full_min;  ///< none: it gels or the head runs out first

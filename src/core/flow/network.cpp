@@ -45,7 +45,7 @@ double width_at(const RayScene& rays, const Vec3& middle, const Vec3& normal) {
   return across[(longest + 4) % 8];
 }
 
-void measure_sections(FillNetwork& net, const RayScene& rays, Progress& progress) {
+void measure_sections(FillNetwork& net, const RayScene& rays, const Progress& progress) {
   const Cavity& c = net.cavity;
   const size_t n = c.size();
   const double h = c.voxel_mm;
@@ -132,11 +132,11 @@ double section_permeability_mm2(double thick, double wide) {
   return thick * thick / 12 * (1 - 0.6 * thick / std::max(wide, thick));
 }
 
-Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, double cells, Progress& progress) {
+Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, double cells, const Progress& progress) {
   FillNetwork out;
   const double volume = measure(mesh).volume_mm3;
   for (double factor = 1; factor <= 8; factor *= 2) {
-    auto c = fill_with_cells(mesh, std::max(0.02, voxel_for(volume, cells * factor)), progress);
+    auto c = fill_with_cells(mesh, std::max(0.02, voxel_for(volume, cells * factor)), progress.part(0, 0.6));
     if (!c) {
       if (factor < 8 && !progress.cancelled()) continue;
       return c.error();
@@ -144,7 +144,7 @@ Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, doub
     out.cavity = *std::move(c);
     if (hanging_together(out.cavity) > 0.97 * static_cast<double>(out.cavity.size())) break;
   }
-  measure_sections(out, rays, progress);
+  measure_sections(out, rays, progress.part(0.6, 1));
   if (progress.cancelled()) return Error::stopped();
   const Cavity& c = out.cavity;
   out.start.push_back(0);

@@ -23,7 +23,7 @@ double section_permeability_mm2(double thick_mm, double wide_mm);
 
 /// About `cells` cells; finer, up to eight times as many, where they would not hang together.
 Result<FillNetwork> fill_network(const TriMesh& mesh, const RayScene& rays, double cells = 25'000,
-                                 Progress& progress = Progress::none());
+                                 const Progress& progress = Progress::none());
 
 /// Resistance between two sets of cells that are each held at one pressure, per viscosity: Δp/(Q·μ), mm⁻³. Only cells
 /// with `open` set take part (empty: all). Infinite where nothing joins them; an error where the sums do not settle.

@@ -148,14 +148,15 @@ std::optional<GatePlace> choose_gate(const TriMesh& mesh, const RayScene& rays, 
 }
 
 Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavity& fine, const FlowPlanOptions& o,
-                           Progress& progress) {
+                           const Progress& progress) {
   if (!finite(o.base_up) || length(o.base_up) < 1e-9)
     return Error{"up has no direction", "flow", "Give a vector that is not nought."};
   if (!(o.max_tilt_deg >= 0) || o.max_tilt_deg > 90)
     return Error{"the greatest tilt must lie between 0 and 90 degrees", "flow", ""};
   const double seen = visible_mm3(o.visible_mm);
   const double part_mm3 = fine.total_mm3();
-  const auto coarse = fill_with_cells(mesh, std::max(fine.voxel_mm, voxel_for(part_mm3, o.coarse_cells)), progress);
+  const auto coarse =
+      fill_with_cells(mesh, std::max(fine.voxel_mm, voxel_for(part_mm3, o.coarse_cells)), progress.part(0, 0.05));
   if (!coarse) return coarse.error();
   FlowPlan out;
   std::vector<StandTried>& tried = out.tried;
@@ -201,7 +202,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
   std::optional<Cavity> middle;
   constexpr double middle_cells = 300'000;
   if (static_cast<double>(fine.size()) > 1.2 * middle_cells) {
-    auto m = fill_with_cells(mesh, voxel_for(part_mm3, middle_cells), progress);
+    auto m = fill_with_cells(mesh, voxel_for(part_mm3, middle_cells), progress.part(0.65, 0.67));
     if (!m) return m.error();
     middle = *std::move(m);
   }
@@ -225,7 +226,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     }
     // What the vents leave, told by the sweep itself; a bubble that is still seen gets a vent while there are any left.
     for (;;) {
-      auto swept = sweep_air(grid, up, openings_of(p.vents), progress);
+      auto swept = sweep_air(grid, up, openings_of(p.vents), progress.part(0.67, 0.67));
       if (!swept) return swept.error();
       p.sweep = *std::move(swept);
       p.left_mm3 = 0;

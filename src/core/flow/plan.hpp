@@ -75,6 +75,6 @@ std::optional<GatePlace> choose_gate(const TriMesh& mesh, const RayScene& rays, 
 /// `fine`. Score: bubbles that are seen above all; then vents, scars, tilt (50° weigh like a vent). Deterministic, on
 /// all cores.
 Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavity& fine,
-                           const FlowPlanOptions& options, Progress& progress = Progress::none());
+                           const FlowPlanOptions& options, const Progress& progress = Progress::none());
 
 }  // namespace palinform

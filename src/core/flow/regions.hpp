@@ -14,39 +14,38 @@ struct Regions {
     uint32_t parent = 0, size = 0, head = none, tail = none;
     uint32_t apex = 0;
     bool vented = false;
+    int64_t joined = INT64_MAX;  ///< level of the last join, where the sweep keeps it
   };
-  struct Cell {
-    uint32_t of = none;    ///< region it was put in; none: not taken yet
-    uint32_t next = none;  ///< the list
-  };
-  std::vector<Cell> cell;
+  std::vector<uint32_t> of;    ///< region each cell was put in; none: not taken yet
+  std::vector<uint32_t> next;  ///< the lists; apart, since every neighbour is asked for `of`
   std::vector<Region> all;
 
   void clear(size_t cells) {
-    cell.assign(cells, {});
+    of.assign(cells, none);
+    next.resize(cells);
     all.clear();
   }
-  bool taken(uint32_t c) const { return cell[c].of != none; }
+  bool taken(uint32_t c) const { return of[c] != none; }
   uint32_t root_of(uint32_t region) {
     while (all[region].parent != region) region = all[region].parent = all[all[region].parent].parent;
     return region;
   }
-  uint32_t root(uint32_t c) { return root_of(cell[c].of); }
+  uint32_t root(uint32_t c) { return root_of(of[c]); }
   /// A new region of one cell, its apex.
   uint32_t begin(uint32_t c) {
     const auto r = static_cast<uint32_t>(all.size());
-    all.push_back({r, 1, c, c, c, false});
-    cell[c].of = r;
-    cell[c].next = none;
+    all.push_back({r, 1, c, c, c, false, INT64_MAX});
+    of[c] = r;
+    next[c] = none;
     return r;
   }
   void add(uint32_t root, uint32_t c) {
     Region& r = all[root];
-    cell[c].of = root;
+    of[c] = root;
     ++r.size;
     if (r.vented) return;
-    cell[c].next = none;
-    cell[r.tail].next = c;
+    next[c] = none;
+    next[r.tail] = c;
     r.tail = c;
   }
   /// Joins two roots; the larger stays root (of equals the first). What lists hold counts only between ventless ones.
@@ -56,7 +55,7 @@ struct Regions {
       a = b, b = t;
     }
     all[b].parent = a;
-    cell[all[a].tail].next = all[b].head;
+    next[all[a].tail] = all[b].head;
     all[a].tail = all[b].tail;
     all[a].size += all[b].size;
     return a;

@@ -18,7 +18,7 @@ std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std:
   const auto put = [&](uint32_t root, int64_t level, bool under_vent, uint32_t beyond) {
     if (r.all[root].size * cube < least_mm3) return;
     Roof f;
-    for (uint32_t c = r.all[root].head; c != Regions::none; c = r.cell[c].next)
+    for (uint32_t c = r.all[root].head; c != Regions::none; c = r.next[c])
       f.volume_mm3 += d.share_above(cavity, c, level) * static_cast<double>(cavity.cell[c].volume_mm3);
     f.apex = r.all[root].apex;
     f.depth_mm = d.top_mm(d.level[f.apex]) - d.top_mm(level);

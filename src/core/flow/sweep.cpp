@@ -34,7 +34,7 @@ std::vector<VentCell> vent_cells(const Cavity& cavity, const Descent& d, const V
 }
 
 Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings,
-                        Progress& progress) {
+                        const Progress& progress) {
   if (!finite(up_in) || length(up_in) < 1e-9)
     return Error{"up has no direction", "flow", "Give a vector that is not nought."};
   const Vec3 up = unit(up_in);
@@ -47,47 +47,67 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
   Regions r;
   r.clear(n);
   Sweep out;
-  // A region cut off at one level may be several bubbles that only touched below it: each is told by itself.
-  std::vector<uint8_t> told(n, 0);
+  std::vector<uint8_t> told;
   std::vector<uint32_t> stack, cut;
+  struct Bubble {
+    double whole_mm3 = 0, cut_mm3 = 0;
+    uint32_t apex = Regions::none;
+  };
+  const auto take_in = [&](Bubble& b, uint32_t c, int64_t level) {
+    const double share = d.share_above(cavity, c, level), all = static_cast<double>(cavity.cell[c].volume_mm3);
+    if (share < 1 && !cavity.whole(c))
+      cut.push_back(c), b.cut_mm3 += all * share;
+    else
+      b.whole_mm3 += all * share;
+    if (b.apex == Regions::none || d.level[c] > d.level[b.apex] || (d.level[c] == d.level[b.apex] && c < b.apex))
+      b.apex = c;
+  };
+  const auto tell = [&](const Bubble& b, int64_t level, const std::optional<Vec3>& saddle) {
+    if (b.apex == Regions::none || no_depth(cavity, d, b.apex, level)) return;
+    Pocket p;
+    p.saddle_mm = saddle;
+    p.volume_mm3 = b.whole_mm3 + b.cut_mm3;
+    // Cells that the level itself cuts make up a small pocket; in a large one they are few and even out.
+    if (b.cut_mm3 > 0.1 * p.volume_mm3) {
+      p.volume_mm3 = b.whole_mm3;
+      for (const uint32_t c : cut)
+        p.volume_mm3 += static_cast<double>(cavity.cell[c].volume_mm3) * d.share_above_exactly(cavity, c, level);
+    }
+    p.apex_mm = cavity.top_point(b.apex, up);
+    p.depth_mm = d.top_mm(d.level[b.apex]) - d.top_mm(level);
+    out.trapped_mm3 += p.volume_mm3;
+    out.pockets.push_back(p);
+  };
   const auto close_pocket = [&](uint32_t root, int64_t level, std::optional<Vec3> saddle) {
-    const auto over = [&](uint32_t c) { return d.level[c] > level && !told[c] && r.taken(c); };
+    // What last joined over the level is one bubble.
+    if (r.all[root].joined > level + 1) {
+      Bubble b;
+      cut.clear();
+      for (uint32_t c = r.all[root].head; c != Regions::none; c = r.next[c])
+        if (d.level[c] > level) take_in(b, c, level);
+      return tell(b, level, saddle);
+    }
+    // Joined just here it may be several that only touch below: each is told by itself.
+    told.resize(n, 0);
+    const auto over = [&](uint32_t c) { return d.level[c] > level && !told[c]; };
     const auto take = [&](uint32_t c) { told[c] = 1, stack.push_back(c); };
-    for (uint32_t seed = r.all[root].head; seed != Regions::none; seed = r.cell[seed].next) {
+    for (uint32_t seed = r.all[root].head; seed != Regions::none; seed = r.next[seed]) {
       if (!over(seed)) continue;
-      Pocket p;
-      p.saddle_mm = saddle;
-      uint32_t apex = seed;
-      double quick = 0;
+      Bubble b;
       cut.clear();
       take(seed);
       while (!stack.empty()) {
         const uint32_t c = stack.back();
         stack.pop_back();
-        const double share = d.share_above(cavity, c, level), all = static_cast<double>(cavity.cell[c].volume_mm3);
-        if (share < 1 && !cavity.whole(c))
-          cut.push_back(c), quick += all * share;
-        else
-          p.volume_mm3 += all * share;
-        if (d.level[c] > d.level[apex] || (d.level[c] == d.level[apex] && c < apex)) apex = c;
+        take_in(b, c, level);
         for (const uint32_t o : cavity.cell[c].beside)
           if (o != Cavity::outside && over(o)) take(o);
         if (cavity.whole(c)) continue;
         const Cavity::Part& part = cavity.part(c);
         for (uint32_t k = part.first_passage; k < part.first_passage + part.passages; ++k)
-          if (over(cavity.passage[k].to) && d.level_of(cavity, cavity.passage[k]) > level) take(cavity.passage[k].to);
+          if (over(cavity.passage[k].to) && d.opening[k] > level) take(cavity.passage[k].to);
       }
-      if (no_depth(cavity, d, apex, level)) continue;
-      // Cells that the level itself cuts make up a small pocket; in a large one they are few and even out.
-      if (quick > 0.1 * (p.volume_mm3 + quick))
-        for (const uint32_t c : cut)
-          p.volume_mm3 += static_cast<double>(cavity.cell[c].volume_mm3) * d.share_above_exactly(cavity, c, level);
-      else
-        p.volume_mm3 += quick;
-      p.apex_mm = cavity.top_point(apex, up);
-      p.depth_mm = d.top_mm(d.level[apex]) - d.top_mm(level);
-      out.trapped_mm3 += p.volume_mm3;
-      out.pockets.push_back(p);
+      tell(b, level, saddle);
     }
   };
   // Passages are cut when the liquid reaches their roof; a vent, when it reaches the vent.
@@ -100,6 +120,7 @@ Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vect
     uint32_t root = roots[0];
     for (int i = 1; i < count; ++i) root = r.join(root, roots[i]);
     r.all[root].vented = any_vented;
+    r.all[root].joined = level;
     return root;
   };
   const auto vent = [&](const VentCell& v, uint32_t root) {

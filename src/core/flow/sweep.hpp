@@ -34,7 +34,7 @@ struct Sweep {
 /// keeps the error first order in the voxel. Everything happens in falling order of level, cells before vents of the
 /// same one, so a further vent can never leave more air than there was. Deterministic.
 Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
-                        Progress& progress = Progress::none());
+                        const Progress& progress = Progress::none());
 
 /// Air pressure at altitude (m): 101.325·(1 − 2.25577e-5·h)^5.25588 kPa (M7).
 double air_pressure_kpa(double altitude_m);

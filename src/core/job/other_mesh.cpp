@@ -1,49 +1,99 @@
 #include "job/other_mesh.hpp"
 
-namespace palinform {
+#include <algorithm>
 
-int anchored_on_mesh(const Job& j) {
-  const FlowSetup& f = j.flow;
-  const size_t n = j.marks.size() + j.master_steps.size() + j.split_marks.keep_clear.size() +
-                   j.split_marks.to_a.size() + j.split_marks.to_b.size() + j.split_marks.line.size() + j.bores.size() +
-                   j.piece_pulls.size() + j.key_places.size() + f.vents.size() + f.no_vents.size() + j.answers.size();
-  return static_cast<int>(n) + j.pull.has_value() + f.gate.has_value();
+namespace palinform {
+namespace {
+
+/// Lifts what lies on the mesh out of the job, which is left with nothing of it.
+Anchored lift(Job& j) {
+  Anchored a;
+  const FlowSetup plain;
+  FlowSetup& f = j.flow;
+  a.mesh = j.original.mesh.hash;
+  a.marks = std::exchange(j.original.marks, {});
+  a.master_steps = std::exchange(j.original.master_steps, {});
+  a.pull = std::exchange(j.split.pull, {});
+  a.split_marks = std::exchange(j.split.marks, {});
+  a.bores = std::exchange(j.split.bores, {});
+  a.piece_pulls = std::exchange(j.split.piece_pulls, {});
+  a.key_places = std::exchange(j.mould.key_places, {});
+  a.turned_over = std::exchange(f.turned_over, plain.turned_over);
+  a.tilt_deg = std::exchange(f.tilt_deg, plain.tilt_deg);
+  a.azimuth_deg = std::exchange(f.azimuth_deg, plain.azimuth_deg);
+  a.keep_gate = std::exchange(f.keep_gate, false);
+  a.keep_vents = std::exchange(f.keep_vents, false);
+  a.gate = std::exchange(f.gate, {});
+  a.vents = std::exchange(f.vents, {});
+  a.no_vents = std::exchange(f.no_vents, {});
+  a.answers = std::exchange(j.answers, {});
+  return a;
 }
 
+/// Puts it back.
+void lay_down(Job& j, Anchored a) {
+  j.original.marks = std::move(a.marks);
+  j.original.master_steps = std::move(a.master_steps);
+  j.split.pull = a.pull;
+  j.split.marks = std::move(a.split_marks);
+  j.split.bores = std::move(a.bores);
+  j.split.piece_pulls = std::move(a.piece_pulls);
+  j.mould.key_places = std::move(a.key_places);
+  j.flow.turned_over = a.turned_over;
+  j.flow.tilt_deg = a.tilt_deg;
+  j.flow.azimuth_deg = a.azimuth_deg;
+  j.flow.keep_gate = a.keep_gate;
+  j.flow.keep_vents = a.keep_vents;
+  j.flow.gate = a.gate;
+  j.flow.vents = std::move(a.vents);
+  j.flow.no_vents = std::move(a.no_vents);
+  j.answers = std::move(a.answers);
+}
+
+int count(const Anchored& a) {
+  const SplitMarks& m = a.split_marks;
+  const size_t n = a.marks.size() + a.master_steps.size() + m.keep_clear.size() + m.to_a.size() + m.to_b.size() +
+                   m.line.size() + a.bores.size() + a.piece_pulls.size() + a.key_places.size() + a.vents.size() +
+                   a.no_vents.size() + a.answers.size();
+  return static_cast<int>(n) + a.pull.has_value() + a.gate.has_value();
+}
+
+}  // namespace
+
+int anchored_on_mesh(Job job) { return count(lift(job)); }
+
 Job with_other_mesh(Job j, const MeshRef& mesh) {
-  j.mesh = mesh;
-  j.pull.reset();
-  j.marks.clear();
-  j.master_steps.clear();
-  j.split_marks = {};
-  j.bores.clear();
-  j.piece_pulls.clear();
-  j.key_places.clear();
-  j.answers.clear();
-  const FlowSetup plain;
-  j.flow.gate.reset();
-  j.flow.vents.clear();
-  j.flow.no_vents.clear();
-  j.flow.keep_gate = j.flow.keep_vents = false;
-  j.flow.turned_over = plain.turned_over;
-  j.flow.tilt_deg = plain.tilt_deg, j.flow.azimuth_deg = plain.azimuth_deg;
+  constexpr size_t kept = 20;  // as many as a job's document takes
+  Anchored old = lift(j);
+  j.original.mesh = mesh;
+  std::erase_if(j.set_aside, [&](const Anchored& a) { return a.mesh == old.mesh; });
+  if (!old.mesh.empty() && count(old) > 0) j.set_aside.push_back(std::move(old));
+  if (const auto known =
+          std::find_if(j.set_aside.begin(), j.set_aside.end(), [&](const Anchored& a) { return a.mesh == mesh.hash; });
+      known != j.set_aside.end()) {
+    lay_down(j, std::move(*known));
+    j.set_aside.erase(known);
+  }
+  if (j.set_aside.size() > kept) j.set_aside.erase(j.set_aside.begin());
   return j;
 }
 
 Job with_rescaled_mesh(Job j, const MeshRef& mesh, double by) {
-  j.mesh = mesh;
-  for (FaceMark& m : j.marks) m.point_mm *= by;
-  for (MasterStep& s : j.master_steps) s.point_mm *= by;
-  for (auto* spots : {&j.split_marks.keep_clear, &j.split_marks.to_a, &j.split_marks.to_b, &j.split_marks.line})
+  j.original.mesh = mesh;
+  Anchored a = lift(j);
+  for (FaceMark& m : a.marks) m.point_mm *= by;
+  for (MasterStep& s : a.master_steps) s.point_mm *= by;
+  SplitMarks& marks = a.split_marks;
+  for (auto* spots : {&marks.keep_clear, &marks.to_a, &marks.to_b, &marks.line})
     for (SplitMarks::Spot& s : *spots) s.point_mm *= by, s.radius_mm *= by;
-  for (BoreTreatment& b : j.bores) b.point_mm *= by, b.radius_mm *= by;
-  for (Vec3& p : j.key_places) p *= by;
-  for (MeasuredSize& s : j.sizes) s.from_mm *= by, s.to_mm *= by;
-  if (j.flow.gate) *j.flow.gate *= by;
-  for (auto* places : {&j.flow.vents, &j.flow.no_vents})
+  for (BoreTreatment& b : a.bores) b.point_mm *= by, b.radius_mm *= by;
+  for (auto* places : {&a.key_places, &a.vents, &a.no_vents})
     for (Vec3& p : *places) p *= by;
-  for (Answer& a : j.answers)
-    if (a.point_mm) *a.point_mm *= by;
+  if (a.gate) *a.gate *= by;
+  for (Answer& answer : a.answers)
+    if (answer.point_mm) *answer.point_mm *= by;
+  lay_down(j, std::move(a));
+  for (MeasuredSize& s : j.original.sizes) s.from_mm *= by, s.to_mm *= by;
   return j;
 }
 

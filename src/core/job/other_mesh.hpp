@@ -6,10 +6,10 @@ namespace palinform {
 
 /// How many things lie on the job's mesh: pull, marks, strokes, bores' treatments, pieces, keys moved by hand, gate,
 /// vents, barred places, steps of the master, answers.
-int anchored_on_mesh(const Job& job);
+int anchored_on_mesh(Job job);
 
-/// The job on another mesh: nothing that lay on the old one stays, a safety answer least of all. Sizes stay with their
-/// figures, castings and materials stay.
+/// The job on another mesh: what lay on the old one is set aside, a safety answer too, and comes back when the old
+/// mesh does. Sizes stay with their figures, castings and materials stay.
 Job with_other_mesh(Job job, const MeshRef& mesh);
 
 /// The same mesh read in another unit: everything that lies on it is scaled with it.

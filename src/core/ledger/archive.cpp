@@ -31,8 +31,8 @@ Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
                                   const std::vector<std::shared_ptr<const TriMesh>>& joined) {
   ZipContent parts;
   parts["job.json"] = job_to_json(job);
-  if (mesh) parts["meshes/" + job.mesh.hash + ".ply"] = ply_bytes(*mesh);
-  const auto hashes = job.joined_meshes();
+  if (mesh) parts["meshes/" + job.original.mesh.hash + ".ply"] = ply_bytes(*mesh);
+  const auto hashes = job.original.joined_meshes();
   for (size_t i = 0; i < hashes.size() && i < joined.size(); ++i)
     parts["meshes/" + hashes[i] + ".ply"] = ply_bytes(*joined[i]);
   return make_zip(parts);
@@ -46,8 +46,16 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
     out.job = *std::move(job);
     return out;
   }
-  auto parts = unzip(bytes, name, 2'000'000'000);
-  if (!parts) return Error{"this is no Palinform job", name, "Choose a .palinform file or a job.json."};
+  ZipLimits limits;
+  limits.entry = [](std::string_view path) -> size_t {
+    if (path == "job.json") return most_job_bytes;
+    return path.starts_with("meshes/") && path.ends_with(".ply") ? 1'000'000'000 : 0;
+  };
+  limits.all_bytes = 2'000'000'000;
+  limits.entries = 1000;
+  auto parts = unzip(bytes, name, limits);
+  if (!parts)
+    return Error{"this is no Palinform job: " + parts.error().what, name, "Choose a .palinform file or a job.json."};
   if (!parts->contains("job.json")) return Error{"the archive holds no job.json", name, "Choose a .palinform file."};
   auto job = job_from_json((*parts)["job.json"], name);
   if (!job) return job.error();
@@ -60,14 +68,15 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
     if (!raw) return raw.error();
     if (hash_of(raw->mesh).hex() != hash)
       return Error{"the mesh in the archive is not the one the job speaks of", name, "Export the job again."};
+    if (auto ok = check_mesh(raw->mesh, name); !ok) return ok.error();
     return std::move(raw->mesh);
   };
-  if (!out.job.mesh.hash.empty()) {
-    auto mesh = mesh_of(out.job.mesh.hash);
+  if (!out.job.original.mesh.hash.empty()) {
+    auto mesh = mesh_of(out.job.original.mesh.hash);
     if (!mesh) return mesh.error();
     out.mesh = *std::move(mesh);
   }
-  for (const std::string& hash : out.job.joined_meshes()) {
+  for (const std::string& hash : out.job.original.joined_meshes()) {
     auto mesh = mesh_of(hash);
     if (!mesh) return mesh.error();
     out.joined.push_back(*std::move(mesh));

@@ -26,7 +26,7 @@ struct Sized {
 void add_sizes(Job& job, const std::vector<Sized>& list) {
   for (const Sized& d : list) {
     MeasuredSize s;
-    s.id = job.new_size_id();
+    s.id = job.original.new_size_id();
     s.name = d.name;
     s.kind = d.kind;
     s.formed = d.formed;
@@ -38,7 +38,7 @@ void add_sizes(Job& job, const std::vector<Sized>& list) {
     s.to_mm = d.to;
     s.readings_mm = d.readings;
     s.instrument_u_mm = 0.005;
-    job.sizes.push_back(std::move(s));
+    job.original.sizes.push_back(std::move(s));
   }
 }
 
@@ -50,13 +50,13 @@ Job bracket() {
   j.name = "Pen-arm bracket";
   j.client = "Saltmarsh Tide Office";
   j.copies = 2;
-  j.silicone_id = "add-40-translucent";
-  j.resin_id = "pu-tough-black";
-  j.room_c = 21;
-  j.gel_c = 32;
-  j.cup_ml = 2500;
-  j.cup_tare_g = 31;
-  j.master_g = 29.8;
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-tough-black";
+  j.size.room_c = 21;
+  j.size.gel_c = 32;
+  j.mix.cup_ml = 2500;
+  j.mix.cup_tare_g = 31;
+  j.mould.master_g = 29.8;
   add_sizes(
       j,
       {{"Overall length", K::outer, F::rubber, 92, 91.75, 92.25, 9, {-46, 0, 4.5}, {46, 0, 4.5}, {92.02, 91.99, 92.01}},
@@ -67,14 +67,14 @@ Job bracket() {
        {"Lug width", K::outer, F::rubber, 20, 19.85, 20.15, 10, {-39, -10, 20}, {-39, 10, 20}, {20.01, 20.00, 20.02}},
        {"Lug thickness", K::thickness, F::rubber, 10, 9.9, 10.1, 10, {-44, 0, 15}, {-34, 0, 15}, {10.02}},
        {"Cross bore", K::bore, F::pin, 4.2, 4.2, 4.25, 3, {-41.1, -10, 29}, {-36.9, -10, 29}, {4.22, 4.23}}});
-  j.sizes[7].pin_mm = 4.225;
-  j.sizes[6].limits_guessed = true;
+  j.original.sizes[7].pin_mm = 4.225;
+  j.original.sizes[6].limits_guessed = true;
   j.days.start = "2026-11-26T08:00";
   j.flow.tilt_deg = 14;
   j.flow.azimuth_deg = 180;
   j.flow.gate = Vec3{46, 0, 3};
   j.flow.vents = {{-40.5, 0, 33.8}};
-  j.bores = {{BoreTreatment::Kind::pin, {-39, 0, 31.1}, 0}};
+  j.split.bores = {{BoreTreatment::Kind::pin, {-39, 0, 31.1}, 0}};
   Casting first;
   first.number = 1;
   first.made_on = "2026-11-20";
@@ -82,7 +82,7 @@ Job bracket() {
   first.readings = {{"s1", {91.89, 91.91, 91.90}}, {"s2", {7.98, 7.98, 7.97}}, {"s3", {6.04, 6.05}},
                     {"s4", {23.05, 23.06}},        {"s5", {47.96, 47.97}},     {"s6", {19.97, 19.98}},
                     {"s8", {4.22, 4.23}}};
-  j.castings = {first};
+  j.check.castings = {first};
   return j;
 }
 
@@ -95,11 +95,11 @@ Job ornament() {
   j.client = "Saltmarsh Tide Office";
   j.copies = 4;
   j.days.start = "2026-11-30T08:00";
-  j.silicone_id = "add-30-blue";
-  j.resin_id = "pu-rigid-ivory";
-  j.cup_tare_g = 12;
-  j.marks = {{FaceMark::Kind::hidden, {12, 12, 0}}};
-  j.form = "open";
+  j.mix.silicone_id = "add-30-blue";
+  j.mix.resin_id = "pu-rigid-ivory";
+  j.mix.cup_tare_g = 12;
+  j.original.marks = {{FaceMark::Kind::hidden, {12, 12, 0}}};
+  j.mould.form = "open";
   add_sizes(j,
             {{"Reach", K::outer, F::rubber, 40.85, 40.55, 41.15, 6, {-9, 2.5, 1.2}, {31.85, 2.5, 1.2}, {40.86, 40.84}},
              {"Thickness",
@@ -112,7 +112,7 @@ Job ornament() {
               {2.5, 2.5, 0},
               {2.5, 2.5, 8.4},
               {8.41, 8.38, 8.40}}});
-  j.sizes[1].stock_mm = 0.1;
+  j.original.sizes[1].stock_mm = 0.1;
   return j;
 }
 
@@ -127,10 +127,10 @@ Job finished_set() {
   j.flow.vents = {{2.5, 2.5, 8.4}};
   const double reach[6] = {40.71, 40.70, 40.72, 40.70, 40.69, 40.71}, thick[6] = {8.46, 8.45, 8.47, 8.46, 8.48, 8.47};
   for (int i = 0; i < 6; ++i)
-    j.castings.push_back({i + 1,
-                          "2026-11-" + std::to_string(12 + i),
-                          i == 0 ? "test casting" : "",
-                          {{"s1", {reach[i], reach[i] + 0.01}}, {"s2", {thick[i], thick[i]}}}});
+    j.check.castings.push_back({i + 1,
+                                "2026-11-" + std::to_string(12 + i),
+                                i == 0 ? "test casting" : "",
+                                {{"s1", {reach[i], reach[i] + 0.01}}, {"s2", {thick[i], thick[i]}}}});
   return j;
 }
 
@@ -143,21 +143,21 @@ Job latch() {
   j.name = "Drum latch, left hand";
   j.client = "Saltmarsh Tide Office";
   j.copies = 2;
-  j.silicone_id = "add-30-blue";
-  j.resin_id = "pu-tough-natural";
-  j.room_c = 21;
-  j.gel_c = 24;
-  j.cup_tare_g = 12;
+  j.mix.silicone_id = "add-30-blue";
+  j.mix.resin_id = "pu-tough-natural";
+  j.size.room_c = 21;
+  j.size.gel_c = 24;
+  j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-01T08:00";
   MasterStep mirror;
   mirror.axis = 1;
-  j.master_steps = {mirror};
-  j.master = MasterKind::scaled;
-  j.finish = {Gloss::plain, Later::paint, "printed-photopolymer"};
-  j.marks = {{FaceMark::Kind::hidden, {0, 4, 0}}, {FaceMark::Kind::show, {-4, 5, 5}}};
-  j.needs.shore_low = 65;
-  j.needs.flexibility = "tough";
-  j.needs.work_min = 6;
+  j.original.master_steps = {mirror};
+  j.size.master = MasterKind::scaled;
+  j.original.finish = {Gloss::plain, Later::paint, "printed-photopolymer"};
+  j.original.marks = {{FaceMark::Kind::hidden, {0, 4, 0}}, {FaceMark::Kind::show, {-4, 5, 5}}};
+  j.mix.needs.shore_low = 65;
+  j.mix.needs.flexibility = "tough";
+  j.mix.needs.work_min = 6;
   add_sizes(
       j, {{"Pivot bore", K::bore, F::rubber, 5, 5.0, 5.03, 4, {-16.5, 0, 11}, {-11.5, 0, 11}, {5.01, 5.02, 5.01}},
           {"Plate thickness", K::thickness, F::across_line, 5, 4.9, 5.1, 5, {-4, 6, 0}, {-4, 6, 5}, {5.01, 5.00}},
@@ -165,13 +165,13 @@ Job latch() {
           {"Slot width", K::slot, F::rubber, 3.2, 3.2, 3.3, 5, {13, -6.8, 5}, {13, -3.6, 5}, {3.22, 3.24}},
           {"Pivot to slot", K::centre, F::rubber, 27.5, 27.4, 27.6, 5, {-14, -5.2, 5}, {13, -5.2, 5}, {}},
           {"Plate width", K::outer, F::rubber, 18, 17.9, 18.1, 5, {-4, -9, 2.5}, {-4, 9, 2.5}, {18.01, 18.00, 18.02}}});
-  j.sizes[0].limits_from = "turns on a mate of 4.970 mm";
-  j.sizes[3].limits_from = "slides on a mate of 3.150 mm";
-  j.sizes[4].nominal_mm = 27;
-  j.sizes[4].lower_mm = 26.9;
-  j.sizes[4].upper_mm = 27.1;
-  j.sizes[4].limits_from = "ISO 2768-m";
-  j.scale = 1.0018;
+  j.original.sizes[0].limits_from = "turns on a mate of 4.970 mm";
+  j.original.sizes[3].limits_from = "slides on a mate of 3.150 mm";
+  j.original.sizes[4].nominal_mm = 27;
+  j.original.sizes[4].lower_mm = 26.9;
+  j.original.sizes[4].upper_mm = 27.1;
+  j.original.sizes[4].limits_from = "ISO 2768-m";
+  j.size.scale = 1.0018;
   return j;
 }
 
@@ -184,17 +184,17 @@ Job collar() {
   j.name = "Float-tube drip collar";
   j.client = "Saltmarsh Tide Office";
   j.copies = 3;
-  j.silicone_id = "con-25-white";
-  j.resin_id = "pu-flex-40";
-  j.cup_tare_g = 12;
+  j.mix.silicone_id = "con-25-white";
+  j.mix.resin_id = "pu-flex-40";
+  j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-03T08:00";
-  j.bare = {{58, 58, 16}, 17.5, std::nullopt, 1.1};
-  j.finish = {Gloss::plain, Later::nothing, "old-rubber"};
+  j.original.bare = {{58, 58, 16}, 17.5, std::nullopt, 1.1};
+  j.original.finish = {Gloss::plain, Later::nothing, "old-rubber"};
   add_sizes(j, {{"Tube bore", K::bore, F::rubber, 24, 23.6, 24.0, 6, {}, {}, {23.8, 23.9, 23.85}},
                 {"Collar across", K::outer, F::rubber, 58, 57.5, 58.5, 6, {}, {}, {58.1, 57.9}},
                 {"Lip", K::thickness, F::across_line, 3, 2.8, 3.3, 3, {}, {}, {3.05}}});
-  j.sizes[0].limits_from = "snaps on a mate of 24.200 mm";
-  for (MeasuredSize& s : j.sizes) s.instrument_u_mm = 0.02;
+  j.original.sizes[0].limits_from = "snaps on a mate of 24.200 mm";
+  for (MeasuredSize& s : j.original.sizes) s.instrument_u_mm = 0.02;
   return j;
 }
 
@@ -207,17 +207,17 @@ Job sleeve() {
   j.name = "Crank sleeve";
   j.client = "Saltmarsh Tide Office";
   j.copies = 2;
-  j.silicone_id = "add-40-translucent";
-  j.resin_id = "pu-flex-40";
-  j.cup_tare_g = 12;
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-flex-40";
+  j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-07T08:00";
-  j.finish = {Gloss::texture, Later::nothing, "printed-photopolymer"};
+  j.original.finish = {Gloss::texture, Later::nothing, "printed-photopolymer"};
   add_sizes(j, {{"Rod bore", K::bore, F::pin, 12, 11.8, 12.0, 7, {-6, 0, 62}, {6, 0, 62}, {11.92, 11.95, 11.9}},
                 {"Collar across", K::outer, F::rubber, 34, 33.6, 34.4, 7, {-17, 0, 2.5}, {17, 0, 2.5}, {34.05, 33.95}},
                 {"Height", K::outer, F::rubber, 62, 61.5, 62.5, 8, {13, 0, 0}, {13, 0, 62}, {62.1, 62.0}}});
-  j.sizes[0].pin_mm = 11.95;
-  j.form = "cup-core";
-  j.bores = {{BoreTreatment::Kind::pin, {0, 6, 36}, 0}};  // the core
+  j.original.sizes[0].pin_mm = 11.95;
+  j.mould.form = "cup-core";
+  j.split.bores = {{BoreTreatment::Kind::pin, {0, 6, 36}, 0}};  // the core
   return j;
 }
 
@@ -230,21 +230,21 @@ Job lid() {
   j.name = "Timer snap lid";
   j.client = "Saltmarsh Tide Office";
   j.copies = 12;
-  j.silicone_id = "add-25-clear";
-  j.resin_id = "pu-tough-natural";
-  j.cup_tare_g = 12;
+  j.mix.silicone_id = "add-25-clear";
+  j.mix.resin_id = "pu-tough-natural";
+  j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-08T08:00";
-  j.master = MasterKind::scaled;
-  j.scale = 1.004;
-  j.way = "pour-and-cut";
-  j.form = "cut";
-  j.marks = {{FaceMark::Kind::show, {10, 8, 0}}};
-  j.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
+  j.size.master = MasterKind::scaled;
+  j.size.scale = 1.004;
+  j.split.way = "pour-and-cut";
+  j.mould.form = "cut";
+  j.original.marks = {{FaceMark::Kind::show, {10, 8, 0}}};
+  j.original.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
   add_sizes(j, {{"Lid length", K::outer, F::rubber, 64, 63.8, 64.2, 2, {-32, 0, 8}, {32, 0, 8}, {63.98, 64.00}},
                 {"Lid width", K::outer, F::rubber, 44, 43.8, 44.2, 2, {0, -22, 8}, {0, 22, 8}, {43.99, 44.01}},
                 {"Between noses", K::slot, F::rubber, 39.2, 39.0, 39.4, 2, {0, -19.6, 9.4}, {0, 19.6, 9.4}, {39.21}},
                 {"Peg", K::outer, F::rubber, 4.4, 4.3, 4.5, 4, {17.8, 0, 5}, {22.2, 0, 5}, {4.41, 4.40}}});
-  j.sizes[2].limits_from = "snaps on a mate of 39.600 mm";
+  j.original.sizes[2].limits_from = "snaps on a mate of 39.600 mm";
   return j;
 }
 
@@ -257,17 +257,17 @@ Job pointers() {
   j.name = "Dial pointers, strip";
   j.client = "Saltmarsh Tide Office";
   j.copies = 10;
-  j.silicone_id = "add-30-blue";
-  j.resin_id = "pu-rigid-ivory";
-  j.cup_tare_g = 12;
+  j.mix.silicone_id = "add-30-blue";
+  j.mix.resin_id = "pu-rigid-ivory";
+  j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-10T08:00";
   j.flow.aid = FillAid::vacuum;
-  j.form = "strip";
-  j.marks = {{FaceMark::Kind::hidden, {12, 0, 0}}};
-  j.finish = {Gloss::plain, Later::paint, "metal"};
+  j.mould.form = "strip";
+  j.original.marks = {{FaceMark::Kind::hidden, {12, 0, 0}}};
+  j.original.finish = {Gloss::plain, Later::paint, "metal"};
   add_sizes(j, {{"Hub bore", K::bore, F::pin, 2, 2.0, 2.02, 2, {-1, 0, 2.4}, {1, 0, 2.4}, {2.01, 2.00}},
                 {"Length", K::outer, F::rubber, 34.4, 34.2, 34.6, 2, {-8.4, 0, 0.8}, {26, 0, 0.8}, {34.38, 34.40}}});
-  j.sizes[0].pin_mm = 2.01;
+  j.original.sizes[0].pin_mm = 2.01;
   return j;
 }
 
@@ -382,7 +382,7 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
     auto hash = (*workshop)->put_mesh(loaded->mesh, file);
     if (!hash) return hash.error();
     Job job = made;
-    job.mesh = {*hash, file, LengthUnit::mm, loaded->mesh.triangles.size()};
+    job.original.mesh = {*hash, file, LengthUnit::mm, loaded->mesh.triangles.size()};
     if (auto saved = (*workshop)->save_job(job, "demo job made"); !saved) return saved.error();
   }
   if (auto ok = write_books(**workshop); !ok) return ok.error();

@@ -2,15 +2,16 @@
 /// The workshop file: one SQLite database with jobs, their castings and readings, and their meshes. Every edit is a
 /// transaction; a kill at any moment loses at most the edit in hand.
 #include <array>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <string>
 #include <vector>
 
 #include "base/result.hpp"
-#include "job/sizing.hpp"
 #include "mesh/tri_mesh.hpp"
 #include "mix/stock.hpp"
+#include "stages/sizing.hpp"
 
 namespace SQLite {
 class Database;
@@ -18,7 +19,12 @@ class Database;
 
 namespace palinform {
 
-constexpr int workshop_version = 4;  ///< PRAGMA user_version of the files written now
+class FileLock;
+namespace ledger {
+struct Damage;
+}
+
+constexpr int workshop_version = 5;  ///< PRAGMA user_version of the files written now
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -36,6 +42,15 @@ class Workshop {
   Workshop& operator=(const Workshop&) = delete;
 
   bool read_only() const { return read_only_; }
+  /// Is the file still where it was opened? False when it was moved, replaced or removed meanwhile.
+  bool in_place() const;
+  /// A verified copy beside the file, "<path>.2026-11-26.bak": one a day, the last seven are kept. Reads over a
+  /// connection of its own and may be called from any thread; gives the copy's path, or nothing where today's is there
+  /// already.
+  Result<std::optional<std::string>> keep_copy(const std::string& today) const;
+  /// Rows whose checksum did not fit when the workshop was opened, by name: "job Drum latch", "lot 12". They are shown
+  /// nowhere and overwritten by nothing; the rest goes on.
+  const std::vector<std::string>& damaged() const;
   const std::string& path() const { return path_; }
 
   Result<std::vector<JobRow>> jobs();
@@ -43,6 +58,9 @@ class Workshop {
   /// Job, castings, readings and the log line `what` in one transaction.
   Status save_job(const Job& job, const std::string& what);
   Status remove_job(const std::string& id);
+  /// What `work` does is one transaction, safe on the disk before it ends: all of it or, where it gives an Error or the
+  /// process is killed, nothing. For a press at the bench, which books, saves the job and the run.
+  Status together(const std::function<Status()>& work);
   /// Log of edits to a job, oldest first: when and what.
   Result<std::vector<std::pair<std::string, std::string>>> edits(const std::string& id);
 
@@ -50,10 +68,14 @@ class Workshop {
   Result<std::vector<Lot>> lots();
   Result<int64_t> save_lot(const Lot& lot);
   Result<std::vector<MouldRecord>> moulds(const std::string& job_id = "");
-  Result<int64_t> save_mould(const MouldRecord& mould);
+  Result<int64_t> save_mould(const MouldRecord& mould, const std::string& booking = "");
   Result<std::vector<PourRecord>> pours(const std::string& job_id = "");
-  /// Books a pour; draws its mass from the lot and counts a pull of the mould, all in one transaction.
-  Result<int64_t> book_pour(const PourRecord& pour, bool counts_as_pull);
+  /// Books a pour; draws its mass from the lot and counts a pull of the mould, all in one transaction. What carries a
+  /// booking (run and screen) is booked once only: a second time gives the first one's id.
+  Result<int64_t> book_pour(const PourRecord& pour, bool counts_as_pull, const std::string& booking = "");
+  /// Takes what carries the booking back by a counter-entry: the mass returns to its lot, the pull is not counted, a
+  /// mould is retired. It may then be booked again.
+  Status take_back(const std::string& booking, const std::string& at);
   /// What castings taught, one record a pair of materials and job; adopting again replaces it (M11).
   Result<std::vector<LearnedRecord>> learned();
   Status adopt(const LearnedRecord& record);
@@ -70,11 +92,22 @@ class Workshop {
 
  private:
   Workshop() = default;
+  Error fault(const std::exception& e) const;
+  static Error reading_only();
+  class Scope;
+  std::optional<int64_t> booked(const char* table, const std::string& booking);
+  int64_t enter_pour(const PourRecord& pour, const std::string& booking, bool pull);
+  void free_booking(const char* table, int64_t id);
+
   std::string path_;
-  int lock_ = -1;
+  std::unique_ptr<FileLock> lock_;
   bool read_only_ = false;
+  std::unique_ptr<ledger::Damage> damage_;
   std::unique_ptr<SQLite::Database> db_;
-  std::mutex mutex_;
+  std::recursive_mutex mutex_;
+  bool together_ = false;                     ///< inside together(): the calls in it open no transaction of their own
+  std::unique_ptr<SQLite::Database> meshes_;  ///< the same file over a connection of its own
+  std::mutex meshes_mutex_;
   std::string cached_hash_;
   std::shared_ptr<const TriMesh> cached_;
 };

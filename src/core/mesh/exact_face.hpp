@@ -3,12 +3,14 @@
 #include <string_view>
 
 #include "base/hash.hpp"
+#include "base/names.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
 
 enum class FaceKind { plane, bore, boss, free };
-std::string_view name_of(FaceKind k);  ///< "plane", "bore", "boss", "free"
+template <>
+inline constexpr std::array names<FaceKind>{"plane"sv, "bore"sv, "boss"sv, "free"sv};
 
 struct ExactFace {
   FaceKind kind = FaceKind::plane;
@@ -17,7 +19,13 @@ struct ExactFace {
   double diameter_mm = 0;
   double depth_mm = 0;  ///< extent along the axis
   bool operator==(const ExactFace&) const = default;
-  void hash_into(Hasher& h) const { h.add(kind).add(point_mm).add(direction).add(diameter_mm).add(depth_mm); }
+  static void fields(auto& s, auto&& f) {
+    f("kind", s.kind);
+    f("point_mm", s.point_mm);
+    f("direction", s.direction);
+    f("diameter_mm", s.diameter_mm, Within{0, 1e5});
+    f("depth_mm", s.depth_mm, Within{0, 1e5});
+  }
 };
 
 }  // namespace palinform

@@ -146,11 +146,6 @@ FaceFit fit_face(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, dou
   return out;
 }
 
-std::string_view name_of(FaceKind k) {
-  constexpr std::array<std::string_view, 4> names{"plane", "bore", "boss", "free"};
-  return names[static_cast<size_t>(k)];
-}
-
 FaceFit snapped(FaceFit fit, std::span<const ExactFace> exact) {
   if (fit.kind == FaceKind::free) return fit;
   const ExactFace* best = nullptr;

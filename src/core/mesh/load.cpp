@@ -13,23 +13,6 @@
 
 namespace palinform {
 
-std::string_view name_of(LengthUnit unit) {
-  switch (unit) {
-    case LengthUnit::cm:
-      return "cm";
-    case LengthUnit::inch:
-      return "in";
-    case LengthUnit::m:
-      return "m";
-    default:
-      return "mm";
-  }
-}
-std::optional<LengthUnit> length_unit(std::string_view name) {
-  for (const auto u : {LengthUnit::mm, LengthUnit::cm, LengthUnit::inch, LengthUnit::m})
-    if (name == name_of(u)) return u;
-  return std::nullopt;
-}
 double mm_per(LengthUnit unit) {
   switch (unit) {
     case LengthUnit::cm:
@@ -124,10 +107,22 @@ void weld_equal(TriMesh& mesh) {
 }  // namespace readers
 
 Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, std::optional<LengthUnit> unit,
-                             Progress& progress) {
+                             const Progress& progress) {
   using readers::fault;
   if (bytes.empty()) return fault(name, "the file is empty");
   const std::string ending = lower_ascii(std::filesystem::path(name).extension().string());
+  if (bytes.starts_with("\xEF\xBB\xBF")) bytes.remove_prefix(3);  // some editors mark their text so
+  // A statement that goes on over the line's end is one line to the reader.
+  std::string joined;
+  if (ending == ".obj" &&
+      (bytes.find("\\\n") != std::string_view::npos || bytes.find("\\\r\n") != std::string_view::npos)) {
+    joined = bytes;
+    for (size_t at = 0; (at = joined.find('\\', at)) != std::string::npos; ++at) {
+      const size_t end = joined.compare(at + 1, 2, "\r\n") == 0 ? 3 : joined.compare(at + 1, 1, "\n") == 0 ? 2 : 0;
+      for (size_t k = 0; k < end; ++k) joined[at + k] = ' ';
+    }
+    bytes = joined;
+  }
   Result<readers::Raw> raw = [&]() -> Result<readers::Raw> {
     if (ending == ".stl") return readers::stl(bytes, name, progress);
     if (ending == ".obj") return readers::obj(bytes, name, progress);
@@ -140,8 +135,8 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
   if (!raw) return raw.error();
   if (progress.cancelled()) return Error::stopped();
   TriMesh& mesh = raw->mesh;
+  // Checked as it stands in the file first, so that welding meets nothing that is no number.
   if (mesh.triangles.empty()) return fault(name, "it holds no faces");
-  if (mesh.triangles.size() > most_triangles) return readers::too_many(name, mesh.triangles.size());
   for (size_t i = 0; i < mesh.points.size(); ++i)
     if (!finite(mesh.points[i]) ||
         std::abs(mesh.points[i].x) + std::abs(mesh.points[i].y) + std::abs(mesh.points[i].z) > 1e9)
@@ -160,6 +155,7 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
     for (ExactFace& e : out.exact) e.point_mm *= mm, e.diameter_mm *= mm, e.depth_mm *= mm;
     if (out.deflection_mm) *out.deflection_mm *= mm;
   }
+  if (auto ok = check_mesh(mesh, name); !ok) return ok.error();
   const MeshMeasure m = measure(mesh);
   const Vec3 extent = m.box_mm.size();
   const double largest = std::max({extent.x, extent.y, extent.z});
@@ -168,20 +164,28 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
                            counted(static_cast<long long>(mesh.triangles.size()), "face has", "faces have") +
                            " zero area");
   if (!unit && !raw->unit) out.unit_guess = guess_unit(largest / mm, out.unit);
+  constexpr double odd_mm = 2000;  // hardly a part that is cast by hand
+  if (largest > odd_mm)
+    out.question = "It is " + shortest(largest / 1000, 1) + " m across as " + std::string(name_of(out.unit)) +
+                   ". Is the unit right?";
   out.mesh = std::move(mesh);
   progress.report(1);
   return out;
 }
 
-Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> unit, Progress& progress) {
+Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> unit, const Progress& progress) {
   const std::string name = base_name(path);
   std::error_code ec;
   if (!std::filesystem::exists(path, ec)) return Error{"there is no such file", path, "Check the name and the folder."};
   if (!std::filesystem::is_regular_file(path, ec)) return Error{"this is no file", path, "Name a mesh file."};
   const auto size = std::filesystem::file_size(path, ec);
-  constexpr uintmax_t most_bytes = 3'000'000'000;
+  // Five million triangles: 250 MB as binary STL, under 1.5 GB written out as text; what is packed or exact is smaller.
+  const std::string ending = lower_ascii(std::filesystem::path(name).extension().string());
+  const bool packed = ending == ".3mf" || ending == ".step" || ending == ".stp";
+  const uintmax_t most_bytes = packed ? 500'000'000 : 1'500'000'000;
   if (ec || size > most_bytes)
-    return Error{"the file is too large to read (over 3 GB)", name, "Thin the scan out first."};
+    return Error{"the file is too large to read (over " + grouped(static_cast<double>(most_bytes) * 1e-6) + " MB)",
+                 name, "Thin the scan out first."};
   std::unique_ptr<FILE, int (*)(FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   std::string bytes(size, '\0');
   if (!file || std::fread(bytes.data(), 1, size, file.get()) != size)

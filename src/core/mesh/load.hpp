@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/names.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mesh/exact_face.hpp"
@@ -15,31 +16,31 @@ namespace palinform {
 
 enum class LengthUnit { mm, cm, inch, m };
 
-std::string_view name_of(LengthUnit unit);  ///< "mm", "cm", "in", "m"
-std::optional<LengthUnit> length_unit(std::string_view name);
+template <>
+inline constexpr std::array names<LengthUnit>{"mm"sv, "cm"sv, "in"sv, "m"sv};
 double mm_per(LengthUnit unit);
-
-constexpr size_t most_triangles = 5'000'000;
 
 struct LoadedMesh {
   TriMesh mesh;                          ///< in millimetres
   LengthUnit unit = LengthUnit::mm;      ///< the unit the file was read in
   bool unit_from_file = false;           ///< the file said so itself (3MF)
   std::optional<LengthUnit> unit_guess;  ///< set where the size suggests another unit than the one used
-  std::string format;                    ///< "STL, binary"
-  std::vector<ExactFace> exact;          ///< planes and cylinders as a STEP file states them
-  std::optional<double> deflection_mm;   ///< of a STEP file: how far triangles may lie off the true faces
+  std::string question;                 ///< what to ask where the size is odd: "It is 4.2 m across …"; empty: nothing
+  std::string format;                   ///< "STL, binary"
+  std::vector<ExactFace> exact;         ///< planes and cylinders as a STEP file states them
+  std::optional<double> deflection_mm;  ///< of a STEP file: how far triangles may lie off the true faces
 };
 
 /// Reads a mesh. `unit` holds where the file does not name its own. Refuses, in words with the file's name and the
 /// fault: a missing, empty, cut-short or unknown file, coordinates that are no numbers, indices out of range, no
 /// faces, nothing but zero-area faces, more than `most_triangles`.
 Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> unit = std::nullopt,
-                             Progress& progress = Progress::none());
+                             const Progress& progress = Progress::none());
 
 /// The same from bytes in memory; `name` (with its ending) chooses the format and stands in messages.
 Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name,
-                             std::optional<LengthUnit> unit = std::nullopt, Progress& progress = Progress::none());
+                             std::optional<LengthUnit> unit = std::nullopt,
+                             const Progress& progress = Progress::none());
 
 /// Guess from the largest extent in file units: a part under 4 units is hardly millimetres (rule of thumb).
 std::optional<LengthUnit> guess_unit(double largest_extent, LengthUnit used);

@@ -39,7 +39,7 @@ std::optional<double> coordinate(std::string_view s) {
 
 struct Reader {
   const std::string& name;
-  Progress& progress;
+  const Progress& progress;
   std::map<std::string, pugi::xml_node> objects;
   Raw raw;
   size_t uses = 0;
@@ -66,6 +66,9 @@ struct Reader {
         }
         for (auto a = chain.rbegin(); a != chain.rend(); ++a) p = (*a)(p);
         raw.mesh.points.push_back(p);
+        // An object of many points that is used many times.
+        if (raw.mesh.points.size() > 3 * most_triangles)
+          return fault(name, "its objects, used as often as it says, have too many points", "Thin the scan out first.");
       }
       const size_t count = raw.mesh.points.size() - first;
       for (const auto t : mesh.child("triangles").children("triangle")) {
@@ -93,8 +96,13 @@ struct Reader {
 
 }  // namespace
 
-Result<Raw> threemf(std::string_view bytes, const std::string& name, Progress& progress) {
-  auto zip = unzip(bytes, name);
+Result<Raw> threemf(std::string_view bytes, const std::string& name, const Progress& progress) {
+  ZipLimits limits;
+  limits.entry = [](std::string_view path) -> size_t {
+    return lower_ascii(path).ends_with(".model") ? 1'500'000'000 : 0;
+  };
+  limits.all_bytes = 2'000'000'000;
+  auto zip = unzip(bytes, name, limits);
   if (!zip) return zip.error();
   const std::string* model = nullptr;
   for (const auto& [path, content] : *zip)

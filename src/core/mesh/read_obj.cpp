@@ -6,7 +6,7 @@
 namespace palinform::readers {
 
 /// Points and faces only; faces of more than three corners are cut into a fan. Other statements are passed over.
-Result<Raw> obj(std::string_view bytes, const std::string& name, Progress& progress) {
+Result<Raw> obj(std::string_view bytes, const std::string& name, const Progress& progress) {
   Raw raw;
   raw.format = "OBJ";
   if (bytes.substr(0, 4096).find('\0') != std::string_view::npos)

@@ -87,11 +87,12 @@ class Body {
 
 }  // namespace
 
-Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progress) {
+Result<Raw> ply(std::string_view bytes, const std::string& name, const Progress& progress) {
   if (!bytes.starts_with("ply")) return fault(name, "this does not read as a PLY file: it does not begin with \"ply\"");
   Words words(bytes);
   std::string_view line;
   std::vector<Element> elements;
+  size_t announced = 0;
   std::string format;
   bool header_ended = false;
   while (!header_ended && words.next_line(line)) {
@@ -109,6 +110,9 @@ Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progr
         return fault(
             name, "the file is cut short: it announces " + grouped(static_cast<double>(n)) + " of \"" + e.name + "\"");
       e.count = static_cast<size_t>(n);
+      announced += e.count;
+      if (announced > bytes.size())
+        return fault(name, "the file is cut short: it announces more elements than it has bytes");
       if (e.name == "face" && e.count > most_triangles) return too_many(name, e.count);
       elements.push_back(std::move(e));
     } else if (word == "property") {

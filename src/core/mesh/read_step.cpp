@@ -8,6 +8,8 @@
 #include <gp_Cylinder.hxx>
 #include <gp_Pln.hxx>
 #include <GProp_GProps.hxx>
+#include <Interface_Check.hxx>
+#include <Interface_InterfaceModel.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
@@ -19,6 +21,7 @@
 #include <TopLoc_Location.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
+#include <XSControl_WorkSession.hxx>
 
 #include <algorithm>
 #include <cmath>
@@ -42,14 +45,14 @@ Vec3 from(const gp_Dir& d) { return {d.X(), d.Y(), d.Z()}; }
 /// Lets a cancel through to OCCT, and its progress back.
 class Bridge : public Message_ProgressIndicator {
  public:
-  explicit Bridge(Progress& p) : progress_(p) {}
+  explicit Bridge(const Progress& p) : progress_(p) {}
   Standard_Boolean UserBreak() override { return progress_.cancelled(); }
   void Show(const Message_ProgressScope&, const Standard_Boolean) override {
     progress_.report(0.1 + 0.4 * GetPosition());
   }
 
  private:
-  Progress& progress_;
+  const Progress& progress_;
 };
 
 /// Two halves of one bore, as many programs write it, become one face.
@@ -73,7 +76,7 @@ void add_cylinder(std::vector<ExactFace>& list, const ExactFace& f) {
 
 }  // namespace
 
-Result<Raw> step(std::string_view bytes, const std::string& name, Progress& progress) {
+Result<Raw> step(std::string_view bytes, const std::string& name, const Progress& progress) {
   // The reader's parser keeps global state: one file at a time.
   static std::mutex one_at_a_time;
   const std::lock_guard lock(one_at_a_time);
@@ -86,6 +89,16 @@ Result<Raw> step(std::string_view bytes, const std::string& name, Progress& prog
         reader.ReadStream(name.c_str(), in) != IFSelect_RetDone)
       return fault(name, "it does not read as a STEP file",
                    "Save it again from the program it came from, as AP203 or AP214.");
+    // The kernel's own look at what it loaded: a reference to nothing would drop faces without a word.
+    const Handle(Interface_InterfaceModel) model = reader.WS()->Model();
+    if (model.IsNull()) return fault(name, "it holds no entities");
+    for (int i = 1; i <= model->NbEntities(); ++i)
+      if (model->Check(i, Standard_True)->NbFails() > 0 || model->Check(i, Standard_False)->NbFails() > 0)
+        return fault(name,
+                     "entity " + std::to_string(i) + " of " + std::to_string(model->NbEntities()) +
+                         " is damaged or refers to one that is not there",
+                     "Save it again from the program it came from.");
+    if (model->GlobalCheck(Standard_True)->NbFails() > 0) return fault(name, "its entities do not hang together");
     progress.report(0.1);
     const Handle(Bridge) bridge = new Bridge(progress);
     Message_ProgressScope scope(bridge->Start(), "step", 2);

@@ -8,7 +8,7 @@ namespace {
 
 constexpr size_t header_size = 84, facet_size = 50;
 
-Result<Raw> binary(std::string_view bytes, size_t count, const std::string& name, Progress& progress) {
+Result<Raw> binary(std::string_view bytes, size_t count, const std::string& name, const Progress& progress) {
   if (count > most_triangles) return too_many(name, count);
   Raw raw;
   raw.format = "STL, binary";
@@ -29,7 +29,7 @@ Result<Raw> binary(std::string_view bytes, size_t count, const std::string& name
   return raw;
 }
 
-Result<Raw> text(std::string_view bytes, const std::string& name, Progress& progress) {
+Result<Raw> text(std::string_view bytes, const std::string& name, const Progress& progress) {
   Raw raw;
   raw.format = "STL, text";
   Words words(bytes);
@@ -41,7 +41,7 @@ Result<Raw> text(std::string_view bytes, const std::string& name, Progress& prog
       if (progress.cancelled()) return Error::stopped();
       progress.report(0.1 + 0.5 * static_cast<double>(words.position()) / static_cast<double>(bytes.size()));
     }
-    const std::string_view word = Words::take(line);
+    const std::string word = lower_ascii(Words::take(line));
     const std::string at = "line " + grouped(static_cast<double>(words.line_number()));
     if (word.empty()) continue;
     if (word == "facet") {
@@ -75,14 +75,15 @@ Result<Raw> text(std::string_view bytes, const std::string& name, Progress& prog
 
 }  // namespace
 
-Result<Raw> stl(std::string_view bytes, const std::string& name, Progress& progress) {
+Result<Raw> stl(std::string_view bytes, const std::string& name, const Progress& progress) {
   uint32_t count = 0;
   if (bytes.size() >= header_size) {
     std::memcpy(&count, bytes.data() + 80, 4);
     if (bytes.size() == header_size + size_t{count} * facet_size) return binary(bytes, count, name, progress);
   }
   const std::string_view head = bytes.substr(0, 2048);
-  if (trim(head).starts_with("solid") && head.find('\0') == std::string_view::npos) return text(bytes, name, progress);
+  if (lower_ascii(trim(head)).starts_with("solid") && head.find('\0') == std::string_view::npos)
+    return text(bytes, name, progress);
   if (bytes.size() < header_size)
     return fault(name, "it is only " + std::to_string(bytes.size()) + " bytes long; an STL file has at least 84");
   const size_t held = (bytes.size() - header_size) / facet_size;

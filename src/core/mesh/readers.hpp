@@ -17,11 +17,11 @@ struct Raw {
   std::optional<double> deflection_mm;
 };
 
-Result<Raw> stl(std::string_view bytes, const std::string& name, Progress& progress);
-Result<Raw> obj(std::string_view bytes, const std::string& name, Progress& progress);
-Result<Raw> ply(std::string_view bytes, const std::string& name, Progress& progress);
-Result<Raw> threemf(std::string_view bytes, const std::string& name, Progress& progress);
-Result<Raw> step(std::string_view bytes, const std::string& name, Progress& progress);
+Result<Raw> stl(std::string_view bytes, const std::string& name, const Progress& progress);
+Result<Raw> obj(std::string_view bytes, const std::string& name, const Progress& progress);
+Result<Raw> ply(std::string_view bytes, const std::string& name, const Progress& progress);
+Result<Raw> threemf(std::string_view bytes, const std::string& name, const Progress& progress);
+Result<Raw> step(std::string_view bytes, const std::string& name, const Progress& progress);
 
 Error too_many(const std::string& name, size_t triangles);
 inline Error fault(const std::string& name, std::string what, std::string remedy = "Export it again from its source.") {

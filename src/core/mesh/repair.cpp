@@ -106,7 +106,7 @@ size_t stitch(TriMesh& mesh, double reach) {
 }  // namespace
 
 Result<std::vector<bool>> turned_faces(const TriMesh& mesh, const EdgePairs& pairs, const Components& parts,
-                                       Progress& progress) {
+                                       const Progress& progress) {
   const size_t n = mesh.triangles.size();
   std::vector<bool> turned(n, false), seen(n, false);
   std::vector<double> kept_area(parts.count, 0), turned_area(parts.count, 0);
@@ -163,7 +163,7 @@ Result<std::vector<bool>> turned_faces(const TriMesh& mesh, const EdgePairs& pai
   return turned;
 }
 
-Result<Repaired> repair(const TriMesh& mesh, const RepairOptions& options, Progress& progress) {
+Result<Repaired> repair(const TriMesh& mesh, const RepairOptions& options, const Progress& progress) {
   Repaired out{mesh, {}};
   TriMesh& m = out.mesh;
   const MeshMeasure before = measure(mesh);
@@ -181,7 +181,7 @@ Result<Repaired> repair(const TriMesh& mesh, const RepairOptions& options, Progr
 
   const auto orient = [&]() -> Status {
     const EdgePairs pairs = pair_edges(m);
-    const auto turned = turned_faces(m, pairs, components(m, pairs), progress);
+    const auto turned = turned_faces(m, pairs, components(m, pairs), progress.part(0.5, 0.7));
     if (!turned) return turned.error();
     for (size_t t = 0; t < m.triangles.size(); ++t)
       if ((*turned)[t]) {

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <unistd.h>
+
 #include <cstdio>
 #include <cstring>
 #include <filesystem>
@@ -72,7 +74,8 @@ Status write_file(const std::string& path, std::string_view bytes) {
   {
     std::unique_ptr<FILE, int (*)(FILE*)> file(std::fopen(beside.c_str(), "wb"), std::fclose);
     if (!file) return fault;
-    if (std::fwrite(bytes.data(), 1, bytes.size(), file.get()) != bytes.size() || std::fflush(file.get()) != 0) {
+    if (std::fwrite(bytes.data(), 1, bytes.size(), file.get()) != bytes.size() || std::fflush(file.get()) != 0 ||
+        ::fsync(::fileno(file.get())) != 0) {
       std::remove(beside.c_str());
       return fault;
     }

@@ -43,7 +43,7 @@ bool intersect(const TriMesh& m, uint32_t s, uint32_t t) {
 
 }  // namespace
 
-Result<Intersections> self_intersections(const TriMesh& mesh, size_t most, Progress& progress) {
+Result<Intersections> self_intersections(const TriMesh& mesh, size_t most, const Progress& progress) {
   std::vector<Box> boxes;
   boxes.reserve(mesh.triangles.size());
   for (uint32_t t = 0; t < mesh.triangles.size(); ++t) {
@@ -56,6 +56,8 @@ Result<Intersections> self_intersections(const TriMesh& mesh, size_t most, Progr
   }
   std::vector<std::pair<uint32_t, uint32_t>> candidates;
   struct Stop {};
+  struct Enough {};
+  constexpr size_t most_candidates = 20'000'000;  // one facet laid fifty thousand times over: more say nothing new
   size_t seen = 0;
   try {
     CGAL::box_self_intersection_d(boxes.begin(), boxes.end(), [&](const Box& x, const Box& y) {
@@ -74,8 +76,10 @@ Result<Intersections> self_intersections(const TriMesh& mesh, size_t most, Progr
         if (against) return;
       }
       candidates.emplace_back(s, t);
+      if (candidates.size() >= most_candidates) throw Enough();
     });
-  } catch (const Stop&) { return Error::stopped(); }
+  } catch (const Stop&) { return Error::stopped(); } catch (const Enough&) {
+  }
   progress.report(0.7);
   std::vector<char> hit(candidates.size(), 0);
   tbb::parallel_for(tbb::blocked_range<size_t>(0, candidates.size(), 1024), [&](const auto& range) {

@@ -16,7 +16,7 @@ bool is_degenerate(const TriMesh& mesh, size_t t) {
   return length(cross(e0, e1)) <= 1e-10 * longest;
 }
 
-Result<Soundness> check_soundness(const TriMesh& mesh, bool with_intersections, Progress& progress) {
+Result<Soundness> check_soundness(const TriMesh& mesh, bool with_intersections, const Progress& progress) {
   Soundness s;
   for (size_t t = 0; t < mesh.triangles.size(); ++t) s.degenerate_faces += is_degenerate(mesh, t);
   const EdgePairs pairs = pair_edges(mesh);
@@ -26,7 +26,7 @@ Result<Soundness> check_soundness(const TriMesh& mesh, bool with_intersections, 
   if (progress.cancelled()) return Error::stopped();
   const Components parts = components(mesh, pairs);
   s.components = parts.count;
-  const auto turned = turned_faces(mesh, pairs, parts, progress);
+  const auto turned = turned_faces(mesh, pairs, parts, progress.part(0, 0.3));
   if (!turned) return turned.error();
   std::vector<bool> bad(parts.count, false);
   for (size_t t = 0; t < mesh.triangles.size(); ++t)
@@ -34,7 +34,7 @@ Result<Soundness> check_soundness(const TriMesh& mesh, bool with_intersections, 
   for (const bool b : bad) s.flipped_components += b;
   progress.report(0.3);
   if (with_intersections) {
-    const auto found = self_intersections(mesh, 0, progress);
+    const auto found = self_intersections(mesh, 0, progress.part(0.3, 1));
     if (!found) return found.error();
     s.self_intersections = found->count;
   }

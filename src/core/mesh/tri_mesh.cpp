@@ -1,5 +1,9 @@
 #include "mesh/tri_mesh.hpp"
 
+#include <cmath>
+
+#include "base/text.hpp"
+
 namespace palinform {
 
 void TriMesh::hash_into(Hasher& h) const {
@@ -52,6 +56,36 @@ void drop_unused_points(TriMesh& mesh) {
       v = to[v];
     }
   mesh.points = std::move(kept);
+}
+
+Status check_mesh(const TriMesh& mesh, const std::string& name) {
+  const auto fault = [&](std::string what, std::string remedy = "Save it again from the program it came from.") {
+    return Error{std::move(what), name, std::move(remedy)};
+  };
+  if (mesh.triangles.empty()) return fault("it holds no faces");
+  if (mesh.triangles.size() > most_triangles)
+    return fault("it has " + grouped(static_cast<double>(mesh.triangles.size())) + " triangles; the limit is " +
+                     grouped(static_cast<double>(most_triangles)),
+                 "Thin the scan out first, for instance to one million.");
+  for (size_t i = 0; i < mesh.points.size(); ++i) {
+    const Vec3& p = mesh.points[i];
+    if (!finite(p) || std::abs(p.x) + std::abs(p.y) + std::abs(p.z) > 1e9)
+      return fault("point " + grouped(static_cast<double>(i + 1)) + " has a coordinate that is no usable number");
+  }
+  Box3 box;
+  for (size_t t = 0; t < mesh.triangles.size(); ++t)
+    for (const uint32_t v : mesh.triangles[t]) {
+      if (v >= mesh.points.size())
+        return fault("face " + grouped(static_cast<double>(t + 1)) + " names a point that is not there");
+      box.add(mesh.points[v]);
+    }
+  const Vec3 size = box.size();
+  const double largest = std::max({size.x, size.y, size.z});
+  if (largest > largest_extent_mm)
+    return fault("it would be " + shortest(largest / 1000, 1) + " m across; parts of up to 10 m are read",
+                 "Is its unit right? Scale it in the program it came from.");
+  if (largest < 1e-3) return fault("it is less than a thousandth of a millimetre across", "Is its unit right?");
+  return {};
 }
 
 }  // namespace palinform

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "base/hash.hpp"
+#include "base/result.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
@@ -43,5 +44,11 @@ TriMesh transformed(TriMesh mesh, const Transform& t);
 void drop_unused_points(TriMesh& mesh);
 /// `mesh` with every coordinate times `factor` (> 0).
 TriMesh scaled(TriMesh mesh, double factor);
+
+/// What every road into the program asks of a mesh, whoever wrote it: every coordinate finite, every corner there,
+/// faces, but no more than are read, and a box of 1 µm to 10 m.
+Status check_mesh(const TriMesh& mesh, const std::string& name);
+constexpr double largest_extent_mm = 10'000;
+constexpr size_t most_triangles = 5'000'000;
 
 }  // namespace palinform

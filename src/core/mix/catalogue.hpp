@@ -36,6 +36,7 @@ struct Silicone : Mixable {
   double shore_a = 30, elongation_pct = 0, tear_kn_m = 0;
   double shrink_pct = 0, shrink_u_pct = 0, expansion_per_k = 0;
   int usual_pulls_simple = 0, usual_pulls_undercut = 0;
+  bool see_through() const { return clarity == "clear" || clarity == "translucent"; }
 };
 
 struct Resin : Mixable {

@@ -31,17 +31,6 @@ std::string range_text(const std::optional<double>& low, const std::optional<dou
 
 }  // namespace
 
-void ResinNeeds::hash_into(Hasher& h) const {
-  h.add(shore_low)
-      .add(shore_high)
-      .add(shore_is_d)
-      .add(heat_c)
-      .add(flexibility)
-      .add(clarity)
-      .add(colour)
-      .add(section_mm)
-      .add(work_min);
-}
 void RubberNeeds::hash_into(Hasher& h) const {
   h.add(shore_low).add(shore_high).add(pulls).add(undercut).add(see_through).add(work_min).add(master_inhibits);
 }

@@ -19,7 +19,17 @@ struct ResinNeeds {
   std::optional<double> section_mm;  ///< thickest wall: thick pours heat up, thin ones cure slowly
   std::optional<double> work_min;    ///< least working time
   bool operator==(const ResinNeeds&) const = default;
-  void hash_into(Hasher& h) const;
+  static void fields(auto& s, auto&& f) {
+    f("shore_low", s.shore_low, Within{0, 100});
+    f("shore_high", s.shore_high, Within{0, 100});
+    f("shore_is_d", s.shore_is_d);
+    f("heat_c", s.heat_c, Within{-50, 400});
+    f("flexibility", s.flexibility);
+    f("clarity", s.clarity);
+    f("colour", s.colour);
+    f("section_mm", s.section_mm, Within{0, 1000});
+    f("work_min", s.work_min, Within{0, 1000});
+  }
   bool empty() const { return *this == ResinNeeds{}; }
 };
 

@@ -122,8 +122,7 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
     f.where.step = step;
     f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) +
             " %; the material allows ±" + fixed(tolerance_pct, 1) + " %.";
-    f.remedies = {{"scale-division", "Use a 0.01 g scale", {{"g", "0.01"}}},
-                  {"waste", "Mix a little more", {{"pct", "15"}}}};
+    f.remedies = {{"Use a 0.01 g scale", edits::SetScaleDivision{0.01}}, {"Mix a little more", edits::SetWaste{15}}};
     if (d <= 0.01) f.remedies.erase(f.remedies.begin());
     out.push_back(std::move(f));
   }
@@ -132,7 +131,7 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
     f.where.step = step;
     f.why = significant(w.total_g, 4) + " g is the least that whole divisions of " + significant(d, 2) +
             " g make up; it is more than need and waste together.";
-    f.remedies = {{"scale-division", "Use a finer scale", {{"g", significant(d / 10, 2)}}}};
+    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
     out.push_back(std::move(f));
   }
   if (small < 20 * d) {
@@ -140,7 +139,7 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
     f.where.step = step;
     f.why =
         "The smaller part is " + significant(small, 3) + " g: fewer than 20 divisions of " + significant(d, 2) + " g.";
-    f.remedies = {{"scale-division", "Use a finer scale", {{"g", significant(d / 10, 2)}}}};
+    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
     out.push_back(std::move(f));
   }
   return out;

@@ -53,8 +53,9 @@ struct Batches {
 /// Equal batches, as few as cup and pot life allow.
 Batches plan_batches(double total_g, const BatchLimits& limits);
 
-/// The same for what is really weighed: waste and whole scale divisions make a batch heavier than its share of the need,
-/// and it is that mass whose foam must fit the cup and that must be poured in time. At most 1,000 batches are looked at.
+/// The same for what is really weighed: waste and whole scale divisions make a batch heavier than its share of the
+/// need, and it is that mass whose foam must fit the cup and that must be poured in time. At most 1,000 batches are
+/// looked at.
 struct WeighedBatches {
   Batches batches;
   Weighing each;

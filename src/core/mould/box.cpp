@@ -245,7 +245,8 @@ double Mould::height_for(const RubberPour& p, double volume) {
   return p.curve.back().height_mm;
 }
 
-Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options, Progress& progress) {
+Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
+                             const Progress& progress) {
   if (!(options.wall_mm > 0) || !std::isfinite(options.wall_mm))
     return Error{"the wall must be thicker than nothing", "mould", "Give the wall in millimetres."};
   Mould m;
@@ -259,7 +260,7 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
   m.part_mm3 = measure(mesh).volume_mm3;
   m.pitch_mm = options.pitch_mm > 0 ? options.pitch_mm : std::max(0.2, std::max(part.size().x, part.size().y) / 240);
 
-  const auto columns = build_columns(mesh, m.frame, m.pitch_mm, options.wall_mm, progress);
+  const auto columns = build_columns(mesh, m.frame, m.pitch_mm, options.wall_mm, progress.part(0, 0.4));
   if (!columns) return columns.error();
   const Columns& c = *columns;
   m.nu = c.nu, m.nv = c.nv, m.u0_mm = c.u0_mm, m.v0_mm = c.v0_mm;
@@ -381,7 +382,7 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
 }
 
 Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions options, double pitch_mm,
-                         Progress& progress) {
+                         const Progress& progress) {
   if (!(pitch_mm > 0)) return Error{"the pitch must be above nought", "mould", ""};
   const Vec3 extent = measure(mesh).box_mm.size();
   options.pitch_mm = std::max(pitch_mm, std::max({extent.x, extent.y, extent.z}) / 500);
@@ -394,7 +395,7 @@ std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
     Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
     f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) +
             " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
-    f.remedies = {{"wall", "Make it " + fixed(wall_rule, 1) + " mm", {{"mm", fixed(wall_rule, 3)}}}};
+    f.remedies = {{"Make it " + fixed(wall_rule, 1) + " mm", edits::SetWall{wall_rule}}};
     out.push_back(std::move(f));
   }
   if (m.steepest_deg > 60) {

@@ -36,6 +36,7 @@ struct MouldOptions {
   double rubber_density_g_cm3 = 1.1;
   std::optional<double> master_g;  ///< for the hold-down force
   double panel_mm = 6;             ///< thickness of the box's sheet
+  auto fields(auto&& f) const { return f(wall_mm, pitch_mm, rubber_density_g_cm3, master_g, panel_mm); }
 };
 
 struct HeightVolume {
@@ -62,8 +63,8 @@ struct Mould {
   std::vector<RubberPour> pours;
   double rubber_mm3 = 0;
   double volume_error_mm3 = 0;  ///< standard figure from the two halves of the column grid
-  /// Of the part, on the side of the surface where more of it stands: what a half pour wets. The rest lies in the bed or
-  /// in the first half, where nothing lifts it.
+  /// Of the part, on the side of the surface where more of it stands: what a half pour wets. The rest lies in the bed
+  /// or in the first half, where nothing lifts it.
   double sunk_mm3 = 0;
   /// Newtons that keep the master down while a half is poured; `whole`: while all of it is poured round. Nothing where
   /// its mass is not known; nought where it sinks.
@@ -93,11 +94,11 @@ struct Mould {
 /// Two-part block. The surface is harmonic outside the part (flat where the line is flat), fixed to the line's height
 /// at the part's outline and at shut-offs. Rubber above the surface or lying on a face of side a belongs to pour a.
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
-                             Progress& progress = Progress::none());
+                             const Progress& progress = Progress::none());
 
 /// The same mould with its surface in steps of `pitch_mm` (coarser on parts over 150 mm: a 500th), for what is printed.
 Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions options, double pitch_mm,
-                         Progress& progress = Progress::none());
+                         const Progress& progress = Progress::none());
 
 std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
 

@@ -51,23 +51,12 @@ TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x
 
 }  // namespace
 
-std::string_view name_of(Form f) {
-  constexpr std::string_view names[] = {"open",  "two-part", "squeeze", "cut",   "skin",
-                                        "putty", "cup-core", "strip",   "pieces"};
-  return names[static_cast<size_t>(f)];
-}
 std::string_view words_of(Form f) {
   constexpr std::string_view names[] = {"Open face",         "Two-part block", "Squeeze",
                                         "Whole pour, cut",   "Brushed skin",   "Putty",
                                         "Hard cup and core", "Strip of many",  "Several pieces"};
   return names[static_cast<size_t>(f)];
 }
-std::optional<Form> form_named(std::string_view name) {
-  for (int i = 0; i < form_count; ++i)
-    if (name_of(static_cast<Form>(i)) == name) return static_cast<Form>(i);
-  return std::nullopt;
-}
-
 const Bore* core_bore(const std::vector<Bore>& bores) {
   const Bore* best = nullptr;
   for (const Bore& b : bores)
@@ -76,10 +65,10 @@ const Bore* core_bore(const std::vector<Bore>& bores) {
 }
 
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall, double below,
-                               const std::string& name, Progress& progress) {
+                               const std::string& name, const Progress& progress) {
   const Box3 part = box_in(mesh, frame);
   const double pitch = std::max(0.2, std::max(part.size().x, part.size().y) / 240);
-  const auto columns = build_columns(mesh, frame, pitch, 0, progress);
+  const auto columns = build_columns(mesh, frame, pitch, 0, progress.part(0, 0.5));
   if (!columns) return columns.error();
   RubberPour p;
   p.name = name;
@@ -108,7 +97,7 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, doub
 
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
-                                         const FormRates& r, Progress& progress) {
+                                         const FormRates& r, const Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = measure(mesh).box_mm.size();
   const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 80);
@@ -121,7 +110,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
   std::vector<double> offsets{0, r.putty_mm};
   for (int k = 1; k <= coats; ++k) offsets.push_back(r.skin_mm * k / coats);
-  const auto volumes = grown_volumes_mm3(mesh, offsets, voxel, progress);
+  const auto volumes = grown_volumes_mm3(mesh, offsets, voxel, progress.part(0, 0.3));
   if (!volumes) return volumes.error();
   // Against the same field's own surface, so that the voxels' error cancels.
   const double putty = std::max(0.0, (*volumes)[1] - (*volumes)[0]);
@@ -129,10 +118,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
     const double under = k == 1 ? (*volumes)[0] : (*volumes)[static_cast<size_t>(k)];
     return std::max(0.0, (*volumes)[static_cast<size_t>(k) + 1] - under);
   };
-  progress.report(0.7);
 
   for (int i = 0; i < form_count; ++i) {
     if (progress.cancelled()) return Error::stopped();
+    const Progress here = progress.part(0.3 + 0.7 * i / form_count, 0.3 + 0.7 * (i + 1) / form_count);
     FormPlan& p = out[static_cast<size_t>(i)];
     p.form = static_cast<Form>(i);
     const auto say = [&](std::string s) { p.reasons.push_back(std::move(s)); };
@@ -162,7 +151,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         if (f.flat_normal) {
           say("A cover plate or a scraper makes the back flat");
           const Transform up = frame_around(mesh, -*f.flat_normal);
-          auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", progress);
+          auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", here);
           if (!pour) return pour.error();
           take({*pour});
           const Vec3 e = box_in(mesh, up).size();
@@ -204,7 +193,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       }
       case Form::cut: {
         const Transform up = two.frame;
-        auto pour = pour_around(mesh, up, f.wall_mm, f.wall_mm, "whole", progress);
+        auto pour = pour_around(mesh, up, f.wall_mm, f.wall_mm, "whole", here);
         if (!pour) return pour.error();
         take({*pour});
         const bool inner = std::any_of(split.loops.begin(), split.loops.end(), [](const auto& l) { return !l.outer; });
@@ -236,7 +225,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
           JacketRules rules;
           rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.9, largest / 70), progress);
+          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.9, largest / 70), here);
           if (!jacket) return jacket.error();
           p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
           if (jacket->skin_mm3 > skin) {
@@ -281,8 +270,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.rubber_mm3 = 0;
         p.boxes = 0;
         if (bore && line) {
-          const auto built =
-              cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), progress);
+          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), here);
           if (!built) return built.error();
           for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
         }
@@ -302,7 +290,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       }
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
-        const auto strip = plan_strip(mesh, f.flat_normal ? -*f.flat_normal : split.pull, many, {}, progress);
+        const auto strip = plan_strip(mesh, f.flat_normal ? -*f.flat_normal : split.pull, many, {}, here);
         if (!strip) return strip.error();
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
@@ -346,7 +334,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
 }
 
 Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
-                                double wall, double voxel, Progress& progress) {
+                                double wall, double voxel, const Progress& progress) {
   CupAndCore out;
   out.wall_mm = wall;
   // Frame: z along the bore, mouth up.
@@ -377,7 +365,7 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const
   }
   holes.push_back(turned(top - 1, top + plate + 1, 0.5 * out.jack_hole_mm, 0.5 * out.jack_hole_mm, 0,
                          c.x + jack * std::cos(1.0), c.y + jack * std::sin(1.0)));
-  auto solid_core = carved({disc, collar, rod}, holes, 0, voxel, progress);
+  auto solid_core = carved({disc, collar, rod}, holes, 0, voxel, progress.part(0, 0.3));
   if (!solid_core) return solid_core.error();
   progress.report(0.3);
   // The cup: a leaning-walled block round the part, less the part with its bore filled; cut through the bore's axis
@@ -401,7 +389,7 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const
                         {1, 2, 6}, {1, 6, 5}, {2, 3, 7}, {2, 7, 6}, {3, 0, 4}, {3, 4, 7}};
     if (measure(cutter).volume_mm3 < 0)
       for (Triangle& t : cutter.triangles) std::swap(t[1], t[2]);
-    auto half = carved({cup}, {part, plug, cutter}, 0, voxel, progress);
+    auto half = carved({cup}, {part, plug, cutter}, 0, voxel, a ? progress.part(0.3, 0.65) : progress.part(0.65, 1));
     if (!half) return half.error();
     (a ? out.cup_a : out.cup_b) = *std::move(half);
     progress.report(a ? 0.65 : 1);

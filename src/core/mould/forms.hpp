@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/names.hpp"
 #include "mould/box.hpp"
 #include "split/bores.hpp"
 
@@ -13,9 +14,10 @@ namespace palinform {
 
 enum class Form { open, two_part, squeeze, cut, skin, putty, cup_core, strip, pieces };
 constexpr int form_count = 9;
-std::string_view name_of(Form f);   ///< as `palin` has it: "open", "two-part", "cup-core", …
+template <>
+inline constexpr std::array names<Form>{"open"sv,  "two-part"sv, "squeeze"sv, "cut"sv,   "skin"sv,
+                                        "putty"sv, "cup-core"sv, "strip"sv,   "pieces"sv};
 std::string_view words_of(Form f);  ///< "Open face", "Two-part block", …
-std::optional<Form> form_named(std::string_view name);
 
 /// Two halves that part along the surface, with keys on it.
 inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze || f == Form::pieces; }
@@ -63,14 +65,13 @@ struct FormPlan {
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
 /// Jacket, cup and core are built to be counted, at a voxel of about a seventieth of the part's largest size.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
-                                         const Mould& two_part,
-                                         const std::vector<Bore>& bores, const FormFacts& facts, const FormRates& rates,
-                                         Progress& progress = Progress::none());
+                                         const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
+                                         const FormRates& rates, const Progress& progress = Progress::none());
 
 /// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. `clear_below_mm`: rubber
 /// under the part; 0 where it stands on the floor.
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall_mm, double clear_below_mm,
-                               const std::string& name, Progress& progress = Progress::none());
+                               const std::string& name, const Progress& progress = Progress::none());
 
 /// The bore a core would fill: the one with the largest section along its axis; null without bores.
 const Bore* core_bore(const std::vector<Bore>& bores);
@@ -83,6 +84,6 @@ struct CupAndCore {
   double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
 };
 Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
-                                double wall_mm, double voxel_mm, Progress& progress = Progress::none());
+                                double wall_mm, double voxel_mm, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -45,7 +45,7 @@ double Halves::unaccounted_mm3() const {
 }
 
 Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
-                            Progress& progress) {
+                            const Progress& progress) {
   const Transform frame = frame_along(piece.pull);
   Box3 box;
   for (const uint32_t t : piece.triangles)
@@ -113,13 +113,13 @@ Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double
       if (low[c] < 1e29f) foot = std::max(foot, low[c] - static_cast<float>(1.5 * h));
       for (int k = 0; k < l.nk; ++k) l.at(i, j, k) = std::max(side, foot - static_cast<float>((l.k0 + k) * h));
     }
-  auto solid = lattice_surface(l, progress);
+  auto solid = lattice_surface(l, progress.part(0.2, 0.4));
   if (!solid) return solid;
   return transformed(*std::move(solid), frame.inverse());
 }
 
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const HalvesParts& parts,
-                            const HalvesOptions& o, Progress& progress) {
+                            const HalvesOptions& o, const Progress& progress) {
   Halves out;
   out.voxel_mm = o.voxel_mm;
   out.box_mm3 = m.box_mm3;
@@ -142,11 +142,11 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
     out.channels_mm3 += inside_mm3(c, m);
   }
   for (const ExtraPiece& p : parts.pieces) {
-    auto space = piece_space(mesh, p, length(in.size()), o.voxel_mm, progress);
+    auto space = piece_space(mesh, p, length(in.size()), o.voxel_mm, progress.part(0, 0.2));
     if (!space) return space.error();
     cut.push_back(transformed(*std::move(space), m.frame));
   }
-  auto solids = cut_block(in, surface, away, cut, o.voxel_mm, progress);
+  auto solids = cut_block(in, surface, away, cut, o.voxel_mm, progress.part(0.4, 1));
   if (!solids) return solids.error();
   const Transform back = m.frame.inverse();
   const auto put = [&](TriMesh solid) {

@@ -43,11 +43,11 @@ struct HalvesParts {
 /// the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall. Edges
 /// are true to half a voxel, upright walls of the surface to one.
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys, const HalvesParts& parts = {},
-                            const HalvesOptions& options = {}, Progress& progress = Progress::none());
+                            const HalvesOptions& options = {}, const Progress& progress = Progress::none());
 
 /// The space a piece fills and slides out through: over the outline of its faces seen along the pull, hollows filled,
 /// from the faces (a hollow: from their lowest place) `way_mm` along the pull. Closed, in the mesh's frame.
 Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way_mm, double pitch_mm,
-                            Progress& progress = Progress::none());
+                            const Progress& progress = Progress::none());
 
 }  // namespace palinform

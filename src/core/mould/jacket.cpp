@@ -32,7 +32,7 @@ std::vector<Spot> spread(const std::vector<Spot>& pool, double apart, size_t mos
 }  // namespace
 
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRules& r, double voxel,
-                           Progress& progress) {
+                           const Progress& progress) {
   const TriMesh part = transformed(mesh, m.frame);
   const Box3 box = measure(part).box_mm;
   const Vec3 size = box.size();
@@ -42,7 +42,7 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
   Box3 region;
   region.add(box.min - Vec3{out_mm, out_mm, over});
   region.add(box.max + Vec3{out_mm, out_mm, over});
-  auto field = distance_lattice(part, region, h, out_mm, progress);
+  auto field = distance_lattice(part, region, h, out_mm, progress.part(0, 0.5));
   if (!field) return field.error();
   const Lattice& d = *field;
   progress.report(0.4);
@@ -177,7 +177,7 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
           s.at(i, j, k) = v;
         }
       }
-    auto solid = lattice_surface(s, progress);
+    auto solid = lattice_surface(s, upper ? progress.part(0.5, 0.7) : progress.part(0.7, 0.85));
     if (!solid) return solid.error();
     JacketShell& into = upper ? out.a : out.b;
     into.volume_mm3 = measure(*solid).volume_mm3;
@@ -186,7 +186,7 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
     progress.report(upper ? 0.7 : 0.85);
   }
   for (size_t k = 0; k < hull.value.size(); ++k) hull.value[k] = std::max(hull.value[k], -d.value[k]);
-  auto rubber = lattice_surface(hull, progress);
+  auto rubber = lattice_surface(hull, progress.part(0.85, 1));
   if (!rubber) return rubber.error();
   out.skin_mm3 = measure(*rubber).volume_mm3;
   out.skin = transformed(*std::move(rubber), back);

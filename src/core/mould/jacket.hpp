@@ -35,6 +35,6 @@ struct Jacket {
 /// Built on a lattice in the mould's frame: voxel 0.6 mm, coarser on parts over 130 mm (a 220th). Each shell lies over
 /// everything the skin hides from it along the pull: hollows that would hold it are told as filler.
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& mould, const JacketRules& rules = {}, double voxel_mm = 0,
-                           Progress& progress = Progress::none());
+                           const Progress& progress = Progress::none());
 
 }  // namespace palinform

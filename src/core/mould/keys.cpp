@@ -66,21 +66,11 @@ bool maps_onto_itself(const std::vector<Key>& keys, const Box3& inner, double sl
 
 }  // namespace
 
-std::string_view name_of(KeyKind k) {
-  constexpr std::string_view names[] = {"studs", "bars", "bed", "rim", "pins", "wave"};
-  return names[static_cast<size_t>(k)];
-}
 std::string_view words_of(KeyKind k) {
   constexpr std::string_view names[] = {"pressed studs", "half-round bars",    "bevelled bed",
                                         "stepped rim",   "hard locating pins", "the cut's own wave"};
   return names[static_cast<size_t>(k)];
 }
-std::optional<KeyKind> key_kind(std::string_view name) {
-  for (int i = 0; i < 6; ++i)
-    if (name_of(static_cast<KeyKind>(i)) == name) return static_cast<KeyKind>(i);
-  return std::nullopt;
-}
-
 std::vector<float> part_distance(const Mould& m) {
   const auto nu = static_cast<size_t>(m.nu), nv = static_cast<size_t>(m.nv);
   std::vector<double> d(nu * nv), row(nu), out(nu), col(nv), up(nv);
@@ -284,13 +274,13 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
   if (!ring && plan.keys.size() < 2) {
     Finding& f = add("keys-none", Severity::caution, "There is no room for two keys on the land",
                      "The halves would slip against each other. Make the wall wider, or use a stepped rim.");
-    f.remedies = {{"keys", "Stepped rim", {{"kind", "rim"}}}};
+    f.remedies = {{"Stepped rim", edits::PlaceKeys{"rim"}}};
     return out;
   }
   if (!plan.assembly_unique) {
     Finding& f = add("keys-both-ways", Severity::stop, "The mould closes the wrong way round too",
                      "The keys map onto themselves when one half is turned. Move one of them off the pattern.");
-    f.remedies = {{"keys", "Place them anew", {{"kind", std::string(name_of(plan.kind))}}}};
+    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
   }
   if (plan.draft_deg < 10)
     add("keys-lock", Severity::caution, "The keys bind along the pull",
@@ -302,7 +292,7 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
     Finding& f = add("keys-near", Severity::caution, "A key stands too near the part or the wall",
                      fixed(std::max(0.0, nearest), 1) + " mm are left; " + fixed(rules.clearance_mm, 1) +
                          " mm keep the rubber between from tearing (rule of thumb).");
-    f.remedies = {{"keys", "Place them anew", {{"kind", std::string(name_of(plan.kind))}}}};
+    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
   }
   return out;
 }

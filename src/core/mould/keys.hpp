@@ -6,14 +6,15 @@
 #include <string_view>
 #include <vector>
 
+#include "base/names.hpp"
 #include "mould/box.hpp"
 
 namespace palinform {
 
 enum class KeyKind { studs, bars, bed, rim, pins, wave };
-std::string_view name_of(KeyKind k);   ///< "studs", "bars", "bed", "rim", "pins", "wave"
+template <>
+inline constexpr std::array names<KeyKind>{"studs"sv, "bars"sv, "bed"sv, "rim"sv, "pins"sv, "wave"sv};
 std::string_view words_of(KeyKind k);  ///< "pressed studs", "half-round bars", …
-std::optional<KeyKind> key_kind(std::string_view name);
 
 struct Key {
   Vec3 at_mm;            ///< on the parting surface, in the mould's frame
@@ -26,8 +27,8 @@ struct Key {
 
 /// Rules of thumb.
 struct KeyRules {
-  double radius_mm = 0;        ///< 0: 0.3 of the wall, within 2.5…8 mm
-  double clearance_mm = 2;     ///< least, to part and wall
+  double radius_mm = 0;     ///< 0: 0.3 of the wall, within 2.5…8 mm
+  double clearance_mm = 2;  ///< least, to part and wall
   /// Wanted where the land is wide enough. A wall by the rule (10 … 12 mm) is not: with a key 6 mm across it would have
   /// to be 18 mm. Then as much of both as there is room for, down to `clearance_mm`.
   double to_part_mm = 8, to_wall_mm = 4;

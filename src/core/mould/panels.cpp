@@ -8,21 +8,11 @@
 
 namespace palinform {
 
-std::string_view name_of(BoxStyle s) {
-  constexpr std::string_view names[] = {"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"};
-  return names[static_cast<size_t>(s)];
-}
 std::string_view words_of(BoxStyle s) {
   constexpr std::string_view names[] = {"Screwed panels", "Glued sheet",         "One frame, cut in two",
                                         "Stacked bricks", "A tub off the shelf", "A round tube"};
   return names[static_cast<size_t>(s)];
 }
-std::optional<BoxStyle> box_style(std::string_view name) {
-  for (int i = 0; i < 6; ++i)
-    if (name_of(static_cast<BoxStyle>(i)) == name) return static_cast<BoxStyle>(i);
-  return std::nullopt;
-}
-
 double tube_for(const TriMesh& mesh, const Transform& frame, double wall_mm) {
   const Vec3 c = box_in(mesh, frame).centre();
   double far = 0;

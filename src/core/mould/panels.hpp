@@ -6,14 +6,15 @@
 #include <vector>
 
 #include "base/drawing.hpp"
+#include "base/names.hpp"
 #include "mould/box.hpp"
 
 namespace palinform {
 
 enum class BoxStyle { screwed, glued, cut_in_two, bricks, tub, tube };
-std::string_view name_of(BoxStyle s);   ///< "screwed", "glued", "cut-in-two", "bricks", "tub", "tube"
+template <>
+inline constexpr std::array names<BoxStyle>{"screwed"sv, "glued"sv, "cut-in-two"sv, "bricks"sv, "tub"sv, "tube"sv};
 std::string_view words_of(BoxStyle s);  ///< "Screwed panels", …
-std::optional<BoxStyle> box_style(std::string_view name);
 
 struct Tub {
   std::string name;

@@ -8,7 +8,7 @@
 namespace palinform {
 
 Result<PartingBoard> parting_board(const TriMesh& mesh, const RayScene& rays, const Mould& m, const KeyPlan& keys,
-                                   const BoardOptions& o, Progress& progress) {
+                                   const BoardOptions& o, const Progress& progress) {
   if (!(o.clearance_mm >= 0) || !(o.floor_mm > 0))
     return Error{"clearance and floor of the board must be above nought", "parting board", ""};
   // The master's lowest skin, lowered by the clearance in every direction: the least over a disc of low − √(c² − δ²).

@@ -39,7 +39,7 @@ struct PartingBoard {
 /// (fine_mould). Upright walls of the imprint lean by one pitch. `clearance_mm` of the result is measured from a sample
 /// of the board's points.
 Result<PartingBoard> parting_board(const TriMesh& mesh, const RayScene& rays, const Mould& fine, const KeyPlan& keys,
-                                   const BoardOptions& options = {}, Progress& progress = Progress::none());
+                                   const BoardOptions& options = {}, const Progress& progress = Progress::none());
 
 /// The box around it as one printed frame, in the mould's frame: stands in the board's groove, `height_mm` over the
 /// board's land, inside as the box.

@@ -41,7 +41,8 @@ double StripPlan::rubber_mm3() const {
   return s.x * s.y * s.z - static_cast<double>(places_mm.size()) * part_mm3 - bar_mm3();
 }
 
-Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& r, Progress& progress) {
+Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& r,
+                             const Progress& progress) {
   if (many < 1) return Error{"a strip holds at least one part", "strip", ""};
   StripPlan p;
   p.frame = frame_around(mesh, unit(up));
@@ -82,7 +83,7 @@ Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, cons
   return p;
 }
 
-Result<TriMesh> strip_bar(const StripPlan& p, Progress& progress) {
+Result<TriMesh> strip_bar(const StripPlan& p, const Progress& progress) {
   const Box3 base = base_of(p);
   std::vector<TriMesh> bodies{box_in_frame({}, base.min, base.max)};
   const double root = 0.5 * base.max.z;
@@ -92,7 +93,7 @@ Result<TriMesh> strip_bar(const StripPlan& p, Progress& progress) {
 }
 
 Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& p, const TriMesh& bar, double voxel,
-                             Progress& progress) {
+                             const Progress& progress) {
   std::vector<TriMesh> away{bar};
   for (const Vec3& at : p.places_mm) {
     Transform t = p.frame;

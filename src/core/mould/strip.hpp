@@ -29,12 +29,12 @@ struct StripPlan {
 /// `up`: the part's direction that points up in the rubber pour (away from the bar). Each nub meets the part at its
 /// lowest place along `up`. `many` at least 1.
 Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, const StripRules& rules = {},
-                             Progress& progress = Progress::none());
+                             const Progress& progress = Progress::none());
 
 /// Bar with its nubs and the well's block, to print and glue the masters to; in the strip's frame.
-Result<TriMesh> strip_bar(const StripPlan& plan, Progress& progress = Progress::none());
+Result<TriMesh> strip_bar(const StripPlan& plan, const Progress& progress = Progress::none());
 /// The rubber as one solid, in the strip's frame.
 Result<TriMesh> strip_rubber(const TriMesh& mesh, const StripPlan& plan, const TriMesh& bar, double voxel_mm,
-                             Progress& progress = Progress::none());
+                             const Progress& progress = Progress::none());
 
 }  // namespace palinform

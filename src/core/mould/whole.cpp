@@ -6,11 +6,11 @@
 namespace palinform {
 
 Result<TriMesh> rubber_whole(const TriMesh& mesh, const Mould& m, Form form, const std::optional<Vec3>& flat_normal,
-                             const FormRates& rates, double voxel, Progress& progress) {
+                             const FormRates& rates, double voxel, const Progress& progress) {
   if (form == Form::putty) {
-    auto g = grown(mesh, rates.putty_mm, voxel, progress);
+    auto g = grown(mesh, rates.putty_mm, voxel, progress.part(0, 0.5));
     if (!g) return g;
-    return carved({*g}, {mesh}, 0, voxel, progress);
+    return carved({*g}, {mesh}, 0, voxel, progress.part(0.5, 1));
   }
   if (form != Form::cut && form != Form::open)
     return Error{"this form has no rubber in one piece", "mould", "Choose open face, whole pour or putty."};

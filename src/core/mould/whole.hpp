@@ -10,6 +10,6 @@ namespace palinform {
 /// `flat_normal` is its outward normal; putty: the part grown. Other forms are refused.
 Result<TriMesh> rubber_whole(const TriMesh& mesh, const Mould& two_part, Form form,
                              const std::optional<Vec3>& flat_normal, const FormRates& rates, double voxel_mm,
-                             Progress& progress = Progress::none());
+                             const Progress& progress = Progress::none());
 
 }  // namespace palinform

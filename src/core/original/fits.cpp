@@ -8,8 +8,6 @@
 namespace palinform {
 namespace {
 
-constexpr std::array<std::string_view, 4> wishes{"slides", "turns", "presses", "snaps"};
-
 std::string without(std::string text, std::string_view piece) {
   for (size_t at; (at = text.find(piece)) != std::string::npos;) text.erase(at, piece.size());
   return text;
@@ -20,13 +18,6 @@ void replace_all(std::string& text, std::string_view from, std::string_view to) 
 }
 
 }  // namespace
-
-std::string_view name_of(FitWish w) { return wishes[static_cast<size_t>(w)]; }
-std::optional<FitWish> fit_wish(std::string_view name) {
-  for (size_t i = 0; i < wishes.size(); ++i)
-    if (wishes[i] == name) return static_cast<FitWish>(i);
-  return std::nullopt;
-}
 
 Result<ClassedSize> classed_size(std::string_view text) {
   const std::string s = trim(without(std::string(text), "Ø"));

@@ -4,6 +4,7 @@
 #include <string>
 #include <string_view>
 
+#include "base/names.hpp"
 #include "original/iso_limits.hpp"
 
 namespace palinform {
@@ -35,8 +36,8 @@ Result<Fit> read_fit(std::string_view text);
 
 /// What the part must do with its mate.
 enum class FitWish { slides, turns, presses, snaps };
-std::string_view name_of(FitWish w);  ///< "slides", "turns", "presses", "snaps"
-std::optional<FitWish> fit_wish(std::string_view name);
+template <>
+inline constexpr std::array names<FitWish>{"slides"sv, "turns"sv, "presses"sv, "snaps"sv};
 
 /// Rules of thumb for the clearance of each wish: the fit whose clearance range is wanted, and the grip of a snap as a
 /// share of the size. They live in the catalogue.

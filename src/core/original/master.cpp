@@ -6,35 +6,6 @@
 #include "base/text.hpp"
 
 namespace palinform {
-namespace {
-
-constexpr std::array<std::string_view, 3> mark_names{"show", "hidden", "keep-clear"};
-constexpr std::array<std::string_view, 4> gloss_names{"unsaid", "plain", "gloss", "texture"};
-constexpr std::array<std::string_view, 4> later_names{"unsaid", "nothing", "paint", "glue"};
-constexpr std::array<std::string_view, 4> step_names{"mirror", "stock", "plug", "join"};
-
-template <class E, size_t n>
-std::optional<E> find_name(const std::array<std::string_view, n>& names, std::string_view name) {
-  for (size_t i = 0; i < n; ++i)
-    if (names[i] == name) return static_cast<E>(i);
-  return std::nullopt;
-}
-
-}  // namespace
-
-std::string_view name_of(FaceMark::Kind k) { return mark_names[static_cast<size_t>(k)]; }
-std::optional<FaceMark::Kind> face_mark(std::string_view name) { return find_name<FaceMark::Kind>(mark_names, name); }
-std::string_view name_of(Gloss g) { return gloss_names[static_cast<size_t>(g)]; }
-std::string_view name_of(Later l) { return later_names[static_cast<size_t>(l)]; }
-std::optional<Gloss> gloss(std::string_view name) { return find_name<Gloss>(gloss_names, name); }
-std::optional<Later> later(std::string_view name) { return find_name<Later>(later_names, name); }
-std::string_view name_of(MasterStep::Kind k) { return step_names[static_cast<size_t>(k)]; }
-std::optional<MasterStep::Kind> master_step(std::string_view name) {
-  return find_name<MasterStep::Kind>(step_names, name);
-}
-
-std::string_view name_of(BoreTreatment::Kind k) { return k == BoreTreatment::Kind::pin ? "pin" : "tape"; }
-
 std::string words_of(const MasterStep& s) {
   switch (s.kind) {
     case MasterStep::Kind::mirror:

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/hash.hpp"
+#include "base/names.hpp"
 #include "base/result.hpp"
 
 namespace palinform {
@@ -16,24 +17,31 @@ struct FaceMark {
   enum class Kind { show, hidden, keep_clear } kind = Kind::show;  ///< hidden: the flat back that nobody sees
   Vec3 point_mm;                                                   ///< on the original's surface
   bool operator==(const FaceMark&) const = default;
-  void hash_into(Hasher& h) const { h.add(kind).add(point_mm); }
+  static void fields(auto& s, auto&& f) {
+    f("kind", s.kind);
+    f("point_mm", s.point_mm);
+  }
 };
-std::string_view name_of(FaceMark::Kind k);  ///< "show", "hidden", "keep-clear"
-std::optional<FaceMark::Kind> face_mark(std::string_view name);
+template <>
+inline constexpr std::array names<FaceMark::Kind>{"show"sv, "hidden"sv, "keep-clear"sv};
 
 enum class Gloss { unsaid, plain, gloss, texture };
 enum class Later { unsaid, nothing, paint, glue };
-std::string_view name_of(Gloss g);  ///< "unsaid", "plain", "gloss", "texture"
-std::string_view name_of(Later l);  ///< "unsaid", "nothing", "paint", "glue"
-std::optional<Gloss> gloss(std::string_view name);
-std::optional<Later> later(std::string_view name);
+template <>
+inline constexpr std::array names<Gloss>{"unsaid"sv, "plain"sv, "gloss"sv, "texture"sv};
+template <>
+inline constexpr std::array names<Later>{"unsaid"sv, "nothing"sv, "paint"sv, "glue"sv};
 
 struct Finish {
   Gloss surface = Gloss::unsaid;
   Later later = Later::unsaid;
   std::string master_material;  ///< id in the catalogue's list of masters; empty: unsaid
   bool operator==(const Finish&) const = default;
-  void hash_into(Hasher& h) const { h.add(surface).add(later).add(master_material); }
+  static void fields(auto& s, auto&& f) {
+    f("surface", s.surface);
+    f("later", s.later);
+    f("master_material", s.master_material);
+  }
 };
 
 /// One change from the original to the master. Points lie on the master as the steps before it left it.
@@ -44,10 +52,17 @@ struct MasterStep {
   double mm = 0;           ///< stock: thickness; plug: the dimple across, 0 none
   std::string mesh, file;  ///< join: hash of the other half, and its file's name
   bool operator==(const MasterStep&) const = default;
-  void hash_into(Hasher& h) const { h.add(kind).add(axis).add(point_mm).add(mm).add(mesh).add(file); }
+  static void fields(auto& s, auto&& f) {
+    f("kind", s.kind);
+    f("axis", s.axis, Within{0, 2});
+    f("point_mm", s.point_mm);
+    f("mm", s.mm, Within{-100, 1000});
+    f("mesh", s.mesh);
+    f("file", s.file);
+  }
 };
-std::string_view name_of(MasterStep::Kind k);  ///< "mirror", "stock", "plug", "join"
-std::optional<MasterStep::Kind> master_step(std::string_view name);
+template <>
+inline constexpr std::array names<MasterStep::Kind>{"mirror"sv, "stock"sv, "plug"sv, "join"sv};
 /// "mirror across x", "1.0 mm of stock", "bore plugged, dimple 1.5 mm", "joined with left.stl"
 std::string words_of(const MasterStep& s);
 /// Figures in reason.
@@ -59,9 +74,14 @@ struct BoreTreatment {
   Vec3 point_mm;                                   ///< on the bore's wall, on the master
   double radius_mm = 0;                            ///< tape over an undercut: the skin this far round; 0: a bore
   bool operator==(const BoreTreatment&) const = default;
-  void hash_into(Hasher& h) const { h.add(kind).add(point_mm).add(radius_mm); }
+  static void fields(auto& s, auto&& f) {
+    f("kind", s.kind);
+    f("point_mm", s.point_mm);
+    f("radius_mm", s.radius_mm, Within{0, 1e4});
+  }
 };
-std::string_view name_of(BoreTreatment::Kind k);  ///< "pin", "tape"
+template <>
+inline constexpr std::array names<BoreTreatment::Kind>{"pin"sv, "tape"sv};
 
 /// A job without a mesh: outer measures by calipers, and the volume by displaced water or by weight.
 struct BareOriginal {
@@ -70,7 +90,12 @@ struct BareOriginal {
   std::optional<double> weighed_g;
   double density_g_cm3 = 1.1;  ///< of the original's material, for the weighed way
   bool operator==(const BareOriginal&) const = default;
-  void hash_into(Hasher& h) const { h.add(extent_mm).add(displaced_ml).add(weighed_g).add(density_g_cm3); }
+  static void fields(auto& s, auto&& f) {
+    f("extent_mm", s.extent_mm);
+    f("displaced_ml", s.displaced_ml, Within{0, 1e6});
+    f("weighed_g", s.weighed_g, Within{0, 1e6});
+    f("density_g_cm3", s.density_g_cm3, Within{0.05, 25});
+  }
   /// Extent and a volume are there.
   bool complete() const { return extent_mm.x > 0 && extent_mm.y > 0 && extent_mm.z > 0 && (displaced_ml || weighed_g); }
 };

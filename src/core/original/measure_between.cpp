@@ -33,10 +33,6 @@ std::string fit_words(const FaceFit& f) {
 
 }  // namespace
 
-std::string_view name_of(Measuring m) {
-  constexpr std::array<std::string_view, measuring_count> names{"faces", "round", "axes", "edge-radius", "wall"};
-  return names[static_cast<size_t>(m)];
-}
 int clicks_of(Measuring m) { return m == Measuring::faces || m == Measuring::axes ? 2 : 1; }
 
 Result<Proposal> propose_faces(const Clicked& a, const Clicked& b) {

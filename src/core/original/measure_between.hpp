@@ -3,6 +3,7 @@
 /// person measures.
 #include <string>
 
+#include "base/names.hpp"
 #include "base/result.hpp"
 #include "mesh/feature.hpp"
 #include "mesh/thickness.hpp"
@@ -11,8 +12,8 @@
 namespace palinform {
 
 enum class Measuring { faces, round, axes, edge_radius, wall };
-constexpr int measuring_count = 5;
-std::string_view name_of(Measuring m);  ///< "faces", "round", "axes", "edge-radius", "wall"
+template <>
+inline constexpr std::array names<Measuring>{"faces"sv, "round"sv, "axes"sv, "edge-radius"sv, "wall"sv};
 /// Clicks it takes: two for faces and axes, one for the others.
 int clicks_of(Measuring m);
 

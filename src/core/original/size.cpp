@@ -8,42 +8,7 @@
 #include "base/text.hpp"
 
 namespace palinform {
-namespace {
-
-constexpr std::array<std::string_view, size_kind_count> kinds{"outer", "bore",      "slot",   "centre",
-                                                              "step",  "thickness", "radius", "angle"};
-constexpr std::array<std::string_view, 4> ways{"rubber", "pin", "across-line", "open-face"};
-constexpr std::array<std::string_view, 4> finishes{"none", "ream", "skim", "shim"};
-
-template <class E, size_t n>
-std::optional<E> find_name(const std::array<std::string_view, n>& names, std::string_view name) {
-  const auto it = std::find(names.begin(), names.end(), name);
-  return it == names.end() ? std::nullopt : std::optional(static_cast<E>(it - names.begin()));
-}
-
-}  // namespace
-
-std::string_view name_of(SizeKind k) { return kinds[static_cast<size_t>(k)]; }
-std::string_view name_of(FormedBy f) { return ways[static_cast<size_t>(f)]; }
-std::string_view name_of(Finishing f) { return finishes[static_cast<size_t>(f)]; }
-std::optional<SizeKind> size_kind(std::string_view name) { return find_name<SizeKind>(kinds, name); }
-std::optional<FormedBy> formed_by(std::string_view name) { return find_name<FormedBy>(ways, name); }
-std::optional<Finishing> finishing(std::string_view name) { return find_name<Finishing>(finishes, name); }
 std::string_view unit_of(SizeKind k) { return k == SizeKind::angle ? "°" : "mm"; }
-
-void MeasuredSize::hash_into(Hasher& h) const {
-  h.add(id)
-      .add(name)
-      .add(kind)
-      .add(formed)
-      .add(nominal_mm)
-      .add(lower_mm)
-      .add(upper_mm)
-      .add(readings_mm)
-      .add(resolution_mm);
-  h.add(instrument_u_mm).add(pin_mm).add(stock_mm).add(section_mm).add(limits_guessed).add(from_mm).add(to_mm);
-  h.add(limits_from).add(finish).add(fit_rms_mm).add(depth_mm).add(scale_share);
-}
 
 ReadingMean mean_of_readings(const std::vector<double>& readings, double resolution, double instrument_u) {
   ReadingMean r;

@@ -6,23 +6,24 @@
 #include <vector>
 
 #include "base/hash.hpp"
+#include "base/names.hpp"
 #include "base/result.hpp"
 
 namespace palinform {
 
 enum class SizeKind { outer, bore, slot, centre, step, thickness, radius, angle };  ///< an angle's figures are degrees
-constexpr int size_kind_count = 8;
 /// What shapes the size in the mould.
 enum class FormedBy { rubber, pin, across_line, open_face };
 /// What is done to the casting afterwards to bring this size in: cut the bore out, take off, or build up.
 enum class Finishing { none, ream, skim, shim };
 
-std::string_view name_of(SizeKind k);   ///< "outer", "bore", "slot", "centre", "step", "thickness"
-std::string_view name_of(FormedBy f);   ///< "rubber", "pin", "across-line", "open-face"
-std::string_view name_of(Finishing f);  ///< "none", "ream", "skim", "shim"
-std::optional<SizeKind> size_kind(std::string_view name);
-std::optional<FormedBy> formed_by(std::string_view name);
-std::optional<Finishing> finishing(std::string_view name);
+template <>
+inline constexpr std::array names<SizeKind>{"outer"sv, "bore"sv,      "slot"sv,   "centre"sv,
+                                            "step"sv,  "thickness"sv, "radius"sv, "angle"sv};
+template <>
+inline constexpr std::array names<FormedBy>{"rubber"sv, "pin"sv, "across-line"sv, "open-face"sv};
+template <>
+inline constexpr std::array names<Finishing>{"none"sv, "ream"sv, "skim"sv, "shim"sv};
 /// "mm", or "°" for an angle.
 std::string_view unit_of(SizeKind k);
 
@@ -47,7 +48,29 @@ struct MeasuredSize {
   Vec3 scale_share;     ///< how far a scale along x, y, z stretches the size (strain weights); all nought: by the line
   Vec3 from_mm, to_mm;  ///< ends of the dimension line, on the mesh
   bool operator==(const MeasuredSize&) const = default;
-  void hash_into(Hasher& h) const;
+  static void fields(auto& s, auto&& f) {
+    f("id", s.id, AtMost{40});
+    f("name", s.name);
+    f("kind", s.kind);
+    f("formed_by", s.formed);
+    f("nominal_mm", s.nominal_mm, Within{0, 1e5});
+    f("lower_mm", s.lower_mm, Within{-1e5, 1e5});
+    f("upper_mm", s.upper_mm, Within{-1e5, 1e5});
+    f("readings_mm", s.readings_mm);
+    f("resolution_mm", s.resolution_mm, Within{0, 1e3});
+    f("instrument_u_mm", s.instrument_u_mm, Within{0, 1e3});
+    f("limits_guessed", s.limits_guessed);
+    f("limits_from", s.limits_from);
+    f("finish", s.finish);
+    f("from_mm", s.from_mm);
+    f("to_mm", s.to_mm);
+    f("pin_mm", s.pin_mm, Within{0, 1e5});
+    f("stock_mm", s.stock_mm, Within{-1e3, 1e3});
+    f("section_mm", s.section_mm, Within{0, 1e4});
+    f("fit_rms_mm", s.fit_rms_mm, Within{0, 1e4});
+    f("depth_mm", s.depth_mm, Within{0, 1e5});
+    f("scale_share", s.scale_share);
+  }
 };
 
 /// Mean of readings and its standard uncertainty (M12): u² = s²/n + res²/12 + u_inst², no type-A term for one reading.

@@ -155,16 +155,16 @@ Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const st
     if (s.name.empty()) return bad(row.line, "the size has no name", "Name it.");
     const std::string kind = lower_ascii(cell("kind")), formed = lower_ascii(cell("formed_by")),
                       finish = lower_ascii(cell("finish"));
-    if (!kind.empty() && !size_kind(kind))
+    if (!kind.empty() && !named<SizeKind>(kind))
       return bad(row.line, "\"" + kind + "\" is no kind of size",
                  "Kinds are outer, bore, slot, centre, step, thickness, radius, angle.");
-    if (!formed.empty() && !formed_by(formed))
+    if (!formed.empty() && !named<FormedBy>(formed))
       return bad(row.line, "\"" + formed + "\" forms no size", "Choose rubber, pin, across-line or open-face.");
-    if (!finish.empty() && !finishing(finish))
+    if (!finish.empty() && !named<Finishing>(finish))
       return bad(row.line, "\"" + finish + "\" is no finishing", "Choose none, ream, skim or shim.");
-    s.kind = size_kind(kind).value_or(SizeKind::outer);
-    s.formed = formed_by(formed).value_or(FormedBy::rubber);
-    s.finish = finishing(finish).value_or(Finishing::none);
+    s.kind = named<SizeKind>(kind).value_or(SizeKind::outer);
+    s.formed = named<FormedBy>(formed).value_or(FormedBy::rubber);
+    s.finish = named<Finishing>(finish).value_or(Finishing::none);
     const auto nominal = number("nominal_mm");
     if (!nominal && fault.what.empty()) return bad(row.line, "nominal_mm is empty", "Give the size in millimetres.");
     s.nominal_mm = nominal.value_or(0);

@@ -14,13 +14,6 @@ void ChainMaterials::hash_into(Hasher& h) const {
   h.add(generations);
 }
 
-std::string_view name_of(ChainStep::Kind k) {
-  constexpr std::array<std::string_view, 9> names{"master", "scale", "rubber", "heat",  "resin",
-                                                  "flash",  "stock", "pin",    "finish"};
-  return names[static_cast<size_t>(k)];
-}
-std::string_view name_of(Verdict v) { return v == Verdict::holds ? "holds" : v == Verdict::risk ? "risk" : "misses"; }
-
 double normal_cdf(double z) { return 0.5 * std::erfc(-z / std::sqrt(2.0)); }
 
 double shrink_at_section_pct(double section, double thin_mm, double thin_pct, double thick_mm, double thick_pct) {

@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "base/names.hpp"
 #include "base/result.hpp"
 #include "original/size.hpp"
 
@@ -34,10 +35,13 @@ struct ChainStep {
   double u_mm = 0;       ///< standard uncertainty it brings to the size as cast (to the finished one: finish)
   double after_mm = 0;   ///< size after this step
 };
-std::string_view name_of(ChainStep::Kind k);
+template <>
+inline constexpr std::array names<ChainStep::Kind>{"master"sv, "scale"sv, "rubber"sv, "heat"sv,  "resin"sv,
+                                                   "flash"sv,  "stock"sv, "pin"sv,    "finish"sv};
 
 enum class Verdict { holds, risk, misses };  ///< P ≥ 0.95, ≥ 0.5, below
-std::string_view name_of(Verdict v);
+template <>
+inline constexpr std::array names<Verdict>{"holds"sv, "risk"sv, "misses"sv};
 
 struct Prediction {
   std::string size_id;
@@ -52,7 +56,11 @@ struct Prediction {
 struct MasterScale {
   double x = 1, y = 1, z = 1;
   bool operator==(const MasterScale&) const = default;
-  void hash_into(Hasher& h) const { h.add(x).add(y).add(z); }
+  static void fields(auto& s, auto&& f) {
+    f("x", s.x, Within{0.2, 5});
+    f("y", s.y, Within{0.2, 5});
+    f("z", s.z, Within{0.2, 5});
+  }
   static MasterScale all(double s) { return {s, s, s}; }
   /// How much it stretches a size with these strain shares (scale_share_of).
   double along(const Vec3& share) const;

@@ -83,7 +83,7 @@ DrawnSize draw_one(const ChainInput& in, const MasterScale& scales, int draws, u
 }  // namespace
 
 Result<std::vector<DrawnSize>> draw_sizes(const std::vector<ChainInput>& sizes, const MasterScale& scale, int draws,
-                                          uint64_t seed, Progress& progress) {
+                                          uint64_t seed, const Progress& progress) {
   if (draws < 2) return Error{"a spread needs at least two draws", "draws", ""};
   std::vector<DrawnSize> out(sizes.size());
   tbb::parallel_for(size_t{0}, sizes.size(), [&](size_t i) {

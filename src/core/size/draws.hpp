@@ -22,7 +22,7 @@ struct DrawnSize {
 /// `draws` per size. Each size has its own stream seeded from `seed` and its place, so that the result does not depend
 /// on the number of threads.
 Result<std::vector<DrawnSize>> draw_sizes(const std::vector<ChainInput>& sizes, const MasterScale& scale, int draws,
-                                          uint64_t seed, Progress& progress = Progress::none());
+                                          uint64_t seed, const Progress& progress = Progress::none());
 
 /// Largest |drawn / first-order − 1| of the standard uncertainties, and which size it is.
 struct DrawCheck {

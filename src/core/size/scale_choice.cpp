@@ -12,7 +12,7 @@ bool depends_on_scale(const MeasuredSize& s) {
 
 /// As many sizes as can be are held; of those the worst as well as can be.
 struct Score {
-  int kept = 0;  ///< sizes more likely inside their limits than not
+  int kept = 0;                                   ///< sizes more likely inside their limits than not
   double worst_p = 1, margin = 1e300, error = 0;  ///< of those kept; of all where none is
   bool better(const Score& o) const {
     if (kept != o.kept) return kept > o.kept;

@@ -31,7 +31,8 @@ size_t faults(const TriMesh& m) {
 
 }  // namespace
 
-Result<TriMesh> vdb::sound_surface(const openvdb::FloatGrid& field, double at_mm, double voxel, Progress& progress) {
+Result<TriMesh> vdb::sound_surface(const openvdb::FloatGrid& field, double at_mm, double voxel,
+                                   const Progress& progress) {
   TriMesh best;
   size_t least = SIZE_MAX;
   for (const double shift : {0.0, 0.02, -0.02, 0.05, -0.05, 0.09, -0.09}) {
@@ -67,21 +68,21 @@ Result<TriMesh> vdb::sound_surface(const openvdb::FloatGrid& field, double at_mm
 }
 
 Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
-                       double voxel, Progress& progress) {
+                       double voxel, const Progress& progress) {
   if (blocks.empty()) return Error{"there is no block to carve", "solid", ""};
   for (const TriMesh& b : blocks)
     if (auto ok = check(b, voxel); !ok) return ok.error();
   vdb::start();
-  const auto body = vdb::distance_to(blocks[0], voxel, 3 * voxel, 3 * voxel, true, progress);
+  const auto body = vdb::distance_to(blocks[0], voxel, 3 * voxel, 3 * voxel, true, progress.part(0, 0.2));
   for (size_t k = 1; k < blocks.size(); ++k) {
-    const auto more = vdb::distance_to(blocks[k], voxel, 3 * voxel, 3 * voxel, true, progress);
+    const auto more = vdb::distance_to(blocks[k], voxel, 3 * voxel, 3 * voxel, true, progress.part(0.2, 0.4));
     openvdb::tools::csgUnion(*body, *more);
   }
   progress.report(0.4);
   for (const TriMesh& m : away) {
     if (progress.cancelled()) return Error::stopped();
     const double band = 3 * voxel + std::abs(grow_mm);
-    auto taken = vdb::distance_to(m, voxel, band, band, true, progress);
+    auto taken = vdb::distance_to(m, voxel, band, band, true, progress.part(0.4, 0.7));
     if (progress.cancelled()) return Error::stopped();
     if (grow_mm != 0) {
       // The field itself, shifted: exact for a true distance field within its band.
@@ -92,11 +93,11 @@ Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<Tri
     openvdb::tools::csgDifference(*body, *taken);
   }
   progress.report(0.7);
-  return vdb::sound_surface(*body, 0, voxel, progress);
+  return vdb::sound_surface(*body, 0, voxel, progress.part(0.7, 1));
 }
 
 Result<std::vector<double>> grown_volumes_mm3(const TriMesh& solid, const std::vector<double>& by_mm, double voxel,
-                                              Progress& progress) {
+                                              const Progress& progress) {
   if (auto ok = check(solid, voxel); !ok) return ok.error();
   vdb::start();
   double most = 0;
@@ -110,13 +111,13 @@ Result<std::vector<double>> grown_volumes_mm3(const TriMesh& solid, const std::v
   return out;
 }
 
-Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel, Progress& progress) {
+Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel, const Progress& progress) {
   if (auto ok = check(solid, voxel); !ok) return ok.error();
   vdb::start();
   const double band = std::abs(by_mm) + 3 * voxel;
-  const auto field = vdb::distance_to(solid, voxel, band, band, true, progress);
+  const auto field = vdb::distance_to(solid, voxel, band, band, true, progress.part(0, 0.5));
   if (progress.cancelled()) return Error::stopped();
-  return vdb::sound_surface(*field, by_mm, voxel, progress);
+  return vdb::sound_surface(*field, by_mm, voxel, progress.part(0.5, 1));
 }
 
 }  // namespace palinform

@@ -13,13 +13,13 @@ namespace palinform {
 /// closed, manifold, and true to about half a voxel at edges. Pieces smaller than (3 voxels)³ are dropped. Refused
 /// where the voxel is not above nought or there would be more than 400 million of them.
 Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
-                       double voxel_mm, Progress& progress = Progress::none());
+                       double voxel_mm, const Progress& progress = Progress::none());
 
 /// The solid grown outward by `by_mm` (inward where negative).
-Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel_mm, Progress& progress = Progress::none());
+Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel_mm, const Progress& progress = Progress::none());
 
 /// Volumes of the solid grown by each of `by_mm`, from one field of distances.
 Result<std::vector<double>> grown_volumes_mm3(const TriMesh& solid, const std::vector<double>& by_mm, double voxel_mm,
-                                              Progress& progress = Progress::none());
+                                              const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -46,7 +46,7 @@ double Columns::volume_error_mm3() const {
 }
 
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, double margin,
-                              Progress& progress) {
+                              const Progress& progress) {
   Box3 box;
   Transform turn = frame;
   turn.shift = {};
@@ -63,7 +63,7 @@ Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, doubl
 }
 
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch, const ColumnGrid& grid,
-                              Progress& progress) {
+                              const Progress& progress) {
   Columns out;
   out.frame = frame;
   out.frame.shift = {};

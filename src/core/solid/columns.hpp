@@ -42,10 +42,10 @@ struct ColumnGrid {
 
 /// Fills columns on a given grid, which must cover the mesh.
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch_mm, const ColumnGrid& grid,
-                              Progress& progress = Progress::none());
+                              const Progress& progress = Progress::none());
 /// Fills columns over the mesh's extent in `frame` plus `margin_mm` on all four sides. Each crossing is found by exact
 /// point-in-triangle signs shared by neighbouring faces, so a closed mesh never loses or doubles one.
 Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, double pitch_mm, double margin_mm,
-                              Progress& progress = Progress::none());
+                              const Progress& progress = Progress::none());
 
 }  // namespace palinform

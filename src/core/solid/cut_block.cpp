@@ -101,7 +101,7 @@ Grid::Ptr block_field(const Box3& box, const Ground* g, int side, double voxel) 
 }  // namespace
 
 Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const std::vector<TriMesh>& away,
-                              const std::vector<TriMesh>& pieces, double voxel, Progress& progress) {
+                              const std::vector<TriMesh>& pieces, double voxel, const Progress& progress) {
   const Vec3 size = box.size();
   if (!(voxel > 0)) return Error{"the voxel must be above nought", "solid", ""};
   if (size.x / voxel * (size.y / voxel) * (size.z / voxel) > 4e8)
@@ -111,7 +111,7 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
   Grid::Ptr taken;
   for (size_t k = 0; k < away.size(); ++k) {
     if (progress.cancelled()) return Error::stopped();
-    auto one = vdb::distance_to(away[k], voxel, 3 * voxel, 3 * voxel, true, progress);
+    auto one = vdb::distance_to(away[k], voxel, 3 * voxel, 3 * voxel, true, progress.part(0, 0.3));
     if (taken)
       openvdb::tools::csgUnion(*taken, *one);
     else
@@ -121,7 +121,7 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
   std::vector<Grid::Ptr> cut;
   for (const TriMesh& m : pieces) {
     if (progress.cancelled()) return Error::stopped();
-    cut.push_back(vdb::distance_to(m, voxel, 3 * voxel, 3 * voxel, true, progress));
+    cut.push_back(vdb::distance_to(m, voxel, 3 * voxel, 3 * voxel, true, progress.part(0.4, 0.5)));
   }
   const int i0 = static_cast<int>(std::floor(box.min.x / voxel)) - 1,
             j0 = static_cast<int>(std::floor(box.min.y / voxel)) - 1,
@@ -132,7 +132,7 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
   const auto solid = [&](const Grid::Ptr& body, TriMesh& into) -> Status {
     const auto left = taken ? openvdb::tools::csgDifferenceCopy(*body, *taken) : body;
     if (progress.cancelled()) return Error::stopped();
-    auto m = vdb::sound_surface(*left, 0, voxel, progress);
+    auto m = vdb::sound_surface(*left, 0, voxel, progress.part(0.5, 0.7));
     if (!m) return m.error();
     into = *std::move(m);
     return {};

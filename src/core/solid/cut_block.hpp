@@ -22,6 +22,6 @@ struct BlockPieces {
 /// million of them.
 Result<BlockPieces> cut_block(const Box3& box_mm, const HeightField& surface, const std::vector<TriMesh>& away,
                               const std::vector<TriMesh>& pieces, double voxel_mm,
-                              Progress& progress = Progress::none());
+                              const Progress& progress = Progress::none());
 
 }  // namespace palinform

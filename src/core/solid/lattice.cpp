@@ -32,7 +32,8 @@ Result<Lattice> lattice_over(const Box3& box, double voxel, float fill) {
   return l;
 }
 
-Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box, double voxel, double band, Progress& progress) {
+Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box, double voxel, double band,
+                                 const Progress& progress) {
   auto l = lattice_over(box, voxel, static_cast<float>(band));
   if (!l) return l;
   vdb::start();
@@ -47,7 +48,7 @@ Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box, double vo
   return l;
 }
 
-Result<TriMesh> lattice_surface(const Lattice& l, Progress& progress) {
+Result<TriMesh> lattice_surface(const Lattice& l, const Progress& progress) {
   vdb::start();
   const auto band = static_cast<float>(3 * l.voxel_mm);
   auto grid = openvdb::FloatGrid::create(band);

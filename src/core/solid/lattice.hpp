@@ -29,10 +29,10 @@ Result<Lattice> lattice_over(const Box3& box_mm, double voxel_mm, float fill);
 
 /// Signed distance to a closed mesh, negative inside, cut off at ±`band_mm`.
 Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box_mm, double voxel_mm, double band_mm,
-                                 Progress& progress = Progress::none());
+                                 const Progress& progress = Progress::none());
 
 /// Where the value is nought, as a sound mesh about the negative side; what lies at the lattice's border is taken as
 /// outside. Specks under (3 voxels)³ are dropped.
-Result<TriMesh> lattice_surface(const Lattice& field, Progress& progress = Progress::none());
+Result<TriMesh> lattice_surface(const Lattice& field, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -54,7 +54,7 @@ namespace {
 
 /// Cuts out the faces that intersect, with `rings` rings of neighbours, and lets plain repair fill the gaps anew.
 /// Local, so that a million triangles with a few tangles stay what they are elsewhere.
-Result<TriMesh> recut(const TriMesh& mesh, int rings, Progress& progress) {
+Result<TriMesh> recut(const TriMesh& mesh, int rings, const Progress& progress) {
   const auto found = self_intersections(mesh, 200'000, progress);
   if (!found) return found.error();
   std::vector<bool> point(mesh.points.size(), false), drop(mesh.triangles.size(), false);
@@ -98,14 +98,14 @@ bool is_sheet(const TriMesh& mesh) {
   return all > 0 && flat > 0.9 * all;
 }
 
-Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& progress) {
+Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, const Progress& progress) {
   if (is_sheet(mesh))
     return Error{"this is a sheet, not a solid: it has an edge all round and no inside", "mesh",
                  "Scan the part from all sides and join the scans, or give the sheet a thickness first."};
 
   Mended out{mesh, {}};
   MendReport& r = out.report;
-  const auto check = [&](const TriMesh& m) { return check_soundness(m, true, progress); };
+  const auto check = [&](const TriMesh& m) { return check_soundness(m, true, progress.part(0.2, 0.5)); };
   auto before = check(mesh);
   if (!before) return before.error();
   r.before = r.after = *before;
@@ -113,7 +113,7 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
   if (before->sound()) return out;
   progress.report(0.15);
 
-  auto plain = repair(mesh, {}, progress);
+  auto plain = repair(mesh, {}, progress.part(0, 0.2));
   if (!plain) return plain.error();
   r.count = plain->count;
   TriMesh best = std::move(plain->mesh);
@@ -136,7 +136,7 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
     }
   }
   for (int rings = 1; rings <= 3 && after->self_intersections > 0 && after->self_intersections < 20'000; ++rings) {
-    auto tried = recut(best, rings, progress);
+    auto tried = recut(best, rings, progress.part(0.2, 0.6));
     if (!tried && tried.error().cancelled) return tried.error();
     if (!tried) break;
     const auto ok = take(*tried);
@@ -169,7 +169,7 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
   if (!options.may_wrap)
     return Error{"exact repair does not make it sound: " + r.why_wrapped, "mesh",
                  "Allow the wrap, which costs some accuracy."};
-  auto w = wrap(best, {options.voxel_mm, std::abs(measure(best).volume_mm3)}, progress);
+  auto w = wrap(best, {options.voxel_mm, std::abs(measure(best).volume_mm3)}, progress.part(0.6, 0.9));
   if (!w) return w.error();
   r.method = MendReport::Method::wrapped;
   r.voxel_mm = w->voxel_mm;
@@ -180,7 +180,7 @@ Result<Mended> mend(const TriMesh& mesh, const MendOptions& options, Progress& p
   auto last = check(out.mesh);
   if (!last) return last.error();
   if (!last->sound()) {  // dual quads can pinch at a voxel's corner: one more plain repair settles it
-    auto again = repair(out.mesh, {}, progress);
+    auto again = repair(out.mesh, {}, progress.part(0.9, 1));
     if (!again) return again.error();
     last = check(again->mesh);
     if (!last) return last.error();

@@ -3,6 +3,8 @@
 #include <optional>
 #include <string>
 
+#include "base/fields.hpp"
+#include "base/names.hpp"
 #include "mesh/repair.hpp"
 #include "mesh/soundness.hpp"
 #include "solid/wrap.hpp"
@@ -27,18 +29,36 @@ struct MendReport {
   std::string why_wrapped;                                              ///< what exact repair could not do
   /// "Mended exactly: 2 holes filled, 14 faces turned. Volume +0.4 %." One line for people.
   std::string words() const;
+  static void fields(auto& s, auto&& f) {
+    f("method", s.method);
+    f("before", s.before);
+    f("after", s.after);
+    f("count", s.count);
+    f("united_pieces", s.united_pieces);
+    f("untangled", s.untangled);
+    f("volume_before_mm3", s.volume_before_mm3);
+    f("volume_after_mm3", s.volume_after_mm3);
+    f("voxel_mm", s.voxel_mm);
+    f("bridged_mm", s.bridged_mm);
+    f("off_p95_mm", s.off_p95_mm);
+    f("off_max_mm", s.off_max_mm);
+    f("why_wrapped", s.why_wrapped, AtMost{10'000});
+  }
 };
+
+template <>
+inline constexpr std::array names<MendReport::Method>{"nothing"sv, "exact"sv, "wrapped"sv};
 
 struct Mended {
   TriMesh mesh;
   MendReport report;
 };
 
-/// Open surfaces that nearly all face one way, by pieces: closing them would fold them onto themselves. A closed piece's
-/// areas cancel; half a ball's come to half.
+/// Open surfaces that nearly all face one way, by pieces: closing them would fold them onto themselves. A closed
+/// piece's areas cancel; half a ball's come to half.
 bool is_sheet(const TriMesh& mesh);
 
 /// A sound mesh, or an Error that says what is left. An already sound mesh comes back unchanged.
-Result<Mended> mend(const TriMesh& mesh, const MendOptions& options = {}, Progress& progress = Progress::none());
+Result<Mended> mend(const TriMesh& mesh, const MendOptions& options = {}, const Progress& progress = Progress::none());
 
 }  // namespace palinform

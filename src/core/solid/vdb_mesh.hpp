@@ -18,14 +18,14 @@ inline void start() {
 
 /// Stops OpenVDB's tools when the Progress was cancelled.
 struct Interrupter {
-  Progress& progress;
+  const Progress& progress;
   void start(const char* = nullptr) {}
   void end() {}
   bool wasInterrupted(int = -1) { return progress.cancelled(); }
 };
 
 inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
-                                           bool is_signed, Progress& progress) {
+                                           bool is_signed, const Progress& progress) {
   std::vector<openvdb::Vec3s> points;
   std::vector<openvdb::Vec3I> faces;
   points.reserve(mesh.points.size());

@@ -11,6 +11,6 @@ namespace palinform::vdb {
 /// The surface at `at_mm`. Where two sheets of it meet in one voxel the mesher makes edges of four faces or faces of no
 /// area: then a surface a few hundredths of a voxel beside is taken. Specks under (3 voxels)³ and slivers of void go;
 /// outside looks out.
-Result<TriMesh> sound_surface(const openvdb::FloatGrid& field, double at_mm, double voxel_mm, Progress& progress);
+Result<TriMesh> sound_surface(const openvdb::FloatGrid& field, double at_mm, double voxel_mm, const Progress& progress);
 
 }  // namespace palinform::vdb

@@ -53,7 +53,7 @@ Result<TriMesh> outer_skins(TriMesh mesh) {
   return out;
 }
 
-Result<Wrapped> wrap_centred(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
+Result<Wrapped> wrap_centred(const TriMesh& mesh, const WrapOptions& options, const Progress& progress) {
   vdb::start();
   const Vec3 size = measure(mesh).box_mm.size();
   const double extent = std::max({size.x, size.y, size.z});
@@ -66,14 +66,14 @@ Result<Wrapped> wrap_centred(const TriMesh& mesh, const WrapOptions& options, Pr
         "wrap", "Use " + significant(extent / 1000, 1) + " mm or more."};
   TriMesh kept;
   for (double half = 1.5 * out.voxel_mm; half <= extent / 20 + 1.5 * out.voxel_mm; half *= 2) {
-    const auto far =
-        vdb::distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false, progress);
+    const auto far = vdb::distance_to(mesh, out.voxel_mm, half + 2.5 * out.voxel_mm, half + 2.5 * out.voxel_mm, false,
+                                      progress.part(0, 0.4));
     if (progress.cancelled()) return Error::stopped();
     auto skins = outer_skins(vdb::iso_surface(*far, half));
     if (!skins) return skins.error();
     progress.report(0.4);
-    const auto inside =
-        vdb::distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true, progress);
+    const auto inside = vdb::distance_to(*skins, out.voxel_mm, 3 * out.voxel_mm, half + 3 * out.voxel_mm, true,
+                                         progress.part(0.4, 0.8));
     if (progress.cancelled()) return Error::stopped();
     auto back = outer_skins(vdb::iso_surface(*inside, -half));
     if (!back) return back.error();
@@ -106,7 +106,7 @@ Result<Wrapped> wrap_centred(const TriMesh& mesh, const WrapOptions& options, Pr
 
 }  // namespace
 
-Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, Progress& progress) {
+Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options, const Progress& progress) {
   // The lattice keeps single precision: a scan in site coordinates would come out ragged where it lies.
   const Vec3 centre = measure(mesh).box_mm.centre();
   auto w = wrap_centred(transformed(mesh, Transform::move(-centre)), options, progress);

@@ -23,6 +23,6 @@ struct Wrapped {
 /// Offsets the faces outward by half the bridged width, keeps the outer skins, and offsets back. The width is doubled
 /// until the solid no longer leaks out through its holes. Voids inside are filled. Refused where no width up to a
 /// twentieth of the extent closes it.
-Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options = {}, Progress& progress = Progress::none());
+Result<Wrapped> wrap(const TriMesh& mesh, const WrapOptions& options = {}, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -8,7 +8,7 @@
 namespace palinform {
 
 Result<std::vector<float>> releasable_share(const TriMesh& mesh, const RayScene& rays, const Vec3& d,
-                                            const AccessOptions& options, Progress& progress) {
+                                            const AccessOptions& options, const Progress& progress) {
   const size_t n = mesh.triangles.size();
   std::vector<float> share(n, 0);
   double total = 0;

@@ -17,6 +17,7 @@ struct AccessOptions {
 /// Per face the share of its samples that leave toward unit `d`: n·d ≥ −grazing and the ray p + ε·n + t·d meets
 /// nothing. Samples are stratified over the face and the same for the same mesh. O(samples · log faces), all cores.
 Result<std::vector<float>> releasable_share(const TriMesh& mesh, const RayScene& rays, const Vec3& d,
-                                            const AccessOptions& options = {}, Progress& progress = Progress::none());
+                                            const AccessOptions& options = {},
+                                            const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -118,7 +118,7 @@ bool ends_in_part(const RayScene& rays, const FaceFit& f, const Vec3& way) {
 }  // namespace
 
 Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                                     std::span<const ExactFace> exact, Progress& progress) {
+                                     std::span<const ExactFace> exact, const Progress& progress) {
   const size_t n = mesh.triangles.size();
   std::vector<bool> seen(n, false);
   std::vector<Bore> out;

@@ -19,7 +19,8 @@ struct Bore {
 /// Seeds are faces that see the opposite wall square across a gap; each is grown and fitted (feature.hpp). Largest
 /// first. `exact`: faces a file states, which then give diameter and axis.
 Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                                     std::span<const ExactFace> exact = {}, Progress& progress = Progress::none());
+                                     std::span<const ExactFace> exact = {},
+                                     const Progress& progress = Progress::none());
 
 /// The larger flat faces' outward normals, largest area first, at most `most`; parallel ones once.
 std::vector<Vec3> flat_normals(const TriMesh& mesh, size_t most);

@@ -60,7 +60,7 @@ double hair_mm(const TriMesh& mesh) { return 4e-3 * length(measure(mesh).box_mm.
 
 Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pairs, const Vec3& pull,
                                        const std::vector<float>& up, const std::vector<float>& down,
-                                       const FaceWishes& wishes, const CutPrices& c, Progress& progress) {
+                                       const FaceWishes& wishes, const CutPrices& c, const Progress& progress) {
   const size_t n = mesh.triangles.size();
   CutProblem p;
   p.cost_a.resize(n);

@@ -17,11 +17,19 @@ struct SplitMarks {
     Vec3 point_mm;
     double radius_mm = 2;
     bool operator==(const Spot&) const = default;
-    void hash_into(Hasher& h) const { h.add(point_mm).add(radius_mm); }
+    static void fields(auto& s, auto&& f) {
+      f("point_mm", s.point_mm);
+      f("radius_mm", s.radius_mm, Within{0, 1000});
+    }
   };
   std::vector<Spot> keep_clear, to_a, to_b, line;  ///< line: it must pass here
   bool operator==(const SplitMarks&) const = default;
-  void hash_into(Hasher& h) const { h.add(keep_clear).add(to_a).add(to_b).add(line); }
+  static void fields(auto& s, auto&& f) {
+    f("keep_clear", s.keep_clear, AtMost{20'000});
+    f("a", s.to_a, AtMost{20'000});
+    f("b", s.to_b, AtMost{20'000});
+    f("line", s.line, AtMost{20'000});
+  }
   bool empty() const { return keep_clear.empty() && to_a.empty() && to_b.empty() && line.empty(); }
 };
 
@@ -56,6 +64,6 @@ double hair_mm(const TriMesh& mesh);
 Result<std::vector<uint8_t>> cut_sides(const TriMesh& mesh, const EdgePairs& pairs, const Vec3& pull,
                                        const std::vector<float>& up, const std::vector<float>& down,
                                        const FaceWishes& wishes = {}, const CutPrices& prices = {},
-                                       Progress& progress = Progress::none());
+                                       const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -34,7 +34,7 @@ class Flow {
     }
   }
 
-  bool run(Progress& progress) {
+  bool run(const Progress& progress) {
     uint32_t current = no_node;
     for (size_t step = 0;; ++step) {
       if (step % 4096 == 0 && progress.cancelled()) return false;
@@ -222,7 +222,7 @@ class Flow {
 
 }  // namespace
 
-Result<CutSolution> cheapest_cut(const EdgePairs& pairs, const CutProblem& p, Progress& progress) {
+Result<CutSolution> cheapest_cut(const EdgePairs& pairs, const CutProblem& p, const Progress& progress) {
   Flow f(pairs, p);
   if (!f.run(progress)) return Error::stopped();
   CutSolution out;

@@ -23,6 +23,6 @@ struct CutSolution {
 /// Labels with the least total price. Where several cuts cost the same, the one with most faces on side a. Cancel is
 /// heard every few thousand steps.
 Result<CutSolution> cheapest_cut(const EdgePairs& pairs, const CutProblem& problem,
-                                 Progress& progress = Progress::none());
+                                 const Progress& progress = Progress::none());
 
 }  // namespace palinform

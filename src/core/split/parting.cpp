@@ -146,15 +146,15 @@ std::string axis_name(const Vec3& d) {
   return fixed(d.x, 2) + ", " + fixed(d.y, 2) + ", " + fixed(d.z, 2);
 }
 
-Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const Vec3& pull, Progress& progress) {
+Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const Vec3& pull, const Progress& progress) {
   if (!finite(pull) || length(pull) < 1e-9)
     return Error{"the pull has no direction", "split", "Give a vector that is not nought."};
   Releases r;
   r.pull = unit(pull) + Vec3{};  // adding nought turns −0 into 0
-  auto up = releasable_share(mesh, rays, r.pull, {}, progress);
+  auto up = releasable_share(mesh, rays, r.pull, {}, progress.part(0, 0.5));
   if (!up) return up.error();
   progress.report(0.35);
-  auto down = releasable_share(mesh, rays, -r.pull, {}, progress);
+  auto down = releasable_share(mesh, rays, -r.pull, {}, progress.part(0.5, 1));
   if (!down) return down.error();
   progress.report(0.7);
   r.up = *std::move(up);
@@ -163,14 +163,14 @@ Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const
 }
 
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
-                          Progress& progress) {
-  const auto r = releases_along(mesh, rays, pull, progress);
+                          const Progress& progress) {
+  const auto r = releases_along(mesh, rays, pull, progress.part(0, 0.5));
   if (!r) return r.error();
-  return split_from(mesh, pairs, rays, *r, {}, {}, progress);
+  return split_from(mesh, pairs, rays, *r, {}, {}, progress.part(0.5, 1));
 }
 
 Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
-                         const FaceWishes& wishes, const CutPrices& prices, Progress& progress) {
+                         const FaceWishes& wishes, const CutPrices& prices, const Progress& progress) {
   Split s;
   s.pull = r.pull;
   const size_t n = mesh.triangles.size();
@@ -209,7 +209,7 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
   std::stable_sort(s.regions.begin(), s.regions.end(),
                    [](const auto& x, const auto& y) { return x.area_mm2 > y.area_mm2; });
 
-  auto sides = cut_sides(mesh, pairs, s.pull, r.up, r.down, wishes, prices, progress);
+  auto sides = cut_sides(mesh, pairs, s.pull, r.up, r.down, wishes, prices, progress.part(0, 0.8));
   if (!sides) return sides.error();
   s.side = *std::move(sides);
   double surface = 0;

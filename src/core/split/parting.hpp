@@ -56,17 +56,17 @@ struct Releases {
   std::vector<float> up, down;
 };
 Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const Vec3& pull,
-                                Progress& progress = Progress::none());
+                                const Progress& progress = Progress::none());
 
 /// Labels and line from the rays of one pull. A face that can leave both ways goes where the line is cheapest (ties: a,
 /// so the line drops to the lower edge); so does a locked face. The line is smoothed on the surface.
 Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
                          const FaceWishes& wishes = {}, const CutPrices& prices = {},
-                         Progress& progress = Progress::none());
+                         const Progress& progress = Progress::none());
 
 /// Both at once.
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
-                          Progress& progress = Progress::none());
+                          const Progress& progress = Progress::none());
 
 /// About the line itself; what locks is undercuts.hpp's.
 std::vector<Finding> split_findings(const Split& split);

@@ -36,7 +36,7 @@ std::vector<uint8_t> free_along(const TriMesh& mesh, const RayScene& rays, const
 
 Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Split& split,
                                const FaceWishes& wishes, const std::vector<Vec3>& given, const PiecesOptions& options,
-                               Progress& progress) {
+                               const Progress& progress) {
   PiecesPlan plan;
   std::vector<uint32_t> left;
   double locked = 0;

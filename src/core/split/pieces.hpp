@@ -35,6 +35,6 @@ struct PiecesOptions {
 /// shortest draw and fewest bodies. `given`: pulls that are decided already. Greedy, deterministic.
 Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Split& split,
                                const FaceWishes& wishes, const std::vector<Vec3>& given = {},
-                               const PiecesOptions& options = {}, Progress& progress = Progress::none());
+                               const PiecesOptions& options = {}, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -133,7 +133,7 @@ struct Scorer {
 
 Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                                const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
-                               Progress& progress) {
+                               const Progress& progress) {
   if (pairs.open_edges + pairs.non_manifold_edges > 0)
     return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
   PullSearch out;
@@ -250,9 +250,11 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
     } else if (next >= out.candidates.size() || (count >= at_least && out.candidates[next].score >= best_score))
       break;
     PullCandidate& c = out.candidates[next];
-    auto r = releases_along(mesh, rays, c.pull, progress);
+    const double turn = static_cast<double>(count) / static_cast<double>(at_least);
+    const Progress here = progress.part(std::min(0.9, 0.5 + 0.4 * turn), std::min(0.95, 0.5 + 0.4 * turn + 0.1));
+    auto r = releases_along(mesh, rays, c.pull, here.part(0, 0.4));
     if (!r) return r.error();
-    auto s = split_from(mesh, pairs, rays, *r, wishes, {}, progress);
+    auto s = split_from(mesh, pairs, rays, *r, wishes, {}, here.part(0.4, 1));
     if (!s) return s.error();
     c.locked_area_mm2 = s->locked_area_mm2;
     c.line_mm = s->line_mm;
@@ -273,7 +275,7 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   if (facing[1] > facing[0] * 1.0001) {
     std::swap(out.releases.up, out.releases.down);
     out.releases.pull = -out.releases.pull + Vec3{};
-    auto s = split_from(mesh, pairs, rays, out.releases, wishes, {}, progress);
+    auto s = split_from(mesh, pairs, rays, out.releases, wishes, {}, progress.part(0.95, 1));
     if (!s) return s.error();
     out.best = *std::move(s);
     for (PullCandidate& c : out.candidates)

@@ -16,7 +16,14 @@ struct PullWeights {
   double show = 1;       ///< share of the line across show faces
   double odd = 0.03;     ///< off every natural direction (axes, flat faces, bores): such a mould is hard to set up
   bool operator==(const PullWeights&) const = default;
-  void hash_into(Hasher& h) const { h.add(locked).add(line).add(flat).add(height).add(show).add(odd); }
+  static void fields(auto& s, auto&& f) {
+    f("locked", s.locked, Within{0, 1000});
+    f("line", s.line, Within{0, 1000});
+    f("flat", s.flat, Within{0, 1000});
+    f("height", s.height, Within{0, 1000});
+    f("show", s.show, Within{0, 1000});
+    f("odd", s.odd, Within{0, 1000});
+  }
 };
 
 struct PullSearchOptions {
@@ -44,6 +51,6 @@ struct PullSearch {
 /// carry the search, the whole mesh settles it. Deterministic.
 Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                                const std::vector<Bore>& bores, const FaceWishes& wishes = {},
-                               const PullSearchOptions& options = {}, Progress& progress = Progress::none());
+                               const PullSearchOptions& options = {}, const Progress& progress = Progress::none());
 
 }  // namespace palinform

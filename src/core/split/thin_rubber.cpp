@@ -10,7 +10,7 @@ namespace palinform {
 
 Result<std::vector<ThinRubber>> find_thin_rubber(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                                                  const std::vector<Bore>& bores, const FaceWishes& wishes,
-                                                 double shore_a, const ThinRules& rules, Progress& progress) {
+                                                 double shore_a, const ThinRules& rules, const Progress& progress) {
   std::vector<ThinRubber> out;
   const size_t n = mesh.triangles.size();
   const Vec3 extent = measure(mesh).box_mm.size();

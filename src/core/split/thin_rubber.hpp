@@ -34,6 +34,6 @@ struct ThinRules {
 Result<std::vector<ThinRubber>> find_thin_rubber(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                                                  const std::vector<Bore>& bores, const FaceWishes& wishes,
                                                  double shore_a, const ThinRules& rules = {},
-                                                 Progress& progress = Progress::none());
+                                                 const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -30,11 +30,11 @@ std::optional<double> FlexRule::hardest_for(double wanted) const {
 }
 
 Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split, const UndercutOptions& options,
-                                             Progress& progress) {
+                                             const Progress& progress) {
   const Transform frame = frame_along(split.pull);
   const Vec3 extent = measure(mesh).box_mm.size();
   const double h = options.pitch_mm > 0 ? options.pitch_mm : std::max({extent.x, extent.y, extent.z}) / 220;
-  auto built = build_columns(mesh, frame, h, 2 * h, progress);
+  auto built = build_columns(mesh, frame, h, 2 * h, progress.part(0, 0.5));
   if (!built) return built.error();
   const Columns& c = *built;
   double low = 1e300, high = -1e300;

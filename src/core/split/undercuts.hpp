@@ -49,7 +49,7 @@ struct UndercutOptions {
 
 /// Cells along the pull; an outside cell is locked where the part stands above and below it. Connected locked cells are
 /// one undercut. Largest volume first; specks under three cells wide that hold no face are left out.
-Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split,
-                                             const UndercutOptions& options, Progress& progress = Progress::none());
+Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split, const UndercutOptions& options,
+                                             const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -7,22 +7,11 @@
 
 namespace palinform {
 
-std::string_view name_of(Way w) {
-  constexpr std::string_view names[] = {"clay-bed",     "splitter-board", "printed-board",
-                                        "pour-and-cut", "open-face",      "pieces"};
-  return names[static_cast<size_t>(w)];
-}
 std::string_view words_of(Way w) {
   constexpr std::string_view names[] = {"Clay bed",        "Splitter board", "Printed parting board",
                                         "Pour whole, cut", "Open face",      "More pieces"};
   return names[static_cast<size_t>(w)];
 }
-std::optional<Way> way_named(std::string_view key) {
-  for (int i = 0; i < way_count; ++i)
-    if (name_of(static_cast<Way>(i)) == key) return static_cast<Way>(i);
-  return std::nullopt;
-}
-
 WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_mm) {
   WaveCut w;
   w.depth_mm = wall_mm;

@@ -6,15 +6,17 @@
 #include <vector>
 
 #include "base/hash.hpp"
+#include "base/names.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
 
 enum class Way { clay_bed, splitter_board, printed_board, pour_and_cut, open_face, pieces };
 constexpr int way_count = 6;
-std::string_view name_of(Way w);   ///< key: "clay-bed"
+template <>
+inline constexpr std::array names<Way>{"clay-bed"sv,     "splitter-board"sv, "printed-board"sv,
+                                       "pour-and-cut"sv, "open-face"sv,      "pieces"sv};
 std::string_view words_of(Way w);  ///< "Clay bed"
-std::optional<Way> way_named(std::string_view key);
 
 /// What is known of the part and its split.
 struct WayFacts {

@@ -1,0 +1,292 @@
+// Desk: what goes out to files and comes in from them, each an errand in the background.
+#include "shell/desk.hpp"
+
+#include "base/text.hpp"
+#include "foreign/apart.hpp"
+#include "job/other_mesh.hpp"
+#include "ledger/archive.hpp"
+#include "mesh/save.hpp"
+#include "original/size_csv.hpp"
+#include "overview/sheet.hpp"
+#include "sheet_pdf.hpp"
+#include "stages/preparation.hpp"
+
+namespace palinform::app {
+
+void Desk::import_job(const QString& path) {
+  run_errand(QStringLiteral("reading the job"), [this, path](const Progress& progress) -> std::function<void()> {
+    const auto bytes = read_file(path.toStdString());
+    auto archive = bytes ? read_archive(*bytes, base_name(path.toStdString())) : Result<JobArchive>(bytes.error());
+    if (!archive) return [this, e = archive.error()] { emit message(qs(e.text()), true); };
+    if (archive->mesh)
+      if (auto hash = workshop_->put_mesh(*archive->mesh, archive->job.original.mesh.file); !hash)
+        return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    for (const TriMesh& m : archive->joined)
+      if (auto hash = workshop_->put_mesh(m, "joined half"); !hash)
+        return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+    if (progress.cancelled()) return [] {};
+    return [this, job = archive->job]() mutable {
+      if (const auto rows = workshop_->jobs(); rows)
+        for (const JobRow& r : *rows)
+          if (r.id == job.id) job.id = new_id();  // a copy comes in beside the job it was made from, never over it
+      replace_job(std::move(job));
+      keep(QStringLiteral("job brought in"));
+      emit changed();
+    };
+  });
+}
+
+void Desk::export_job(const QString& path) {
+  run_errand(QStringLiteral("writing the job"), [this, path, job = job()](const Progress&) -> std::function<void()> {
+    std::shared_ptr<const TriMesh> mesh;
+    if (!job.original.mesh.hash.empty()) {
+      auto got = workshop_->mesh(job.original.mesh.hash);
+      if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
+      mesh = *got;
+    }
+    std::vector<std::shared_ptr<const TriMesh>> joined;
+    for (const std::string& hash : job.original.joined_meshes()) {
+      auto got = workshop_->mesh(hash);
+      if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
+      joined.push_back(*got);
+    }
+    const auto bytes = archive_bytes(job, mesh.get(), joined);
+    return say_written(bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error()), path);
+  });
+}
+
+void Desk::write_calendar(const QString& path) {
+  const auto r = plan().fresh(results::days);
+  if (!r) return;
+  run_errand(QStringLiteral("writing the calendar"), [this, path, r, title = job().name](const Progress&) {
+    return say_written(write_file(path.toStdString(), calendar_text(r->steps, r->schedule, title)), path);
+  });
+}
+
+void Desk::write_sheet(const QString& path, bool letter) {
+  run_errand(QStringLiteral("writing the sheet"),
+             [this, path, letter, sheet = make_sheet(job(), plan(), catalogue_)](const Progress&) {
+               return say_written(write_sheet_pdf(sheet, path.toStdString(), letter ? Paper::letter : Paper::a4), path);
+             });
+}
+
+std::function<void()> Desk::say_written(const Status& ok, const QString& path) {
+  const QString words = ok ? QStringLiteral("Written: ") + path : qs(ok.error().text());
+  return [this, words, fault = !ok] { emit message(words, fault); };
+}
+
+void Desk::run_errand(const QString& what, std::function<std::function<void()>(const Progress&)> work, bool for_job) {
+  if (errand_.running) {
+    emit message(QStringLiteral("One thing at a time: ") + errand_.what + QStringLiteral(" is still going on."), true);
+    return;
+  }
+  if (errand_thread_.joinable()) errand_thread_.join();
+  errand_ = {true, what, 0};
+  errand_progress_ = std::make_shared<Progress>(in_hundredths([this](double f) {
+    QMetaObject::invokeMethod(
+        this,
+        [this, f] {
+          errand_.progress = f;
+          emit changed();
+        },
+        Qt::QueuedConnection);
+  }));
+  // The result belongs to this job and mesh: it goes there or nowhere.
+  const std::string id = has_job_ ? job().id : std::string(),
+                    mesh = has_job_ ? job().original.mesh.hash : std::string();
+  errand_thread_ = std::thread([this, what, id, mesh, for_job, progress = errand_progress_, work = std::move(work)] {
+    std::function<void()> then;
+    // Whatever a library throws is told, never the end of the program.
+    const auto failed = [&](std::string why) {
+      then = [this, text = what + QStringLiteral(": ") + qs(why)] { emit message(text, true); };
+    };
+    try {
+      then = work(*progress);
+    } catch (const std::bad_alloc&) { failed("there is not enough memory for it"); } catch (const std::exception& e) {
+      failed(std::string("it could not be done: ") + e.what());
+    }
+    QMetaObject::invokeMethod(
+        this,
+        [this, what, id, mesh, for_job, then = std::move(then)] {
+          errand_.running = false;
+          const bool here = !for_job || (has_job_ ? job().id == id && job().original.mesh.hash == mesh : id.empty());
+          if (here)
+            then();
+          else
+            emit message(what + QStringLiteral(" came to its end after the job was left: nothing was changed. Do it "
+                                               "again in the job it belongs to."),
+                         true);
+          emit changed();
+        },
+        Qt::QueuedConnection);
+  });
+  emit changed();
+}
+
+void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
+  if (read_only()) {
+    emit message(QStringLiteral("This window is reading only."), true);
+    return;
+  }
+  const std::string file = path.toStdString();
+  run_errand(
+      QStringLiteral("reading ") + qs(base_name(file)),
+      [this, file, unit](const Progress& progress) -> std::function<void()> {
+        auto loaded = load_mesh_apart(file, unit, progress);
+        if (!loaded)
+          return [this, e = loaded.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        const Vec3 size = measure(loaded->mesh).box_mm.size();
+        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        MeshRef ref{*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
+                    loaded->exact, loaded->deflection_mm};
+        const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+        return [this, ref, extent, guess = loaded->unit_guess, question = loaded->question] {
+          if (!has_job_) new_job();
+          Job next = job();
+          if (next.original.mesh.hash.empty() && next.name == Job{}.name)
+            next.name = ref.file.substr(0, ref.file.rfind('.'));
+          const int anchored = anchored_on_mesh(next);
+          edit(with_other_mesh(std::move(next), ref), QStringLiteral("mesh opened"));
+          const int back = anchored_on_mesh(job());
+          QStringList words;
+          if (anchored > 0)
+            words << qs(counted(anchored, "thing", "things")) +
+                         QStringLiteral(" marked or answered on the old mesh are set aside: they come back with it.");
+          if (back > 0)
+            words << qs(counted(back, "thing", "things")) +
+                         QStringLiteral(" marked or answered on this mesh before are back.");
+          if (!words.isEmpty()) emit message(words.join(QLatin1Char(' ')), false);
+          if (!question.empty()) emit message(qs(question), true);
+          if (guess) emit unit_question(extent, ref.unit, *guess);
+        };
+      },
+      true);
+}
+
+void Desk::rescale_mesh(LengthUnit unit) {
+  const MeshRef old = job().original.mesh;
+  run_errand(
+      QStringLiteral("changing the unit"),
+      [this, old, unit](const Progress&) -> std::function<void()> {
+        auto mesh = workshop_->mesh(old.hash);
+        if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+        const TriMesh bigger = scaled(**mesh, mm_per(unit) / mm_per(old.unit));
+        auto hash = workshop_->put_mesh(bigger, old.file);
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        const double by = mm_per(unit) / mm_per(old.unit);
+        MeshRef ref = old;
+        ref.hash = *hash;
+        ref.unit = unit;
+        for (ExactFace& e : ref.exact) e.point_mm *= by, e.diameter_mm *= by, e.depth_mm *= by;
+        if (ref.deflection_mm) *ref.deflection_mm *= by;
+        return [this, ref, by] { edit(with_rescaled_mesh(job(), ref, by), QStringLiteral("unit changed")); };
+      },
+      true);
+}
+
+void Desk::repair_mesh() {
+  const MeshRef old = job().original.mesh;
+  run_errand(
+      QStringLiteral("mending the mesh"),
+      [this, old](const Progress& progress) -> std::function<void()> {
+        auto mesh = workshop_->mesh(old.hash);
+        if (!mesh) return [this, e = mesh.error()] { emit message(qs(e.text()), true); };
+        auto mended = mend_apart(**mesh, {}, progress);
+        if (!mended)
+          return [this, e = mended.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        auto hash = workshop_->put_mesh(mended->mesh, old.file);
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        MeshRef ref = old;
+        ref.hash = *hash;
+        ref.triangles = mended->mesh.triangles.size();
+        ref.mended = mended->report.words();
+        if (mended->report.method == MendReport::Method::wrapped) ref.exact.clear();
+        return [this, ref] {
+          Job next = job();
+          next.original.mesh = ref;
+          edit(next, QStringLiteral("mesh mended"));
+          emit message(qs(ref.mended), false);
+        };
+      },
+      true);
+}
+
+void Desk::join_mesh(const QString& path) {
+  const std::string file = path.toStdString();
+  run_errand(
+      QStringLiteral("reading ") + qs(base_name(file)),
+      [this, file](const Progress& progress) -> std::function<void()> {
+        auto loaded = load_mesh_apart(file, std::nullopt, progress);
+        if (!loaded)
+          return [this, e = loaded.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
+          Job next = job();
+          next.original.master_steps.push_back(step);
+          edit(next, QStringLiteral("half joined"));
+        };
+      },
+      true);
+}
+
+void Desk::write_master(const QString& path) {
+  const auto master = plan().fresh(results::master);
+  if (!master) return;
+  run_errand(QStringLiteral("writing the master"), [this, path, master, job = job()](const Progress&) {
+    return say_written(save_mesh(master_file(*master, job, catalogue_).mesh, path.toStdString()), path);
+  });
+}
+
+void Desk::write_in_background(const QString& what, const QString& path, std::function<Status(const Progress&)> write) {
+  run_errand(what, [this, path, write = std::move(write)](const Progress& progress) {
+    return say_written(write(progress), path);
+  });
+}
+
+void Desk::build_in_background(const QString& what, const QString& path,
+                               std::function<Result<std::vector<Finding>>(const Progress&)> write) {
+  run_errand(what, [this, path, write = std::move(write)](const Progress& progress) -> std::function<void()> {
+    const auto findings = write(progress);
+    if (!findings) return say_written(findings.error(), path);
+    if (findings->empty()) return say_written({}, path);
+    QStringList words;
+    for (const Finding& f : *findings) words << qs(f.what + ". " + f.why);
+    return [this, path, words] {
+      emit message(
+          QStringLiteral("Written to %1, but look at this first: %2").arg(path, words.join(QStringLiteral(" "))), true);
+    };
+  });
+}
+
+void Desk::read_sizes(const QString& path) {
+  const auto bytes = read_file(path.toStdString());
+  auto sizes =
+      bytes ? sizes_from_csv(*bytes, base_name(path.toStdString())) : Result<std::vector<MeasuredSize>>(bytes.error());
+  if (!sizes) {
+    emit message(qs(sizes.error().text()), true);
+    return;
+  }
+  Job next = job();
+  for (MeasuredSize& s : *sizes) {
+    s.id = next.original.new_size_id();
+    next.original.sizes.push_back(std::move(s));
+  }
+  if (edit(next, QStringLiteral("sizes from a table")))
+    emit message(
+        qs(counted(static_cast<long long>(sizes->size()), "size", "sizes")) + QStringLiteral(" read from the table."),
+        false);
+}
+
+void Desk::write_sizes(const QString& path) {
+  say_written(write_file(path.toStdString(), sizes_to_csv(job().original.sizes)), path)();
+}
+
+}  // namespace palinform::app

@@ -1,0 +1,225 @@
+#pragma once
+/// Edits as values: what a remedy does to a job, as plain figures. job/apply.hpp carries them out; window and command
+/// line apply the same ones. Lengths in mm of the part's own frame; materials and sizes by id.
+#include <optional>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+#include "base/vec.hpp"
+
+namespace palinform::edits {
+
+// ---- sizes ----
+struct PinSize {
+  static constexpr std::string_view code = "pin";
+  std::string size;
+  double mm = 0;  ///< the hard pin that forms it
+  bool operator==(const PinSize&) const = default;
+};
+struct FinishSize {
+  static constexpr std::string_view code = "finish";
+  std::string size, by;  ///< name_of(Finishing)
+  bool operator==(const FinishSize&) const = default;
+};
+struct CorrectReading {
+  static constexpr std::string_view code = "reading";
+  std::string size;
+  size_t index = 0;
+  std::optional<double> mm = {};  ///< none: take the reading out
+  bool operator==(const CorrectReading&) const = default;
+};
+struct SetNominal {
+  static constexpr std::string_view code = "nominal";
+  std::string size;
+  double mm = 0;
+  bool operator==(const SetNominal&) const = default;
+};
+struct ConfirmLimits {
+  static constexpr std::string_view code = "confirm-limits";
+  std::string size;
+  bool operator==(const ConfirmLimits&) const = default;
+};
+// ---- master and materials ----
+struct MasterSurface {
+  static constexpr std::string_view code = "master-material";
+  std::string id;
+  bool operator==(const MasterSurface&) const = default;
+};
+struct FinishLater {
+  static constexpr std::string_view code = "later";
+  std::string as;  ///< name_of(Later)
+  bool operator==(const FinishLater&) const = default;
+};
+struct TakeSilicone {
+  static constexpr std::string_view code = "silicone";
+  std::string id;
+  bool operator==(const TakeSilicone&) const = default;
+};
+struct TakeResin {
+  static constexpr std::string_view code = "resin";
+  std::string id;
+  bool operator==(const TakeResin&) const = default;
+};
+struct ScaleMaster {
+  static constexpr std::string_view code = "scale";
+  double scale = 1;
+  bool operator==(const ScaleMaster&) const = default;
+};
+struct ScalePerAxis {
+  static constexpr std::string_view code = "per-axis";
+  bool operator==(const ScalePerAxis&) const = default;
+};
+struct UseLearned {
+  static constexpr std::string_view code = "learned";
+  std::string silicone, resin;
+  double delta_pct = 0, u_pct = 0;
+  std::string from;
+  bool operator==(const UseLearned&) const = default;
+};
+/// Needs the triangles, so the window and `palin mesh --repair` do it, not a change of the job.
+struct MendMesh {
+  static constexpr std::string_view code = "repair";
+  bool operator==(const MendMesh&) const = default;
+};
+/// Rubber, resin, cup and scale that stood in as the shop's usual are right.
+struct ConfirmMaterials {
+  static constexpr std::string_view code = "confirm-materials";
+  bool operator==(const ConfirmMaterials&) const = default;
+};
+// ---- split ----
+struct SetPull {
+  static constexpr std::string_view code = "pull";
+  Vec3 pull;
+  bool operator==(const SetPull&) const = default;
+};
+struct PinBore {
+  static constexpr std::string_view code = "bore-pin";
+  Vec3 wall_mm;
+  double diameter_mm = 0;
+  bool operator==(const PinBore&) const = default;
+};
+struct TapeBore {
+  static constexpr std::string_view code = "bore-tape";
+  Vec3 wall_mm;
+  bool operator==(const TapeBore&) const = default;
+};
+struct PlugBore {
+  static constexpr std::string_view code = "bore-plug";
+  Vec3 wall_mm;
+  double diameter_mm = 0;
+  bool operator==(const PlugBore&) const = default;
+};
+struct AddPiece {
+  static constexpr std::string_view code = "third-piece";
+  Vec3 pull;
+  bool operator==(const AddPiece&) const = default;
+};
+struct AddPieces {
+  static constexpr std::string_view code = "more-pieces";
+  std::vector<Vec3> pulls;
+  bool operator==(const AddPieces&) const = default;
+};
+struct DropPiece {
+  static constexpr std::string_view code = "drop-piece";
+  size_t index = 0;
+  bool operator==(const DropPiece&) const = default;
+};
+struct TapeUndercut {
+  static constexpr std::string_view code = "tape";
+  Vec3 at_mm;
+  double radius_mm = 0;
+  bool operator==(const TapeUndercut&) const = default;
+};
+// ---- mould ----
+struct PlaceKeys {
+  static constexpr std::string_view code = "keys";
+  std::string kind;  ///< name_of(KeyKind)
+  bool operator==(const PlaceKeys&) const = default;
+};
+struct TakeForm {
+  static constexpr std::string_view code = "form";
+  std::string form;  ///< name_of(Form)
+  bool operator==(const TakeForm&) const = default;
+};
+struct SetWall {
+  static constexpr std::string_view code = "wall";
+  double mm = 0;
+  bool operator==(const SetWall&) const = default;
+};
+// ---- flow ----
+struct AddVent {
+  static constexpr std::string_view code = "vent";
+  Vec3 at_mm;
+  bool operator==(const AddVent&) const = default;
+};
+struct SetGate {
+  static constexpr std::string_view code = "gate";
+  Vec3 at_mm;
+  bool operator==(const SetGate&) const = default;
+};
+struct StandSo {
+  static constexpr std::string_view code = "air-plan";
+  bool turned_over = false;
+  double tilt_deg = 0, azimuth_deg = 0;
+  std::optional<Vec3> gate_mm = {};
+  std::vector<Vec3> vents_mm = {};
+  bool operator==(const StandSo&) const = default;
+};
+struct SetSprue {
+  static constexpr std::string_view code = "sprue";
+  double mm = 0;
+  bool operator==(const SetSprue&) const = default;
+};
+struct SetHead {
+  static constexpr std::string_view code = "head";
+  double mm = 0;
+  bool operator==(const SetHead&) const = default;
+};
+struct HelpFill {
+  static constexpr std::string_view code = "aid";
+  std::string aid;  ///< name_of(FillAid)
+  bool operator==(const HelpFill&) const = default;
+};
+// ---- mix ----
+struct SetScaleDivision {
+  static constexpr std::string_view code = "scale-division";
+  double g = 0;
+  bool operator==(const SetScaleDivision&) const = default;
+};
+struct SetWaste {
+  static constexpr std::string_view code = "waste";
+  double pct = 0;
+  bool operator==(const SetWaste&) const = default;
+};
+struct TakeCup {
+  static constexpr std::string_view code = "cup";
+  double ml = 0;
+  bool operator==(const TakeCup&) const = default;
+};
+struct Degas {
+  static constexpr std::string_view code = "degas";
+  bool on = true;
+  bool operator==(const Degas&) const = default;
+};
+
+}  // namespace palinform::edits
+
+namespace palinform {
+
+using Edit =
+    std::variant<edits::PinSize, edits::FinishSize, edits::CorrectReading, edits::SetNominal, edits::ConfirmLimits,
+                 edits::MasterSurface, edits::FinishLater, edits::TakeSilicone, edits::TakeResin, edits::ScaleMaster,
+                 edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials, edits::SetPull,
+                 edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces, edits::DropPiece,
+                 edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall, edits::AddVent, edits::SetGate,
+                 edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill, edits::SetScaleDivision,
+                 edits::SetWaste, edits::TakeCup, edits::Degas>;
+
+/// The edit's stable name: "wall".
+inline std::string_view code_of(const Edit& edit) {
+  return std::visit([](const auto& e) { return e.code; }, edit);
+}
+
+}  // namespace palinform

@@ -1,0 +1,279 @@
+#include "foreign/apart.hpp"
+
+#include <fcntl.h>
+#include <poll.h>
+#include <signal.h>
+#include <spawn.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <chrono>
+#include <cstring>
+#include <filesystem>
+
+#include "base/text.hpp"
+#include "job/json_fields.hpp"
+#include "mesh/save.hpp"
+
+extern char** environ;
+
+namespace palinform {
+namespace {
+
+namespace fs = std::filesystem;
+using json::Given;
+using json::Json;
+
+constexpr std::string_view magic = "palinform apart 1\n";
+
+/// A mesh and what is said of it: magic, length of the words, words as JSON, points, triangles. The same machine reads
+/// it that wrote it.
+std::string packed(const Json& words, const TriMesh& mesh) {
+  const std::string text = words.dump();
+  const uint64_t lengths[3] = {text.size(), mesh.points.size(), mesh.triangles.size()};
+  std::string out(magic);
+  out.append(reinterpret_cast<const char*>(lengths), sizeof lengths);
+  out += text;
+  out.append(reinterpret_cast<const char*>(mesh.points.data()), mesh.points.size() * sizeof(Vec3));
+  out.append(reinterpret_cast<const char*>(mesh.triangles.data()), mesh.triangles.size() * sizeof(Triangle));
+  return out;
+}
+
+struct Unpacked {
+  Given words;
+  TriMesh mesh;
+};
+std::optional<Unpacked> unpacked(std::string_view bytes) {
+  uint64_t lengths[3];
+  if (!bytes.starts_with(magic) || bytes.size() < magic.size() + sizeof lengths) return std::nullopt;
+  std::memcpy(lengths, bytes.data() + magic.size(), sizeof lengths);
+  bytes.remove_prefix(magic.size() + sizeof lengths);
+  constexpr uint64_t most = 100'000'000;
+  if (lengths[0] > bytes.size() || lengths[1] > most || lengths[2] > most ||
+      bytes.size() != lengths[0] + lengths[1] * sizeof(Vec3) + lengths[2] * sizeof(Triangle))
+    return std::nullopt;
+  Unpacked u;
+  u.words = Given::parse(bytes.substr(0, lengths[0]), nullptr, false);
+  if (!u.words.is_object()) return std::nullopt;
+  bytes.remove_prefix(lengths[0]);
+  u.mesh.points.resize(lengths[1]);
+  u.mesh.triangles.resize(lengths[2]);
+  if (lengths[1]) std::memcpy(u.mesh.points.data(), bytes.data(), lengths[1] * sizeof(Vec3));
+  if (lengths[2])
+    std::memcpy(u.mesh.triangles.data(), bytes.data() + lengths[1] * sizeof(Vec3), lengths[2] * sizeof(Triangle));
+  return u;
+}
+
+/// What stands in the words when a mesh was read.
+struct ReadWords {
+  LengthUnit unit = LengthUnit::mm;
+  bool unit_from_file = false;
+  std::optional<LengthUnit> unit_guess;
+  std::string question, format;
+  std::vector<ExactFace> exact;
+  std::optional<double> deflection_mm;
+  static void fields(auto& s, auto&& f) {
+    f("unit", s.unit);
+    f("unit_from_file", s.unit_from_file);
+    f("unit_guess", s.unit_guess);
+    f("question", s.question);
+    f("format", s.format);
+    f("exact", s.exact, AtMost{1'000'000});
+    f("deflection_mm", s.deflection_mm);
+  }
+};
+struct MendWords {
+  bool may_wrap = true;
+  double voxel_mm = 0;
+  size_t most_exact_faces = 400'000;
+  static void fields(auto& s, auto&& f) {
+    f("may_wrap", s.may_wrap);
+    f("voxel_mm", s.voxel_mm);
+    f("most_exact_faces", s.most_exact_faces);
+  }
+};
+struct ErrorWords {
+  std::string what, where, remedy;
+  static void fields(auto& s, auto&& f) {
+    f("what", s.what);
+    f("where", s.where);
+    f("remedy", s.remedy);
+  }
+};
+
+std::string beside_this_program() {
+  std::error_code ec;
+  const fs::path self = fs::read_symlink("/proc/self/exe", ec);
+  return ec ? std::string() : (self.parent_path() / "palin").string();
+}
+
+/// A folder of its own under the temporary one, gone at the end.
+struct Scratch {
+  fs::path dir;
+  Scratch() {
+    std::string pattern = (fs::temp_directory_path() / "palinform-XXXXXX").string();
+    if (const char* made = ::mkdtemp(pattern.data())) dir = made;
+  }
+  ~Scratch() {
+    std::error_code ec;
+    if (!dir.empty()) fs::remove_all(dir, ec);
+  }
+};
+
+/// Runs the helper; its standard output tells how far it is, a number a line.
+Result<Unpacked> run_apart(const std::string& what, const std::string& in, const std::string& options,
+                           const std::string& name, const ApartLimits& limits, const Progress& progress) {
+  const Scratch scratch;
+  if (scratch.dir.empty()) return Error{"there is no room for temporary files", fs::temp_directory_path(), ""};
+  const std::string helper = limits.helper.empty() ? beside_this_program() : limits.helper;
+  if (::access(helper.c_str(), X_OK) != 0)
+    return Error{"the reader of files is missing", helper, "Install Palinform again: `palin` belongs beside it."};
+  const std::string out = (scratch.dir / "out").string();
+  int pipe_ends[2];
+  if (::pipe2(pipe_ends, O_CLOEXEC) != 0) return Error{"no further process can be started", "", ""};
+  const std::string memory = std::to_string(limits.memory_bytes), bytes = std::to_string(limits.file_bytes),
+                    seconds = std::to_string(static_cast<long>(limits.seconds) + 5);
+  std::vector<std::string> words{helper, "apart", what, in, out, options, memory, bytes, seconds};
+  std::vector<char*> argv;
+  for (std::string& w : words) argv.push_back(w.data());
+  argv.push_back(nullptr);
+  posix_spawn_file_actions_t actions;
+  posix_spawn_file_actions_init(&actions);
+  posix_spawn_file_actions_adddup2(&actions, pipe_ends[1], STDOUT_FILENO);
+  posix_spawn_file_actions_addopen(&actions, STDERR_FILENO, "/dev/null", O_WRONLY, 0);
+  posix_spawn_file_actions_addopen(&actions, STDIN_FILENO, "/dev/null", O_RDONLY, 0);
+  pid_t child = 0;
+  const int failed = ::posix_spawn(&child, helper.c_str(), &actions, nullptr, argv.data(), environ);
+  posix_spawn_file_actions_destroy(&actions);
+  ::close(pipe_ends[1]);
+  const int told = pipe_ends[0];
+  if (failed) {
+    ::close(told);
+    return Error{std::string("no further process can be started: ") + std::strerror(failed), "", ""};
+  }
+  const auto until = std::chrono::steady_clock::now() + std::chrono::duration<double>(limits.seconds);
+  bool over_time = false;
+  std::string line;
+  for (bool open = true; open;) {
+    pollfd p{told, POLLIN, 0};
+    ::poll(&p, 1, 50);
+    if (p.revents & (POLLIN | POLLHUP)) {
+      char buffer[512];
+      const ssize_t got = ::read(told, buffer, sizeof buffer);
+      if (got <= 0) open = false;
+      for (ssize_t i = 0; i < got; ++i) {
+        if (buffer[i] != '\n') {
+          line += buffer[i];
+          continue;
+        }
+        if (const auto f = parse_number(line)) progress.report(*f);
+        line.clear();
+      }
+    }
+    over_time = std::chrono::steady_clock::now() > until;
+    if (progress.cancelled() || over_time) {
+      ::kill(child, SIGKILL);
+      open = false;
+    }
+  }
+  ::close(told);
+  int status = 0;
+  while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {}
+  if (progress.cancelled()) return Error::stopped();
+  if (over_time)
+    return Error{"it took longer than " + counted(static_cast<long long>(limits.seconds), "second", "seconds") +
+                     " and was stopped",
+                 name, "Save it in a simpler form, or thin it out first."};
+  const auto result = WIFEXITED(status) && WEXITSTATUS(status) == 0 ? read_file(out) : Result<std::string>(Error{});
+  if (!result) {
+    const bool memory_out = WIFEXITED(status) && WEXITSTATUS(status) == 3;
+    return Error{
+        memory_out ? "it would take more memory than there is for it" : "it is damaged in a way that stops the reader",
+        name,
+        memory_out ? "Thin it out first, or save it in a simpler form."
+                   : "Save it again from the program it came from, or as another kind of file."};
+  }
+  auto u = unpacked(*result);
+  if (!u) return Error{"the reader of files gave nothing that can be read", name, "Please report it with the file."};
+  if (const auto e = u->words.find("error"); e != u->words.end()) {
+    ErrorWords error;
+    try {
+      json::read(*e, error, "");
+    } catch (const json::Bad&) { error.what = "it cannot be read"; }
+    return Error{error.what, error.where, error.remedy};
+  }
+  return *std::move(u);
+}
+
+Json error_words(const Error& e) { return {{"error", json::write(ErrorWords{e.what, e.where, e.remedy})}}; }
+
+}  // namespace
+
+Result<LoadedMesh> load_mesh_apart(const std::string& path, std::optional<LengthUnit> unit, const Progress& progress,
+                                   const ApartLimits& limits) {
+  const std::string name = base_name(path);
+  auto u = run_apart("read", path, unit ? std::string(name_of(*unit)) : "-", name, limits, progress);
+  if (!u) return u.error();
+  ReadWords words;
+  try {
+    json::read(u->words, words, "");
+  } catch (const json::Bad&) { return Error{"the reader of files gave nothing that can be read", name, ""}; }
+  if (auto ok = check_mesh(u->mesh, name); !ok) return ok.error();
+  LoadedMesh out;
+  out.mesh = std::move(u->mesh);
+  out.unit = words.unit;
+  out.unit_from_file = words.unit_from_file;
+  out.unit_guess = words.unit_guess;
+  out.question = std::move(words.question);
+  out.format = std::move(words.format);
+  out.exact = std::move(words.exact);
+  out.deflection_mm = words.deflection_mm;
+  return out;
+}
+
+Result<Mended> mend_apart(const TriMesh& mesh, const MendOptions& options, const Progress& progress,
+                          ApartLimits limits) {
+  const Scratch scratch;
+  const std::string in = (scratch.dir / "in").string();
+  if (auto ok = write_file(in, packed(Json::object(), mesh)); !ok) return ok.error();
+  const MendWords how{options.may_wrap, options.voxel_mm, options.most_exact_faces};
+  auto u = run_apart("mend", in, json::write(how).dump(), "mending", limits, progress);
+  if (!u) return u.error();
+  Mended out;
+  try {
+    json::read(u->words, out.report, "");
+  } catch (const json::Bad&) { return Error{"the mender gave nothing that can be read", "", ""}; }
+  if (auto ok = check_mesh(u->mesh, "the mended mesh"); !ok) return ok.error();
+  out.mesh = std::move(u->mesh);
+  return out;
+}
+
+int work_apart(const std::string& what, const std::string& in, const std::string& out, const std::string& options) {
+  const Progress progress(in_hundredths([](double f) {
+    const std::string line = fixed(f, 3) + "\n";
+    if (::write(STDOUT_FILENO, line.data(), line.size()) < 0) ::_exit(1);  // nobody is there to hear it any more
+  }));
+  std::string bytes;
+  if (what == "read") {
+    auto loaded = load_mesh(in, options == "-" ? std::nullopt : named<LengthUnit>(options), progress);
+    if (loaded) {
+      const ReadWords words{loaded->unit,   loaded->unit_from_file, loaded->unit_guess,   loaded->question,
+                            loaded->format, loaded->exact,          loaded->deflection_mm};
+      bytes = packed(json::write(words), loaded->mesh);
+    } else {
+      bytes = packed(error_words(loaded.error()), {});
+    }
+  } else {
+    const auto given = read_file(in);
+    const auto u = given ? unpacked(*given) : std::nullopt;
+    if (!u) return 1;
+    MendWords how;
+    json::read(Given::parse(options), how, "");
+    auto mended = mend(u->mesh, {how.may_wrap, how.voxel_mm, how.most_exact_faces}, progress);
+    bytes = mended ? packed(json::write(mended->report), mended->mesh) : packed(error_words(mended.error()), {});
+  }
+  return write_file(out, bytes) ? 0 : 1;
+}
+
+}  // namespace palinform

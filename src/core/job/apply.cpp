@@ -1,0 +1,202 @@
+#include "job/apply.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace palinform {
+namespace {
+
+using namespace edits;
+
+/// One overload an edit: changes the job and says whether it found what it speaks of.
+struct Apply {
+  Job& job;
+
+  MeasuredSize* size(const std::string& id) const {
+    const auto it = std::find_if(job.original.sizes.begin(), job.original.sizes.end(),
+                                 [&](const MeasuredSize& s) { return s.id == id; });
+    return it == job.original.sizes.end() ? nullptr : &*it;
+  }
+
+  bool operator()(const PinSize& e) const {
+    MeasuredSize* s = size(e.size);
+    if (s) s->formed = FormedBy::pin, s->pin_mm = e.mm;
+    return s;
+  }
+  bool operator()(const FinishSize& e) const {
+    MeasuredSize* s = size(e.size);
+    const auto by = named<Finishing>(e.by);
+    if (s && by) s->finish = *by;
+    return s && by;
+  }
+  bool operator()(const CorrectReading& e) const {
+    MeasuredSize* s = size(e.size);
+    if (!s || e.index >= s->readings_mm.size()) return false;
+    const auto at = s->readings_mm.begin() + static_cast<std::ptrdiff_t>(e.index);
+    if (e.mm)
+      *at = *e.mm;
+    else
+      s->readings_mm.erase(at);
+    return true;
+  }
+  bool operator()(const SetNominal& e) const {
+    MeasuredSize* s = size(e.size);
+    if (s) s->nominal_mm = e.mm;
+    return s;
+  }
+  bool operator()(const ConfirmLimits& e) const {
+    MeasuredSize* s = size(e.size);
+    if (s) s->limits_guessed = false;
+    return s;
+  }
+  bool operator()(const MasterSurface& e) const {
+    job.original.finish.master_material = e.id;
+    return true;
+  }
+  bool operator()(const FinishLater& e) const {
+    const auto later = named<Later>(e.as);
+    if (later) job.original.finish.later = *later;
+    return later.has_value();
+  }
+  bool operator()(const TakeSilicone& e) const {
+    job.mix.silicone_id = e.id;
+    return true;
+  }
+  bool operator()(const TakeResin& e) const {
+    job.mix.resin_id = e.id;
+    return true;
+  }
+  bool operator()(const ScaleMaster& e) const {
+    job.size.master = MasterKind::scaled;
+    job.size.scale = e.scale;
+    return true;
+  }
+  bool operator()(const ScalePerAxis&) const {
+    job.size.master = MasterKind::scaled_per_axis;
+    job.size.axis_scale = MasterScale::all(job.size.scale);
+    return true;
+  }
+  bool operator()(const UseLearned& e) const {
+    job.size.learned = LearnedShrink{e.silicone, e.resin, e.delta_pct, e.u_pct, e.from};
+    return true;
+  }
+  bool operator()(const MendMesh&) const { return false; }
+  bool operator()(const ConfirmMaterials&) const {
+    job.mix.guessed = false;
+    return true;
+  }
+  bool operator()(const SetPull& e) const {
+    job.split.pull = e.pull;
+    return true;
+  }
+  bool operator()(const PinBore& e) const {
+    job.split.bores.push_back({BoreTreatment::Kind::pin, e.wall_mm, 0});
+    // The pin shapes the size: every bore size of that diameter whose line lies at this bore.
+    for (MeasuredSize& s : job.original.sizes)
+      if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - e.diameter_mm) < 0.05 * s.nominal_mm &&
+          length((s.from_mm + s.to_mm) * 0.5 - e.wall_mm) < 6 * s.nominal_mm && s.formed != FormedBy::pin) {
+        s.formed = FormedBy::pin;
+        s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
+      }
+    return true;
+  }
+  bool operator()(const TapeBore& e) const {
+    job.split.bores.push_back({BoreTreatment::Kind::tape, e.wall_mm, 0});
+    return true;
+  }
+  bool operator()(const PlugBore& e) const {
+    // A dimple of a quarter of the bore starts the drill.
+    MasterStep step;
+    step.kind = MasterStep::Kind::plug;
+    step.point_mm = e.wall_mm;
+    step.mm = std::round(e.diameter_mm / 4 * 10) / 10;
+    job.original.master_steps.push_back(step);
+    return true;
+  }
+  bool operator()(const AddPiece& e) const {
+    job.split.piece_pulls.push_back(e.pull);
+    return true;
+  }
+  bool operator()(const AddPieces& e) const {
+    job.split.piece_pulls.insert(job.split.piece_pulls.end(), e.pulls.begin(), e.pulls.end());
+    return true;
+  }
+  bool operator()(const DropPiece& e) const {
+    if (e.index >= job.split.piece_pulls.size()) return false;
+    job.split.piece_pulls.erase(job.split.piece_pulls.begin() + static_cast<std::ptrdiff_t>(e.index));
+    return true;
+  }
+  bool operator()(const TapeUndercut& e) const {
+    job.split.bores.push_back({BoreTreatment::Kind::tape, e.at_mm, e.radius_mm});
+    return true;
+  }
+  bool operator()(const PlaceKeys& e) const {
+    job.mould.keys = e.kind;
+    job.mould.key_places.clear();
+    return true;
+  }
+  bool operator()(const TakeForm& e) const {
+    job.mould.form = e.form;
+    return true;
+  }
+  bool operator()(const SetWall& e) const {
+    job.mould.wall_mm = e.mm;
+    return true;
+  }
+  bool operator()(const AddVent& e) const {
+    job.flow.vents.push_back(e.at_mm);
+    return true;
+  }
+  bool operator()(const SetGate& e) const {
+    job.flow.gate = e.at_mm;
+    return true;
+  }
+  bool operator()(const StandSo& e) const {
+    job.flow.turned_over = e.turned_over;
+    job.flow.tilt_deg = e.tilt_deg;
+    job.flow.azimuth_deg = e.azimuth_deg;
+    if (e.gate_mm) job.flow.gate = e.gate_mm;
+    job.flow.vents = e.vents_mm;
+    return true;
+  }
+  bool operator()(const SetSprue& e) const {
+    job.flow.sprue_mm = e.mm;
+    return true;
+  }
+  bool operator()(const SetHead& e) const {
+    job.flow.head_mm = e.mm;
+    return true;
+  }
+  bool operator()(const HelpFill& e) const {
+    const auto aid = named<FillAid>(e.aid);
+    if (aid) job.flow.aid = *aid;
+    return aid.has_value();
+  }
+  bool operator()(const SetScaleDivision& e) const {
+    job.mix.scale_division_g = e.g;
+    return true;
+  }
+  bool operator()(const SetWaste& e) const {
+    job.mix.waste_pct = e.pct;
+    return true;
+  }
+  bool operator()(const TakeCup& e) const {
+    job.mix.cup_ml = e.ml;
+    return true;
+  }
+  bool operator()(const Degas& e) const {
+    job.mix.degas = e.on;
+    return true;
+  }
+};
+
+}  // namespace
+
+Result<Job> edited(const Job& job, const Edit& edit) {
+  Job next = job;
+  if (!std::visit(Apply{next}, edit)) return Error{"this cannot be done by itself", std::string(code_of(edit)), ""};
+  if (auto ok = check_job(next); !ok) return ok.error();
+  return next;
+}
+
+}  // namespace palinform

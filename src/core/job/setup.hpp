@@ -1,0 +1,308 @@
+#pragma once
+/// What a job says, stage by stage: plain values, each with the one list of its fields from which hash, JSON and check
+/// follow (base/fields.hpp).
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/names.hpp"
+#include "check/conformity.hpp"
+#include "days/schedule.hpp"
+#include "mesh/load.hpp"
+#include "mix/choose.hpp"
+#include "mould/forms.hpp"
+#include "mould/keys.hpp"
+#include "mould/panels.hpp"
+#include "original/master.hpp"
+#include "original/size.hpp"
+#include "size/chain.hpp"
+#include "split/cut_labels.hpp"
+#include "split/pull_search.hpp"
+#include "split/ways.hpp"
+
+namespace palinform {
+
+template <Named E>
+constexpr bool names_a(std::string_view text) {
+  return named<E>(text).has_value();
+}
+
+/// What the part does that somebody's safety may hang on (trade.md, "Safety that must be visible").
+enum class Duty { load, vehicle, mains, pressure, food, child, medical };
+template <>
+inline constexpr std::array names<Duty>{"load"sv, "vehicle"sv, "mains"sv,  "pressure"sv,
+                                        "food"sv, "child"sv,   "medical"sv};
+std::string_view words_of(Duty d);  ///< "carries a load"
+
+/// Which mesh the job speaks of. The triangles themselves are kept by content hash beside the job.
+struct MeshRef {
+  std::string hash;  ///< hex of the mesh's 128-bit hash; empty: none yet
+  std::string file;  ///< where it came from, for people
+  LengthUnit unit = LengthUnit::mm;
+  uint64_t triangles = 0;
+  std::vector<ExactFace> exact = {};         ///< as a STEP file states them
+  std::optional<double> deflection_mm = {};  ///< of a STEP file's triangles
+  std::string mended = {};                   ///< what was mended, in words; empty: nothing
+  bool operator==(const MeshRef&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("hash", s.hash);
+    f("file", s.file, AtMost{1000});
+    f("unit", s.unit);
+    f("triangles", s.triangles, Within{0, 1e8});
+    f("exact_faces", s.exact, AtMost{100'000});
+    f("deflection_mm", s.deflection_mm, Within{0, 1e4});
+    f("mended", s.mended, AtMost{2000});
+  }
+};
+
+struct OriginalPart {
+  MeshRef mesh;
+  std::vector<Duty> duties;
+  std::vector<MeasuredSize> sizes;
+  BareOriginal bare;  ///< used while there is no mesh
+  std::vector<FaceMark> marks;
+  Finish finish;
+  std::vector<MasterStep> master_steps;
+  bool operator==(const OriginalPart&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("mesh", s.mesh);
+    f("duties", s.duties, AtMost{20});
+    f("sizes", s.sizes, AtMost{1000});
+    f("bare", s.bare);
+    f("marks", s.marks, AtMost{1000});
+    f("finish", s.finish);
+    f("master_steps", s.master_steps, AtMost{100});
+  }
+  const MeasuredSize* size(std::string_view id) const;
+  std::string new_size_id() const;
+  /// Hashes of meshes the master's steps bring in beside the job's own.
+  std::vector<std::string> joined_meshes() const;
+};
+
+enum class MasterKind { original, scaled, scaled_per_axis };
+template <>
+inline constexpr std::array names<MasterKind>{"original"sv, "scaled"sv, "scaled-per-axis"sv};
+
+/// What castings have taught about one pair of materials, adopted by a person (M11). Shifts the catalogue's shrinkage
+/// of the resin in that rubber, at any section.
+struct LearnedShrink {
+  std::string silicone_id, resin_id;
+  double delta_pct = 0, u_pct = 0.05;  ///< on the total shrinkage; u of the total
+  std::string from;                    ///< "2 castings, 9 sizes, 2026-11-25"
+  bool operator==(const LearnedShrink&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("silicone", s.silicone_id);
+    f("resin", s.resin_id);
+    f("delta_pct", s.delta_pct, Within{-20, 20});
+    f("u_pct", s.u_pct, Within{1e-6, 20});
+    f("from", s.from);
+  }
+};
+
+struct SizeSetup {
+  MasterKind master = MasterKind::original;
+  double scale = 1;        ///< of a master scaled by one figure
+  MasterScale axis_scale;  ///< of a master scaled along each axis
+  int generations = 1;     ///< 2: the mould is taken from a casting
+  double room_c = 21, gel_c = 21;
+  std::optional<LearnedShrink> learned;
+  bool operator==(const SizeSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("master", s.master);
+    f("scale", s.scale, Within{0.2, 5});
+    f("axis_scale", s.axis_scale);
+    f("generations", s.generations, Within{1, 2});
+    f("room_c", s.room_c, Within{-20, 60});
+    f("gel_c", s.gel_c, Within{-20, 120});
+    f("learned", s.learned);
+  }
+  /// The scale that acts: 1 for an original.
+  MasterScale master_scale() const;
+};
+
+struct SplitSetup {
+  std::optional<Vec3> pull;  ///< none: searched
+  PullWeights pull_weights;
+  SplitMarks marks;
+  std::vector<BoreTreatment> bores;
+  std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
+  std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
+  bool operator==(const SplitSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("pull", s.pull);
+    f("pull_weights", s.pull_weights);
+    f("marks", s.marks);
+    f("bores", s.bores, AtMost{1000});
+    f("piece_pulls", s.piece_pulls, AtMost{8});
+    f("way", s.way, Naming{names_a<Way>, "a way to split"});
+  }
+};
+
+/// What the shop prints and cuts with.
+struct BuildSetup {
+  double sheet_mm = 6, clearance_mm = 0.25, voxel_mm = 0.3, bed_u_mm = 220, bed_v_mm = 220;
+  double chamber_mm = 0, pot_mm = 0;  ///< clear height of the vacuum chamber and of the pressure pot; 0: unknown
+  bool operator==(const BuildSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("sheet_mm", s.sheet_mm, Within{0.5, 40});
+    f("clearance_mm", s.clearance_mm, Within{0, 3});
+    f("voxel_mm", s.voxel_mm, Within{0.05, 5});
+    f("bed_u_mm", s.bed_u_mm, Within{20, 2000});
+    f("bed_v_mm", s.bed_v_mm, Within{20, 2000});
+    f("chamber_mm", s.chamber_mm, Within{0, 5000});
+    f("pot_mm", s.pot_mm, Within{0, 5000});
+  }
+};
+
+struct MouldSetup {
+  std::string form;               ///< name_of(Form); empty: two-part block
+  std::optional<double> wall_mm;  ///< none: by the rule
+  std::string keys = "studs";     ///< name_of(KeyKind)
+  std::vector<Vec3> key_places;   ///< moved by hand, on the part's frame; empty: placed by rule
+  std::string box = "screwed";    ///< name_of(BoxStyle)
+  BuildSetup build;
+  std::optional<double> master_g;  ///< weighed
+  bool operator==(const MouldSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("form", s.form, Naming{names_a<Form>, "a form of mould"});
+    f("wall_mm", s.wall_mm, Within{0.5, 500});
+    f("keys", s.keys, Naming{names_a<KeyKind>, "a kind of key"});
+    f("key_places_mm", s.key_places, AtMost{40});
+    f("box", s.box, Naming{names_a<BoxStyle>, "a way to build a box"});
+    f("build", s.build);
+    f("master_g", s.master_g, Within{0, 1e6});
+  }
+};
+
+/// How the resin is helped into the mould.
+enum class FillAid { gravity, pressure, vacuum };
+template <>
+inline constexpr std::array names<FillAid>{"gravity"sv, "pressure"sv, "vacuum"sv};
+
+/// How the closed mould stands and where resin goes in and air comes out.
+struct FlowSetup {
+  bool turned_over = false;  ///< stands with side b up
+  double tilt_deg = 0, azimuth_deg = 0;
+  std::optional<Vec3> gate;  ///< on the part's surface, part's frame
+  std::vector<Vec3> vents;
+  FillAid aid = FillAid::gravity;
+  double pressure_kpa = 300;  ///< gauge, of the pot
+  double vacuum_kpa = 4;      ///< absolute, before the mould floods
+  double altitude_m = 0;
+  double sprue_mm = 5, vent_mm = 2;  ///< diameters
+  double head_mm = 30;               ///< of the sprue's funnel over the mould's highest place
+  double max_tilt_deg = 45;          ///< the plan may take
+  int max_vents = 6;
+  bool keep_gate = false, keep_vents = false;  ///< the plan leaves them where they are
+  std::vector<Vec3> no_vents;                  ///< the plan puts none there
+  bool operator==(const FlowSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("turned_over", s.turned_over);
+    f("tilt_deg", s.tilt_deg, Within{0, 90});
+    f("azimuth_deg", s.azimuth_deg, Within{-360, 360});
+    f("gate", s.gate);
+    f("vents", s.vents, AtMost{100});
+    f("aid", s.aid);
+    f("pressure_kpa", s.pressure_kpa, Within{0, 1000});
+    f("vacuum_kpa_abs", s.vacuum_kpa, Within{0.01, 101});
+    f("altitude_m", s.altitude_m, Within{-400, 5000});
+    f("sprue_mm", s.sprue_mm, Within{1, 40});
+    f("vent_mm", s.vent_mm, Within{0.3, 20});
+    f("head_mm", s.head_mm, Within{0, 1000});
+    f("max_tilt_deg", s.max_tilt_deg, Within{0, 90});
+    f("max_vents", s.max_vents, Within{0, 40});
+    f("keep_gate", s.keep_gate);
+    f("keep_vents", s.keep_vents);
+    f("no_vents", s.no_vents, AtMost{100});
+  }
+};
+
+struct MixSetup {
+  std::string silicone_id, resin_id;
+  ResinNeeds needs;
+  double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
+  bool degas = true;
+  bool guessed = false;  ///< rubber, resin, cup and scale stand in as the shop's usual: nobody chose them yet
+  bool operator==(const MixSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("silicone", s.silicone_id);
+    f("resin", s.resin_id);
+    f("needs", s.needs);
+    f("scale_division_g", s.scale_division_g, Within{1e-4, 1000});
+    f("waste_pct", s.waste_pct, Within{0, 100});
+    f("cup_tare_g", s.cup_tare_g, Within{0, 1e5});
+    f("cup_ml", s.cup_ml, Within{0, 1e6});
+    f("degas", s.degas);
+    f("guessed", s.guessed);
+  }
+};
+
+/// When the work begins, on how many moulds, and what the person changed.
+struct DaysSetup {
+  std::string start;  ///< wall time "2026-11-30T08:00"; empty: not begun
+  int moulds = 1;
+  BenchHours bench;
+  std::map<std::string, StepChange> changes;  ///< by step id
+  bool operator==(const DaysSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("start", s.start, AtMost{40});
+    f("moulds", s.moulds, Within{1, 20});
+    f("bench", s.bench);
+    f("changes", s.changes, AtMost{10'000});
+  }
+};
+
+struct CastReading {
+  std::string size_id;
+  std::vector<double> values_mm;
+  bool operator==(const CastReading&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("size", s.size_id);
+    f("values_mm", s.values_mm);
+  }
+};
+
+struct Casting {
+  int number = 1;       ///< pull number, from 1
+  std::string made_on;  ///< ISO date
+  std::string note;
+  std::vector<CastReading> readings;
+  std::string booking = {};  ///< the screen of the bench run it came out at; empty: entered by hand
+  bool operator==(const Casting&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("number", s.number, Within{1, 1e6});
+    f("made_on", s.made_on);
+    f("note", s.note, AtMost{10'000});
+    f("readings", s.readings);
+    f("booking", s.booking);
+  }
+};
+
+struct CheckSetup {
+  DecisionRule rule = DecisionRule::guard;
+  std::vector<Casting> castings;
+  bool operator==(const CheckSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("rule", s.rule);
+    f("castings", s.castings, AtMost{100'000});
+  }
+};
+
+/// A finding accepted, with the reason given. It holds for that finding at that place and no larger than it was: see
+/// answers().
+struct Answer {
+  std::string finding_key, reason, at;  ///< at: ISO date and time
+  std::optional<Vec3> point_mm = {};    ///< where it was told
+  double magnitude = 0;                 ///< Finding::magnitude then
+  bool operator==(const Answer&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("finding", s.finding_key);
+    f("reason", s.reason, AtMost{10'000});
+    f("at", s.at);
+    f("point_mm", s.point_mm);
+    f("magnitude", s.magnitude, Within{0, 1e12});
+  }
+};
+
+}  // namespace palinform

@@ -1,0 +1,34 @@
+#pragma once
+// For this room: the workshop's tables, how older ones are brought up to date, and the checksum every row carries.
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <map>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "base/result.hpp"
+
+namespace palinform::ledger {
+
+/// Rows that are not what was written, by table: rowids. What is told of them, by name.
+struct Damage {
+  std::map<std::string, std::set<int64_t>> rows;
+  std::vector<std::string> names;  ///< "job Drum latch", "lot 12"
+  bool holds(const std::string& table, int64_t rowid) const {
+    const auto t = rows.find(table);
+    return t != rows.end() && t->second.contains(rowid);
+  }
+};
+
+/// Is this SQLite file a workshop, or empty? Looks at its tables, not only at the version it states.
+bool is_workshop(SQLite::Database& db);
+/// From `version` (0: empty) to the present, in one transaction.
+void migrate(SQLite::Database& db, int version);
+
+/// Sets the checksum of a row from its columns (and a casting's readings). Call after every write, in its transaction.
+void seal(SQLite::Database& db, const std::string& table, int64_t rowid);
+/// Reads every row against its checksum. Rows of older workshops have none until they are migrated.
+Damage find_damage(SQLite::Database& db);
+
+}  // namespace palinform::ledger

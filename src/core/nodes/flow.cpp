@@ -1,0 +1,245 @@
+// Flow: where air stays, how to stand the mould, how long it takes to fill, what is cut for it.
+#include <algorithm>
+
+#include "nodes/nodes.hpp"
+#include "stages/flowing.hpp"
+
+namespace palinform {
+namespace {
+
+struct CavityIn {
+  Fresh<OriginalResult> master;
+  auto fields(auto&& f) const { return f(master); }
+};
+struct FlowIn {
+  FlowGround ground;
+  Fresh<CavityResult> cavity;
+  Fresh<FaceWishes> wishes;
+  Fresh<SplitResult> line;  // only what is squeezed runs over at it
+  auto fields(auto&& f) const { return f(ground, cavity, wishes, line); }
+};
+struct ChannelsIn {
+  FlowGround ground;
+  Fresh<MouldResult> mould;
+  Fresh<KeysResult> keys;  // only in halves
+  std::string squeezed;    // the resin's id, where its thickness counts
+  auto fields(auto&& f) const { return f(ground, mould, keys, squeezed); }
+};
+struct AirPlanIn {
+  FlowGround ground;
+  Fresh<CavityResult> cavity;
+  Fresh<FaceWishes> wishes;
+  FlowSetup asked;  // what the plan keeps and may do
+  auto fields(auto&& f) const { return f(ground, cavity, wishes, asked); }
+};
+struct AirAdviceIn {
+  Fresh<FlowResult> flow;
+  Fresh<FlowPlanResult> plan;
+  FlowSetup setup;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(flow, plan, setup); }
+};
+struct FillingIn {
+  Implied<OriginalResult> master;  // by the network
+  Fresh<FillNetwork> network;
+  Fresh<ChannelsResult> channels;
+  Job only;
+  auto fields(auto&& f) const { return f(master, network, channels, only); }
+};
+struct RubberAirIn {
+  Implied<OriginalResult> master;  // by the forms
+  Implied<MouldResult> mould;
+  Fresh<FormsResult> forms;
+  bool degas;
+  auto fields(auto&& f) const { return f(master, mould, forms, degas); }
+};
+struct SolidsIn {
+  Implied<OriginalResult> master;  // by the keys
+  Implied<MouldResult> mould;
+  Fresh<KeysResult> keys;
+  Fresh<ChannelsResult> channels;
+  Fresh<PinsResult> pins;      // none where no bore has one
+  Fresh<PiecesResult> pieces;  // none where nothing is asked of them
+  bool all;                    // every piece, not only the job's own
+  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, all); }
+};
+
+/// The stand as the job has it, and what stands for it: what only the plan reads does not stir the rest.
+std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Catalogue& catalogue) {
+  FlowGround in;
+  in.master = plan.fresh(results::master);
+  in.split = plan.fresh(results::split);
+  in.wishes = plan.fresh(results::wishes);
+  if (!in.master || !in.split || !in.wishes) return std::nullopt;
+  in.way = fill_way(job.mould.form);
+  in.level = in.split->split.pull;
+  if (in.way == FillWay::open_face || in.way == FillWay::well) {
+    const auto facts = plan.fresh(results::facts);
+    if (!facts) return std::nullopt;
+    in.flat_normal = facts->flat_normal;
+    // A strip hangs from its lower side in the rubber pour, so that side is up when resin goes in.
+    in.level = in.flat_normal ? *in.flat_normal : in.way == FillWay::well ? -in.level : in.level;
+  }
+  in.base = job.flow.turned_over ? -in.level : in.level;
+  in.setup = without_plan(job.flow);
+  in.degassed = job.mix.degas;
+  in.visible_mm = catalogue.rules.visible_void_mm;
+  in.visible_show_mm = catalogue.rules.visible_show_mm;
+  return in;
+}
+
+}  // namespace
+
+void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+  nodes.push_back(job_node(
+      results::cavity,
+      [](const Job&, const View& plan) -> std::optional<CavityIn> {
+        CavityIn in{plan.fresh(results::master)};
+        if (!in.master || in.master->pairs->open_edges + in.master->pairs->non_manifold_edges > 0) return std::nullopt;
+        return in;
+      },
+      [](const CavityIn& in, const Progress& progress) -> Result<CavityResult> {
+        // As many cells as one sweep does in about 40 ms: tilting by hand stays live.
+        constexpr double cells = 300'000;
+        auto c = fill_with_cells(*in.master->mesh, std::max(0.05, voxel_for(in.master->measure.volume_mm3, cells)),
+                                 progress);
+        if (!c) return c.error();
+        return CavityResult{*std::move(c)};
+      }));
+
+  nodes.push_back(job_node(
+      results::network,
+      [](const Job&, const View& plan) -> std::optional<CavityIn> {
+        // After the cavity: it refuses what this would refuse, and sooner.
+        return plan.fresh(results::cavity) ? std::optional(CavityIn{plan.fresh(results::master)}) : std::nullopt;
+      },
+      [](const CavityIn& in, const Progress& progress) -> Result<FillNetwork> {
+        return fill_network(*in.master->mesh, *in.master->rays, 8'000, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::flow,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<FlowIn> {
+        auto ground = ground_of(job, plan, catalogue);
+        const auto cavity = plan.fresh(results::cavity);
+        if (!ground || !cavity) return std::nullopt;
+        const bool squeezed = ground->way == FillWay::squeeze;
+        return FlowIn{*std::move(ground), cavity, plan.fresh(results::wishes),
+                      squeezed ? plan.fresh(results::split) : Fresh<SplitResult>{}};
+      },
+      [](const FlowIn& in, const Progress& progress) -> Result<FlowResult> {
+        return flow_result(in.ground, in.cavity->cavity, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::channels,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
+        auto ground = ground_of(job, plan, catalogue);
+        const auto forms = plan.fresh(results::forms);
+        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), {}};
+        if (!ground || !in.mould || in.mould->stand_in || !forms || (forms->halved() && !in.keys)) return std::nullopt;
+        in.ground = *std::move(ground);
+        if (in.ground.way == FillWay::squeeze) in.squeezed = job.mix.resin_id;
+        return in;
+      },
+      [&catalogue](const ChannelsIn& in, const Progress&) -> Result<ChannelsResult> {
+        FlowSetup f = in.ground.setup;
+        if (in.ground.way != FillWay::sprue) f.gate.reset();
+        auto r = channels_result(*in.ground.master, in.mould->mould, in.ground.base, f,
+                                 in.keys ? in.keys->plan.keys : std::vector<Key>{});
+        if (const Resin* res = catalogue.resin(in.squeezed))
+          r.findings.push_back(squeeze_note(in.mould->mould, *res, catalogue.rules));
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::air_plan,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<AirPlanIn> {
+        auto ground = ground_of(job, plan, catalogue);
+        AirPlanIn in{{}, plan.fresh(results::cavity), plan.fresh(results::wishes), only_plan(job.flow)};
+        if (!ground || !in.cavity || ground->way != FillWay::sprue) return std::nullopt;
+        in.ground = *std::move(ground);
+        // The plan starts from level, whatever the job does.
+        in.ground.base = in.ground.level;
+        in.ground.setup = {};
+        return in;
+      },
+      [](const AirPlanIn& in, const Progress& progress) -> Result<FlowPlanResult> {
+        const FlowPlanOptions o = plan_options(in.asked, in.ground.level, *in.wishes, in.ground.visible_mm);
+        auto p = plan_flow(*in.ground.master->mesh, *in.ground.master->rays, in.cavity->cavity, o, progress);
+        if (!p) return p.error();
+        FlowPlanResult r;
+        r.plan = *std::move(p);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::air_advice,
+      [](const Job& job, const View& plan) -> std::optional<AirAdviceIn> {
+        AirAdviceIn in{plan.fresh(results::flow), plan.fresh(results::air_plan), job.flow};
+        return in.flow && in.plan ? std::optional(in) : std::nullopt;
+      },
+      [](const AirAdviceIn& in, const Progress&) -> Result<FlowPlanResult> {
+        return plan_advice(*in.plan, *in.flow, in.setup);
+      }));
+
+  nodes.push_back(job_node(
+      results::filling,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<FillingIn> {
+        FillingIn in{plan.fresh(results::master), plan.fresh(results::network), plan.fresh(results::channels), {}};
+        if (!in.master || !in.network || !in.channels || !catalogue.resin(job.mix.resin_id)) return std::nullopt;
+        in.only.flow = without_plan(job.flow);
+        in.only.size.room_c = job.size.room_c;
+        in.only.mix.degas = job.mix.degas;
+        in.only.mix.resin_id = job.mix.resin_id;
+        return in;
+      },
+      [&catalogue](const FillingIn& in, const Progress& progress) -> Result<FillingResult> {
+        return filling_result(in.only, *catalogue.resin(in.only.mix.resin_id), catalogue.rules, *in.master, *in.network,
+                              *in.channels, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::rubber_air,
+      [](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
+        RubberAirIn in{plan.fresh(results::master), plan.fresh(results::mould), plan.fresh(results::forms),
+                       job.mix.degas};
+        if (!in.master || !in.mould || in.mould->stand_in || !in.forms) return std::nullopt;
+        const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
+        return poured ? std::optional(in) : std::nullopt;
+      },
+      [&catalogue](const RubberAirIn& in, const Progress& progress) -> Result<RubberAirResult> {
+        return rubber_air(*in.master, in.mould->mould, *in.forms, catalogue.rules.visible_void_mm, in.degas, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::solids,
+      [](const Job& job, const View& plan) -> std::optional<SolidsIn> {
+        const auto forms = plan.fresh(results::forms);
+        SolidsIn in{plan.fresh(results::master),
+                    plan.fresh(results::mould),
+                    plan.fresh(results::keys),
+                    plan.fresh(results::channels),
+                    plan.fresh(results::pins),
+                    plan.fresh(results::pieces),
+                    false};
+        if (!in.master || !in.mould || in.mould->stand_in || !forms || !forms->halved() || !in.keys || !in.channels)
+          return std::nullopt;
+        in.all = forms->form == Form::pieces;
+        // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
+        const bool pinned = std::any_of(job.split.bores.begin(), job.split.bores.end(),
+                                        [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
+        const bool pieced = in.all || !job.split.piece_pulls.empty();
+        if ((pinned && !in.pins) || (pieced && !in.pieces)) return std::nullopt;
+        if (!pieced) in.pieces = {};
+        return in;
+      },
+      [](const SolidsIn& in, const Progress& progress) -> Result<SolidsResult> {
+        return mould_solids(*in.master, in.mould->mould, in.keys->plan,
+                            {in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
+                             wanted_pieces(in.pieces.get(), in.all)},
+                            progress);
+      }));
+}
+
+}  // namespace palinform

@@ -1,0 +1,147 @@
+// Mould: the block, the forms it might take, keys, what is built for it.
+#include "nodes/nodes.hpp"
+#include "stages/forming.hpp"
+#include "stages/wall.hpp"
+
+namespace palinform {
+namespace {
+
+struct MouldIn {
+  Fresh<OriginalResult> master;  // none for a job without a mesh
+  Fresh<SplitResult> split;
+  BareOriginal bare;
+  MouldOptions how;
+  WallChoice wall;
+  bool instant() const { return !master; }
+  auto fields(auto&& f) const { return f(master, split, bare, how, wall); }
+};
+struct FormsIn {
+  Implied<OriginalResult> master;  // by the mould
+  Implied<SplitResult> split;
+  Fresh<MouldResult> mould;
+  Implied<BoresResult> bores;  // by the facts
+  Implied<UndercutsResult> undercuts;
+  Fresh<WayFacts> facts;
+  Job only;
+  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, only); }
+};
+struct KeysIn {
+  Fresh<MouldResult> mould;
+  std::string kind;
+  std::vector<Vec3> places;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(mould, kind, places); }
+};
+struct BoardIn {
+  Implied<OriginalResult> master;  // by the mould
+  Implied<SplitResult> split;
+  Fresh<MouldResult> mould;
+  Fresh<FormsResult> forms;  // none in halves: of the forms' plan nothing is read then
+  Implied<BoresResult> bores;
+  Fresh<KeysResult> keys;  // only in halves
+  BuildSetup build;
+  MouldOptions how;
+  auto fields(auto&& f) const { return f(master, split, mould, forms, bores, keys, build, how); }
+};
+
+}  // namespace
+
+void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+  nodes.push_back(job_node(
+      results::mould,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<MouldIn> {
+        MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, {}};
+        if (job.original.mesh.hash.empty()) {
+          // Without a shape the rubber follows from box and volume alone.
+          if (!job.original.bare.complete()) return std::nullopt;
+          in.master = {}, in.split = {};
+          in.bare = job.original.bare;
+          in.wall = wall_of(job, catalogue, in.bare.extent_mm);
+          return in;
+        }
+        if (!in.master || !in.split || in.split->split.loops.empty()) return std::nullopt;
+        in.wall = wall_of(job, catalogue, in.master->own_size_mm);
+        in.how = mould_options(job, catalogue, in.wall.wall_mm);
+        return in;
+      },
+      [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {
+        return in.master ? mould_result(*in.master, in.split->split, in.how, in.wall, progress)
+                         : bare_mould_result(in.bare, in.wall);
+      }));
+
+  nodes.push_back(job_node(
+      results::forms,
+      [](const Job& job, const View& plan) -> std::optional<FormsIn> {
+        FormsIn in{plan.fresh(results::master),
+                   plan.fresh(results::split),
+                   plan.fresh(results::mould),
+                   plan.fresh(results::bores),
+                   plan.fresh(results::undercuts),
+                   plan.fresh(results::facts),
+                   {}};
+        if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts) return std::nullopt;
+        in.only.copies = job.copies;
+        in.only.mix.silicone_id = job.mix.silicone_id;
+        in.only.mix.resin_id = job.mix.resin_id;
+        in.only.mix.degas = job.mix.degas;
+        in.only.mould.build = job.mould.build;
+        in.only.mould.box = job.mould.box;
+        in.only.mould.form = job.mould.form;
+        in.only.flow.head_mm = job.flow.head_mm;
+        in.only.flow.aid = job.flow.aid;
+        if (job.flow.aid == FillAid::pressure) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
+        return in;
+      },
+      [&catalogue](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
+        return forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts},
+                            in.only, catalogue, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::keys,
+      [](const Job& job, const View& plan) -> std::optional<KeysIn> {
+        const auto forms = plan.fresh(results::forms);
+        KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places};
+        if (!in.mould || in.mould->stand_in || !forms || !forms->halved()) return std::nullopt;
+        return in;
+      },
+      [](const KeysIn& in, const Progress&) -> Result<KeysResult> {
+        std::vector<Vec3> in_frame;
+        for (const Vec3& p : in.places) in_frame.push_back(in.mould->mould.frame.direction(p));
+        KeysResult r;
+        r.plan = place_keys(in.mould->mould, *named<KeyKind>(in.kind), {}, in_frame);
+        r.findings = key_findings(r.plan, {});
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::board,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<BoardIn> {
+        const auto forms = plan.fresh(results::forms);
+        BoardIn in{plan.fresh(results::master),
+                   plan.fresh(results::split),
+                   plan.fresh(results::mould),
+                   {},
+                   plan.fresh(results::bores),
+                   {},
+                   {},
+                   {}};
+        if (!in.master || !in.split || !in.mould || !forms || !in.bores || in.mould->stand_in) return std::nullopt;
+        if (!forms->halved()) {
+          in.forms = forms;
+          return in;
+        }
+        in.keys = plan.fresh(results::keys);
+        in.build = job.mould.build;
+        in.how = mould_options(job, catalogue, in.mould->mould.wall_mm);
+        return in.keys ? std::optional(in) : std::nullopt;
+      },
+      [&catalogue](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {
+        if (in.forms)
+          return built_whole(catalogue, *in.master, in.split->split, in.mould->mould, *in.forms, in.bores->bores,
+                             progress);
+        return built_board(*in.master, in.split->split, in.keys->plan, board_options(in.build), in.how, progress);
+      }));
+}
+
+}  // namespace palinform

@@ -1,0 +1,43 @@
+#pragma once
+/// The nodes of a job: what each reads, and the function it runs. Nothing is worked out here.
+#include <functional>
+
+#include "graph/planner.hpp"
+#include "job/job.hpp"
+#include "mix/catalogue.hpp"
+#include "stages/slots.hpp"
+
+namespace palinform {
+
+/// What the workshop's books say, as far as a job reads it.
+struct Books {
+  std::vector<Lot> lots;
+  std::string today;  ///< ISO date; empty: no stock is looked at
+  std::vector<LearnedRecord> learned;
+};
+
+/// What the nodes look at.
+struct Subject {
+  Job job;
+  Books books = {};
+};
+
+/// All nodes over one catalogue and one source of meshes (both must outlive the Planner). The Planner is given a
+/// Subject.
+std::vector<Node> job_nodes(const Catalogue& catalogue, MeshSource meshes);
+
+void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, MeshSource meshes);
+void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
+void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);  ///< mix, stock, days, check
+
+/// A node that reads a Job: read(const Job&, const View&) → std::optional<In>.
+template <class Out, class Read, class Run>
+Node job_node(const Slot<Out>& slot, Read read, Run run) {
+  return node(
+      slot, [read](const View& view) { return read(view.subject<Subject>().job, view); }, run);
+}
+
+}  // namespace palinform

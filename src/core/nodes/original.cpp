@@ -1,0 +1,128 @@
+// Original: the mesh, its master, what is asked about it.
+#include "nodes/nodes.hpp"
+#include "stages/preparation.hpp"
+
+namespace palinform {
+namespace {
+
+struct MeshIn {
+  std::string hash;
+  auto fields(auto&& f) const { return f(hash); }
+};
+struct SoundIn {
+  Fresh<OriginalResult> original;
+  auto fields(auto&& f) const { return f(original); }
+};
+struct QuestionsIn {
+  Job only;
+  Fresh<SoundnessResult> sound;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(only, sound); }
+};
+struct MasterIn {
+  Fresh<OriginalResult> original;
+  std::vector<MasterStep> steps;
+  bool instant() const { return steps.empty(); }
+  auto fields(auto&& f) const { return f(original, steps); }
+};
+struct PrintIn {
+  Fresh<OriginalResult> master;
+  Job only;
+  auto fields(auto&& f) const { return f(master, only); }
+};
+struct FacesIn {
+  Fresh<OriginalResult> original;
+  std::vector<FaceMark> marks;
+  auto fields(auto&& f) const { return f(original, marks); }
+};
+
+}  // namespace
+
+void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, MeshSource meshes) {
+  nodes.push_back(job_node(
+      results::original,
+      [](const Job& job, const View&) -> std::optional<MeshIn> {
+        if (job.original.mesh.hash.empty()) return std::nullopt;
+        return MeshIn{job.original.mesh.hash};
+      },
+      [meshes](const MeshIn& in, const Progress& progress) -> Result<OriginalResult> {
+        auto mesh = meshes(in.hash);
+        if (!mesh) return mesh.error();
+        return ready_mesh(*mesh, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::soundness,
+      [](const Job&, const View& plan) -> std::optional<SoundIn> {
+        SoundIn in{plan.fresh(results::original)};
+        return in.original ? std::optional(in) : std::nullopt;
+      },
+      [](const SoundIn& in, const Progress& progress) -> Result<SoundnessResult> {
+        auto s = check_soundness(*in.original->mesh, true, progress);
+        if (!s) return s.error();
+        return SoundnessResult{*s};
+      }));
+
+  nodes.push_back(job_node(
+      results::questions,
+      [](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
+        QuestionsIn in;
+        in.only.original.mesh.hash = job.original.mesh.hash;
+        in.only.original.duties = job.original.duties;
+        in.only.original.sizes = job.original.sizes;
+        in.only.original.bare = job.original.bare;
+        in.only.original.finish = job.original.finish;
+        in.only.original.master_steps = job.original.master_steps;
+        in.only.mix.silicone_id = job.mix.silicone_id;
+        in.only.size.master = job.size.master;
+        in.only.size.generations = job.size.generations;
+        in.only.mould.form = job.mould.form;
+        in.sound = plan.fresh(results::soundness);
+        return in;
+      },
+      [&catalogue](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
+        return QuestionsResult{original_findings(in.only, catalogue, in.sound ? &in.sound->soundness : nullptr)};
+      }));
+
+  nodes.push_back(job_node(
+      results::master,
+      [](const Job& job, const View& plan) -> std::optional<MasterIn> {
+        MasterIn in{plan.fresh(results::original), job.original.master_steps};
+        return in.original ? std::optional(in) : std::nullopt;
+      },
+      [meshes](const MasterIn& in, const Progress& progress) -> Result<std::shared_ptr<const OriginalResult>> {
+        if (in.steps.empty()) return in.original.value;
+        auto mesh = prepared_master(*in.original, in.steps, meshes, progress.part(0, 0.7));
+        if (!mesh) return mesh.error();
+        auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress.part(0.7, 1));
+        if (!r) return r.error();
+        return std::make_shared<const OriginalResult>(*std::move(r));
+      }));
+
+  nodes.push_back(job_node(
+      results::print,
+      [](const Job& job, const View& plan) -> std::optional<PrintIn> {
+        PrintIn in{plan.fresh(results::master), {}};
+        if (!in.master) return std::nullopt;
+        in.only.size.master = job.size.master;
+        in.only.size.scale = job.size.scale;
+        in.only.size.axis_scale = job.size.axis_scale;
+        in.only.original.sizes = job.original.sizes;
+        in.only.original.finish = job.original.finish;
+        return in;
+      },
+      [&catalogue](const PrintIn& in, const Progress&) -> Result<PrintResult> {
+        MasterFile f = master_file(*in.master, in.only, catalogue);
+        return PrintResult{f.volume_mm3, std::move(f.advice)};
+      }));
+
+  nodes.push_back(job_node(
+      results::faces,
+      [](const Job& job, const View& plan) -> std::optional<FacesIn> {
+        FacesIn in{plan.fresh(results::original), job.original.marks};
+        return in.original && !in.marks.empty() ? std::optional(in) : std::nullopt;
+      },
+      [](const FacesIn& in, const Progress&) -> Result<FacesResult> { return find_faces(*in.original, in.marks); }));
+}
+
+}  // namespace palinform

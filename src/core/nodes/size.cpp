@@ -1,0 +1,112 @@
+// Size: sections, predictions, draws, what to choose, what castings taught.
+#include "nodes/nodes.hpp"
+#include "stages/preparation.hpp"
+
+namespace palinform {
+namespace {
+
+struct SectionsIn {
+  Fresh<OriginalResult> original;
+  std::vector<std::array<Vec3, 2>> lines;
+  auto fields(auto&& f) const { return f(original, lines); }
+};
+struct SizeIn {
+  Job only;
+  std::vector<LearnedRecord> records;
+  bool instant() const { return only.original.sizes.size() <= 50; }
+  auto fields(auto&& f) const { return f(only, records); }
+};
+struct DrawsIn {
+  Fresh<SizeResult> size;
+  uint64_t seed;
+  auto fields(auto&& f) const { return f(size, seed); }
+};
+struct ChooseIn {
+  Job only;
+  bool instant() const { return only.original.sizes.size() <= 20; }
+  auto fields(auto&& f) const { return f(only); }
+};
+struct LearnIn {
+  Job only;
+  std::vector<LearnedRecord> records;
+  bool instant() const { return only.check.castings.size() * only.original.sizes.size() <= 500; }
+  auto fields(auto&& f) const { return f(only, records); }
+};
+
+}  // namespace
+
+void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+  nodes.push_back(job_node(
+      results::sections,
+      [](const Job& job, const View& plan) -> std::optional<SectionsIn> {
+        SectionsIn in{plan.fresh(results::original), {}};
+        if (!in.original || job.original.sizes.empty()) return std::nullopt;
+        for (const MeasuredSize& m : job.original.sizes) in.lines.push_back({m.from_mm, m.to_mm});
+        return in;
+      },
+      [](const SectionsIn& in, const Progress& progress) -> Result<SectionsResult> {
+        SectionsResult r;
+        for (const auto& ends : in.lines) {
+          if (progress.cancelled()) return Error::stopped();
+          r.section_mm.push_back(section_of_line(*in.original, ends[0], ends[1]));
+        }
+        return r;
+      }));
+
+  nodes.push_back(node(
+      results::size,
+      [](const View& plan) -> std::optional<SizeIn> {
+        const auto& [job, books] = plan.subject<Subject>();
+        if (job.original.sizes.empty()) return std::nullopt;
+        return SizeIn{size_projection(job, plan.fresh(results::sections).get()), books.learned};
+      },
+      [&catalogue](const SizeIn& in, const Progress&) -> Result<SizeResult> {
+        return predict_sizes(in.only, catalogue, in.records);
+      }));
+
+  nodes.push_back(job_node(
+      results::draws,
+      [](const Job& job, const View& plan) -> std::optional<DrawsIn> {
+        DrawsIn in{plan.fresh(results::size), job.seed};
+        return in.size && !in.size->inputs.empty() ? std::optional(in) : std::nullopt;
+      },
+      [](const DrawsIn& in, const Progress& progress) -> Result<DrawsResult> {
+        auto drawn = draw_sizes(in.size->inputs, in.size->scale, 100'000, in.seed, progress);
+        if (!drawn) return drawn.error();
+        DrawsResult r;
+        r.check = compare_draws(in.size->predictions, *drawn);
+        r.drawn = *std::move(drawn);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::choose,
+      [](const Job& job, const View& plan) -> std::optional<ChooseIn> {
+        ChooseIn in{size_projection(job, plan.fresh(results::sections).get())};
+        in.only.mix.needs = job.mix.needs;
+        in.only.copies = job.copies;
+        in.only.original.finish.master_material = job.original.finish.master_material;
+        return in;
+      },
+      [&catalogue](const ChooseIn& in, const Progress&) -> Result<ChooseResult> {
+        return choose_materials(in.only, catalogue);
+      }));
+
+  nodes.push_back(node(
+      results::learn,
+      [&catalogue](const View& plan) -> std::optional<LearnIn> {
+        const auto& [job, books] = plan.subject<Subject>();
+        if (job.check.castings.empty() || job.original.sizes.empty() || !catalogue.silicone(job.mix.silicone_id) ||
+            !catalogue.resin(job.mix.resin_id))
+          return std::nullopt;
+        LearnIn in{size_projection(job, plan.fresh(results::sections).get()), books.learned};
+        in.only.id = job.id;
+        in.only.check.castings = job.check.castings;
+        return in;
+      },
+      [&catalogue](const LearnIn& in, const Progress&) -> Result<LearnResult> {
+        return learn_from_castings(in.only, catalogue, in.records);
+      }));
+}
+
+}  // namespace palinform

@@ -1,0 +1,358 @@
+// Split: bores, wishes, the pull and its line, what locks, how the split may be made.
+#include "nodes/nodes.hpp"
+#include "stages/parting.hpp"
+#include "stages/wall.hpp"
+
+namespace palinform {
+namespace {
+
+struct BoresIn {
+  Fresh<OriginalResult> master;
+  std::vector<ExactFace> exact;
+  auto fields(auto&& f) const { return f(master, exact); }
+};
+struct WishesIn {
+  Implied<OriginalResult> original;  // by the master
+  Fresh<OriginalResult> master;
+  SplitMarks marks;
+  std::vector<FaceMark> faces;
+  std::vector<BoreTreatment> bores;
+  std::vector<MasterStep> steps;
+  auto fields(auto&& f) const { return f(original, master, marks, faces, bores, steps); }
+};
+struct SearchIn {
+  Fresh<OriginalResult> master;
+  Fresh<BoresResult> bores;
+  Fresh<FaceWishes> wishes;
+  PullWeights weights;
+  auto fields(auto&& f) const { return f(master, bores, wishes, weights); }
+};
+struct ReleasesIn {
+  Fresh<OriginalResult> master;
+  Vec3 pull;
+  auto fields(auto&& f) const { return f(master, pull); }
+};
+struct SplitIn {
+  Fresh<OriginalResult> master;
+  std::optional<Error> refused;  // wishes that contradict, a mesh that is open
+  Fresh<PullSearch> found;       // without a pull of the job's own
+  Fresh<FaceWishes> wishes;
+  Fresh<Releases> releases;
+  bool instant() const { return refused || found; }
+  auto fields(auto&& f) const { return f(master, refused, found, wishes, releases); }
+};
+struct WitnessIn {
+  Fresh<OriginalResult> master;
+  Fresh<SplitResult> split;
+  Fresh<FaceWishes> wishes;
+  auto fields(auto&& f) const { return f(master, split, wishes); }
+};
+struct ThinIn {
+  Fresh<OriginalResult> master;
+  Fresh<BoresResult> bores;
+  Fresh<FaceWishes> wishes;
+  Vec3 pull;
+  double shore_a;
+  auto fields(auto&& f) const { return f(master, bores, wishes, pull, shore_a); }
+};
+struct PiecesIn {
+  Fresh<OriginalResult> master;
+  Fresh<SplitResult> split;
+  Fresh<FaceWishes> wishes;
+  std::vector<Vec3> given;
+  auto fields(auto&& f) const { return f(master, split, wishes, given); }
+};
+struct PinsIn {
+  Fresh<OriginalResult> master;
+  Fresh<BoresResult> bores;
+  std::vector<BoreTreatment> wanted;
+  double wall_mm;
+  std::vector<MeasuredSize> sizes;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes); }
+};
+struct UndercutsIn {
+  Fresh<OriginalResult> master;
+  Fresh<SplitResult> split;
+  Fresh<PiecesResult> pieces;
+  double shore_a;
+  auto fields(auto&& f) const { return f(master, split, pieces, shore_a); }
+};
+struct AdviceIn {
+  Fresh<OriginalResult> master;
+  Fresh<SplitResult> split;
+  Fresh<BoresResult> bores;
+  Fresh<PiecesResult> pieces;
+  Fresh<UndercutsResult> undercuts;
+  Fresh<PullSearch> search;  // may be missing: then no other pull is offered
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search); }
+};
+struct FactsIn {
+  Implied<OriginalResult> original;  // all by undercuts and witness places
+  Implied<OriginalResult> master;
+  Implied<SplitResult> split;
+  Fresh<WitnessResult> witness;
+  Implied<PiecesResult> pieces;
+  Fresh<UndercutsResult> undercuts;
+  Fresh<BoresResult> bores;
+  std::vector<FaceMark> marks;
+  std::vector<MasterStep> steps;
+  double shore_a;
+  auto fields(auto&& f) const {
+    return f(original, master, split, witness, pieces, undercuts, bores, marks, steps, shore_a);
+  }
+};
+struct WaysIn {
+  Fresh<WayFacts> facts;
+  double wall_mm;
+  int copies;
+  std::string silicone;
+  std::string way;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(facts, wall_mm, copies, silicone, way); }
+};
+
+bool closed(const OriginalResult& m) { return m.pairs->open_edges + m.pairs->non_manifold_edges == 0; }
+
+}  // namespace
+
+void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+  nodes.push_back(job_node(
+      results::bores,
+      [](const Job& job, const View& plan) -> std::optional<BoresIn> {
+        BoresIn in{plan.fresh(results::master), {}};
+        if (job.original.master_steps.empty()) in.exact = job.original.mesh.exact;
+        return in.master ? std::optional(in) : std::nullopt;
+      },
+      [](const BoresIn& in, const Progress& progress) -> Result<BoresResult> {
+        auto b = find_bores(*in.master->mesh, *in.master->pairs, *in.master->rays, in.exact, progress);
+        if (!b) return b.error();
+        return BoresResult{*std::move(b)};
+      }));
+
+  nodes.push_back(job_node(
+      results::wishes,
+      [](const Job& job, const View& plan) -> std::optional<WishesIn> {
+        WishesIn in{plan.fresh(results::original),
+                    plan.fresh(results::master),
+                    job.split.marks,
+                    job.original.marks,
+                    job.split.bores,
+                    job.original.master_steps};
+        return in.original && in.master ? std::optional(in) : std::nullopt;
+      },
+      [](const WishesIn& in, const Progress&) -> Result<FaceWishes> {
+        return split_wishes(*in.original, *in.master, in.marks, in.faces, in.bores, in.steps);
+      }));
+
+  nodes.push_back(job_node(
+      results::search,
+      [](const Job& job, const View& plan) -> std::optional<SearchIn> {
+        SearchIn in{plan.fresh(results::master), plan.fresh(results::bores), plan.fresh(results::wishes),
+                    job.split.pull_weights};
+        return in.master && in.bores && in.wishes ? std::optional(in) : std::nullopt;
+      },
+      [](const SearchIn& in, const Progress& progress) -> Result<PullSearch> {
+        PullSearchOptions o;
+        o.weights = in.weights;
+        return search_pull(*in.master->mesh, *in.master->pairs, *in.master->rays, in.bores->bores, *in.wishes, o,
+                           progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::releases,
+      [](const Job& job, const View& plan) -> std::optional<ReleasesIn> {
+        const auto master = plan.fresh(results::master);
+        if (!master || !job.split.pull || !closed(*master)) return std::nullopt;
+        return ReleasesIn{master, *job.split.pull};
+      },
+      [](const ReleasesIn& in, const Progress& progress) -> Result<Releases> {
+        return releases_along(*in.master->mesh, *in.master->rays, in.pull, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::split,
+      [](const Job& job, const View& plan) -> std::optional<SplitIn> {
+        SplitIn in{plan.fresh(results::master), plan.failed(results::wishes), {}, {}, {}};
+        if (!in.master) return std::nullopt;
+        if (!closed(*in.master))
+          in.refused = Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+        if (in.refused) return in;
+        in.wishes = plan.fresh(results::wishes);
+        if (!in.wishes) return std::nullopt;
+        if (job.split.pull)
+          in.releases = plan.fresh(results::releases);
+        else
+          in.found = plan.fresh(results::search);
+        return in.releases || in.found ? std::optional(in) : std::nullopt;
+      },
+      [](const SplitIn& in, const Progress& progress) -> Result<SplitResult> {
+        if (in.refused) return *in.refused;
+        if (in.found) return painted(in.found->best);
+        auto s =
+            split_from(*in.master->mesh, *in.master->pairs, *in.master->rays, *in.releases, *in.wishes, {}, progress);
+        if (!s) return s.error();
+        return painted(*std::move(s));
+      }));
+
+  nodes.push_back(job_node(
+      results::witness,
+      [](const Job&, const View& plan) -> std::optional<WitnessIn> {
+        WitnessIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::wishes)};
+        return in.master && in.split && in.wishes ? std::optional(in) : std::nullopt;
+      },
+      [](const WitnessIn& in, const Progress&) -> Result<WitnessResult> {
+        WitnessResult r;
+        r.places = witness_places(*in.master->mesh, *in.master->rays, in.split->split, *in.wishes);
+        r.findings = witness_findings(r.places);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::thin,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<ThinIn> {
+        const auto split = plan.fresh(results::split);
+        ThinIn in{plan.fresh(results::master), plan.fresh(results::bores), plan.fresh(results::wishes),
+                  split ? split->split.pull : Vec3{}, shore_of(job, catalogue)};
+        return in.master && in.bores && in.wishes && split ? std::optional(in) : std::nullopt;
+      },
+      [&catalogue](const ThinIn& in, const Progress& progress) -> Result<ThinResult> {
+        const Rules& rules = catalogue.rules;
+        const ThinRules how{rules.thin_slender_peg, rules.thin_slender_fin, rules.thin_mm_at_40a, 0};
+        auto t = find_thin_rubber(*in.master->mesh, *in.master->pairs, *in.master->rays, in.bores->bores, *in.wishes,
+                                  in.shore_a, how, progress);
+        if (!t) return t.error();
+        ThinResult r;
+        r.thin = *std::move(t);
+        r.findings = thin_findings(r.thin, in.bores->bores, in.pull, in.shore_a, how);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::pieces,
+      [](const Job& job, const View& plan) -> std::optional<PiecesIn> {
+        PiecesIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::wishes),
+                    job.split.piece_pulls};
+        return in.master && in.split && in.wishes ? std::optional(in) : std::nullopt;
+      },
+      [](const PiecesIn& in, const Progress& progress) -> Result<PiecesResult> {
+        auto p = find_pieces(*in.master->mesh, *in.master->pairs, *in.master->rays, in.split->split, *in.wishes,
+                             in.given, {}, progress);
+        if (!p) return p.error();
+        PiecesResult r;
+        r.given = std::min(in.given.size(), p->pieces.size());
+        r.plan = *std::move(p);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::pins,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<PinsIn> {
+        PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}};
+        for (const BoreTreatment& b : job.split.bores)
+          if (b.kind == BoreTreatment::Kind::pin) in.wanted.push_back(b);
+        if (!in.master || !in.bores || in.wanted.empty()) return std::nullopt;
+        in.wall_mm = wall_of(job, catalogue, in.master->own_size_mm).wall_mm;
+        for (const MeasuredSize& s : job.original.sizes)
+          if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
+        return in;
+      },
+      [&catalogue](const PinsIn& in, const Progress&) -> Result<PinsResult> {
+        const PinRules how{catalogue.rules.pin_into_wall_mm, catalogue.rules.pin_grip_mm, 0.15, 0};
+        PinsResult r;
+        for (const BoreTreatment& b : in.wanted)
+          if (const Bore* bore = treated_bore(in.bores->bores, b)) {
+            r.pins.push_back(pin_for(*in.master->rays, *bore, b, in.sizes, in.wall_mm, how,
+                                     "Pin " + std::to_string(r.pins.size() + 1)));
+            r.bore.push_back(static_cast<size_t>(bore - in.bores->bores.data()));
+          }
+        return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::undercuts,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<UndercutsIn> {
+        UndercutsIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::pieces),
+                       shore_of(job, catalogue)};
+        return in.master && in.split && in.pieces ? std::optional(in) : std::nullopt;
+      },
+      [&catalogue](const UndercutsIn& in, const Progress& progress) -> Result<UndercutsResult> {
+        UndercutOptions o;
+        o.shore_a = in.shore_a;
+        o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
+        auto u = find_undercuts(*in.master->mesh, in.split->split, o, progress);
+        if (!u) return u.error();
+        UndercutsResult r;
+        r.shore_a = o.shore_a;
+        r.undercuts = *std::move(u);
+        r.piece = piece_of_undercuts(r.undercuts, *in.pieces, *in.master->mesh);
+        return r;
+      }));
+
+  // Apart from the undercuts themselves, so that a weight of the search moves words only.
+  nodes.push_back(job_node(
+      results::undercut_advice,
+      [](const Job&, const View& plan) -> std::optional<AdviceIn> {
+        AdviceIn in{plan.fresh(results::master), plan.fresh(results::split),     plan.fresh(results::bores),
+                    plan.fresh(results::pieces), plan.fresh(results::undercuts), plan.fresh(results::search)};
+        return in.master && in.split && in.bores && in.pieces && in.undercuts ? std::optional(in) : std::nullopt;
+      },
+      [&catalogue](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
+        return AdviceResult{undercut_findings(*in.undercuts, *in.split, *in.pieces, in.bores->bores, in.search.get(),
+                                              catalogue, *in.master->mesh)};
+      }));
+
+  // What of the part decides ways and forms; rays for the flat face make it the costly half of both.
+  nodes.push_back(job_node(
+      results::facts,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<FactsIn> {
+        FactsIn in{plan.fresh(results::original), plan.fresh(results::master), plan.fresh(results::split),
+                   plan.fresh(results::witness),  plan.fresh(results::pieces), plan.fresh(results::undercuts),
+                   plan.fresh(results::bores),    job.original.marks,          job.original.master_steps,
+                   shore_of(job, catalogue)};
+        if (!in.original || !in.master || !in.split || !in.witness || !in.pieces || !in.undercuts || !in.bores)
+          return std::nullopt;
+        return in;
+      },
+      [](const FactsIn& in, const Progress& progress) -> Result<WayFacts> {
+        Job only;
+        only.original.marks = in.marks;
+        only.original.master_steps = in.steps;
+        WayFacts f;
+        f.shore_a = in.shore_a;
+        f = way_facts(f, *in.original, *in.master, *in.split, *in.witness, *in.pieces, *in.undercuts, in.bores->bores,
+                      only, progress);
+        if (progress.cancelled()) return Error::stopped();
+        return f;
+      }));
+
+  nodes.push_back(job_node(
+      results::ways,
+      [&catalogue](const Job& job, const View& plan) -> std::optional<WaysIn> {
+        const auto master = plan.fresh(results::master);
+        const auto facts = plan.fresh(results::facts);
+        if (!master || !facts) return std::nullopt;
+        return WaysIn{facts, wall_of(job, catalogue, master->own_size_mm).wall_mm, job.copies, job.mix.silicone_id,
+                      job.split.way};
+      },
+      [&catalogue](const WaysIn& in, const Progress&) -> Result<WaysResult> {
+        WayFacts f = *in.facts;
+        f.wall_mm = in.wall_mm;
+        f.copies = in.copies;
+        if (const Silicone* sil = catalogue.silicone(in.silicone)) {
+          f.rubber_density_g_cm3 = sil->density_g_cm3;
+          f.rubber_price_per_kg = sil->price_per_kg;
+          f.see_through = sil->see_through();
+          f.cure_h = sil->demould_h;
+        }
+        WaysResult r;
+        r.ways = ways_to_split(f, catalogue.rules.ways);
+        for (const WayPlan& w : r.ways)
+          if (w.recommended) r.chosen = w.way;
+        if (const auto asked = named<Way>(in.way)) r.chosen = asked;
+        return r;
+      }));
+}
+
+}  // namespace palinform

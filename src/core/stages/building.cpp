@@ -1,0 +1,133 @@
+#include "stages/building.hpp"
+
+#include "base/text.hpp"
+#include "mesh/soundness.hpp"
+#include "mould/punch_sheet.hpp"
+#include "mould/section.hpp"
+#include "mould/strip.hpp"
+#include "mould/whole.hpp"
+
+namespace palinform {
+
+BoardOptions board_options(const BuildSetup& b) {
+  BoardOptions o;
+  o.clearance_mm = b.clearance_mm;
+  o.panel_mm = b.sheet_mm;
+  o.bed_u_mm = b.bed_u_mm;
+  o.bed_v_mm = b.bed_v_mm;
+  return o;
+}
+
+JacketRules jacket_rules(const FormRates& rates) {
+  JacketRules r;
+  r.skin_mm = rates.skin_mm;
+  r.shell_mm = rates.jacket_mm;
+  return r;
+}
+
+Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
+                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
+                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
+                          const Progress& progress) {
+  Build out;
+  const auto put = [&](std::string name, TriMesh m) {
+    BuiltMesh b;
+    b.name = std::move(name);
+    b.volume_mm3 = measure(m).volume_mm3;
+    b.print_h = b.volume_mm3 / order.board.print_mm3_per_min / 60;
+    b.mesh = std::move(m);
+    out.meshes.push_back(std::move(b));
+  };
+  std::optional<Mould> fine;
+  if (in_halves(order.form)) {
+    auto f = fine_mould(mesh, split, mould, order.voxel_mm, progress.part(0, 0.15));
+    if (!f) return f.error();
+    fine = *std::move(f);
+    const auto board = parting_board(mesh, rays, *fine, keys, order.board, progress.part(0.15, 0.4));
+    if (!board) return board.error();
+    for (size_t k = 0; k < board->tiles.size(); ++k)
+      put(board->tiles.size() > 1 ? "parting_board_" + std::to_string(k + 1) : "parting_board", board->tiles[k].mesh);
+    if (board->clearance_mm < 0.5 * order.board.clearance_mm) {
+      Finding near{"board-near", Severity::caution, {}, "The board comes nearer to the master than asked", "", {}};
+      near.why = fixed(board->clearance_mm, 2) + " mm against " + fixed(order.board.clearance_mm, 2) +
+                 " mm. Sand the imprint, or write it at a finer voxel.";
+      out.findings.push_back(std::move(near));
+    }
+    put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
+                                   fine->inner_mm.max.z + 8, order.frame_wall_mm));
+    if (progress.cancelled()) return Error::stopped();
+    const auto h = mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces}, {order.voxel_mm, 0.05},
+                                progress.part(0.4, 0.7));
+    if (!h) return h.error();
+    for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
+  }
+  if (order.form == Form::open || order.form == Form::cut || order.form == Form::putty) {
+    const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
+    if (!block) return block.error();
+    auto rubber =
+        rubber_whole(mesh, *block, order.form, order.flat_normal, order.rates, order.voxel_mm, progress.part(0.2, 0.7));
+    if (!rubber) return rubber.error();
+    put("rubber_whole", *std::move(rubber));
+  }
+  if (order.form == Form::skin) {
+    const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
+    if (!block) return block.error();
+    auto j = plan_jacket(mesh, *block, jacket_rules(order.rates), 0, progress.part(0.2, 0.7));
+    if (!j) return j.error();
+    put("jacket_a", std::move(j->a.mesh));
+    put("jacket_b", std::move(j->b.mesh));
+    put("skin", std::move(j->skin));
+  }
+  if (order.form == Form::strip) {
+    const Vec3 up = order.flat_normal ? -*order.flat_normal : split.pull;
+    auto s = plan_strip(mesh, up, order.strip_many, {}, progress.part(0, 0.1));
+    if (!s) return s.error();
+    auto bar = strip_bar(*s, progress.part(0.1, 0.3));
+    if (!bar) return bar.error();
+    auto rubber = strip_rubber(mesh, *s, *bar, std::max(0.25, order.voxel_mm), progress.part(0.3, 0.7));
+    if (!rubber) return rubber.error();
+    put("strip_rubber", *std::move(rubber));
+    put("strip_frame", printed_frame(s->inner_mm, 0, s->inner_mm.max.z + 8, order.frame_wall_mm));
+    put("strip_bar", *std::move(bar));
+  }
+  for (size_t k = 0; k < pins.size(); ++k) put("slide_" + std::to_string(k + 1), pin_mesh(pins[k]));
+  if (order.form == Form::cup_core) {
+    const Bore* core = core_bore(bores);
+    if (!core) return Error{"there is no bore to put a core in", "cup and core", "Choose another form."};
+    auto c = cup_and_core(mesh, rays, split, *core, order.rates.cup_wall_mm, std::max(0.3, order.voxel_mm),
+                          progress.part(0, 0.7));
+    if (!c) return c.error();
+    put("cup_a", std::move(c->cup_a));
+    put("cup_b", std::move(c->cup_b));
+    put("core", std::move(c->core));
+  }
+  for (const BuiltMesh& b : out.meshes) {
+    if (progress.cancelled()) return Error::stopped();
+    // Above that, edges alone are looked at: the surface of a level set does not cross itself at this fineness.
+    const auto sound = check_soundness(b.mesh, b.mesh.triangles.size() < 250'000, progress.part(0.7, 0.7));
+    if (!sound) return sound.error();
+    if (sound->sound()) continue;
+    Finding f{"build-unsound", Severity::caution, {}, b.name + " is not a sound solid", "", {}};
+    f.where.step = b.name;
+    f.why = "Write it at another voxel size.";
+    out.findings.push_back(std::move(f));
+  }
+  if (fine) out.drawings.push_back({"section", section_drawing(mesh, *fine, keys, job_name)});
+  if (fine && !order.channels.empty())
+    out.drawings.push_back({"drill_and_punch", punch_sheet(*fine, order.channels, job_name)});
+  if (!box.panels.empty()) out.drawings.push_back({"panels", panel_drawing(box, job_name)});
+  if (fine && keys.kind == KeyKind::rim) {
+    Box3 inner;
+    inner.add({0, 0, 0});
+    inner.add(box.inner_mm);
+    out.drawings.push_back(
+        {"stepped_rim", rim_drawing(inner, keys.ring_mm, 2, std::max(1, static_cast<int>(keys.step_mm / 2)),
+                                    order.kerf_mm, job_name)});
+  }
+  for (size_t k = 0; k < pins.size(); ++k)
+    out.drawings.push_back({"pin_" + std::to_string(k + 1), pin_drawing(pins[k], job_name)});
+  progress.report(1);
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,57 @@
+#pragma once
+/// What is printed and cut for a mould: solids and drawings, made once for the command line and the window.
+#include <string>
+#include <vector>
+
+#include "mould/forms.hpp"
+#include "mould/halves.hpp"
+#include "mould/jacket.hpp"
+#include "mould/panels.hpp"
+#include "mould/parting_board.hpp"
+#include "stages/parting.hpp"
+
+namespace palinform {
+
+/// The job's shop figures as the board takes them.
+BoardOptions board_options(const BuildSetup& b);
+
+/// Thicknesses of skin and jacket as the catalogue has them.
+JacketRules jacket_rules(const FormRates& rates);
+
+struct BuildOrder {
+  Form form = Form::two_part;
+  double voxel_mm = 0.3;
+  BoardOptions board;
+  double frame_wall_mm = 3;
+  double kerf_mm = 0.2;
+  std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
+  std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
+  FormRates rates = {};
+  int strip_many = 1;               ///< parts on the bar
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
+};
+
+struct BuiltMesh {
+  std::string name;  ///< file name without its ending
+  TriMesh mesh;      ///< as it is to be printed or looked at
+  double volume_mm3 = 0, print_h = 0;
+};
+struct BuiltDrawing {
+  std::string name;
+  Drawing drawing;
+};
+struct Build {
+  std::vector<BuiltMesh> meshes;
+  std::vector<BuiltDrawing> drawings;
+  std::vector<Finding> findings;  ///< a solid that is not sound, a board that comes too near
+};
+
+/// Halves and further pieces with their channels, parting board in tiles and printed frame for a form in halves; rubber
+/// in one piece; skin and jacket shells; strip with its bar; cup and core; slides as solids. Panels, stepped rim and
+/// pins as drawings.
+Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
+                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
+                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
+                          const Progress& progress = Progress::none());
+
+}  // namespace palinform

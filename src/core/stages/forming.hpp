@@ -1,0 +1,37 @@
+#pragma once
+/// The mould over a Job: the block, the forms compared, what is built at the fineness of a picture.
+#include "stages/building.hpp"
+#include "stages/results.hpp"
+#include "stages/wall.hpp"
+
+namespace palinform {
+
+/// The two-part block round the part, its halves as shapes, and what is to be said of its wall.
+Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
+                                 const WallChoice& wall, const Progress& progress);
+/// The same for a job without a mesh: from box and volume alone.
+Result<MouldResult> bare_mould_result(const BareOriginal& bare, const WallChoice& wall);
+
+/// What the forms are judged by, beside the job's materials and setup.
+struct FormGround {
+  const OriginalResult& master;
+  const Split& split;
+  const MouldResult& mould;
+  const std::vector<Bore>& bores;
+  const UndercutsResult& undercuts;
+  const WayFacts& part;
+};
+/// All forms of mould for the part, the box of the job's own, and the findings. Reads copies, rubber, resin, degas,
+/// build, box, form, head and pressure of the job.
+Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const Catalogue& catalogue,
+                                 const Progress& progress);
+
+/// Rubber in one piece, skin and jacket, strip, or cup and core, in the part's frame.
+Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult& master, const Split& split,
+                                const Mould& mould, const FormsResult& forms, const std::vector<Bore>& bores,
+                                const Progress& progress);
+/// The parting board of a mould in halves, its tiles together, in the part's frame.
+Result<BoardResult> built_board(const OriginalResult& master, const Split& split, const KeyPlan& keys,
+                                const BoardOptions& board, const MouldOptions& how, const Progress& progress);
+
+}  // namespace palinform

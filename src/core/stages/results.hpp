@@ -1,0 +1,325 @@
+#pragma once
+/// What the analyses of a job give. `slots.hpp` names each, `core/nodes` makes it.
+#include <array>
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/finding.hpp"
+#include "check/conformity.hpp"
+#include "flow/filling.hpp"
+#include "flow/plan.hpp"
+#include "flow/sweep.hpp"
+#include "job/job.hpp"
+#include "mesh/soundness.hpp"
+#include "mesh/topology.hpp"
+#include "mix/catalogue.hpp"
+#include "mix/proportion.hpp"
+#include "mix/stock.hpp"
+#include "mould/box.hpp"
+#include "mould/dams.hpp"
+#include "mould/forms.hpp"
+#include "mould/keys.hpp"
+#include "mould/panels.hpp"
+#include "mould/parting_board.hpp"
+#include "picture/shape.hpp"
+#include "size/draws.hpp"
+#include "split/pieces.hpp"
+#include "split/pins.hpp"
+#include "split/thin_rubber.hpp"
+#include "split/undercuts.hpp"
+#include "split/ways.hpp"
+#include "split/witness.hpp"
+
+namespace palinform {
+
+/// Gives the mesh of a content hash; called from worker threads.
+using MeshSource = std::function<Result<std::shared_ptr<const TriMesh>>(const std::string& hash)>;
+
+struct OriginalResult {
+  std::shared_ptr<const TriMesh> mesh;
+  std::shared_ptr<const RayScene> rays;
+  std::shared_ptr<const EdgePairs> pairs;
+  std::shared_ptr<const Shape> shape;
+  MeshMeasure measure;
+  Vec3 own_size_mm;  ///< see own_size_mm(): what the wall's rule goes by
+  /// Mesh, edges, ray tree, shape.
+  size_t bytes() const { return mesh ? 24 * mesh->points.size() + 300 * mesh->triangles.size() : 0; }
+};
+
+/// About what a picture's shape holds: corners, normals and the ray tree.
+inline size_t shape_bytes(const std::shared_ptr<const Shape>& s) { return s ? 260 * s->triangles.size() : 0; }
+
+struct SoundnessResult {
+  Soundness soundness;
+};
+
+/// What Original asks and stops at.
+struct QuestionsResult {
+  std::vector<Finding> findings;
+};
+
+/// Faces the person has marked, as paint for the picture.
+struct FacesResult {
+  std::shared_ptr<const std::vector<uint8_t>> paint;  ///< per face of the original: 0 none, else 1 + FaceMark::Kind
+  struct Found {
+    FaceKind kind = FaceKind::free;
+    double area_mm2 = 0;
+    Vec3 normal;
+  };
+  std::vector<Found> faces;  ///< in the order of Job::marks
+};
+
+/// The master as it would be printed.
+struct PrintResult {
+  double volume_mm3 = 0;
+  std::vector<std::string> advice;  ///< sentences
+};
+
+struct DrawsResult {
+  std::vector<DrawnSize> drawn;  ///< in the order of Job::sizes
+  DrawCheck check;
+};
+
+struct SplitResult {
+  Split split;
+  std::shared_ptr<const std::vector<uint8_t>> face_paint;  ///< per face: 0 a, 1 b, 2 locked
+  std::vector<Finding> findings;
+  size_t bytes() const { return 3 * split.side.size(); }
+};
+
+struct BoresResult {
+  std::vector<Bore> bores;
+};
+
+/// Findings worked out apart from what they speak of.
+struct AdviceResult {
+  std::vector<Finding> findings;
+};
+
+struct WitnessResult {
+  std::vector<WitnessPlace> places;
+  std::vector<Finding> findings;
+};
+struct ThinResult {
+  std::vector<ThinRubber> thin;
+  std::vector<Finding> findings;
+};
+struct PiecesResult {
+  PiecesPlan plan;
+  size_t given = 0;  ///< the first so many are the job's own
+};
+struct PinsResult {
+  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin
+  std::vector<size_t> bore;   ///< of each: index into BoresResult::bores
+};
+struct WaysResult {
+  std::vector<WayPlan> ways;  ///< in the order of the enum
+  std::optional<Way> chosen;  ///< the job's, or the recommended one
+};
+
+struct UndercutsResult {
+  std::vector<Undercut> undercuts;
+  std::vector<int> piece;  ///< per undercut: the given piece that frees it, else −1
+  double shore_a = 30;     ///< of the rubber the verdicts hold for
+};
+
+struct MouldResult {
+  Mould mould;
+  double part_mm3 = 0;
+  double wall_rule_mm = 0;
+  bool wall_by_rule = true;
+  std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
+  std::shared_ptr<const Shape> stand_in;        ///< the part's box, for a job without a mesh
+  std::vector<Finding> findings;
+  size_t bytes() const { return shape_bytes(half_a) + shape_bytes(half_b) + 13 * mould.parting_mm.size(); }
+};
+
+struct FormsResult {
+  std::vector<FormPlan> plans;      ///< in the order of the enum
+  Form form = Form::two_part;       ///< the job's
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
+  BoxPlan box;
+  Clamping clamping;
+  DamSaving dams;
+  double parting_n = 0;  ///< to part the halves, a rule of thumb
+  std::vector<std::string> leaks;
+  std::vector<Finding> findings;
+  const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }
+  bool halved() const { return in_halves(form); }
+};
+
+struct KeysResult {
+  KeyPlan plan;
+  std::vector<Finding> findings;
+};
+
+/// What is built, at the fineness of a picture, in the part's frame: the parting board of a form in halves; else the
+/// rubber poured whole or brushed on, or cup and core.
+struct BoardResult {
+  std::shared_ptr<const Shape> shape;  ///< the board; null for other forms
+  std::shared_ptr<const Shape> whole;  ///< rubber in one piece; null for forms in halves and for cup and core
+  std::shared_ptr<const Shape> cup_a, cup_b, core;
+  Vec3 core_draw;                      ///< the way the core comes out
+  std::vector<Vec3> bolts_mm, pry_mm;  ///< of a skin's jacket, whose shells are cup_a and cup_b
+  double volume_mm3 = 0, print_h = 0, clearance_mm = 0;
+  size_t tiles = 1;
+  Vec3 extent_mm;
+  size_t bytes() const {
+    return shape_bytes(shape) + shape_bytes(whole) + shape_bytes(cup_a) + shape_bytes(cup_b) + shape_bytes(core);
+  }
+};
+
+struct PourMix {
+  std::string step;      ///< "pour a", "pour b", "casting"
+  std::string material;  ///< name
+  bool is_resin = false;
+  double volume_mm3 = 0;  ///< that must reach the mould
+  double need_g = 0;      ///< to be mixed, cup loss in
+  Batches batches;
+  Weighing weighing;  ///< of one batch
+  double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, pour_min = 0;
+  double foam_ratio = 1, cup_ml_needed = 0;
+  double ratio_tolerance_pct = 0;
+  double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
+  std::vector<std::string> cautions;  ///< in words
+  /// "a" of "pour a".
+  std::string pour_name() const { return step.starts_with("pour ") ? step.substr(5) : step; }
+};
+
+struct MixResult {
+  std::vector<PourMix> pours;
+  double rubber_g = 0, resin_g = 0;  ///< resin for all copies
+  double rubber_cost = 0, resin_cost = 0;
+  int castings_a_pull = 1;
+  std::vector<Finding> findings;
+};
+
+struct MouldsChoice {
+  int moulds = 1;
+  WallMinute finish = 0;
+  double rubber_g = 0, cost = 0;  ///< cost: materials and hand time
+};
+struct DaysResult {
+  std::vector<Step> steps;
+  Schedule schedule;
+  std::vector<MouldsChoice> by_moulds;
+  double hand_cost = 0;
+  std::vector<Finding> findings;
+};
+
+struct CheckedSize {
+  std::string size_id;
+  Judgement judgement;
+};
+struct CheckedCasting {
+  int number = 1;
+  std::vector<CheckedSize> sizes;  ///< in the order of Job::sizes
+  Conformity overall = Conformity::undecided;
+  size_t measured = 0;
+};
+struct CheckResult {
+  std::vector<CheckedCasting> castings;
+  std::vector<Finding> findings;
+};
+
+struct CavityResult {
+  Cavity cavity;
+  size_t bytes() const {
+    return 38 * cavity.size() + 28 * cavity.parts.size() + 20 * cavity.passage.size() + 12 * cavity.point_mm.size();
+  }
+};
+
+struct PocketSeen {
+  Pocket pocket;
+  Vec3 vent_mm;            ///< where a vent would let it out: the wall over its apex
+  double after_mm3 = 0;    ///< what the pot or the vacuum leaves
+  bool visible = false;    ///< larger than the smallest visible void, after that
+  bool show_face = false;  ///< on a face that shows
+};
+
+/// A hollow that resin reaches only by running over into it, past the air that has to come out the same way.
+struct BasinSeen {
+  Vec3 lowest_mm, spill_mm;
+  double volume_mm3 = 0, passage_mm = 0;  ///< width where it runs over
+};
+
+/// How the resin comes in, by the form of the mould.
+enum class FillWay { sprue, squeeze, open_face, well };  ///< well: a strip, through the nubs
+
+struct FlowResult {
+  Vec3 up;
+  Vec3 level_up;  ///< up when it stands level, not turned over
+  FillWay way = FillWay::sprue;
+  double voxel_mm = 0, cavity_mm3 = 0;
+  double trapped_mm3 = 0, left_mm3 = 0;  ///< before and after pot or vacuum
+  double visible_mm3 = 0;                ///< the limit, as a volume
+  std::vector<PocketSeen> pockets;
+  std::vector<BasinSeen> basins;
+  Vec3 lowest_mm;  ///< the wall's lowest place: where a gate would feed from
+  std::vector<Finding> findings;
+};
+
+/// Gate and vents as they are cut, and how the mould is wedged up to stand.
+struct ChannelsResult {
+  Vec3 up;
+  std::vector<Channel> channels;               ///< the gate first where there is one
+  double volume_mm3 = 0;                       ///< resin that stays in them
+  double wedge_run_mm = 0, wedge_rise_mm = 0;  ///< over the box's length that way
+  std::vector<Finding> findings;
+};
+
+struct FlowPlanResult {
+  FlowPlan plan;
+  bool taken = false;  ///< the job already stands as planned
+  std::vector<Finding> findings;
+};
+
+struct FillingResult {
+  std::vector<FillStage> stages;
+  FillConditions conditions;
+  FillTime time;
+  size_t bytes() const { return 4 * reached_min.size(); }
+  std::vector<float> reached_min;  ///< per point of the mesh: when resin stands there; infinite: never
+  std::vector<FillLever> levers;   ///< most first; only those that help
+  double left_min = 0;             ///< pot life left when the pour begins
+  double thickest_mm = 0, heat_rise_k = 0;
+  std::vector<Finding> findings;
+};
+
+/// Air caught under the master while the rubber is poured.
+struct RubberAirResult {
+  struct Pour {
+    std::string name;
+    Vec3 up;  ///< of the pour, part's frame
+    double trapped_mm3 = 0;
+    std::vector<Pocket> pockets;  ///< part's frame; those that are seen
+  };
+  std::vector<Pour> pours;
+  std::optional<bool> better_over;  ///< whole pours: the master should stand the other way up
+  double other_mm3 = 0;             ///< what it would then keep
+  std::vector<Finding> findings;
+};
+
+/// The mould's solids at the fineness of a picture, with keys, pins, channels and further pieces.
+struct SolidsResult {
+  std::vector<std::shared_ptr<const Shape>> pieces;  ///< a, b, then the others; part's frame
+  std::vector<Vec3> pulls;                           ///< the way each comes off
+  size_t bytes() const {
+    size_t sum = 0;
+    for (const auto& p : pieces) sum += shape_bytes(p);
+    return sum;
+  }
+};
+
+struct StockResult {
+  std::vector<Finding> findings;
+};
+
+/// Questions and stops about the original itself: soundness, duties, guessed limits, doubtful readings, finish, mirror.
+std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogue, const Soundness* soundness);
+
+}  // namespace palinform

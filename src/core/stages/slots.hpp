@@ -1,0 +1,57 @@
+#pragma once
+/// Every result of a job by name: what the Planner keeps, in working order. `core/nodes` says how each is made.
+#include "graph/slot.hpp"
+#include "stages/results.hpp"
+#include "stages/sizing.hpp"
+#include "stages/stage.hpp"
+
+namespace palinform::results {
+
+inline constexpr Slot<OriginalResult> original{"original", Stage::original};
+inline constexpr Slot<SoundnessResult> soundness{"soundness", Stage::original};
+inline constexpr Slot<QuestionsResult> questions{"questions", Stage::original};
+inline constexpr Slot<OriginalResult> master{"master", Stage::original};  ///< the original with its steps carried out
+inline constexpr Slot<PrintResult> print{"print", Stage::original};
+inline constexpr Slot<FacesResult> faces{"faces", Stage::original};
+
+inline constexpr Slot<SectionsResult> sections{"sections", Stage::size};
+inline constexpr Slot<SizeResult> size{"size", Stage::size};
+inline constexpr Slot<DrawsResult> draws{"draws", Stage::size};
+inline constexpr Slot<ChooseResult> choose{"choose", Stage::size};
+inline constexpr Slot<LearnResult> learn{"learn", Stage::size};
+
+inline constexpr Slot<BoresResult> bores{"bores", Stage::split};
+inline constexpr Slot<FaceWishes> wishes{"wishes", Stage::split};
+inline constexpr Slot<PullSearch> search{"search", Stage::split};
+inline constexpr Slot<Releases> releases{"releases", Stage::split};
+inline constexpr Slot<SplitResult> split{"split", Stage::split};
+inline constexpr Slot<WitnessResult> witness{"witness", Stage::split};
+inline constexpr Slot<ThinResult> thin{"thin", Stage::split};
+inline constexpr Slot<PiecesResult> pieces{"pieces", Stage::split};
+inline constexpr Slot<PinsResult> pins{"pins", Stage::split};
+inline constexpr Slot<UndercutsResult> undercuts{"undercuts", Stage::split};
+inline constexpr Slot<AdviceResult> undercut_advice{"undercut-advice", Stage::split};
+inline constexpr Slot<WayFacts> facts{"facts", Stage::split};
+inline constexpr Slot<WaysResult> ways{"ways", Stage::split};
+
+inline constexpr Slot<MouldResult> mould{"mould", Stage::mould};
+inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
+inline constexpr Slot<KeysResult> keys{"keys", Stage::mould};
+inline constexpr Slot<BoardResult> board{"board", Stage::mould};
+
+inline constexpr Slot<CavityResult> cavity{"cavity", Stage::flow};
+inline constexpr Slot<FillNetwork> network{"network", Stage::flow};
+inline constexpr Slot<FlowResult> flow{"flow", Stage::flow};
+inline constexpr Slot<ChannelsResult> channels{"channels", Stage::flow};
+inline constexpr Slot<FlowPlanResult> air_plan{"air-plan", Stage::flow};
+inline constexpr Slot<FlowPlanResult> air_advice{"air-advice", Stage::flow};  ///< the plan against how the job stands
+inline constexpr Slot<FillingResult> filling{"filling", Stage::flow};
+inline constexpr Slot<RubberAirResult> rubber_air{"rubber-air", Stage::flow};
+inline constexpr Slot<SolidsResult> solids{"solids", Stage::flow};
+
+inline constexpr Slot<MixResult> mix{"mix", Stage::mix};
+inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
+inline constexpr Slot<DaysResult> days{"days", Stage::days};
+inline constexpr Slot<CheckResult> check{"check", Stage::check};
+
+}  // namespace palinform::results

@@ -1,0 +1,124 @@
+// Mould: the real window driven by clicks and keys; asserts what a user would see.
+#include "window.hpp"
+
+TEST_CASE("the mould opens by its slider, and the canvas answers mouse and keys", "[app][mould]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle_picture();
+  const QImage shut = o.window->mould()->view()->grab().toImage();
+  o.window->mould()->opening()->setFocus();
+  for (int i = 0; i < 6; ++i) QTest::keyClick(o.window->mould()->opening(), Qt::Key_PageUp);
+  QTest::qWait(150);
+  o.settle_picture();
+  CHECK(o.window->mould()->view()->grab().toImage() != shut);
+  PartView* view = o.window->mould()->view();
+  const Camera before = view->camera();
+  QTest::mousePress(view, Qt::LeftButton, {}, QPoint(300, 300));
+  QTest::mouseMove(view, QPoint(340, 320));
+  QTest::mouseMove(view, QPoint(380, 330));
+  QTest::mouseRelease(view, Qt::LeftButton, {}, QPoint(380, 330));
+  CHECK_FALSE(view->camera() == before);
+  view->setFocus();
+  const Camera turned = view->camera();
+  QTest::keyClick(view, Qt::Key_Left);
+  CHECK_FALSE(view->camera() == turned);
+  QTest::keyClick(view, Qt::Key_Home);
+  CHECK(view->camera().mm_per_px > 0);
+}
+
+TEST_CASE("mould: the wall slides, the halves carry keys and channels, a skin gets its jacket", "[app][mould]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle();
+  const auto rubber = [&] { return o.desk().plan().fresh(results::mould)->mould.rubber_mm3; };
+  const double before = rubber();
+  o.find<QSlider>("wall-slide")->setValue(20);
+  o.settle();
+  CHECK(o.desk().job().mould.wall_mm == 20);
+  CHECK(rubber() > 1.5 * before);
+  o.desk().undo();
+  o.settle_picture();
+  CHECK(rubber() == before);
+  const auto solids = o.desk().plan().fresh(results::solids);
+  REQUIRE(solids);
+  CHECK(solids->pieces.size() == 2);
+  CHECK(o.window->mould()->view()->scene().bodies.size() == 3);
+  Job next = o.desk().job();
+  next.mould.form = "skin";
+  o.desk().edit(next, "form");
+  o.settle_picture();
+  const auto built = o.desk().plan().fresh(results::board);
+  REQUIRE(built);
+  CHECK(built->cup_a);
+  CHECK(built->cup_b);
+  CHECK(built->bolts_mm.size() >= 4);
+  CHECK(o.window->mould()->view()->scene().bodies.size() == 4);
+}
+
+TEST_CASE("Mould: a form is chosen, keys are dragged with a live check, files come out", "[app][mould]") {
+  Open o;
+  o.window->go(Stage::mould);
+  o.settle_picture();
+  MouldPage* page = o.window->mould();
+  const auto keys = [&] { return o.desk().plan().fresh(results::keys); };
+  REQUIRE(keys());
+  CHECK(keys()->plan.assembly_unique);
+  // The odd key is dragged onto the pattern: the mould closes both ways, and that is a stop at once.
+  o.click(o.find<QPushButton>("keys-move"));
+  page->view()->look(-62, 40);
+  o.settle_picture();
+  const auto plan = keys()->plan;
+  const auto r = o.desk().plan().fresh(results::mould);
+  const Vec3 mirrored{-plan.keys[1].at_mm.x, -plan.keys[1].at_mm.y, plan.keys[3].at_mm.z};
+  const auto px = [&](const Vec3& in_frame) {
+    const auto q = page->view()->camera().project(r->mould.frame.direction_back(in_frame));
+    return QPoint(static_cast<int>(q.x), static_cast<int>(q.y));
+  };
+  const QPoint from = px(plan.keys[3].at_mm), to = px(mirrored);
+  QTest::mousePress(page->view(), Qt::LeftButton, {}, from);
+  for (int k = 1; k <= 8; ++k) QTest::mouseMove(page->view(), from + (to - from) * k / 8);
+  QTest::mouseRelease(page->view(), Qt::LeftButton, {}, to);
+  o.settle();
+  REQUIRE(o.desk().job().mould.key_places.size() == 4);
+  FindingCard* both = o.card("keys-both-ways");
+  REQUIRE(both);
+  CHECK(o.window->strand()->button(Stage::mould)->state().knot == Knot::stopped);
+  o.desk().undo();  // the whole drag is one step
+  o.settle();
+  CHECK(o.desk().job().mould.key_places.empty());
+  CHECK_FALSE(o.card("keys-both-ways"));
+  o.click(o.find<QPushButton>("keys-rim"));
+  o.settle();
+  CHECK(o.desk().job().mould.keys == "rim");
+  // Another form, by its card: its pour reaches the tally.
+  const std::string figure = o.window->strand()->button(Stage::mix)->state().figure;
+  o.click(o.find<QPushButton>("open-forms"));
+  CHECK_FALSE(o.find<QPushButton>("form-two-part")->isEnabled());
+  o.click(o.find<QPushButton>("form-skin"));
+  o.settle();
+  CHECK(o.desk().job().mould.form == "skin");
+  CHECK(o.window->strand()->button(Stage::mix)->state().figure != figure);
+  o.desk().undo();
+  o.settle();
+  o.click(o.find<QPushButton>("open-forms"));
+  o.click(o.find<QPushButton>("open-box"));
+  o.click(o.find<QPushButton>("box-bricks"));
+  o.settle();
+  CHECK(o.desk().job().mould.box == "bricks");
+  CHECK(o.desk().plan().fresh(results::forms)->box.bricks > 10);
+  CHECK_FALSE(o.find<QPushButton>("panels-sheet")->isEnabled());
+  o.click(o.find<QPushButton>("box-screwed"));
+  o.settle();
+  o.type_into(o.find<QLineEdit>("build-voxel"), "0.8");
+  o.settle();
+  CHECK(o.desk().job().mould.build.voxel_mm == Approx(0.8));
+  const shapes::TempDir dir;
+  page->write_panels(QString::fromStdString(dir / "cut.dxf"));
+  o.settle();
+  CHECK(std::filesystem::file_size(dir / "cut.dxf") > 1000);
+  page->write_build(QString::fromStdString(dir / "build"));
+  o.settle();
+  for (const char* name : {"parting_board.stl", "box_frame.stl", "rubber_half_a.stl", "rubber_half_b.stl",
+                           "stepped_rim.dxf", "panels.svg"})
+    CHECK(std::filesystem::exists(std::filesystem::path(dir.str()) / "build" / name));
+}
