@@ -1,3 +1,3 @@
-# Writes the text file IN as a C++ string into OUT. MSVC-style length limits do not matter here: GCC and Clang only.
+# Writes the text file IN as the C++ string NAME into OUT. GCC and Clang have no limit on a literal's length.
 file(READ ${IN} text)
-file(WRITE ${OUT} "#include <string_view>\nnamespace palinform { extern const std::string_view catalogue_json; const std::string_view catalogue_json = R\"__palinform__(${text})__palinform__\"; }\n")
+file(WRITE ${OUT} "#include <string_view>\nnamespace palinform { extern const std::string_view ${NAME}; const std::string_view ${NAME} = R\"__palinform__(${text})__palinform__\"; }\n")

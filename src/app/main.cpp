@@ -44,7 +44,7 @@ int main(int argc, char** argv) {
       QMessageBox::critical(nullptr, QStringLiteral("Palinform"), QString::fromStdString(workshop.error().text()));
     return 1;
   }
-  app::MainWindow window(std::make_unique<app::Desk>(*std::move(workshop), starting_catalogue()));
+  app::MainWindow window(std::make_unique<app::Desk>(*std::move(workshop), starting_shop()));
   app::Desk& desk = window.desk();
   const auto rows = desk.workshop().jobs();
   std::string id = args.value(job).toStdString();

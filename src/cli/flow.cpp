@@ -1,9 +1,8 @@
 // palin flow: where the air stays for one up-direction, how long filling takes, or the whole plan.
+#include "asked.hpp"
 #include "base/text.hpp"
-#include "commands.hpp"
-#include "flow/filling.hpp"
-#include "flow/plan.hpp"
-#include "solid.hpp"
+#include "job/apply.hpp"
+#include "stages/flowing.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -22,39 +21,79 @@ Json gate_json(const GatePlace& g) {
   return {{"at", json_of(g.at_mm)}, {"thickness_mm", g.thick_mm}, {"height_share", g.height_share}, {"clear", g.clear}};
 }
 
+Json plan_json(const FlowPlan& plan) {
+  Json tried = Json::array(), vents = Json::array();
+  for (const StandTried& s : plan.tried)
+    tried.push_back({{"turned_over", s.turned_over},
+                     {"tilt_deg", s.tilt_deg},
+                     {"azimuth_deg", s.azimuth_deg},
+                     {"left_mm3", s.left_mm3},
+                     {"vents", s.vents},
+                     {"score", s.score}});
+  for (const Vec3& v : plan.vents) vents.push_back(json_of(v));
+  return {{"up", json_of(plan.up)},
+          {"turned_over", plan.turned_over},
+          {"tilt_deg", plan.tilt_deg},
+          {"azimuth_deg", plan.azimuth_deg},
+          {"gate", plan.gate ? json_of(plan.gate->at_mm) : Json()},
+          {"gate_place", plan.gate ? gate_json(*plan.gate) : Json()},
+          {"vents", std::move(vents)},
+          {"vents_clear", Json::array()},
+          {"left_mm3", plan.left_mm3},
+          {"reasons", plan.reasons},
+          {"tried", std::move(tried)}};
+}
+
 Answer flow(const Options& o, const Progress& progress) {
   const Stopwatch clock;
-  Vec3 up{0, 0, 1};
+  auto about = Asked::about(o.file, o.unit, progress);
+  if (!about) return about.error();
+  Asked& asked = **about;
+  FlowSetup& f = asked.job.flow;
+  asked.study.cavity_alone = true;
+  asked.study.cavity_cells = 1e6;
+  asked.study.cell_mm = o.voxel;
+  asked.study.network_cells = 25'000;
+  asked.study.least_pocket_share = 0;
+  asked.study.finalists = 12;
+  asked.study.tilt_step_deg = 5;
+  asked.study.azimuths = 48;
+  asked.study.either_way = o.either_way;
+  asked.shop.rules.flow.visible_void_mm = o.visible;
+  // Minutes since mixing began, all of them before the pour.
+  asked.shop.rules.mix.mix_min = o.age;
+  asked.resin().viscosity_mpa_s = o.viscosity;
+  asked.resin().density_g_cm3 = o.density;
+  asked.resin().pot_life_min = o.pot_life;
+  asked.job.size.room_c = asked.resin().reference_c;
+  f.sprue_mm = o.sprue, f.vent_mm = o.vent, f.head_mm = o.head;
+  f.max_tilt_deg = o.max_tilt, f.max_vents = o.max_vents;
+  f.altitude_m = o.altitude;
+  if (o.vacuum > 0) f.aid = FillAid::vacuum, f.vacuum_kpa = o.vacuum;
+  if (o.pressure >= 0) f.aid = FillAid::pressure, f.pressure_kpa = o.pressure;
+  asked.job.split.pull = Vec3{0, 0, 1};
   if (!o.up.empty()) {
-    const auto given = parse_vector(o.up, "--up");
-    if (!given) return given.error();
-    if (length(*given) < 1e-9) return Error{"up has no direction", "--up", "Give a vector that is not nought."};
-    up = unit(*given);
+    const auto up = parse_direction(o.up, "--up");
+    if (!up) return up.error();
+    asked.job.split.pull = *up;
   }
-  const auto solid = load_solid(o.file, o.unit, progress);
-  if (!solid) return solid.error();
-  const TriMesh& mesh = solid->mesh;
-  const RayScene& rays = *solid->rays;
-  const auto on_wall = [&](const std::vector<std::string>& given, const char* option) -> Result<std::vector<Vec3>> {
-    std::vector<Vec3> out;
+  const auto on_skin = [&](const std::vector<std::string>& given, const char* option,
+                           std::vector<Vec3>& into) -> Status {
     for (const std::string& v : given) {
       const auto p = parse_vector(v, option);
       if (!p) return p.error();
-      out.push_back(rays.closest(*p).point_mm);
+      into.push_back(asked.on_skin(*p));
     }
-    return out;
+    return {};
   };
-  auto vents = on_wall(o.vents, "--vent");
-  if (!vents) return vents.error();
-  const auto barred = on_wall(o.no_vents, "--no-vent");
-  if (!barred) return barred.error();
-  std::optional<Vec3> gate;
+  if (auto ok = on_skin(o.vents, "--vent", f.vents); !ok) return ok.error();
+  if (auto ok = on_skin(o.no_vents, "--no-vent", f.no_vents); !ok) return ok.error();
   if (!o.gate.empty()) {
-    const auto g = on_wall({o.gate}, "--gate");
-    if (!g) return g.error();
-    gate = g->front();
+    std::vector<Vec3> at;
+    if (auto ok = on_skin({o.gate}, "--gate", at); !ok) return ok.error();
+    f.gate = at.front();
   }
-  std::vector<Opening> openings;
+  f.keep_gate = f.gate.has_value(), f.keep_vents = !f.vents.empty();
   if (!o.open.empty()) {
     std::string spaced = o.open;
     for (char& ch : spaced)
@@ -62,70 +101,39 @@ Answer flow(const Options& o, const Progress& progress) {
     const auto n = parse_numbers(spaced);
     if (!n || n->size() != 4 || (*n)[3] <= 0)
       return Error{"\"" + o.open + "\" is no disc", "--open", "Write x,y,z,r with r above zero."};
-    openings.push_back({rays.closest({(*n)[0], (*n)[1], (*n)[2]}).point_mm, (*n)[3]});
+    asked.study.open.push_back({{(*n)[0], (*n)[1], (*n)[2]}, (*n)[3]});
   }
   if (o.vacuum > air_pressure_kpa(o.altitude))
     return Error{shortest(o.vacuum) + " kPa absolute is more than the air there has, " +
                      fixed(air_pressure_kpa(o.altitude), 1) + " kPa",
                  "--vacuum-kpa-abs", "Give what is left in the chamber, as in 4."};
-  const double volume = measure(mesh).volume_mm3;
-  const auto cavity = fill_with_cells(mesh, o.voxel > 0 ? o.voxel : std::max(0.05, voxel_for(volume, 1e6)), progress);
-  if (!cavity) return cavity.error();
+  std::vector<std::string_view> slots{"original", "master", "cavity"};
   Json planned;
-  ChannelRules rules;
-  rules.gate_mm = o.sprue, rules.vent_mm = o.vent;
   if (o.plan) {
-    FlowPlanOptions p;
-    p.base_up = up;
-    p.may_turn_over = o.either_way;
-    p.max_tilt_deg = o.max_tilt;
-    p.max_vents = o.max_vents;
-    p.visible_mm = o.visible;
-    p.channels = rules;
-    p.gate = gate;
-    p.vents = *vents;
-    p.no_vent = *barred;
-    auto made = plan_flow(mesh, rays, *cavity, p, progress);
-    if (!made) return made.error();
-    up = made->up;
-    *vents = made->vents;
-    if (made->gate) gate = made->gate->at_mm;
-    Json tried = Json::array(), list = Json::array();
-    for (const StandTried& s : made->tried)
-      tried.push_back({{"turned_over", s.turned_over},
-                       {"tilt_deg", s.tilt_deg},
-                       {"azimuth_deg", s.azimuth_deg},
-                       {"left_mm3", s.left_mm3},
-                       {"vents", s.vents},
-                       {"score", s.score}});
-    for (const Vec3& v : made->vents) list.push_back(json_of(v));
-    const MeshMeasure m = measure(mesh);
-    Json clear = Json::array();
-    for (const Vec3& v : made->vents)
-      clear.push_back(plan_channel(rays, m.box_mm, v, mesh.normal(rays.closest(v).triangle), up,
-                                   dot(m.box_mm.centre(), up) + length(m.box_mm.size()), false, "vent", rules)
-                          .clear);
-    planned = {{"up", json_of(made->up)},
-               {"turned_over", made->turned_over},
-               {"tilt_deg", made->tilt_deg},
-               {"azimuth_deg", made->azimuth_deg},
-               {"gate", made->gate ? json_of(made->gate->at_mm) : Json()},
-               {"gate_place", made->gate ? gate_json(*made->gate) : Json()},
-               {"vents", std::move(list)},
-               {"vents_clear", std::move(clear)},
-               {"left_mm3", made->left_mm3},
-               {"reasons", made->reasons},
-               {"tried", std::move(tried)}};
+    slots.push_back("air-plan");
+    if (auto ok = asked.plan(slots, progress); !ok) return ok.error();
+    const FlowPlan& plan = asked[results::air_plan].plan;
+    planned = plan_json(plan);
+    auto next = edited(asked.job, stand_so(plan));
+    if (!next) return next.error();
+    asked.job = *std::move(next);
   }
-  for (const Vec3& v : *vents) openings.push_back({v, 0});
-  const auto s = sweep_air(*cavity, up, openings, progress);
-  if (!s) return s.error();
+  for (const char* slot : {"flow", "channels"}) slots.push_back(slot);
+  if (f.gate) slots.insert(slots.end(), {"network", "filling"});
+  if (auto ok = asked.plan(slots, progress); !ok) return ok.error();
+  const FlowResult& air = asked[results::flow];
+  if (o.plan) {
+    planned["vents_clear"] = Json::array();
+    for (const Channel& c : asked[results::channels].channels)
+      if (!c.gate) planned["vents_clear"].push_back(c.clear);
+  }
   Json pockets = Json::array();
-  for (const Pocket& p : s->pockets) {
+  for (const PocketSeen& seen : air.pockets) {
+    const Pocket& p = seen.pocket;
     if (p.volume_mm3 < 1e-3) continue;
-    double after = p.volume_mm3;
-    if (o.vacuum > 0) after = after_vacuum_mm3(after, o.vacuum, o.altitude);
-    if (o.pressure >= 0) after = under_pressure_mm3(after, o.pressure, o.altitude);
+    // Flooded under vacuum and then put under pressure: the one acts on what the other leaves.
+    const double after =
+        o.vacuum > 0 && o.pressure >= 0 ? after_vacuum_mm3(seen.after_mm3, o.vacuum, o.altitude) : seen.after_mm3;
     pockets.push_back({{"apex", json_of(p.apex_mm)},
                        {"volume_mm3", p.volume_mm3},
                        {"saddle", p.saddle_mm ? json_of(*p.saddle_mm) : Json()},
@@ -134,39 +142,19 @@ Answer flow(const Options& o, const Progress& progress) {
                        {"volume_after_mm3", after}});
   }
   Json minutes, filling;
-  if (gate) {
-    const auto net = fill_network(mesh, rays, 25'000, progress);
-    if (!net) return net.error();
-    double top = -1e300;
-    for (const Vec3& p : mesh.points) top = std::max(top, dot(p, up));
-    FillConditions c;
-    c.gate_level_mm = dot(*gate, up);
-    c.sprue_top_mm = top + o.head;
-    c.sprue_mm = o.sprue;
-    c.sprue_long_mm = c.sprue_top_mm - c.gate_level_mm;
-    c.doubling_min = o.pot_life / 2.5;
-    c.viscosity_mpa_s = o.viscosity * std::pow(2.0, o.age / c.doubling_min);
-    c.density_g_cm3 = o.density;
-    if (o.vacuum > 0) c.extra_kpa = std::max(0.0, air_pressure_kpa(o.altitude) - o.vacuum);
-    const auto course = fill_course(*net, up, {*gate}, c, 40, progress);
-    if (!course) return course.error();
-    const auto& stages = course->stages;
-    const FillTime t = fill_time(stages, c);
-    if (t.full_min) minutes = *t.full_min;
-    filling = {{"filled_share", t.filled_share},
-               {"sprue_share", t.sprue_share},
-               {"pot_life_left_min", o.pot_life - o.age},
-               {"viscosity_mpa_s", c.viscosity_mpa_s},
+  if (f.gate) {
+    const FillingResult& r = asked[results::filling];
+    if (r.time.full_min) minutes = *r.time.full_min;
+    filling = {{"filled_share", r.time.filled_share},
+               {"sprue_share", r.time.sprue_share},
+               {"pot_life_left_min", r.left_min},
+               {"viscosity_mpa_s", r.conditions.viscosity_mpa_s},
                {"levers", Json::array()}};
-    for (const FillLever& l : fill_levers(stages, {}, c))
+    for (const FillLever& l : r.levers)
       filling["levers"].push_back({{"what", l.what}, {"fill_time_min", l.full_min ? Json(*l.full_min) : Json()}});
   }
-  Json j{{"up", json_of(up)},
-         {"voxel_mm", cavity->voxel_mm},
-         {"cavity_mm3", cavity->total_mm3()},
-         {"trapped_mm3", s->trapped_mm3},
-         {"pockets", std::move(pockets)},
-         {"fill_time_min", std::move(minutes)},
+  Json j{{"up", json_of(air.up)},          {"voxel_mm", air.voxel_mm},      {"cavity_mm3", air.cavity_mm3},
+         {"trapped_mm3", air.trapped_mm3}, {"pockets", std::move(pockets)}, {"fill_time_min", std::move(minutes)},
          {"filling", std::move(filling)}};
   if (o.plan) j["plan"] = std::move(planned);
   j["elapsed_ms"] = clock.ms();
@@ -188,17 +176,17 @@ void add_flow(CLI::App& app, Command& run) {
   many("--no-vent", o->no_vents, "x,y,z; with --plan: none within 4 mm; may be given again");
   c->add_option("--open", o->open, "x,y,z,r: a disc open to the air");
   c->add_option("--voxel", o->voxel, "mm")->check(within(0.01, 100));
-  c->add_option("--pressure-kpa", o->pressure, "gauge, of the pot")->check(within(0, 2000));
-  c->add_option("--vacuum-kpa-abs", o->vacuum, "absolute, before flooding")->check(within(0.001, 110));
-  c->add_option("--altitude-m", o->altitude)->check(within(-400.0, 9000.0));
+  c->add_option("--pressure-kpa", o->pressure, "gauge, of the pot")->check(within(0, 1000));
+  c->add_option("--vacuum-kpa-abs", o->vacuum, "absolute, before flooding")->check(within(0.01, 101));
+  c->add_option("--altitude-m", o->altitude)->check(within(-400.0, 5000.0));
   c->add_flag("--plan", o->plan, "Choose tilt, gate and vents");
   c->add_flag("--either-way-up", o->either_way, "The plan may turn it over");
   c->add_option("--max-tilt-deg", o->max_tilt)->check(within(0.0, 90.0));
   c->add_option("--max-vents", o->max_vents)->check(within(0, 40));
   c->add_option("--visible-mm", o->visible, "diameter of the smallest void that is seen")->check(within(0.01, 50.0));
-  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
-  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
-  c->add_option("--head-mm", o->head, "of the resin over the part's highest place")->check(within(0.0, 2000.0));
+  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(1, 40));
+  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.3, 20));
+  c->add_option("--head-mm", o->head, "of the resin over the part's highest place")->check(within(0, 1000));
   c->add_option("--viscosity", o->viscosity, "mPa·s as mixed")->check(within(0.5, 1e6));
   c->add_option("--density", o->density, "g/cm3")->check(within(0.3, 5.0));
   c->add_option("--pot-life-min", o->pot_life)->check(within(0.2, 1000.0));

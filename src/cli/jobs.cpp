@@ -32,12 +32,11 @@ Result<Planned> plan_job(const std::string& file, const Progress& progress) {
   const auto joined = p.archive.job.original.joined_meshes();
   for (size_t i = 0; i < p.archive.joined.size(); ++i)
     meshes[joined[i]] = std::make_shared<const TriMesh>(std::move(p.archive.joined[i]));
-  auto nodes =
-      job_nodes(starting_catalogue(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
-        const auto found = meshes.find(hash);
-        if (found == meshes.end()) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
-        return found->second;
-      });
+  auto nodes = job_nodes(starting_shop(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+    const auto found = meshes.find(hash);
+    if (found == meshes.end()) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
+    return found->second;
+  });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
   p.plan->set(Subject{p.archive.job});
   p.plan->wait(&progress);
@@ -135,7 +134,7 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
       if (!p) return p.error();
       qputenv("QT_QPA_PLATFORM", "offscreen");
       QGuiApplication qt(argc, argv);
-      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_catalogue()), o->pdf,
+      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_shop()), o->pdf,
                                     o->paper == "a4" ? Paper::a4 : Paper::letter);
           !ok)
         return ok.error();

@@ -1,12 +1,13 @@
 // palin mould.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "asked.hpp"
 #include "base/text.hpp"
-#include "flow/channels.hpp"
-#include "mix/catalogue.hpp"
+#include "findings/mould.hpp"
 #include "mould/jacket.hpp"
 #include "sheet_pdf.hpp"
-#include "solid.hpp"
-#include "split/pieces.hpp"
-#include "split/undercuts.hpp"
 #include "stages/building.hpp"
 
 namespace palinform::cli {
@@ -35,121 +36,111 @@ Json pours_json(const std::vector<RubberPour>& pours) {
   return out;
 }
 
-/// Gate and vents as asked for, standing with `--up` up (the pull where it is not given).
-Result<std::vector<Channel>> channels_of(const Options& o, const Solid& solid, const Mould& m) {
-  std::vector<Channel> out;
-  Vec3 up = m.frame.rows[2];
-  if (!o.up.empty()) {
-    const auto given = parse_vector(o.up, "--up");
-    if (!given) return given.error();
-    if (length(*given) < 1e-9) return Error{"up has no direction", "--up", "Give a vector that is not nought."};
-    up = unit(*given);
+/// How `up` is reached from the pull: which side up, by what tilt, which way.
+void stand(FlowSetup& f, const Vec3& pull, const Vec3& up) {
+  f.turned_over = dot(up, pull) < 0;
+  const Vec3 q = frame_along(f.turned_over ? -pull : pull).direction(up);
+  f.tilt_deg = std::acos(std::clamp(q.z, -1.0, 1.0)) * 180 / std::numbers::pi;
+  f.azimuth_deg = f.tilt_deg > 1e-6 ? std::atan2(q.y, q.x) * 180 / std::numbers::pi : 0;
+}
+
+/// The middle of the largest face that looks along `normal`, within 2°.
+Result<Vec3> flat_face(const OriginalResult& part, const Vec3& normal) {
+  std::optional<uint32_t> best;
+  for (uint32_t t = 0; t < part.mesh->triangles.size(); ++t)
+    if (dot(part.mesh->normal(t), normal) > std::cos(2 * std::numbers::pi / 180) &&
+        (!best || part.mesh->area_mm2(t) > part.mesh->area_mm2(*best)))
+      best = t;
+  if (!best) return Error{"no face looks that way", "--flat", "Give the outward normal of the hidden flat face."};
+  return part.mesh->centre(*best);
+}
+
+/// The options as the job and the shop say them.
+Status put_into_job(const Options& o, Asked& asked) {
+  Job& job = asked.job;
+  job.copies = o.copies;
+  job.mould.form = o.form;
+  if (o.wall > 0) job.mould.wall_mm = o.wall;
+  job.mould.keys = o.keys;
+  job.mould.box = o.box;
+  if (o.master_g >= 0) job.mould.master_g = o.master_g;
+  BuildSetup& b = job.mould.build;
+  b.sheet_mm = o.sheet, b.clearance_mm = o.clearance, b.voxel_mm = o.voxel, b.bed_u_mm = o.bed_u, b.bed_v_mm = o.bed_v;
+  asked.rubber().shore_a = o.shore;
+  asked.rubber().density_g_cm3 = o.density;
+  asked.rubber().clarity = "clear";
+  if (o.rubber_casting) asked.resin().shore_a = o.shore;
+  asked.study.mould_pitch_mm = o.pitch;
+  if (!o.pull.empty()) {
+    const auto pull = parse_direction(o.pull, "--pull");
+    if (!pull) return pull.error();
+    job.split.pull = *pull;
   }
-  ChannelRules rules;
-  rules.gate_mm = o.sprue, rules.vent_mm = o.vent;
-  const double top = top_along(m.inner_mm, m.frame, up) + 2;
-  std::vector<std::string> places = o.vents;
-  if (!o.gate.empty()) places.insert(places.begin(), o.gate);
-  for (size_t k = 0; k < places.size(); ++k) {
-    const bool gate = k == 0 && !o.gate.empty();
-    const auto p = parse_vector(places[k], gate ? "--gate" : "--vent");
+  if (!o.flat.empty()) {
+    const auto n = parse_direction(o.flat, "--flat");
+    if (!n) return n.error();
+    const auto place = flat_face(asked.mesh(), *n);
+    if (!place) return place.error();
+    job.original.marks.push_back({FaceMark::Kind::hidden, *place});
+  }
+  FlowSetup& f = job.flow;
+  f.sprue_mm = o.sprue, f.vent_mm = o.vent;
+  f.head_mm = 2;  // the cup is cut by hand into what stands over the box
+  const auto place = [&](const std::string& text, const char* option) -> Result<Vec3> {
+    const auto p = parse_vector(text, option);
     if (!p) return p.error();
-    const SurfacePoint on = solid.rays->closest(*p);
-    out.push_back(plan_channel(*solid.rays, measure(solid.mesh).box_mm, on.point_mm, solid.mesh.normal(on.triangle), up,
-                               top, gate, gate ? "gate" : "vent " + std::to_string(k + (o.gate.empty() ? 1 : 0)),
-                               rules));
+    return asked.on_skin(*p);
+  };
+  if (!o.gate.empty()) {
+    const auto p = place(o.gate, "--gate");
+    if (!p) return p.error();
+    f.gate = *p;
   }
+  for (const std::string& v : o.vents) {
+    const auto p = place(v, "--vent");
+    if (!p) return p.error();
+    f.vents.push_back(*p);
+  }
+  return {};
+}
+
+double volume_mm3(const std::vector<BuiltMesh>& meshes, std::initializer_list<std::string_view> starts) {
+  double sum = 0;
+  for (const BuiltMesh& b : meshes)
+    for (const std::string_view s : starts)
+      if (b.name.starts_with(s)) sum += b.volume_mm3;
+  return sum;
+}
+
+Json keys_json(const KeyPlan& keys, const Mould& m) {
+  Json out = Json::array();
+  for (const Key& k : keys.keys)
+    out.push_back({{"kind", name_of(keys.kind)},
+                   {"at", json_of(m.frame.direction_back(k.at_mm))},
+                   {"radius_mm", k.radius_mm},
+                   {"height_mm", k.height_mm},
+                   {"half_length_mm", k.half_length_mm},
+                   {"clearance_mm", k.clearance_mm}});
   return out;
 }
 
-Answer mould(const Options& o, const Progress& progress) {
-  const Stopwatch clock;
-  const auto solid = load_solid(o.file, o.unit, progress);
-  if (!solid) return solid.error();
-  const auto parted = split_of(*solid, o.pull, {}, progress);
-  if (!parted) return parted.error();
-  const Split& s = parted->split;
-  const double rule = wall_by_rule_mm(own_size_mm(solid->mesh), o.shore, {});
-  MouldOptions how;
-  how.wall_mm = o.wall > 0 ? o.wall : rule;
-  how.pitch_mm = o.pitch;
-  how.rubber_density_g_cm3 = o.density;
-  how.panel_mm = o.sheet;
-  if (o.master_g >= 0) how.master_g = o.master_g;
-  const auto m = two_part_mould(solid->mesh, s, how, progress);
-  if (!m) return m.error();
-  const auto undercuts = find_undercuts(solid->mesh, s, {0, o.shore, {}}, progress);
-  if (!undercuts) return undercuts.error();
-  FormFacts f;
-  f.wall_mm = how.wall_mm;
-  f.shore_a = o.shore;
-  f.rubber_density_g_cm3 = o.density;
-  f.see_through = true;
-  f.resin_is_rubber = o.rubber_casting;
-  f.copies = o.copies;
-  if (!o.flat.empty()) {
-    const auto n = parse_vector(o.flat, "--flat");
-    if (!n) return n.error();
-    if (length(*n) < 1e-9)
-      return Error{"the flat face's normal has no direction", "--flat", "Give a vector that is not nought."};
-    f.flat_normal = unit(*n);
-  }
-  std::vector<PinPlan> pins;
-  for (const Undercut& u : *undercuts) {
-    const Bore* b = bore_of(u, parted->bores);
-    if (b)
-      pins.push_back(plan_pin(*solid->rays, *b, how.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1)));
-    else
-      (u.flexes && !u.tunnel() ? f.undercuts : f.need_help)++;
-  }
-  f.pins = static_cast<int>(pins.size());
-  std::vector<ExtraPiece> pieces;
-  if (*named<Form>(o.form) == Form::pieces) {
-    auto found = find_pieces(solid->mesh, solid->pairs, *solid->rays, s, {}, {}, {}, progress);
-    if (!found) return found.error();
-    pieces = std::move(found->pieces);
-    f.extra_pieces = static_cast<int>(pieces.size());
-  }
-  const auto channels = channels_of(o, *solid, *m);
-  if (!channels) return channels.error();
-  const auto forms = plan_forms(solid->mesh, *solid->rays, s, *m, parted->bores, f, {}, progress);
-  if (!forms) return forms.error();
-  const FormPlan& form = (*forms)[static_cast<size_t>(*named<Form>(o.form))];
-  const KeyPlan keys = place_keys(*m, form.form == Form::cut ? KeyKind::wave : *named<KeyKind>(o.keys));
-  const bool keyed = in_halves(form.form) || form.form == Form::cut;
-  double split_mm = 0.5 * form.box_mm.z;
-  if (keyed && !m->parting_mm.empty()) split_mm = static_cast<double>(m->parting_mm.front()) - m->inner_mm.min.z;
-  const BoxPlan box = plan_box(form.box_mm, split_mm, *named<BoxStyle>(o.box), BoxRules{o.sheet, 8, 9.6, 8, 12, 60},
-                               tube_for(solid->mesh, m->frame, m->wall_mm));
-  std::vector<Finding> findings = mould_findings(*m, rule);
-  if (keyed)
-    for (Finding& k : key_findings(keys, {})) findings.push_back(std::move(k));
-  if (!form.works) {
-    Finding no{"form-does-not-work", Severity::stop, {}, "", "", {}};
-    no.what = std::string(words_of(form.form)) + " does not suit this part";
-    no.why = form.reasons.empty() ? "" : form.reasons.front() + ".";
-    findings.push_back(std::move(no));
-  }
-  Json key_list = Json::array(), panels = Json::array(), all = Json::array();
-  if (keyed)
-    for (const Key& k : keys.keys)
-      key_list.push_back({{"kind", name_of(keys.kind)},
-                          {"at", json_of(m->frame.direction_back(k.at_mm))},
-                          {"radius_mm", k.radius_mm},
-                          {"height_mm", k.height_mm},
-                          {"half_length_mm", k.half_length_mm},
-                          {"clearance_mm", k.clearance_mm}});
-  if (form.boxes > 0)
-    for (const CutPanel& p : box.panels)
-      for (int n = 0; n < p.count; ++n)
-        panels.push_back({{"name", p.name},
-                          {"width_mm", p.width_mm},
-                          {"height_mm", p.height_mm},
-                          {"thickness_mm", p.thickness_mm},
-                          {"overlaps", p.overlaps},
-                          {"screws", p.holes_mm.size()}});
-  for (const FormPlan& p : *forms)
-    all.push_back({{"form", name_of(p.form)},
+Json panels_json(const BoxPlan& box) {
+  Json out = Json::array();
+  for (const CutPanel& p : box.panels)
+    for (int n = 0; n < p.count; ++n)
+      out.push_back({{"name", p.name},
+                     {"width_mm", p.width_mm},
+                     {"height_mm", p.height_mm},
+                     {"thickness_mm", p.thickness_mm},
+                     {"overlaps", p.overlaps},
+                     {"screws", p.holes_mm.size()}});
+  return out;
+}
+
+Json forms_json(const std::vector<FormPlan>& forms) {
+  Json out = Json::array();
+  for (const FormPlan& p : forms)
+    out.push_back({{"form", name_of(p.form)},
                    {"works", p.works},
                    {"recommended", p.recommended},
                    {"rubber_mm3", p.rubber_mm3},
@@ -160,21 +151,57 @@ Answer mould(const Options& o, const Progress& progress) {
                    {"cost", p.cost},
                    {"line_quality", p.line_quality},
                    {"reasons", p.reasons}});
+  return out;
+}
+
+Answer mould(const Options& o, const Progress& progress) {
+  const Stopwatch clock;
+  auto about = Asked::about(o.file, o.unit, progress);
+  if (!about) return about.error();
+  Asked& asked = **about;
+  if (auto ok = put_into_job(o, asked); !ok) return ok.error();
+  if (!o.up.empty()) {
+    const auto up = parse_direction(o.up, "--up");
+    if (!up) return up.error();
+    if (auto ok = asked.plan(with_split({}), progress); !ok) return ok.error();
+    stand(asked.job.flow, asked[results::split].split.pull, *up);
+  }
+  if (auto ok = asked.plan(with_split({"mould", "forms", "keys", "channels"}), progress); !ok) return ok.error();
+  const Job& job = asked.job;
+  const OriginalResult& part = asked.mesh();
+  const Split& split = asked[results::split].split;
+  const std::vector<Bore>& bores = asked[results::bores].bores;
+  const auto made = asked.maybe(results::mould);
+  const auto forms = asked.maybe(results::forms);
+  if (!made || !forms)
+    return Error{"there is no line to split along", base_name(o.file),
+                 "This pull leaves nothing for the other half: give another with --pull."};
+  const Mould& m = made->mould;
+  const FormPlan& form = forms->plan();
+  const bool keyed = forms->halved() || form.form == Form::cut;
+  KeyPlan keys;
+  if (form.form == Form::cut) keys = place_keys(m, KeyKind::wave, asked.shop.rules.mould.keys);
+  if (const auto placed = asked.maybe(results::keys)) keys = placed->plan;
+  std::vector<Finding> findings = made->findings;
+  const auto tell = [&](const std::vector<Finding>& more) {
+    findings.insert(findings.end(), more.begin(), more.end());
+  };
+  if (keyed) tell(key_findings(keys, asked.shop.rules.mould.keys));
+  for (const Finding& f : forms->findings)
+    if (f.severity == Severity::stop) findings.push_back(f);
+  std::vector<PinPlan> pins;
+  for (const Undercut& u : asked[results::undercuts].undercuts)
+    if (const Bore* b = bore_of(u, bores))
+      pins.push_back(plan_pin(*part.rays, *b, m.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1),
+                              asked.shop.rules.split.pin));
   Json files = Json::array(), solids = Json::array(), built_mm3;
   double rubber = 0, skin = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
-    BuildOrder order;
-    order.form = form.form;
-    order.voxel_mm = o.voxel;
-    order.board.clearance_mm = o.clearance;
-    order.board.bed_u_mm = o.bed_u;
-    order.board.bed_v_mm = o.bed_v;
-    order.board.panel_mm = o.sheet;
-    order.flat_normal = f.flat_normal;
-    order.strip_many = form.castings_a_pull;
-    order.channels = *channels;
-    order.pieces = pieces;
-    const auto built = build_files(solid->mesh, *solid->rays, s, how, keys, pins, parted->bores, box, order,
+    const auto channels = asked.maybe(results::channels);
+    const BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
+    MouldOptions how = mould_options(job, asked.shop, m.wall_mm);
+    how.pitch_mm = o.pitch;
+    const auto built = build_files(*part.mesh, *part.rays, split, how, keys, pins, bores, forms->box, order,
                                    base_name(o.file), progress);
     if (!built) return built.error();
     const PaperSession paper;
@@ -186,30 +213,26 @@ Answer mould(const Options& o, const Progress& progress) {
                         {"triangles", b.mesh.triangles.size()},
                         {"volume_mm3", b.volume_mm3},
                         {"print_h", b.print_h}});
-    findings.insert(findings.end(), built->findings.begin(), built->findings.end());
+    tell(built->findings);
     // What is written is what is told.
-    double jacket = 0, print = 0, poured = 0;
-    for (const BuiltMesh& b : built->meshes) {
-      if (b.name.starts_with("jacket_")) jacket += b.volume_mm3;
-      if (b.name.starts_with("cup_") || b.name == "core") print += b.volume_mm3;
-      if (b.name.starts_with("rubber_") || b.name == "skin" || b.name == "strip_rubber") poured += b.volume_mm3;
-    }
-    built_mm3 = {{"rubber", poured}, {"jacket", jacket}, {"print", print}, {"part", m->part_mm3}};
+    const double jacket = volume_mm3(built->meshes, {"jacket_"}), print = volume_mm3(built->meshes, {"cup_", "core"});
+    const double poured = volume_mm3(built->meshes, {"rubber_", "skin", "strip_rubber"});
+    built_mm3 = {{"rubber", poured}, {"jacket", jacket}, {"print", print}, {"part", m.part_mm3}};
     if (jacket + print > 0) printed = jacket + print;
     if (form.form == Form::skin) skin = poured;
   }
   // Without files the same solids are built all the same where the form's own plan has them coarser.
   if (o.out.empty() && form.form == Form::skin && form.works) {
-    const auto jacket = plan_jacket(solid->mesh, *m, jacket_rules({}), 0, progress);
+    const auto jacket = plan_jacket(*part.mesh, m, jacket_rules(asked.shop.rules.mould), 0, progress);
     if (!jacket) return jacket.error();
     skin = jacket->skin_mm3, printed = jacket->a.volume_mm3 + jacket->b.volume_mm3;
   }
-  if (const Bore* core = core_bore(parted->bores); o.out.empty() && form.form == Form::cup_core && core) {
-    const auto built =
-        cup_and_core(solid->mesh, *solid->rays, s, *core, FormRates{}.cup_wall_mm, std::max(0.3, o.voxel), progress);
+  if (const Bore* core = core_bore(bores); o.out.empty() && form.form == Form::cup_core && core) {
+    const auto built = cup_and_core(*part.mesh, *part.rays, split, *core, asked.shop.rules.mould.forms.cup_wall_mm,
+                                    std::max(0.3, o.voxel), progress);
     if (!built) return built.error();
     printed = 0;
-    for (const TriMesh* part : {&built->cup_a, &built->cup_b, &built->core}) printed += measure(*part).volume_mm3;
+    for (const TriMesh* piece : {&built->cup_a, &built->cup_b, &built->core}) printed += measure(*piece).volume_mm3;
   }
   std::vector<RubberPour> pours = form.pours;
   for (const RubberPour& p : pours) rubber += p.volume_mm3;
@@ -218,26 +241,27 @@ Answer mould(const Options& o, const Progress& progress) {
     pours.back().volume_mm3 = std::max(0.0, pours.back().volume_mm3 + skin - rubber);
     rubber = skin;
   }
-  const auto& hold_down = in_halves(form.form) ? m->hold_down_n : m->hold_down_whole_n;
+  const BoxPlan& box = forms->box;
+  const auto& hold_down = forms->halved() ? m.hold_down_n : m.hold_down_whole_n;
   Json j{{"form", o.form},
          {"works", form.works},
-         {"pull", json_of(s.pull)},
-         {"wall_mm", m->wall_mm},
+         {"pull", json_of(split.pull)},
+         {"wall_mm", m.wall_mm},
          {"box_mm", {{"inner", json_of(form.boxes > 0 ? box.inner_mm : form.box_mm)}}},
-         {"part_mm3", m->part_mm3},
-         {"rubber_mm3", {{"total", rubber}, {"error", m->volume_error_mm3}, {"pours", pours_json(pours)}}},
+         {"part_mm3", m.part_mm3},
+         {"rubber_mm3", {{"total", rubber}, {"error", m.volume_error_mm3}, {"pours", pours_json(pours)}}},
          {"printed_mm3", printed},
          {"built_mm3", std::move(built_mm3)},
-         {"keys", std::move(key_list)},
+         {"keys", keyed ? keys_json(keys, m) : Json::array()},
          {"assembly_unique", keyed ? Json(keys.assembly_unique) : Json()},
          {"hold_down_N", hold_down ? Json(*hold_down) : Json()},
-         {"panels", std::move(panels)},
+         {"panels", form.boxes > 0 ? panels_json(box) : Json::array()},
          {"box",
           {{"style", name_of(box.style)},
            {"told", box.told},
            {"bricks", box.bricks},
            {"more_rubber_mm3", box.more_rubber_mm3}}},
-         {"forms", std::move(all)}};
+         {"forms", forms_json(forms->plans)}};
   j["files"] = std::move(files);
   if (!o.out.empty()) j["solids"] = std::move(solids);
   j["findings"] = findings_json(findings);
@@ -276,8 +300,8 @@ void add_mould(CLI::App& app, Command& run) {
       ->expected(1)
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   c->add_option("--up", o->up, "x,y,z: up while it fills; the pull where not given");
-  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(0.5, 60.0));
-  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.2, 30.0));
+  c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(1, 40));
+  c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.3, 20));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] { run = [o](const Progress& progress) -> Answer { return mould(*o, progress); }; });
 }

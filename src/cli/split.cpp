@@ -2,13 +2,13 @@
 #include <algorithm>
 #include <filesystem>
 
+#include "asked.hpp"
 #include "base/text.hpp"
 #include "fields.hpp"
 #include "sheet_pdf.hpp"
-#include "solid.hpp"
 #include "split/clay_guide.hpp"
-#include "split/undercuts.hpp"
 #include "stages/parting.hpp"
+#include "stages/wall.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -39,58 +39,91 @@ Result<SplitMarks> read_marks(const std::string& file) {
   return m;
 }
 
-/// Witness, thin rubber, further pieces and the ways of splitting, in JSON.
-Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector<Bore>& bores,
-                           const std::vector<Undercut>& undercuts, const SplitMarks& marks, double shore,
-                           const Progress& progress) {
-  const auto wishes = wishes_of(solid.mesh, solid.pairs, *solid.rays, marks);
-  if (!wishes) return wishes.error();
-  Json j;
-  WitnessResult witness;
-  witness.places = witness_places(solid.mesh, *solid.rays, s, *wishes);
+Json bores_json(const std::vector<Bore>& bores) {
+  Json out = Json::array();
+  for (const Bore& b : bores)
+    out.push_back({{"axis", json_of(b.axis)},
+                   {"diameter_mm", b.diameter_mm},
+                   {"fit_rms_mm", b.fit_rms_mm},
+                   {"depth_mm", b.depth_mm},
+                   {"through", b.through},
+                   {"centroid", json_of(b.centroid_mm)}});
+  return out;
+}
+
+/// Undercuts, and the tunnels among them, with the codes of what would help.
+void put_undercuts(Json& j, const std::vector<Undercut>& found, const std::vector<Finding>& advice,
+                   const std::vector<Bore>& bores) {
+  j["undercuts"] = Json::array(), j["tunnels"] = Json::array();
+  for (size_t k = 0; k < found.size(); ++k) {
+    const Undercut& u = found[k];
+    Json remedies = Json::array();
+    for (const Finding& f : advice)
+      if (f.where.step == std::to_string(k + 1))
+        for (const Remedy& r : f.remedies) remedies.push_back(r.code());
+    j["undercuts"].push_back({{"area_mm2", u.area_mm2},
+                              {"volume_mm3", u.volume_mm3},
+                              {"reach_mm", u.reach_mm},
+                              {"mouth_mm", u.mouth_mm},
+                              {"centroid", json_of(u.centroid_mm)},
+                              {"verdict", u.flexes && !u.tunnel() ? "flexes" : "needs-help"},
+                              {"let_go_by_shore_a", u.let_go_by_shore_a ? Json(*u.let_go_by_shore_a) : Json()},
+                              {"mouths", u.mouths.size()},
+                              {"remedies", remedies}});
+    if (!u.tunnel()) continue;
+    const Bore* bore = bore_of(u, bores);
+    j["tunnels"].push_back({{"axis", json_of(bore ? bore->axis : u.axis)},
+                            {"diameter_mm", bore ? bore->diameter_mm : u.mouth_mm},
+                            {"length_mm", bore ? bore->depth_mm : u.length_mm},
+                            {"through", true},
+                            {"centroid", json_of(bore ? bore->centroid_mm : u.centroid_mm)},
+                            {"remedies", std::move(remedies)}});
+  }
+}
+
+Json parting_json(const Split& s) {
+  Json loops = Json::array();
+  for (const PartingLoop& l : s.loops) {
+    Json points = Json::array();
+    for (const Vec3& p : l.points_mm) points.push_back(json_of(p));
+    loops.push_back({{"kind", l.outer ? "outer" : "inner"},
+                     {"length_mm", l.length_mm},
+                     {"closed", l.closed},
+                     {"points", std::move(points)}});
+  }
+  return {{"length_mm", s.line_mm},
+          {"height_range_mm", s.height_range_mm},
+          {"steepest_deg", s.steepest_deg},
+          {"sharp_share", s.sharp_share},
+          {"loops", std::move(loops)}};
+}
+
+/// Witness, thin rubber, further pieces and the ways of splitting.
+void put_more(Json& j, const Asked& asked) {
   j["witness"] = Json::array();
-  for (const WitnessPlace& w : witness.places)
+  for (const WitnessPlace& w : asked[results::witness].places)
     j["witness"].push_back({{"kind", words_of(w.kind)},
                             {"loop", w.loop},
                             {"from_mm", w.from_mm},
                             {"length_mm", w.length_mm},
                             {"at", json_of(w.at_mm)},
                             {"worst_deg", w.worst_deg}});
-  const auto thin = find_thin_rubber(solid.mesh, solid.pairs, *solid.rays, bores, *wishes, shore, {}, progress);
-  if (!thin) return thin.error();
   j["thin_rubber"] = Json::array();
-  for (const ThinRubber& t : *thin)
+  for (const ThinRubber& t : asked[results::thin].thin)
     j["thin_rubber"].push_back({{"kind", t.peg ? "peg" : "fin"},
                                 {"thickness_mm", t.thickness_mm},
                                 {"length_mm", t.length_mm},
                                 {"at", json_of(t.at_mm)},
                                 {"at_risk", t.at_risk}});
-  auto plan = find_pieces(solid.mesh, solid.pairs, *solid.rays, s, *wishes, {}, {}, progress);
-  if (!plan) return plan.error();
   j["pieces"] = Json::array();
-  for (const ExtraPiece& p : plan->pieces)
+  for (const ExtraPiece& p : asked[results::pieces].plan.pieces)
     j["pieces"].push_back({{"pull", json_of(p.pull)},
                            {"area_mm2", p.area_mm2},
                            {"line_mm", p.line_mm},
                            {"draw_mm", p.draw_mm},
                            {"bodies", p.bodies}});
-  OriginalResult as_original;
-  as_original.mesh = std::shared_ptr<const TriMesh>(std::shared_ptr<void>(), &solid.mesh);
-  as_original.pairs = std::shared_ptr<const EdgePairs>(std::shared_ptr<void>(), &solid.pairs);
-  as_original.rays = solid.rays;
-  as_original.measure = measure(solid.mesh);
-  SplitResult split;
-  split.split = s;
-  UndercutsResult u;
-  u.undercuts = undercuts;
-  WayFacts facts;
-  facts.shore_a = shore;
-  facts.wall_mm = wall_by_rule_mm(own_size_mm(solid.mesh), shore, {});
-  PiecesResult pieces;
-  pieces.plan = *std::move(plan);
-  facts = way_facts(facts, as_original, as_original, split, witness, pieces, u, bores, {}, progress);
   j["ways"] = Json::array();
-  for (const WayPlan& w : ways_to_split(facts, starting_catalogue().rules.ways)) {
+  for (const WayPlan& w : asked[results::ways].ways) {
     Json one{{"way", name_of(w.way)},        {"works", w.works},
              {"recommended", w.recommended}, {"line_mm", w.line_mm},
              {"hands_min", w.hands_min},     {"days", w.days},
@@ -101,13 +134,10 @@ Result<Json> more_of_split(const Solid& solid, const Split& s, const std::vector
                      {"passes", w.wave->passes},       {"pass_mm", w.wave->pass_mm},   {"path_mm", w.wave->path_mm}};
     j["ways"].push_back(std::move(one));
   }
-  return j;
 }
 
 /// Clay-up sheet, and a drawing for the pin of every bore that lies in an undercut.
-Result<Json> write_split_sheets(const Solid& solid, const Split& s, const std::vector<Bore>& bores,
-                                const std::vector<Undercut>& undercuts, const std::string& dir,
-                                const std::string& name) {
+Result<Json> write_split_sheets(const Asked& asked, const std::string& dir) {
   std::error_code ec;
   std::filesystem::create_directories(dir, ec);
   if (ec) return Error{"the folder cannot be made", dir, "Check the path and its permissions."};
@@ -121,18 +151,21 @@ Result<Json> write_split_sheets(const Solid& solid, const Split& s, const std::v
     }
     return {};
   };
+  const OriginalResult& m = asked.mesh();
+  const Split& s = asked[results::split].split;
+  const std::vector<Bore>& bores = asked[results::bores].bores;
+  const std::string& name = asked.job.name;
   if (!s.loops.empty())
-    if (auto ok = write(clay_guide(solid.mesh, solid.pairs, *solid.rays, s, name).sheet, "clay_bed"); !ok)
-      return ok.error();
-  const double wall = wall_by_rule_mm(own_size_mm(solid.mesh), 40, {});
+    if (auto ok = write(clay_guide(*m.mesh, *m.pairs, *m.rays, s, name).sheet, "clay_bed"); !ok) return ok.error();
+  const double wall = wall_of(asked.job, asked.shop, m.own_size_mm).wall_mm;
   std::vector<const Bore*> done;
-  for (const Undercut& u : undercuts) {
+  for (const Undercut& u : asked[results::undercuts].undercuts) {
     const Bore* b = bore_of(u, bores);
     if (!b || std::find(done.begin(), done.end(), b) != done.end()) continue;
     done.push_back(b);
     const std::string n = std::to_string(done.size());
-    if (auto ok = write(pin_drawing(plan_pin(*solid.rays, *b, wall, std::nullopt, "Pin " + n), name), "pin_" + n); !ok)
-      return ok.error();
+    const PinPlan pin = plan_pin(*m.rays, *b, wall, std::nullopt, "Pin " + n, asked.shop.rules.split.pin);
+    if (auto ok = write(pin_drawing(pin, name), "pin_" + n); !ok) return ok.error();
   }
   return files;
 }
@@ -158,65 +191,25 @@ void add_split(CLI::App& app, Command& run) {
   c->callback([o, &run] {
     run = [o](const Progress& progress) -> Answer {
       const Stopwatch clock;
-      const auto solid = load_solid(o->file, o->unit, progress);
-      if (!solid) return solid.error();
-      const auto marks = read_marks(o->marks);
+      auto about = Asked::about(o->file, o->unit, progress);
+      if (!about) return about.error();
+      Asked& asked = **about;
+      auto marks = read_marks(o->marks);
       if (!marks) return marks.error();
-      const auto parted = split_of(*solid, o->pull, *marks, progress);
-      if (!parted) return parted.error();
-      const Split& s = parted->split;
-      UndercutOptions how;
-      how.shore_a = o->shore;
-      how.pitch_mm = o->pitch;
-      const auto found = find_undercuts(solid->mesh, s, how, progress);
-      if (!found) return found.error();
-      Json loops = Json::array();
-      for (const PartingLoop& l : s.loops) {
-        Json points = Json::array();
-        for (const Vec3& p : l.points_mm) points.push_back(json_of(p));
-        loops.push_back({{"kind", l.outer ? "outer" : "inner"},
-                         {"length_mm", l.length_mm},
-                         {"closed", l.closed},
-                         {"points", std::move(points)}});
+      asked.job.split.marks = *std::move(marks);
+      if (!o->pull.empty()) {
+        const auto pull = parse_direction(o->pull, "--pull");
+        if (!pull) return pull.error();
+        asked.job.split.pull = *pull;
       }
-      Json undercuts = Json::array(), tunnels = Json::array(), bores = Json::array();
-      for (const Undercut& u : *found) {
-        undercuts.push_back({{"area_mm2", u.area_mm2},
-                             {"volume_mm3", u.volume_mm3},
-                             {"reach_mm", u.reach_mm},
-                             {"mouth_mm", u.mouth_mm},
-                             {"centroid", json_of(u.centroid_mm)},
-                             {"verdict", u.flexes && !u.tunnel() ? "flexes" : "needs-help"},
-                             {"let_go_by_shore_a", u.let_go_by_shore_a ? Json(*u.let_go_by_shore_a) : Json()},
-                             {"mouths", u.mouths.size()},
-                             {"remedies", u.remedies}});
-        if (!u.tunnel()) continue;
-        const Bore* bore = bore_of(u, parted->bores);
-        tunnels.push_back({{"axis", json_of(bore ? bore->axis : u.axis)},
-                           {"diameter_mm", bore ? bore->diameter_mm : u.mouth_mm},
-                           {"length_mm", bore ? bore->depth_mm : u.length_mm},
-                           {"through", true},
-                           {"centroid", json_of(bore ? bore->centroid_mm : u.centroid_mm)},
-                           {"remedies", u.remedies}});
-      }
-      for (const Bore& b : parted->bores)
-        bores.push_back({{"axis", json_of(b.axis)},
-                         {"diameter_mm", b.diameter_mm},
-                         {"fit_rms_mm", b.fit_rms_mm},
-                         {"depth_mm", b.depth_mm},
-                         {"through", b.through},
-                         {"centroid", json_of(b.centroid_mm)}});
-      Json j{{"pull", json_of(s.pull)},
-             {"parting",
-              {{"length_mm", s.line_mm},
-               {"height_range_mm", s.height_range_mm},
-               {"steepest_deg", s.steepest_deg},
-               {"sharp_share", s.sharp_share},
-               {"loops", std::move(loops)}}},
-             {"undercut_area_mm2", s.locked_area_mm2},
-             {"undercuts", std::move(undercuts)},
-             {"tunnels", std::move(tunnels)},
-             {"bores", std::move(bores)}};
+      asked.rubber().shore_a = o->shore;
+      asked.study.undercut_pitch_mm = o->pitch;
+      if (auto ok = asked.plan(with_split({"undercut-advice", "ways"}), progress); !ok) return ok.error();
+      const Split& s = asked[results::split].split;
+      const std::vector<Bore>& bores = asked[results::bores].bores;
+      Json j{{"pull", json_of(s.pull)}, {"parting", parting_json(s)}, {"undercut_area_mm2", s.locked_area_mm2}};
+      put_undercuts(j, asked[results::undercuts].undercuts, asked[results::undercut_advice].findings, bores);
+      j["bores"] = bores_json(bores);
       if (o->pull.empty()) {
         j["candidates"] = Json::array();
         for (const PullCandidate& k : s.candidates)
@@ -226,11 +219,9 @@ void add_split(CLI::App& app, Command& run) {
                                      {"parting_length_mm", k.line_mm},
                                      {"exact", k.exact}});
       }
-      const auto more = more_of_split(*solid, parted->split, parted->bores, *found, *marks, o->shore, progress);
-      if (!more) return more.error();
-      for (const auto& [key, value] : more->items()) j[key] = value;
+      put_more(j, asked);
       if (!o->out.empty()) {
-        auto files = write_split_sheets(*solid, s, parted->bores, *found, o->out, base_name(o->file));
+        auto files = write_split_sheets(asked, o->out);
         if (!files) return files.error();
         j["files"] = *std::move(files);
       }

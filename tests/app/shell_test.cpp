@@ -76,7 +76,7 @@ TEST_CASE("safety: a duty is a stop that wants writing", "[app][shell]") {
   o.settle();
   CHECK(o.desk().job().answers.size() == 1);
   CHECK(o.card_texts().contains("agreed with the curator"));
-  const Sheet sheet = make_sheet(o.desk().job(), o.desk().plan(), starting_catalogue());
+  const Sheet sheet = make_sheet(o.desk().job(), o.desk().plan(), starting_shop());
   CHECK(sheet.stops[0].find("curator") != std::string::npos);
 }
 
@@ -139,7 +139,7 @@ TEST_CASE("nothing is cut off at 1280×800 or 1920×1080: labels have the room t
 
 TEST_CASE("two windows on one workshop: the second reads only and says so", "[app][shell]") {
   Open o;
-  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_catalogue()));
+  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_shop()));
   second.desk().open_job(o.desk().job().id);
   second.show();
   QTest::qWait(50);
@@ -285,7 +285,7 @@ TEST_CASE("a job that was being opened when the program died is known at the nex
 TEST_CASE("a window that could only read may write once the other is gone and the job is opened again",
           "[app][shell]") {
   Open o;
-  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_catalogue()));
+  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_shop()));
   second.desk().open_job(o.desk().job().id);
   CHECK(second.desk().read_only());
   const std::string id = o.desk().job().id;

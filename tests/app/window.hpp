@@ -53,7 +53,7 @@ struct Open {
     window.reset();
     // What one test has worked out the next one need not: results go by the hash of what they were made from.
     static const auto store = std::make_shared<ResultStore>(size_t{2} << 30);
-    window = std::make_unique<MainWindow>(std::make_unique<Desk>(*Workshop::open(path), starting_catalogue(), store));
+    window = std::make_unique<MainWindow>(std::make_unique<Desk>(*Workshop::open(path), starting_shop(), store));
     if (!job.empty()) window->desk().open_job(job);
     window->show();
     REQUIRE(QTest::qWaitForWindowExposed(window.get()));

@@ -97,6 +97,9 @@ TEST_CASE("palin split on the demo bracket", "[cli]") {
   CHECK(j["parting"]["loops"][0]["kind"] == "outer");
   CHECK(j["parting"]["loops"][1]["kind"] == "inner");
   CHECK(j["undercut_area_mm2"].get<double>() == Approx(3.14159 * 4.2 * 20).epsilon(0.06));  // the cross bore
+  // What would help is named as the edit that a finding of the same job offers.
+  CHECK(j["undercuts"][0]["remedies"].front() == "bore-pin");
+  CHECK(j["tunnels"][0]["remedies"] == j["undercuts"][0]["remedies"]);
   CHECK_FALSE(j.contains("candidates"));
   const Json searched = palin("split " + bracket).json();
   CHECK(searched["candidates"].size() >= 5);

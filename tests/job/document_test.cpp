@@ -4,9 +4,9 @@
 #include <chrono>
 
 #include "base/check_fields.hpp"
+#include "base/json_fields.hpp"
 #include "base/zip.hpp"
 #include "job/job.hpp"
-#include "job/json_fields.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
 #include "shapes.hpp"

@@ -18,7 +18,7 @@ struct Desk {
   Job job;
   explicit Desk(TriMesh m)
       : mesh(std::make_shared<const TriMesh>(std::move(m))),
-        planner(job_nodes(starting_catalogue(),
+        planner(job_nodes(starting_shop(),
                           [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
                 2) {
     job.id = new_id();
@@ -76,7 +76,7 @@ TEST_CASE("the plan comes as a finding whose remedy stands, gates and vents the 
   REQUIRE(channels->channels.size() == 1 + best->plan.vents.size());
   const auto mix = d.planner.fresh(results::mix);
   CHECK(mix->pours.back().volume_mm3 == Approx(d.planner.fresh(results::mould)->part_mm3 + channels->volume_mm3));
-  const Sheet sheet = make_sheet(d.job, d.planner, starting_catalogue());
+  const Sheet sheet = make_sheet(d.job, d.planner, starting_shop());
   bool told = false;
   for (const SheetTable& t : sheet.tables) told |= t.note.find("ml for gate and vents") != std::string::npos;
   CHECK(told);
@@ -123,7 +123,7 @@ TEST_CASE("filling: a thin sprue gels, and its remedies help; the wedge reaches 
   CHECK(d.finding("flow-well"));
   const auto channels = d.planner.fresh(results::channels);
   CHECK(channels->wedge_rise_mm == Approx(channels->wedge_run_mm * std::tan(10 * 3.14159265 / 180)));
-  const Sheet sheet = make_sheet(d.job, d.planner, starting_catalogue());
+  const Sheet sheet = make_sheet(d.job, d.planner, starting_shop());
   bool wedge = false;
   for (const std::string& s : sheet.steps) wedge |= s.find("wedge of 10°") != std::string::npos;
   CHECK(wedge);

@@ -85,7 +85,7 @@ TriMesh demo_part() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
 struct Plan {
   std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(demo_part());
   std::atomic<int> loads{0};
-  Planner planner{job_nodes(starting_catalogue(),
+  Planner planner{job_nodes(starting_shop(),
                             [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
                               ++loads;
                               return mesh;
@@ -274,7 +274,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   for (const OpenFinding& f : findings_of(*accepted, p.planner))
     if (f.finding.code == "duty") answered = f.answer.has_value();
   CHECK(answered);
-  const Sheet sheet = make_sheet(*accepted, p.planner, starting_catalogue());
+  const Sheet sheet = make_sheet(*accepted, p.planner, starting_shop());
   REQUIRE_FALSE(sheet.stops.empty());
   CHECK(sheet.stops[0].find("curator") != std::string::npos);
   CHECK(sheet.tables.size() >= 4);
@@ -298,7 +298,7 @@ TEST_CASE("remedies are edits, and they help", "[job]") {
       const auto next = edited(job, r.edit);
       REQUIRE(next);
       CHECK_FALSE(*next == job);
-      const SizeResult after = predict_sizes(*next, starting_catalogue());
+      const SizeResult after = predict_sizes(*next, starting_shop());
       for (size_t i = 0; i < job.original.sizes.size(); ++i)
         if (job.original.sizes[i].id == f.where.size)
           CHECK(after.predictions[i].p_in_limits > sizes->predictions[i].p_in_limits);

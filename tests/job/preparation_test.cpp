@@ -14,7 +14,7 @@ namespace {
 
 struct Plan {
   std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
-  Planner planner{job_nodes(starting_catalogue(),
+  Planner planner{job_nodes(starting_shop(),
                             [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
                               if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
                               return meshes[hash];
@@ -120,7 +120,7 @@ TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {
   job.size.axis_scale = {1.01, 1.02, 1.03};
   p.run(job);
   const auto master = p.planner.fresh(results::master);
-  const MasterFile f = master_file(*master, job, starting_catalogue());
+  const MasterFile f = master_file(*master, job, starting_shop());
   CHECK(f.volume_mm3 == Approx(12000 * 1.01 * 1.02 * 1.03));
   CHECK(measure(f.mesh).box_mm.size().y == Approx(30.6));
   const auto print = p.planner.fresh(results::print);

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <random>
 
+#include "findings/mix.hpp"
 #include "mix/catalogue.hpp"
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"

@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
+#include "findings/mould.hpp"
 #include "mesh/load.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/dams.hpp"

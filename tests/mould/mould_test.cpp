@@ -2,6 +2,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "findings/mould.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/box.hpp"
 #include "shapes.hpp"

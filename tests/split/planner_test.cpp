@@ -6,6 +6,7 @@
 #include <sstream>
 
 #include "demo_solid/implicit.hpp"
+#include "findings/split.hpp"
 #include "shapes.hpp"
 #include "split/clay_guide.hpp"
 #include "split/pieces.hpp"

@@ -97,10 +97,9 @@ TEST_CASE("the I-beam between its flanges: volume, reach, mouth, verdict", "[spl
   CHECK(p.undercuts({0, 0, 1}, 20)[0].flexes);        // ratio 1.0: soft rubber lets go
   CHECK_FALSE(p.undercuts({0, 0, 1}, 45)[0].flexes);  // firm rubber does not
   CHECK(*p.undercuts({0, 0, 1}, 45)[0].let_go_by_shore_a == Approx(30).margin(2.5));
-  CHECK(p.undercuts({0, 0, 1}, 45)[0].remedies.front() == "softer-rubber");
 }
 
-TEST_CASE("a plate with a cross bore has a tunnel with its diameter and length, and remedies", "[split]") {
+TEST_CASE("a plate with a cross bore has a tunnel with its diameter and length", "[split]") {
   for (const bool turn : {false, true}) {
     const Transform t = turn ? shapes::odd_turn() : Transform{};
     const Part p(transformed(shapes::bored_box({20, 15, 10}, 4, 1, 64), t));
@@ -113,7 +112,6 @@ TEST_CASE("a plate with a cross bore has a tunnel with its diameter and length, 
     CHECK(u[0].reach_mm == Approx(15).margin(0.8));  // the middle is farthest from both mouths
     CHECK(u[0].volume_mm3 == Approx(std::numbers::pi * 16 * 30).epsilon(0.03));
     CHECK(std::abs(dot(u[0].axis, t.direction({0, 1, 0}))) > 0.995);
-    CHECK(u[0].remedies.front() == "pin");
     CHECK(p.undercuts(t.direction({0, 1, 0})).empty());
     const auto bores = find_bores(p.mesh, p.pairs, *p.rays);
     REQUIRE(bores);

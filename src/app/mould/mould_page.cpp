@@ -274,16 +274,9 @@ void MouldPage::write_build(const QString& dir) {
   const auto pins = desk_.plan().fresh(results::pins);
   if (!master || !split || !r || !forms || !bores) return;
   const Job& job = desk_.job();
-  BuildOrder order;
-  order.form = forms->form;
-  order.voxel_mm = job.mould.build.voxel_mm;
-  order.board = board_options(job.mould.build);
-  order.rates = desk_.catalogue().rules.forms;
-  order.flat_normal = forms->flat_normal;
-  order.strip_many = forms->plan().castings_a_pull;
-  if (const auto channels = desk_.plan().fresh(results::channels)) order.channels = channels->channels;
-  order.pieces = wanted_pieces(desk_.plan().fresh(results::pieces).get(), order.form == Form::pieces);
-  const MouldOptions how = mould_options(job, desk_.catalogue(), r->mould.wall_mm);
+  const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
+                                       desk_.plan().fresh(results::pieces).get());
+  const MouldOptions how = mould_options(job, desk_.shop(), r->mould.wall_mm);
   desk_.build_in_background(QStringLiteral("building board and halves"), dir,
                             [master, split, forms, keys, bores, pins, order, how, name = job.name,
                              path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {

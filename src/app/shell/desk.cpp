@@ -22,12 +22,8 @@ std::string next_morning() {
 
 }  // namespace
 
-Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, std::shared_ptr<ResultStore> store,
-           QObject* parent)
-    : QObject(parent),
-      workshop_(std::move(workshop)),
-      catalogue_(catalogue),
-      history_(std::make_unique<History>(Job{})) {
+Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, QObject* parent)
+    : QObject(parent), workshop_(std::move(workshop)), shop_(shop), history_(std::make_unique<History>(Job{})) {
   QSettings settings;
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool(), settings.value("units/money").toString()};
@@ -69,7 +65,7 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, std::
 
 void Desk::begin_planner() {
   planner_ = std::make_unique<Planner>(
-      job_nodes(catalogue_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
+      job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
   planner_->on_wake([this] {
     QMetaObject::invokeMethod(
         this,
@@ -251,16 +247,16 @@ void Desk::new_job() {
   const auto rows = workshop_->jobs();
   for (const JobRow& r : rows ? *rows : std::vector<JobRow>{})
     if (const auto last = workshop_->load_job(r.id);
-        last && catalogue_.silicone(last->mix.silicone_id) && catalogue_.resin(last->mix.resin_id)) {
+        last && catalogue().silicone(last->mix.silicone_id) && catalogue().resin(last->mix.resin_id)) {
       job.mix = last->mix;
       job.mix.needs = {};
       job.mould.build = last->mould.build;
       job.days.bench = last->days.bench;
       break;
     }
-  if (job.mix.silicone_id.empty() && !catalogue_.silicones.empty())
-    job.mix.silicone_id = catalogue_.silicones.front().id;
-  if (job.mix.resin_id.empty() && !catalogue_.resins.empty()) job.mix.resin_id = catalogue_.resins.front().id;
+  if (job.mix.silicone_id.empty() && !catalogue().silicones.empty())
+    job.mix.silicone_id = catalogue().silicones.front().id;
+  if (job.mix.resin_id.empty() && !catalogue().resins.empty()) job.mix.resin_id = catalogue().resins.front().id;
   job.mix.guessed = true;
   replace_job(std::move(job));
   keep(QStringLiteral("job begun"));
@@ -286,7 +282,7 @@ void Desk::adopt_learned(const QString& reason) {
 
 std::optional<LearnedShrink> Desk::learned_for(const std::string& silicone_id, const std::string& resin_id) {
   const auto records = workshop_->learned();
-  return records ? workshop_figure(*records, catalogue_, silicone_id, resin_id) : std::nullopt;
+  return records ? workshop_figure(*records, shop_, silicone_id, resin_id) : std::nullopt;
 }
 
 void Desk::apply(const Remedy& remedy, const QString& what) {

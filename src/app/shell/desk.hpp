@@ -21,14 +21,15 @@ class Desk : public QObject {
   Q_OBJECT
  public:
   /// `store` keeps what was worked out; null: one of the Desk's own.
-  Desk(std::unique_ptr<Workshop> workshop, const Catalogue& catalogue, std::shared_ptr<ResultStore> store = nullptr,
+  Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store = nullptr,
        QObject* parent = nullptr);
   ~Desk() override;
 
   const Job& job() const { return history_->now(); }
   bool has_job() const { return has_job_; }
   const Planner& plan() const { return *planner_; }
-  const Catalogue& catalogue() const { return catalogue_; }
+  const Shop& shop() const { return shop_; }
+  const Catalogue& catalogue() const { return shop_.shelf; }
   Workshop& workshop() { return *workshop_; }
   bool read_only() const { return workshop_->read_only(); }
   const Units& units() const { return units_; }
@@ -135,7 +136,7 @@ class Desk : public QObject {
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
-  const Catalogue& catalogue_;
+  const Shop& shop_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;

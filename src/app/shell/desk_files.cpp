@@ -65,7 +65,7 @@ void Desk::write_calendar(const QString& path) {
 
 void Desk::write_sheet(const QString& path, bool letter) {
   run_errand(QStringLiteral("writing the sheet"),
-             [this, path, letter, sheet = make_sheet(job(), plan(), catalogue_)](const Progress&) {
+             [this, path, letter, sheet = make_sheet(job(), plan(), shop_)](const Progress&) {
                return say_written(write_sheet_pdf(sheet, path.toStdString(), letter ? Paper::letter : Paper::a4), path);
              });
 }
@@ -241,7 +241,7 @@ void Desk::write_master(const QString& path) {
   const auto master = plan().fresh(results::master);
   if (!master) return;
   run_errand(QStringLiteral("writing the master"), [this, path, master, job = job()](const Progress&) {
-    return say_written(save_mesh(master_file(*master, job, catalogue_).mesh, path.toStdString()), path);
+    return say_written(save_mesh(master_file(*master, job, shop_).mesh, path.toStdString()), path);
   });
 }
 

@@ -227,12 +227,9 @@ void MateCard::work_out() {
     if (!r) return r.error();
     return r->limits;
   }();
-  const Rules& r = desk_.catalogue().rules;
   const auto wish = static_cast<FitWish>(std::max(0, wish_->current()));
   auto found =
-      mate ? limits_for_mate(*mate, hole, wish,
-                             {r.fit_slides, r.fit_turns, r.fit_presses, r.snap_grip_min_pct, r.snap_grip_max_pct})
-           : Result<LimitsForMate>(mate.error());
+      mate ? limits_for_mate(*mate, hole, wish, desk_.shop().rules.size.fits) : Result<LimitsForMate>(mate.error());
   if (!found) {
     told_->setText(qs(found.error().text()));
     return;

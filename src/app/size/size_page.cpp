@@ -343,7 +343,7 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     next.size.master = static_cast<MasterKind>(i);
     if (i == 2 && next.size.axis_scale == MasterScale{}) {
       const SizeResult r =
-          predict_sizes(size_projection(next, desk_.plan().fresh(results::sections).get()), desk_.catalogue());
+          predict_sizes(size_projection(next, desk_.plan().fresh(results::sections).get()), desk_.shop());
       next.size.axis_scale = rounded(r.best_axis_scale);
     }
     if (i == 1 && next.size.scale == 1)
@@ -452,7 +452,7 @@ void SizePage::refresh() {
     for (const ChainInput& in : z.inputs) known += in.size.section_mm.has_value();
     return known == z.inputs.size() ? QStringLiteral("Sections as measured on the part.")
                                     : QStringLiteral("Section %1 mm where not known (a guess).")
-                                          .arg(qs(fixed(desk_.catalogue().rules.guessed_section_mm, 0)));
+                                          .arg(qs(fixed(desk_.shop().rules.size.guessed_section_mm, 0)));
   };
   if (ladders) {
     std::vector<ChainStep::Kind> used;

@@ -203,7 +203,7 @@ void HolesCard::refresh() {
             .arg(u.length_unit_text(b.diameter_mm, 2), b.through ? QStringLiteral("through") : QStringLiteral("blind"),
                  u.length_unit_text(b.depth_mm, 1), along ? QStringLiteral("along") : QStringLiteral("across"),
                  qs(significant(times, 2)),
-                 times > desk_.catalogue().rules.thin_slender_peg ? QStringLiteral(", too slender") : QString());
+                 times > desk_.shop().rules.split.thin.slender_peg ? QStringLiteral(", too slender") : QString());
     int treated = -1;
     for (size_t k = 0; k < job.split.bores.size(); ++k)
       if (treated_bore(bores->bores, job.split.bores[k]) == &b) treated = static_cast<int>(k);

@@ -13,9 +13,11 @@ struct Error {
   std::string remedy;  ///< what to do: "Save it again from the program it came from."
   bool cancelled = false;
   bool operator==(const Error&) const = default;
-  template <class Hasher>
-  void hash_into(Hasher& h) const {
-    h.add(what).add(where).add(remedy).add(cancelled);
+  static void fields(auto& s, auto&& f) {
+    f("what", s.what);
+    f("where", s.where);
+    f("remedy", s.remedy);
+    f("cancelled", s.cancelled);
   }
 
   std::string text() const {

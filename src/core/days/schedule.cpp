@@ -1,60 +1,11 @@
 #include "days/schedule.hpp"
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
 
 #include "base/text.hpp"
 
 namespace palinform {
-namespace {
-
-constexpr int64_t day_min = 24 * 60;
-constexpr std::array<std::string_view, 7> day_names{"mon", "tue", "wed", "thu", "fri", "sat", "sun"};
-
-int64_t floor_div(int64_t a, int64_t b) { return a >= 0 ? a / b : -((-a + b - 1) / b); }
-
-std::chrono::sys_days day_of(WallMinute t) { return std::chrono::sys_days(std::chrono::days(floor_div(t, day_min))); }
-
-std::string two(int64_t v) { return (v < 10 ? "0" : "") + std::to_string(v); }
-
-std::string clock_text(WallMinute t) {
-  const int64_t m = t - floor_div(t, day_min) * day_min;
-  return two(m / 60) + ":" + two(m % 60);
-}
-
-}  // namespace
-
-std::optional<WallMinute> parse_wall_time(std::string_view s) {
-  const auto digits = [&](size_t at, size_t n) -> int {
-    int v = 0;
-    for (size_t i = at; i < at + n; ++i) {
-      if (i >= s.size() || s[i] < '0' || s[i] > '9') return -1;
-      v = v * 10 + (s[i] - '0');
-    }
-    return v;
-  };
-  if (s.size() < 16 || s[4] != '-' || s[7] != '-' || (s[10] != 'T' && s[10] != ' ') || s[13] != ':')
-    return std::nullopt;
-  const int y = digits(0, 4), mo = digits(5, 2), d = digits(8, 2), h = digits(11, 2), mi = digits(14, 2);
-  if (y < 1900 || mo < 1 || mo > 12 || d < 1 || d > 31 || h < 0 || h > 23 || mi < 0 || mi > 59) return std::nullopt;
-  const std::chrono::year_month_day date{std::chrono::year(y), std::chrono::month(static_cast<unsigned>(mo)),
-                                         std::chrono::day(static_cast<unsigned>(d))};
-  if (!date.ok()) return std::nullopt;  // 31 February
-  return std::chrono::sys_days(date).time_since_epoch().count() * day_min + h * 60 + mi;
-}
-
-std::string wall_text(WallMinute t) {
-  const std::chrono::year_month_day date(day_of(t));
-  return std::to_string(static_cast<int>(date.year())) + "-" + two(static_cast<unsigned>(date.month())) + "-" +
-         two(static_cast<unsigned>(date.day())) + "T" + clock_text(t);
-}
-int weekday_of(WallMinute t) { return static_cast<int>(std::chrono::weekday(day_of(t)).iso_encoding()) - 1; }
-std::string short_text(WallMinute t) {
-  std::string day(day_names[static_cast<size_t>(weekday_of(t))]);
-  day[0] = static_cast<char>(day[0] - 'a' + 'A');
-  return day + " " + clock_text(t);
-}
 
 Result<std::array<bool, 7>> parse_days(std::string_view text) {
   std::array<bool, 7> out{};
@@ -93,7 +44,7 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
     return Error{std::to_string(need) + " minutes in one piece are longer than a bench day of " +
                      std::to_string(longest) + " minutes",
                  "days", "Open the bench longer, or split the work."};
-  for (int64_t day = floor_div(from, day_min), last = day + 15; day <= last; ++day) {
+  for (int64_t day = day_number(from), last = day + 15; day <= last; ++day) {
     WallMinute best = INT64_MAX;
     for (const BenchHours& b : bench) {
       if (!b.days[static_cast<size_t>(weekday_of(day * day_min))] || b.to_min <= b.from_min) continue;
@@ -145,7 +96,7 @@ Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::ve
       continue;
     }
     // To closing time, or to the next thing the person has to do.
-    const int64_t day = floor_div(at, day_min);
+    const int64_t day = day_number(at);
     WallMinute shut = at;
     for (const BenchHours& b : bench)
       if (b.days[static_cast<size_t>(weekday_of(at))] && day * day_min + b.from_min <= at)
@@ -281,14 +232,6 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     i = end;
   }
   return out;
-}
-
-void StepTimes::hash_into(Hasher& h) const {
-  for (const double v : {prepare_min, seal_min, seal_wait_min, box_min, turn_over_min, release_min, release_wait_min,
-                         open_min, rest_min, demould_min, trim_min, check_min, post_cure_min, rubber_cure_min,
-                         cast_mix_min, cast_degas_min, cast_pour_min, cast_cure_min})
-    h.add(v);
-  h.add(pot).add(pours).add(coat_wait_min).add(print_min).add(print_wait_min);
 }
 
 std::string pour_slug(std::string name) {

@@ -10,15 +10,9 @@
 
 #include "base/hash.hpp"
 #include "base/result.hpp"
+#include "base/wall_time.hpp"
 
 namespace palinform {
-
-/// Minutes since 1 January 1970, local wall time (no zone, no summer time: a workshop's wall clock).
-using WallMinute = int64_t;
-std::optional<WallMinute> parse_wall_time(std::string_view text);  ///< "2026-11-30T08:00" or with seconds
-std::string wall_text(WallMinute t);                               ///< "2026-11-30T08:00"
-int weekday_of(WallMinute t);                                      ///< 0 Monday … 6 Sunday
-std::string short_text(WallMinute t);                              ///< "Thu 16:20"
 
 /// When somebody is at the bench.
 struct BenchHours {
@@ -77,10 +71,34 @@ std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, con
 
 /// The job's own steps (M13): making the moulds, a test casting, the rest, checking. Times in minutes; the hand times
 /// are guesses from the rules unless changed by id.
-struct StepTimes {
+struct StepMinutes {
   double prepare_min = 45, seal_min = 10, seal_wait_min = 240, box_min = 60, turn_over_min = 30, release_min = 10,
          release_wait_min = 15;
   double open_min = 30, rest_min = 24 * 60, demould_min = 10, trim_min = 10, check_min = 15, post_cure_min = 0;
+  double coat_wait_min = 60, print_min = 30, print_wait_min = 12 * 60;
+  static void fields(auto& s, auto&& f) {
+    f("prepare_min", s.prepare_min, Within{0, 5000});
+    f("seal_min", s.seal_min, Within{0, 5000});
+    f("seal_wait_min", s.seal_wait_min, Within{0, 50'000});
+    f("box_min", s.box_min, Within{0, 5000});
+    f("turn_over_min", s.turn_over_min, Within{0, 5000});
+    f("release_min", s.release_min, Within{0, 5000});
+    f("release_wait_min", s.release_wait_min, Within{0, 50'000});
+    f("open_min", s.open_min, Within{0, 5000});
+    f("rest_min", s.rest_min, Within{0, 50'000});
+    f("demould_min", s.demould_min, Within{0, 5000});
+    f("trim_min", s.trim_min, Within{0, 5000});
+    f("check_min", s.check_min, Within{0, 5000});
+    f("post_cure_min", s.post_cure_min, Within{0, 50'000});
+    f("coat_wait_min", s.coat_wait_min, Within{0, 50'000});
+    f("print_min", s.print_min, Within{0, 5000});
+    f("print_wait_min", s.print_wait_min, Within{0, 50'000});
+  }
+};
+/// The same for one job, with what its materials ask.
+struct StepTimes : StepMinutes {
+  StepTimes() = default;
+  StepTimes(const StepMinutes& rules) : StepMinutes(rules) {}
   double rubber_cure_min = 16 * 60;
   double cast_mix_min = 3, cast_degas_min = 0, cast_pour_min = 2, cast_cure_min = 240;
   bool pot = false;  ///< castings cure in the pressure pot
@@ -89,11 +107,8 @@ struct StepTimes {
   struct Pour {
     std::string name;
     double mix_min = 3, degas_min = 5, pour_min = 3;
-    void hash_into(Hasher& h) const { h.add(name).add(mix_min).add(degas_min).add(pour_min); }
   };
   std::vector<Pour> pours{{"a"}, {"b"}};
-  double coat_wait_min = 60, print_min = 30, print_wait_min = 12 * 60;
-  void hash_into(Hasher& h) const;
 };
 /// "coat 2" as it stands in step ids: "coat-2".
 std::string pour_slug(std::string pour_name);

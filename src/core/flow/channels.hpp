@@ -1,5 +1,6 @@
 #pragma once
 /// Gate and vents as channels that can be cut: upright where nothing stands over them, else beside the part first.
+#include "base/fields.hpp"
 #include "mesh/rays.hpp"
 #include "mould/channel.hpp"
 
@@ -11,6 +12,14 @@ struct ChannelRules {
   double sink_mm = 0.6;                      ///< foot inside the part's wall
   double beside_mm = 6;                      ///< least rubber between a sprue and the part
   double cup_ratio = 2.6, cup_deep_mm = 12;  ///< funnel of the sprue: the reservoir
+  static void fields(auto& s, auto&& f) {
+    f("gate_mm", s.gate_mm, Within{0.5, 60});
+    f("vent_mm", s.vent_mm, Within{0.2, 30});
+    f("sink_mm", s.sink_mm, Within{0, 20});
+    f("beside_mm", s.beside_mm, Within{0, 1000});
+    f("cup_ratio", s.cup_ratio, Within{1, 10});
+    f("cup_deep_mm", s.cup_deep_mm, Within{0, 1000});
+  }
 };
 
 /// From `at_mm` on the part's wall to the height `top_mm` along unit `up` (measured from the origin). The first way

@@ -16,6 +16,10 @@ namespace palinform {
 struct Opening {
   Vec3 at_mm;
   double radius_mm = 0;  ///< 0: a vent; larger: every wall cell within this distance is open
+  static void fields(auto& s, auto&& f) {
+    f("at_mm", s.at_mm);
+    f("radius_mm", s.radius_mm);
+  }
 };
 
 struct Pocket {

@@ -12,8 +12,8 @@
 #include <cstring>
 #include <filesystem>
 
+#include "base/json_fields.hpp"
 #include "base/text.hpp"
-#include "job/json_fields.hpp"
 #include "mesh/save.hpp"
 
 extern char** environ;
@@ -64,43 +64,6 @@ std::optional<Unpacked> unpacked(std::string_view bytes) {
     std::memcpy(u.mesh.triangles.data(), bytes.data() + lengths[1] * sizeof(Vec3), lengths[2] * sizeof(Triangle));
   return u;
 }
-
-/// What stands in the words when a mesh was read.
-struct ReadWords {
-  LengthUnit unit = LengthUnit::mm;
-  bool unit_from_file = false;
-  std::optional<LengthUnit> unit_guess;
-  std::string question, format;
-  std::vector<ExactFace> exact;
-  std::optional<double> deflection_mm;
-  static void fields(auto& s, auto&& f) {
-    f("unit", s.unit);
-    f("unit_from_file", s.unit_from_file);
-    f("unit_guess", s.unit_guess);
-    f("question", s.question);
-    f("format", s.format);
-    f("exact", s.exact, AtMost{1'000'000});
-    f("deflection_mm", s.deflection_mm);
-  }
-};
-struct MendWords {
-  bool may_wrap = true;
-  double voxel_mm = 0;
-  size_t most_exact_faces = 400'000;
-  static void fields(auto& s, auto&& f) {
-    f("may_wrap", s.may_wrap);
-    f("voxel_mm", s.voxel_mm);
-    f("most_exact_faces", s.most_exact_faces);
-  }
-};
-struct ErrorWords {
-  std::string what, where, remedy;
-  static void fields(auto& s, auto&& f) {
-    f("what", s.what);
-    f("where", s.where);
-    f("remedy", s.remedy);
-  }
-};
 
 std::string beside_this_program() {
   std::error_code ec;
@@ -197,16 +160,16 @@ Result<Unpacked> run_apart(const std::string& what, const std::string& in, const
   auto u = unpacked(*result);
   if (!u) return Error{"the reader of files gave nothing that can be read", name, "Please report it with the file."};
   if (const auto e = u->words.find("error"); e != u->words.end()) {
-    ErrorWords error;
+    Error error;
     try {
       json::read(*e, error, "");
     } catch (const json::Bad&) { error.what = "it cannot be read"; }
-    return Error{error.what, error.where, error.remedy};
+    return error;
   }
   return *std::move(u);
 }
 
-Json error_words(const Error& e) { return {{"error", json::write(ErrorWords{e.what, e.where, e.remedy})}}; }
+Json error_words(const Error& e) { return {{"error", json::write(e)}}; }
 
 }  // namespace
 
@@ -215,20 +178,12 @@ Result<LoadedMesh> load_mesh_apart(const std::string& path, std::optional<Length
   const std::string name = base_name(path);
   auto u = run_apart("read", path, unit ? std::string(name_of(*unit)) : "-", name, limits, progress);
   if (!u) return u.error();
-  ReadWords words;
+  LoadedMesh out;
   try {
-    json::read(u->words, words, "");
+    json::read(u->words, out, "");
   } catch (const json::Bad&) { return Error{"the reader of files gave nothing that can be read", name, ""}; }
   if (auto ok = check_mesh(u->mesh, name); !ok) return ok.error();
-  LoadedMesh out;
   out.mesh = std::move(u->mesh);
-  out.unit = words.unit;
-  out.unit_from_file = words.unit_from_file;
-  out.unit_guess = words.unit_guess;
-  out.question = std::move(words.question);
-  out.format = std::move(words.format);
-  out.exact = std::move(words.exact);
-  out.deflection_mm = words.deflection_mm;
   return out;
 }
 
@@ -237,8 +192,7 @@ Result<Mended> mend_apart(const TriMesh& mesh, const MendOptions& options, const
   const Scratch scratch;
   const std::string in = (scratch.dir / "in").string();
   if (auto ok = write_file(in, packed(Json::object(), mesh)); !ok) return ok.error();
-  const MendWords how{options.may_wrap, options.voxel_mm, options.most_exact_faces};
-  auto u = run_apart("mend", in, json::write(how).dump(), "mending", limits, progress);
+  auto u = run_apart("mend", in, json::write(options).dump(), "mending", limits, progress);
   if (!u) return u.error();
   Mended out;
   try {
@@ -257,20 +211,14 @@ int work_apart(const std::string& what, const std::string& in, const std::string
   std::string bytes;
   if (what == "read") {
     auto loaded = load_mesh(in, options == "-" ? std::nullopt : named<LengthUnit>(options), progress);
-    if (loaded) {
-      const ReadWords words{loaded->unit,   loaded->unit_from_file, loaded->unit_guess,   loaded->question,
-                            loaded->format, loaded->exact,          loaded->deflection_mm};
-      bytes = packed(json::write(words), loaded->mesh);
-    } else {
-      bytes = packed(error_words(loaded.error()), {});
-    }
+    bytes = loaded ? packed(json::write(*loaded), loaded->mesh) : packed(error_words(loaded.error()), {});
   } else {
     const auto given = read_file(in);
     const auto u = given ? unpacked(*given) : std::nullopt;
     if (!u) return 1;
-    MendWords how;
+    MendOptions how;
     json::read(Given::parse(options), how, "");
-    auto mended = mend(u->mesh, {how.may_wrap, how.voxel_mm, how.most_exact_faces}, progress);
+    auto mended = mend(u->mesh, how, progress);
     bytes = mended ? packed(json::write(mended->report), mended->mesh) : packed(error_words(mended.error()), {});
   }
   return write_file(out, bytes) ? 0 : 1;

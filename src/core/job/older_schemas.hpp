@@ -1,6 +1,6 @@
 #pragma once
 // For job/json.cpp: job documents of schemas 1 to 5, brought to the present shape before they are read.
-#include "job/json_fields.hpp"
+#include "base/json_fields.hpp"
 
 namespace palinform::json {
 

@@ -387,7 +387,7 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   }
   if (auto ok = write_books(**workshop); !ok) return ok.error();
   // What the finished set taught was adopted when it was done.
-  auto taught = learn_from_castings(finished_set(), starting_catalogue(), {});
+  auto taught = learn_from_castings(finished_set(), starting_shop(), {});
   if (!taught) return taught.error();
   taught->record.adopted_at = "2026-11-18T16:30:00";
   taught->record.reason = "six good castings of the corner ornament";

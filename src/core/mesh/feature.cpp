@@ -1,4 +1,5 @@
 #include "mesh/feature.hpp"
+#include "mesh/flood.hpp"
 
 #include <Eigen/Dense>
 
@@ -20,20 +21,15 @@ FaceFit fit_face(const TriMesh& mesh, const EdgePairs& pairs, uint32_t seed, dou
   FaceFit out;
   const double bend = std::cos(crease_deg * std::numbers::pi / 180);
   const auto grow = [&](auto&& accepts) {
+    constexpr size_t most = 400'000;
     std::unordered_set<uint32_t> seen{seed};
-    std::vector<uint32_t> stack{seed}, patch;
-    while (!stack.empty() && patch.size() < 400'000) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      patch.push_back(t);
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-        if (!pairs.paired(h)) continue;
-        const uint32_t other = pairs.twin[h] / 3;
-        if (seen.contains(other) || !accepts(t, other)) continue;
-        seen.insert(other);
-        stack.push_back(other);
-      }
-    }
+    std::vector<uint32_t> patch;
+    flood_faces(
+        pairs, seed, [&](uint32_t t) { patch.push_back(t); },
+        [&](uint32_t t, uint32_t h) {
+          const uint32_t other = pairs.twin[h] / 3;
+          return seen.size() < most && accepts(t, other) && seen.insert(other).second;
+        });
     std::sort(patch.begin(), patch.end());
     return patch;
   };

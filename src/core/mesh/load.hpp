@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/names.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
@@ -29,6 +30,16 @@ struct LoadedMesh {
   std::string format;                   ///< "STL, binary"
   std::vector<ExactFace> exact;         ///< planes and cylinders as a STEP file states them
   std::optional<double> deflection_mm;  ///< of a STEP file: how far triangles may lie off the true faces
+  /// What is said of the mesh; the triangles themselves go as bytes.
+  static void fields(auto& s, auto&& f) {
+    f("unit", s.unit);
+    f("unit_from_file", s.unit_from_file);
+    f("unit_guess", s.unit_guess);
+    f("question", s.question);
+    f("format", s.format);
+    f("exact", s.exact, AtMost{1'000'000});
+    f("deflection_mm", s.deflection_mm);
+  }
 };
 
 /// Reads a mesh. `unit` holds where the file does not name its own. Refuses, in words with the file's name and the

@@ -5,6 +5,7 @@
 #include <map>
 #include <unordered_map>
 
+#include "mesh/flood.hpp"
 #include "mesh/rays.hpp"
 #include "mesh/soundness.hpp"
 
@@ -110,33 +111,26 @@ Result<std::vector<bool>> turned_faces(const TriMesh& mesh, const EdgePairs& pai
   const size_t n = mesh.triangles.size();
   std::vector<bool> turned(n, false), seen(n, false);
   std::vector<double> kept_area(parts.count, 0), turned_area(parts.count, 0);
-  std::vector<uint32_t> stack;
   for (uint32_t seed = 0; seed < n; ++seed) {
     if (seen[seed]) continue;
     seen[seed] = true;
-    stack.push_back(seed);
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      (turned[t] ? turned_area : kept_area)[parts.of_triangle[t]] += mesh.area_mm2(t);
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-        if (!pairs.paired(h) || seen[pairs.twin[h] / 3]) continue;
-        const uint32_t other = pairs.twin[h] / 3;
-        seen[other] = true;
-        turned[other] = turned[t] != pairs.same_way[h];
-        stack.push_back(other);
-      }
-    }
+    flood_faces(
+        pairs, seed,
+        [&](uint32_t t) { (turned[t] ? turned_area : kept_area)[parts.of_triangle[t]] += mesh.area_mm2(t); },
+        [&](uint32_t t, uint32_t h) {
+          const uint32_t other = pairs.twin[h] / 3;
+          if (seen[other]) return false;
+          seen[other] = true;
+          turned[other] = turned[t] != pairs.same_way[h];
+          return true;
+        });
   }
   for (size_t t = 0; t < n; ++t)
     if (turned_area[parts.of_triangle[t]] > kept_area[parts.of_triangle[t]]) turned[t] = !turned[t];
 
-  const Vec3 origin = measure(mesh).box_mm.centre();
-  std::vector<double> volume(parts.count, 0);
+  const std::vector<double> volume = component_volumes_mm3(mesh, parts, turned);
   std::vector<uint32_t> sample(parts.count, 0xFFFFFFFFu);
   for (uint32_t t = 0; t < n; ++t) {
-    const double v = dot(mesh.corner(t, 0) - origin, cross(mesh.corner(t, 1) - origin, mesh.corner(t, 2) - origin)) / 6;
-    volume[parts.of_triangle[t]] += turned[t] ? -v : v;
     uint32_t& s = sample[parts.of_triangle[t]];
     if (s == 0xFFFFFFFFu || mesh.area_mm2(t) > mesh.area_mm2(s)) s = t;
   }

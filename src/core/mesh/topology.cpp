@@ -7,6 +7,8 @@
 #include <numeric>
 #include <unordered_map>
 
+#include "mesh/flood.hpp"
+
 namespace palinform {
 
 EdgePairs pair_edges(const TriMesh& mesh) {
@@ -64,26 +66,33 @@ Components components(const TriMesh& mesh, const EdgePairs& pairs) {
   Components c;
   constexpr uint32_t none = 0xFFFFFFFFu;
   c.of_triangle.assign(mesh.triangles.size(), none);
-  std::vector<uint32_t> stack;
   for (uint32_t seed = 0; seed < mesh.triangles.size(); ++seed) {
     if (c.of_triangle[seed] != none) continue;
     const uint32_t id = static_cast<uint32_t>(c.count++);
     c.of_triangle[seed] = id;
-    stack.push_back(seed);
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-        if (!pairs.paired(h)) continue;
-        const uint32_t other = pairs.twin[h] / 3;
-        if (c.of_triangle[other] == none) {
-          c.of_triangle[other] = id;
-          stack.push_back(other);
-        }
-      }
-    }
+    flood_faces(
+        pairs, seed, [](uint32_t) {},
+        [&](uint32_t, uint32_t h) {
+          uint32_t& other = c.of_triangle[pairs.twin[h] / 3];
+          if (other != none) return false;
+          other = id;
+          return true;
+        });
   }
   return c;
+}
+
+std::vector<double> component_volumes_mm3(const TriMesh& mesh, const Components& parts,
+                                          const std::vector<bool>& turned) {
+  std::vector<double> volume(parts.count, 0);
+  Box3 box;
+  for (const Vec3& p : mesh.points) box.add(p);
+  const Vec3 origin = mesh.points.empty() ? Vec3{} : box.centre();
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    const double v = dot(mesh.corner(t, 0) - origin, cross(mesh.corner(t, 1) - origin, mesh.corner(t, 2) - origin)) / 6;
+    volume[parts.of_triangle[t]] += !turned.empty() && turned[t] ? -v : v;
+  }
+  return volume;
 }
 
 std::vector<std::vector<uint32_t>> open_loops(const TriMesh& mesh, const EdgePairs& pairs) {

@@ -39,6 +39,10 @@ struct Components {
   size_t count = 0;
 };
 Components components(const TriMesh& mesh, const EdgePairs& pairs);
+/// Signed volume of each piece (divergence theorem, about the box's centre); a face in `turned`, where that is given,
+/// counts as turned over.
+std::vector<double> component_volumes_mm3(const TriMesh& mesh, const Components& parts,
+                                          const std::vector<bool>& turned = {});
 
 /// Chains of open half-edges, each closed loop in the order its edges run. Chains that do not close are left out.
 std::vector<std::vector<uint32_t>> open_loops(const TriMesh& mesh, const EdgePairs& pairs);

@@ -16,7 +16,7 @@ double Mixable::weight_ratio() const {
   return ratio_by_volume ? weight_ratio_from_volume(ratio_b / ratio_a, density_a_g_cm3, density_b_g_cm3)
                          : ratio_b / ratio_a;
 }
-double degas_minutes(const Mixable& m, bool is_resin, bool degas, const Rules& r) {
+double degas_minutes(const Mixable& m, bool is_resin, bool degas, const MixRules& r) {
   return degas && (!is_resin || m.pot_life_min > 2 * (r.mix_min + r.degas_min)) ? r.degas_min : 0;
 }
 
@@ -171,81 +171,6 @@ Result<Catalogue> read_catalogue(std::string_view text) {
     if (auto ok = every_hazard_known(s); !ok) return ok.error();
   for (const auto& r : c.resins)
     if (auto ok = every_hazard_known(r); !ok) return ok.error();
-  if (j.contains("rules") && j["rules"].is_object()) {
-    const Json& r = j["rules"];
-    const auto take = [&](const char* key, double& into) {
-      if (r.contains(key) && r[key].is_number()) into = r[key];
-    };
-    Rules& u = c.rules;
-    take("wall_min_mm", u.wall_min_mm), take("wall_share", u.wall_share),
-        take("wall_extra_soft_mm", u.wall_extra_soft_mm);
-    take("wall_soft_below_shore_a", u.wall_soft_below_shore_a), take("cup_loss_pct", u.cup_loss_pct),
-        take("cup_loss_g", u.cup_loss_g);
-    take("channel_allowance_pct", u.channel_allowance_pct), take("foam_ratio", u.foam_ratio),
-        take("foam_ratio_fast", u.foam_ratio_fast);
-    take("fast_pot_life_min", u.fast_pot_life_min), take("mix_min", u.mix_min), take("degas_min", u.degas_min);
-    take("pour_min_per_100g_rubber", u.pour_min_per_100g_rubber),
-        take("pour_min_per_100g_resin", u.pour_min_per_100g_resin);
-    take("flash_mm", u.flash_mm), take("flash_u_mm", u.flash_u_mm), take("gel_u_c", u.gel_u_c),
-        take("pin_u_mm", u.pin_u_mm);
-    take("guessed_section_mm", u.guessed_section_mm), take("visible_void_mm", u.visible_void_mm),
-        take("visible_show_mm", u.visible_show_mm), take("doubling_share", u.doubling_share),
-        take("hand_price_per_h", u.hand_price_per_h);
-    take("finish_u_mm", u.finish_u_mm), take("finish_allowance_mm", u.finish_allowance_mm);
-    take("snap_grip_min_pct", u.snap_grip_min_pct), take("snap_grip_max_pct", u.snap_grip_max_pct);
-    take("way_bed_base_min", u.ways.bed_base_min);
-    take("way_bed_min_per_mm", u.ways.bed_min_per_mm);
-    take("way_bed_climb_min_per_mm", u.ways.bed_climb_min_per_mm);
-    take("way_board_base_min", u.ways.board_base_min);
-    take("way_board_min_per_mm", u.ways.board_min_per_mm);
-    take("way_board_flat_mm", u.ways.board_flat_mm);
-    take("way_print_base_min", u.ways.print_base_min);
-    take("way_print_mm3_per_min", u.ways.print_mm3_per_min);
-    take("way_cut_base_min", u.ways.cut_base_min);
-    take("way_cut_min_per_mm", u.ways.cut_min_per_mm);
-    take("way_cut_depth_per_pass_mm", u.ways.cut_depth_per_pass_mm);
-    take("way_open_base_min", u.ways.open_base_min);
-    take("way_piece_base_min", u.ways.piece_base_min);
-    take("way_pin_min", u.ways.pin_min);
-    take("way_pour_min", u.ways.pour_min);
-    take("way_wait_price_per_h", u.ways.wait_price_per_h);
-    take("way_witness_price_per_mm", u.ways.witness_price_per_mm);
-    take("form_bed_min", u.forms.bed_min);
-    take("form_box_min", u.forms.box_min);
-    take("form_pour_min", u.forms.pour_min);
-    take("form_coat_min", u.forms.coat_min);
-    take("form_jacket_min", u.forms.jacket_min);
-    take("form_putty_min", u.forms.putty_min);
-    take("form_cut_min", u.forms.cut_min);
-    take("form_print_set_up_min", u.forms.print_set_up_min);
-    take("form_strip_bar_min", u.forms.strip_bar_min);
-    take("form_piece_min", u.forms.piece_min);
-    take("form_coat_mm", u.forms.coat_mm);
-    take("form_skin_mm", u.forms.skin_mm);
-    take("form_jacket_mm", u.forms.jacket_mm);
-    take("form_putty_mm", u.forms.putty_mm);
-    take("form_cup_wall_mm", u.forms.cup_wall_mm);
-    take("form_print_price_per_cm3", u.forms.print_price_per_cm3);
-    take("form_squeeze_over_pct", u.forms.squeeze_over_pct);
-    take("form_channel_pct", u.forms.channel_pct);
-    take("form_tiny_mm", u.forms.tiny_mm);
-    take("form_large_mm", u.forms.large_mm);
-    u.forms.hand_price_per_h = u.hand_price_per_h;
-    take("parting_kpa", u.parting_kpa), take("parting_by_hand_n", u.parting_by_hand_n);
-    u.ways.hand_price_per_h = u.hand_price_per_h;
-    take("thin_slender_peg", u.thin_slender_peg), take("thin_slender_fin", u.thin_slender_fin);
-    take("thin_mm_at_40a", u.thin_mm_at_40a), take("pin_into_wall_mm", u.pin_into_wall_mm);
-    take("pin_grip_mm", u.pin_grip_mm);
-    if (r.contains("flex_ratio_at_shore") && r["flex_ratio_at_shore"].is_array()) {
-      u.flex_ratio_at_shore.clear();
-      for (const Json& e : r["flex_ratio_at_shore"])
-        if (e.is_array() && e.size() == 2) u.flex_ratio_at_shore.emplace_back(e[0].get<double>(), e[1].get<double>());
-    }
-    const auto word = [&](const char* key, std::string& into) {
-      if (r.contains(key) && r[key].is_string()) into = r[key];
-    };
-    word("fit_slides", u.fit_slides), word("fit_turns", u.fit_turns), word("fit_presses", u.fit_presses);
-  }
   return c;
 }
 

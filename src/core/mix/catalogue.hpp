@@ -1,15 +1,14 @@
 #pragma once
-/// The materials a workshop may use, and its rules of thumb. Read from JSON; every field has its unit in its name.
+/// The materials a workshop may use. Read from JSON; every field has its unit in its name.
 #include <map>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/hash.hpp"
 #include "base/result.hpp"
-#include "mould/forms.hpp"
-#include "split/ways.hpp"
 
 namespace palinform {
 
@@ -47,29 +46,29 @@ struct Resin : Mixable {
   double heat_deflection_c = 0, heat_of_reaction_j_g = 0, heat_capacity_j_gk = 0;
 };
 
-/// Rules of thumb (ranges.md), all of them guesses and shown as such.
-struct Rules {
-  double wall_min_mm = 10, wall_share = 0.12, wall_extra_soft_mm = 3, wall_soft_below_shore_a = 20;
-  double cup_loss_pct = 3, cup_loss_g = 2, channel_allowance_pct = 15;
-  double foam_ratio = 4, foam_ratio_fast = 6, fast_pot_life_min = 15;
-  double mix_min = 3, degas_min = 5, pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
-  double flash_mm = 0.08, flash_u_mm = 0.05, gel_u_c = 1.5, pin_u_mm = 0.004, guessed_section_mm = 6;
-  double visible_void_mm = 1, visible_show_mm = 0.5, hand_price_per_h = 40;
-  double doubling_share = 2.5;                             ///< viscosity doubles in pot life over this
-  double finish_u_mm = 0.008, finish_allowance_mm = 0.05;  ///< of a size reamed, skimmed or shimmed
-  /// reach/mouth at which rubber of a Shore A hardness still flexes out of an undercut.
-  std::vector<std::pair<double, double>> flex_ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};
-  std::string fit_slides = "H8/f7", fit_turns = "H9/e9", fit_presses = "H7/s6";
-  double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1;
-  double parting_kpa = 15, parting_by_hand_n = 120;
-  WayRates ways;
-  FormRates forms;
-  double thin_slender_peg = 2.5, thin_slender_fin = 4, thin_mm_at_40a = 0.8;
-  double pin_into_wall_mm = 8, pin_grip_mm = 10;
+/// Rules of thumb (ranges.md).
+struct MixRules {
+  double cup_loss_pct = 3, cup_loss_g = 2;  ///< what stays in the cup
+  double channel_allowance_pct = 15;        ///< for gate and vents while they are not laid out
+  double foam_ratio = 4, foam_ratio_fast = 6, fast_pot_life_min = 15;  ///< rise under vacuum; of a fast material
+  double mix_min = 3, degas_min = 5;
+  double pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
+  static void fields(auto& s, auto&& f) {
+    f("cup_loss_pct", s.cup_loss_pct, Within{0, 100});
+    f("cup_loss_g", s.cup_loss_g, Within{0, 1000});
+    f("channel_allowance_pct", s.channel_allowance_pct, Within{0, 500});
+    f("foam_ratio", s.foam_ratio, Within{1, 20});
+    f("foam_ratio_fast", s.foam_ratio_fast, Within{1, 20});
+    f("fast_pot_life_min", s.fast_pot_life_min, Within{0, 1000});
+    f("mix_min", s.mix_min, Within{0, 120});
+    f("degas_min", s.degas_min, Within{0, 240});
+    f("pour_min_per_100g_rubber", s.pour_min_per_100g_rubber, Within{0, 60});
+    f("pour_min_per_100g_resin", s.pour_min_per_100g_resin, Within{0, 60});
+  }
 };
 
 /// Minutes in the vacuum chamber: none where the shop does not degas, nor for resins too quick for it.
-double degas_minutes(const Mixable& material, bool is_resin, bool degas, const Rules& rules);
+double degas_minutes(const Mixable& material, bool is_resin, bool degas, const MixRules& rules);
 
 /// What a master may be made of, and what that asks before rubber touches it.
 struct MasterMaterial {
@@ -86,7 +85,6 @@ struct Catalogue {
   std::vector<Resin> resins;
   std::vector<MasterMaterial> masters;
   std::map<std::string, std::string> hazards;  ///< the caution in words
-  Rules rules;
   const Silicone* silicone(std::string_view id) const;
   const Resin* resin(std::string_view id) const;
   const MasterMaterial* master(std::string_view id) const;

@@ -113,38 +113,6 @@ Result<WeighedBatches> weigh_batches(double total_g, Proportion p, const BatchLi
   }
 }
 
-std::vector<Finding> weighing_findings(const Weighing& w, double d, double tolerance_pct, const std::string& step) {
-  std::vector<Finding> out;
-  const double small = std::min(w.a_g, w.b_g);
-  const double reached = std::abs(w.ratio_error_pct) + 2 * w.ratio_u_pct;
-  if (reached > tolerance_pct) {
-    Finding f{"mix-ratio", Severity::caution, {}, "The scale cannot hold this ratio", "", {}};
-    f.where.step = step;
-    f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) +
-            " %; the material allows ±" + fixed(tolerance_pct, 1) + " %.";
-    f.remedies = {{"Use a 0.01 g scale", edits::SetScaleDivision{0.01}}, {"Mix a little more", edits::SetWaste{15}}};
-    if (d <= 0.01) f.remedies.erase(f.remedies.begin());
-    out.push_back(std::move(f));
-  }
-  if (w.over_waste) {
-    Finding f{"mix-over-waste", Severity::note, {}, "The scale has no reading that near", "", {}};
-    f.where.step = step;
-    f.why = significant(w.total_g, 4) + " g is the least that whole divisions of " + significant(d, 2) +
-            " g make up; it is more than need and waste together.";
-    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
-    out.push_back(std::move(f));
-  }
-  if (small < 20 * d) {
-    Finding f{"mix-small-part", Severity::caution, {}, "One part is hardly a reading", "", {}};
-    f.where.step = step;
-    f.why =
-        "The smaller part is " + significant(small, 3) + " g: fewer than 20 divisions of " + significant(d, 2) + " g.";
-    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
-    out.push_back(std::move(f));
-  }
-  return out;
-}
-
 double with_cup_loss_g(double poured_g, double loss_pct, double loss_g_per_cup, int cups) {
   return poured_g * (1 + loss_pct / 100) + loss_g_per_cup * cups;
 }

@@ -66,10 +66,6 @@ constexpr int many_batches = 12;  ///< more than that is no plan (rule of thumb)
 /// Q10 = 2: t(T) = t_ref · 2^((T_ref − T)/10).
 double time_at_temperature(double t_ref, double ref_c, double temperature_c);
 
-/// Ratio error or resolution over the tolerance; a part under 20 divisions.
-std::vector<Finding> weighing_findings(const Weighing& w, double scale_division_g, double ratio_tolerance_pct,
-                                       const std::string& step);
-
 /// Mass to mix so that `poured_g` reaches the mould: cup loss as a share plus a fixed remainder a cup.
 double with_cup_loss_g(double poured_g, double loss_pct, double loss_g_per_cup, int cups);
 

@@ -2,62 +2,12 @@
 
 #include <algorithm>
 
+#include "base/csv.hpp"
 #include "base/text.hpp"
 
 namespace palinform {
-namespace {
 
 bool out_of_date(const Lot& l, const std::string& today) { return !l.expires_on.empty() && l.expires_on < today; }
-
-std::string csv(const std::vector<std::vector<std::string>>& rows) {
-  std::string out;
-  for (const auto& row : rows) {
-    for (size_t i = 0; i < row.size(); ++i) {
-      if (i) out += ',';
-      if (row[i].find_first_of(",\"\r\n") == std::string::npos) {
-        out += row[i];
-        continue;
-      }
-      out += '"';
-      for (const char c : row[i]) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-      out += '"';
-    }
-    out += "\r\n";
-  }
-  return out;
-}
-
-}  // namespace
-
-std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::vector<Lot>& lots,
-                                    const std::string& today) {
-  std::vector<Finding> out;
-  for (const Need& n : needs) {
-    double left = 0;
-    bool any = false;
-    for (const Lot& l : lots) {
-      if (l.material_id != n.material_id || l.left_g <= 0) continue;
-      any = true;
-      if (out_of_date(l, today)) {
-        Finding f{"lot-out-of-date", Severity::caution, {}, "Lot " + l.label + " is out of date", "", {}};
-        f.where.material = n.material_id;
-        f.where.step = std::to_string(l.id);
-        f.why = n.material_name + ": good until " + l.expires_on +
-                ". Old material may not cure, or not to its figures. Make a cup of it first, or open another.";
-        out.push_back(std::move(f));
-      } else {
-        left += l.left_g;
-      }
-    }
-    if (any && left < n.mass_g) {
-      Finding f{"lot-short", Severity::caution, {}, "Not enough " + n.material_name, "", {}};
-      f.where.material = n.material_id;
-      f.why = grouped(n.mass_g) + " g are needed; the lots in date hold " + grouped(left) + " g.";
-      out.push_back(std::move(f));
-    }
-  }
-  return out;
-}
 
 const Lot* lot_to_use(const std::vector<Lot>& lots, const std::string& material, double mass,
                       const std::string& today) {
@@ -80,13 +30,13 @@ std::string lots_csv(const std::vector<Lot>& lots) {
   std::vector<std::vector<std::string>> rows{{"lot", "material", "opened_on", "expires_on", "start_g", "left_g"}};
   for (const Lot& l : lots)
     rows.push_back({l.label, l.material_id, l.opened_on, l.expires_on, fixed(l.start_g, 1), fixed(l.left_g, 1)});
-  return csv(rows);
+  return csv_text(rows);
 }
 std::string moulds_csv(const std::vector<MouldRecord>& moulds) {
   std::vector<std::vector<std::string>> rows{{"mould", "job", "made_on", "pulls", "retired_on", "why"}};
   for (const MouldRecord& m : moulds)
     rows.push_back({m.name, m.job_name, m.made_on, std::to_string(m.pulls), m.retired_on, m.retired_why});
-  return csv(rows);
+  return csv_text(rows);
 }
 std::string pours_csv(const std::vector<PourRecord>& pours) {
   std::vector<std::vector<std::string>> rows{
@@ -95,7 +45,7 @@ std::string pours_csv(const std::vector<PourRecord>& pours) {
     rows.push_back({p.at, p.job_name, p.what, p.material_id, fixed(p.mass_g, 1),
                     p.lot_id ? std::to_string(p.lot_id) : "", p.mould_id ? std::to_string(p.mould_id) : "",
                     p.failed ? "yes" : "no", p.note});
-  return csv(rows);
+  return csv_text(rows);
 }
 
 }  // namespace palinform

@@ -38,17 +38,14 @@ struct PourRecord {
   bool operator==(const PourRecord&) const = default;
 };
 
+bool out_of_date(const Lot& lot, const std::string& today);
+
 /// What a planned mix will take of one material.
 struct Need {
   std::string material_id, material_name;
   double mass_g = 0;
   bool operator==(const Need&) const = default;
 };
-
-/// Lots out of date on `today` (ISO), and needs the lots left cannot meet. Out-of-date lots do not count as stock.
-/// Without any lot of a material nothing is said: not every shop keeps books.
-std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::vector<Lot>& lots,
-                                    const std::string& today);
 
 /// The lot to draw from: in date, opened first, soonest to expire, with enough left; else the fullest. Null: none.
 const Lot* lot_to_use(const std::vector<Lot>& lots, const std::string& material_id, double mass_g,

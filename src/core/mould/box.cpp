@@ -389,30 +389,6 @@ Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions o
   return two_part_mould(mesh, split, options, progress);
 }
 
-std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
-  std::vector<Finding> out;
-  if (m.wall_mm < wall_rule - 0.05) {
-    Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
-    f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) +
-            " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
-    f.remedies = {{"Make it " + fixed(wall_rule, 1) + " mm", edits::SetWall{wall_rule}}};
-    out.push_back(std::move(f));
-  }
-  if (m.steepest_deg > 60) {
-    Finding f{"mould-steep", Severity::caution, {}, "The parting surface is steep", "", {}};
-    f.why = "It climbs at " + fixed(m.steepest_deg, 0) +
-            "° beside the part; over 60° the halves wedge and rub as they close.";
-    out.push_back(std::move(f));
-  }
-  if (m.hold_down_n && *m.hold_down_n > 0.05) {
-    Finding f{"mould-floats", Severity::caution, {}, "The master will float in the rubber", "", {}};
-    f.why = "Hold it down with at least " + significant(*m.hold_down_n, 2) + " N (" +
-            fixed(*m.hold_down_n / 9.80665 * 1000, 0) + " g).";
-    out.push_back(std::move(f));
-  }
-  return out;
-}
-
 TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, bool upper) {
   TriMesh out;
   const uint8_t side = upper ? 0 : 1;

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/finding.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
@@ -15,6 +16,12 @@ namespace palinform {
 
 struct WallRule {
   double min_mm = 10, share = 0.12, extra_soft_mm = 3, soft_below_shore_a = 20;
+  static void fields(auto& s, auto&& f) {
+    f("min_mm", s.min_mm, Within{0.5, 500});
+    f("share", s.share, Within{0, 2});
+    f("extra_soft_mm", s.extra_soft_mm, Within{0, 1000});
+    f("soft_below_shore_a", s.soft_below_shore_a, Within{0, 90});
+  }
 };
 /// max(min, share × largest size), more for soft rubber (rule of thumb).
 double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& rule);
@@ -99,8 +106,6 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
 /// The same mould with its surface in steps of `pitch_mm` (coarser on parts over 150 mm: a 500th), for what is printed.
 Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions options, double pitch_mm,
                          const Progress& progress = Progress::none());
-
-std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
 
 /// The rubber of one side (upper: a) as a mesh in the part's own frame: that side's faces turned inside out, the
 /// parting surface drawn up to the line, the box around. For pictures: the seam along the line is closed to within the

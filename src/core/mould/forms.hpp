@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/names.hpp"
 #include "mould/box.hpp"
 #include "split/bores.hpp"
@@ -22,16 +23,40 @@ std::string_view words_of(Form f);  ///< "Open face", "Two-part block", …
 /// Two halves that part along the surface, with keys on it.
 inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze || f == Form::pieces; }
 
-/// Rules of thumb, from the catalogue.
+/// Rules of thumb.
 struct FormRates {
   double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
   double print_set_up_min = 20, strip_bar_min = 10, piece_min = 45;
   double coat_mm = 1.2, skin_mm = 5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
-  double print_price_per_cm3 = 0.08, hand_price_per_h = 40;
+  double print_price_per_cm3 = 0.08;
+  double hand_price_per_h = 40;  ///< the shop's one figure: DaysRules
   double squeeze_over_pct = 12;  ///< resin poured over in a squeeze mould
   double channel_pct = 15;       ///< resin that stays in gate and vents
   int strip_most = 12;
   double tiny_mm = 45, large_mm = 200;  ///< largest extent under which parts are tiny, over which they are large
+  static void fields(auto& s, auto&& f) {
+    f("bed_min", s.bed_min, Within{0, 5000});
+    f("box_min", s.box_min, Within{0, 5000});
+    f("pour_min", s.pour_min, Within{0, 5000});
+    f("coat_min", s.coat_min, Within{0, 5000});
+    f("jacket_min", s.jacket_min, Within{0, 5000});
+    f("putty_min", s.putty_min, Within{0, 5000});
+    f("cut_min", s.cut_min, Within{0, 5000});
+    f("print_set_up_min", s.print_set_up_min, Within{0, 5000});
+    f("strip_bar_min", s.strip_bar_min, Within{0, 5000});
+    f("piece_min", s.piece_min, Within{0, 5000});
+    f("coat_mm", s.coat_mm, Within{0.1, 50});
+    f("skin_mm", s.skin_mm, Within{0.5, 100});
+    f("jacket_mm", s.jacket_mm, Within{0.5, 100});
+    f("putty_mm", s.putty_mm, Within{1, 200});
+    f("cup_wall_mm", s.cup_wall_mm, Within{0.4, 50});
+    f("print_price_per_cm3", s.print_price_per_cm3, Within{0, 1e5});
+    f("squeeze_over_pct", s.squeeze_over_pct, Within{0, 100});
+    f("channel_pct", s.channel_pct, Within{0, 100});
+    f("strip_most", s.strip_most, Within{1, 100});
+    f("tiny_mm", s.tiny_mm, Within{1, 1000});
+    f("large_mm", s.large_mm, Within{1, 10000});
+  }
 };
 
 struct FormFacts {

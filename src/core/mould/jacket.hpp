@@ -3,18 +3,30 @@
 /// along the pull (M5).
 #include <vector>
 
+#include "base/fields.hpp"
 #include "mould/box.hpp"
 
 namespace palinform {
 
 /// Rules of thumb.
 struct JacketRules {
-  double skin_mm = 5, shell_mm = 4;
+  double skin_mm = 5, shell_mm = 4;            ///< the shop's figures: FormRates
   double flange_mm = 18, flange_thick_mm = 5;  ///< width beyond the shell, and thickness of each shell's flange
   double bolt_mm = 6.4, bolt_every_mm = 60;    ///< hole, greatest spacing looked for
   double pry_wide_mm = 14, pry_deep_mm = 1.6;  ///< slots at the flange's edge to lever the shells apart
   double key_radius_mm = 6, key_high_mm = 3;   ///< rubber bumps on the skin that sit in the shell
   int keys_a_shell = 3;
+  static void fields(auto& s, auto&& f) {
+    f("flange_mm", s.flange_mm, Within{0, 1000});
+    f("flange_thick_mm", s.flange_thick_mm, Within{0, 1000});
+    f("bolt_mm", s.bolt_mm, Within{1, 50});
+    f("bolt_every_mm", s.bolt_every_mm, Within{5, 1000});
+    f("pry_wide_mm", s.pry_wide_mm, Within{0, 1000});
+    f("pry_deep_mm", s.pry_deep_mm, Within{0, 1000});
+    f("key_radius_mm", s.key_radius_mm, Within{0, 1000});
+    f("key_high_mm", s.key_high_mm, Within{0, 1000});
+    f("keys_a_shell", s.keys_a_shell, Within{0, 20});
+  }
 };
 
 struct JacketShell {

@@ -147,7 +147,9 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
     return plan;
   }
   const std::vector<float> land = land_clearance(m);
-  const double radius = rules.radius_mm > 0 ? rules.radius_mm : std::clamp(0.3 * m.wall_mm, 2.5, 8.0);
+  const double radius = rules.radius_mm > 0 ? rules.radius_mm
+                                            : std::min(std::max(rules.radius_share * m.wall_mm, rules.radius_min_mm),
+                                                       rules.radius_max_mm);
   const auto make = [&](double u, double v) {
     Key k;
     k.radius_mm = radius;
@@ -259,42 +261,6 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
   plan.stiffness_turn_mm = std::sqrt(turn / static_cast<double>(plan.keys.size()));
   plan.assembly_unique = plan.keys.size() >= 2 && !maps_onto_itself(plan.keys, m.inner_mm, plan.keys[0].radius_mm);
   return plan;
-}
-
-std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
-  std::vector<Finding> out;
-  const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
-    Finding f{code, severity, {}, "", "", {}};
-    f.what = std::move(what);
-    f.why = std::move(why);
-    out.push_back(std::move(f));
-    return out.back();
-  };
-  const bool ring = plan.kind == KeyKind::bed || plan.kind == KeyKind::rim || plan.kind == KeyKind::wave;
-  if (!ring && plan.keys.size() < 2) {
-    Finding& f = add("keys-none", Severity::caution, "There is no room for two keys on the land",
-                     "The halves would slip against each other. Make the wall wider, or use a stepped rim.");
-    f.remedies = {{"Stepped rim", edits::PlaceKeys{"rim"}}};
-    return out;
-  }
-  if (!plan.assembly_unique) {
-    Finding& f = add("keys-both-ways", Severity::stop, "The mould closes the wrong way round too",
-                     "The keys map onto themselves when one half is turned. Move one of them off the pattern.");
-    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
-  }
-  if (plan.draft_deg < 10)
-    add("keys-lock", Severity::caution, "The keys bind along the pull",
-        "Their sides have " + fixed(plan.draft_deg, 0) +
-            "° of draft; under 10° rubber on rubber binds (rule of thumb).");
-  double nearest = 1e300;
-  for (const Key& k : plan.keys) nearest = std::min(nearest, k.clearance_mm);
-  if (!ring && nearest < rules.clearance_mm - 0.05) {
-    Finding& f = add("keys-near", Severity::caution, "A key stands too near the part or the wall",
-                     fixed(std::max(0.0, nearest), 1) + " mm are left; " + fixed(rules.clearance_mm, 1) +
-                         " mm keep the rubber between from tearing (rule of thumb).");
-    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
-  }
-  return out;
 }
 
 }  // namespace palinform

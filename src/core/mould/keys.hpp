@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/names.hpp"
 #include "mould/box.hpp"
 
@@ -27,14 +28,27 @@ struct Key {
 
 /// Rules of thumb.
 struct KeyRules {
-  double radius_mm = 0;     ///< 0: 0.3 of the wall, within 2.5…8 mm
-  double clearance_mm = 2;  ///< least, to part and wall
+  double radius_mm = 0;                                               ///< 0: as follows
+  double radius_share = 0.3, radius_min_mm = 2.5, radius_max_mm = 8;  ///< of the wall, and its bounds
+  double clearance_mm = 2;                                            ///< least, to part and wall
   /// Wanted where the land is wide enough. A wall by the rule (10 … 12 mm) is not: with a key 6 mm across it would have
   /// to be 18 mm. Then as much of both as there is room for, down to `clearance_mm`.
   double to_part_mm = 8, to_wall_mm = 4;
   double draft_deg = 15;       ///< least is 10: steeper sides bind
   double height_share = 0.75;  ///< of the radius
   double step_mm = 4;          ///< height of bed and rim
+  static void fields(auto& s, auto&& f) {
+    f("radius_mm", s.radius_mm, Within{0, 1000});
+    f("radius_share", s.radius_share, Within{0.05, 1});
+    f("radius_min_mm", s.radius_min_mm, Within{0.5, 100});
+    f("radius_max_mm", s.radius_max_mm, Within{0.5, 100});
+    f("clearance_mm", s.clearance_mm, Within{0.2, 100});
+    f("to_part_mm", s.to_part_mm, Within{0, 1000});
+    f("to_wall_mm", s.to_wall_mm, Within{0, 1000});
+    f("draft_deg", s.draft_deg, Within{10, 45});
+    f("height_share", s.height_share, Within{0.1, 2});
+    f("step_mm", s.step_mm, Within{0.2, 100});
+  }
 };
 
 struct KeyPlan {
@@ -51,9 +65,6 @@ struct KeyPlan {
 /// Keys where the land is wide enough, spread as far as it allows, one of them off the pattern so that a turned half
 /// does not close. `moved`: places the person chose, taken as they are (their clearance is told).
 KeyPlan place_keys(const Mould& mould, KeyKind kind, const KeyRules& rules = {}, const std::vector<Vec3>& moved = {});
-
-/// Keys too near, too few, too steep, or a mould that closes the wrong way round.
-std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);
 
 /// Distance of every column to the nearest column of the part, in plan, mm; 0 in the part.
 std::vector<float> part_distance(const Mould& mould);

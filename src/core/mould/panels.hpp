@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "base/drawing.hpp"
+#include "base/fields.hpp"
 #include "base/names.hpp"
 #include "mould/box.hpp"
 
@@ -19,6 +20,10 @@ std::string_view words_of(BoxStyle s);  ///< "Screwed panels", …
 struct Tub {
   std::string name;
   Vec3 inner_mm;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name);
+    f("inner_mm", s.inner_mm);
+  }
 };
 
 struct BoxRules {
@@ -28,6 +33,15 @@ struct BoxRules {
   double screw_from_edge_mm = 12, screw_every_mm = 60;
   std::vector<Tub> tubs{
       {"round-cornered tub, small", {130, 95, 70}}, {"deep tub", {180, 120, 95}}, {"tray", {260, 180, 80}}};
+  static void fields(auto& s, auto&& f) {
+    f("sheet_mm", s.sheet_mm, Within{0.5, 40});
+    f("brick_mm", s.brick_mm, Within{1, 200});
+    f("brick_high_mm", s.brick_high_mm, Within{1, 200});
+    f("rim_mm", s.rim_mm, Within{0, 1000});
+    f("screw_from_edge_mm", s.screw_from_edge_mm, Within{0, 1000});
+    f("screw_every_mm", s.screw_every_mm, Within{5, 1000});
+    f("tubs", s.tubs, AtMost{100});
+  }
 };
 
 struct CutPanel {

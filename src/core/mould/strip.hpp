@@ -2,6 +2,7 @@
 /// Many tiny parts hung from one bar over a well of resin: where each stands, the bar to print, the rubber round it.
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mesh/rays.hpp"
@@ -11,6 +12,14 @@ namespace palinform {
 /// Rules of thumb.
 struct StripRules {
   double gap_mm = 5, wall_mm = 6, bar_mm = 5, nub_mm = 1.6, nub_long_mm = 2.5, well_mm = 12;
+  static void fields(auto& s, auto&& f) {
+    f("gap_mm", s.gap_mm, Within{0, 1000});
+    f("wall_mm", s.wall_mm, Within{0, 1000});
+    f("bar_mm", s.bar_mm, Within{0.5, 100});
+    f("nub_mm", s.nub_mm, Within{0.2, 50});
+    f("nub_long_mm", s.nub_long_mm, Within{0.2, 100});
+    f("well_mm", s.well_mm, Within{0, 1000});
+  }
 };
 
 /// In a frame of its own: u along the bar, w up while the rubber is poured (the bar then lies at the bottom, its well

@@ -1,6 +1,7 @@
 // Flow: where air stays, how to stand the mould, how long it takes to fill, what is cut for it.
 #include <algorithm>
 
+#include "findings/flow.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/flowing.hpp"
 
@@ -9,7 +10,13 @@ namespace {
 
 struct CavityIn {
   Fresh<OriginalResult> master;
-  auto fields(auto&& f) const { return f(master); }
+  double cells, cell_mm;
+  auto fields(auto&& f) const { return f(master, cells, cell_mm); }
+};
+struct NetworkIn {
+  Fresh<OriginalResult> master;
+  double cells;
+  auto fields(auto&& f) const { return f(master, cells); }
 };
 struct FlowIn {
   FlowGround ground;
@@ -30,7 +37,8 @@ struct AirPlanIn {
   Fresh<CavityResult> cavity;
   Fresh<FaceWishes> wishes;
   FlowSetup asked;  // what the plan keeps and may do
-  auto fields(auto&& f) const { return f(ground, cavity, wishes, asked); }
+  Study study;
+  auto fields(auto&& f) const { return f(ground, cavity, wishes, asked, study); }
 };
 struct AirAdviceIn {
   Fresh<FlowResult> flow;
@@ -65,14 +73,20 @@ struct SolidsIn {
 };
 
 /// The stand as the job has it, and what stands for it: what only the plan reads does not stir the rest.
-std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Catalogue& catalogue) {
+std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop& shop) {
   FlowGround in;
+  const Study& study = plan.subject<Subject>().study;
   in.master = plan.fresh(results::master);
-  in.split = plan.fresh(results::split);
-  in.wishes = plan.fresh(results::wishes);
-  if (!in.master || !in.split || !in.wishes) return std::nullopt;
-  in.way = fill_way(job.mould.form);
-  in.level = in.split->split.pull;
+  if (!in.master) return std::nullopt;
+  if (study.cavity_alone) {
+    in.level = job.split.pull.value_or(Vec3{0, 0, 1});
+  } else {
+    in.split = plan.fresh(results::split);
+    in.wishes = plan.fresh(results::wishes);
+    if (!in.split || !in.wishes) return std::nullopt;
+    in.way = fill_way(job.mould.form);
+    in.level = in.split->split.pull;
+  }
   if (in.way == FillWay::open_face || in.way == FillWay::well) {
     const auto facts = plan.fresh(results::facts);
     if (!facts) return std::nullopt;
@@ -83,80 +97,93 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Cata
   in.base = job.flow.turned_over ? -in.level : in.level;
   in.setup = without_plan(job.flow);
   in.degassed = job.mix.degas;
-  in.visible_mm = catalogue.rules.visible_void_mm;
-  in.visible_show_mm = catalogue.rules.visible_show_mm;
+  in.visible_mm = shop.rules.flow.visible_void_mm;
+  in.visible_show_mm = shop.rules.flow.visible_show_mm;
+  in.least_pocket_share = study.least_pocket_share;
+  in.open = study.open;
   return in;
 }
 
 }  // namespace
 
-void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::cavity,
       [](const Job&, const View& plan) -> std::optional<CavityIn> {
-        CavityIn in{plan.fresh(results::master)};
+        const Study& study = plan.subject<Subject>().study;
+        CavityIn in{plan.fresh(results::master), study.cavity_cells, study.cell_mm};
         if (!in.master || in.master->pairs->open_edges + in.master->pairs->non_manifold_edges > 0) return std::nullopt;
         return in;
       },
       [](const CavityIn& in, const Progress& progress) -> Result<CavityResult> {
-        // As many cells as one sweep does in about 40 ms: tilting by hand stays live.
-        constexpr double cells = 300'000;
-        auto c = fill_with_cells(*in.master->mesh, std::max(0.05, voxel_for(in.master->measure.volume_mm3, cells)),
-                                 progress);
+        const double cell_mm =
+            in.cell_mm > 0 ? in.cell_mm : std::max(0.05, voxel_for(in.master->measure.volume_mm3, in.cells));
+        auto c = fill_with_cells(*in.master->mesh, cell_mm, progress);
         if (!c) return c.error();
         return CavityResult{*std::move(c)};
       }));
 
   nodes.push_back(job_node(
       results::network,
-      [](const Job&, const View& plan) -> std::optional<CavityIn> {
+      [](const Job&, const View& plan) -> std::optional<NetworkIn> {
         // After the cavity: it refuses what this would refuse, and sooner.
-        return plan.fresh(results::cavity) ? std::optional(CavityIn{plan.fresh(results::master)}) : std::nullopt;
+        if (!plan.fresh(results::cavity)) return std::nullopt;
+        return NetworkIn{plan.fresh(results::master), plan.subject<Subject>().study.network_cells};
       },
-      [](const CavityIn& in, const Progress& progress) -> Result<FillNetwork> {
-        return fill_network(*in.master->mesh, *in.master->rays, 8'000, progress);
+      [](const NetworkIn& in, const Progress& progress) -> Result<FillNetwork> {
+        return fill_network(*in.master->mesh, *in.master->rays, in.cells, progress);
       }));
 
   nodes.push_back(job_node(
       results::flow,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<FlowIn> {
-        auto ground = ground_of(job, plan, catalogue);
+      [&shop](const Job& job, const View& plan) -> std::optional<FlowIn> {
+        auto ground = ground_of(job, plan, shop);
         const auto cavity = plan.fresh(results::cavity);
         if (!ground || !cavity) return std::nullopt;
         const bool squeezed = ground->way == FillWay::squeeze;
         return FlowIn{*std::move(ground), cavity, plan.fresh(results::wishes),
                       squeezed ? plan.fresh(results::split) : Fresh<SplitResult>{}};
       },
-      [](const FlowIn& in, const Progress& progress) -> Result<FlowResult> {
-        return flow_result(in.ground, in.cavity->cavity, progress);
+      [&shop](const FlowIn& in, const Progress& progress) -> Result<FlowResult> {
+        auto r = flow_result(in.ground, in.cavity->cavity, progress);
+        if (r) r->findings = flow_findings(*r, in.ground, shop.rules.flow);
+        return r;
       }));
 
   nodes.push_back(job_node(
       results::channels,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
-        auto ground = ground_of(job, plan, catalogue);
-        const auto forms = plan.fresh(results::forms);
+      [&shop](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
+        auto ground = ground_of(job, plan, shop);
         ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), {}};
-        if (!ground || !in.mould || in.mould->stand_in || !forms || (forms->halved() && !in.keys)) return std::nullopt;
+        if (!ground) return std::nullopt;
         in.ground = *std::move(ground);
+        if (plan.subject<Subject>().study.cavity_alone) return in;
+        const auto forms = plan.fresh(results::forms);
+        if (!in.mould || in.mould->stand_in || !forms || (forms->halved() && !in.keys)) return std::nullopt;
         if (in.ground.way == FillWay::squeeze) in.squeezed = job.mix.resin_id;
         return in;
       },
-      [&catalogue](const ChannelsIn& in, const Progress&) -> Result<ChannelsResult> {
+      [&shop](const ChannelsIn& in, const Progress&) -> Result<ChannelsResult> {
         FlowSetup f = in.ground.setup;
+        if (!in.mould) return channels_of_cavity(*in.ground.master, in.ground.base, f);
         if (in.ground.way != FillWay::sprue) f.gate.reset();
-        auto r = channels_result(*in.ground.master, in.mould->mould, in.ground.base, f,
-                                 in.keys ? in.keys->plan.keys : std::vector<Key>{});
-        if (const Resin* res = catalogue.resin(in.squeezed))
-          r.findings.push_back(squeeze_note(in.mould->mould, *res, catalogue.rules));
+        const Mould& mould = in.mould->mould;
+        auto r = channels_result(*in.ground.master, mould, in.ground.base, f);
+        r.findings = channel_findings(r, mould, in.keys ? in.keys->plan.keys : std::vector<Key>{}, shop.rules.flow);
+        if (const Resin* res = shop.shelf.resin(in.squeezed))
+          r.findings.push_back(squeeze_note(mould, *res, shop.rules));
         return r;
       }));
 
   nodes.push_back(job_node(
       results::air_plan,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<AirPlanIn> {
-        auto ground = ground_of(job, plan, catalogue);
-        AirPlanIn in{{}, plan.fresh(results::cavity), plan.fresh(results::wishes), only_plan(job.flow)};
+      [&shop](const Job& job, const View& plan) -> std::optional<AirPlanIn> {
+        auto ground = ground_of(job, plan, shop);
+        AirPlanIn in{{},
+                     plan.fresh(results::cavity),
+                     plan.fresh(results::wishes),
+                     only_plan(job.flow),
+                     plan.subject<Subject>().study};
         if (!ground || !in.cavity || ground->way != FillWay::sprue) return std::nullopt;
         in.ground = *std::move(ground);
         // The plan starts from level, whatever the job does.
@@ -165,7 +192,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         return in;
       },
       [](const AirPlanIn& in, const Progress& progress) -> Result<FlowPlanResult> {
-        const FlowPlanOptions o = plan_options(in.asked, in.ground.level, *in.wishes, in.ground.visible_mm);
+        const FlowPlanOptions o = plan_options(in.asked, in.ground, in.study);
         auto p = plan_flow(*in.ground.master->mesh, *in.ground.master->rays, in.cavity->cavity, o, progress);
         if (!p) return p.error();
         FlowPlanResult r;
@@ -180,23 +207,28 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         return in.flow && in.plan ? std::optional(in) : std::nullopt;
       },
       [](const AirAdviceIn& in, const Progress&) -> Result<FlowPlanResult> {
-        return plan_advice(*in.plan, *in.flow, in.setup);
+        FlowPlanResult r = *in.plan;
+        r.taken = stands_so(in.setup, r.plan);
+        r.findings = plan_findings(r, *in.flow, in.setup);
+        return r;
       }));
 
   nodes.push_back(job_node(
       results::filling,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<FillingIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<FillingIn> {
         FillingIn in{plan.fresh(results::master), plan.fresh(results::network), plan.fresh(results::channels), {}};
-        if (!in.master || !in.network || !in.channels || !catalogue.resin(job.mix.resin_id)) return std::nullopt;
+        if (!in.master || !in.network || !in.channels || !shop.shelf.resin(job.mix.resin_id)) return std::nullopt;
         in.only.flow = without_plan(job.flow);
         in.only.size.room_c = job.size.room_c;
         in.only.mix.degas = job.mix.degas;
         in.only.mix.resin_id = job.mix.resin_id;
         return in;
       },
-      [&catalogue](const FillingIn& in, const Progress& progress) -> Result<FillingResult> {
-        return filling_result(in.only, *catalogue.resin(in.only.mix.resin_id), catalogue.rules, *in.master, *in.network,
-                              *in.channels, progress);
+      [&shop](const FillingIn& in, const Progress& progress) -> Result<FillingResult> {
+        const Resin& resin = *shop.shelf.resin(in.only.mix.resin_id);
+        auto r = filling_result(in.only, resin, shop.rules, *in.master, *in.network, *in.channels, progress);
+        if (r) r->findings = filling_findings(*r, in.only, resin, shop.rules);
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -208,8 +240,10 @@ void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
         return poured ? std::optional(in) : std::nullopt;
       },
-      [&catalogue](const RubberAirIn& in, const Progress& progress) -> Result<RubberAirResult> {
-        return rubber_air(*in.master, in.mould->mould, *in.forms, catalogue.rules.visible_void_mm, in.degas, progress);
+      [&shop](const RubberAirIn& in, const Progress& progress) -> Result<RubberAirResult> {
+        auto r = rubber_air(*in.master, in.mould->mould, *in.forms, shop.rules.flow.visible_void_mm, progress);
+        if (r) r->findings = rubber_air_findings(*r, in.degas);
+        return r;
       }));
 
   nodes.push_back(job_node(

@@ -1,4 +1,6 @@
 // Mix, stock, days and check: what follows once the mould stands.
+#include "findings/check.hpp"
+#include "findings/mix.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/timing.hpp"
@@ -39,12 +41,12 @@ struct CheckIn {
 
 }  // namespace
 
-void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<MixIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
         MixIn in{plan.fresh(results::mould), {}, 0, {}};
-        if (!in.mould || !catalogue.silicone(job.mix.silicone_id) || !catalogue.resin(job.mix.resin_id))
+        if (!in.mould || !shop.shelf.silicone(job.mix.silicone_id) || !shop.shelf.resin(job.mix.resin_id))
           return std::nullopt;
         const bool shape = !job.original.mesh.hash.empty();
         const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
@@ -60,8 +62,10 @@ void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         in.only.size.room_c = job.size.room_c;
         return in;
       },
-      [&catalogue](const MixIn& in, const Progress&) -> Result<MixResult> {
-        return mix_result(*in.mould, in.forms.get(), in.channels_mm3, in.only, catalogue);
+      [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
+        MixResult r = mix_result(*in.mould, in.forms.get(), in.channels_mm3, in.only, shop);
+        r.findings = mix_findings(r, in.only, shop);
+        return r;
       }));
 
   nodes.push_back(node(
@@ -72,9 +76,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         if (!mix || books.today.empty()) return std::nullopt;
         return StockIn{mix, job.days.moulds, job.mix.silicone_id, job.mix.resin_id, books.today, books.lots};
       },
-      [&catalogue](const StockIn& in, const Progress&) -> Result<StockResult> {
-        const Silicone& sil = *catalogue.silicone(in.silicone);
-        const Resin& res = *catalogue.resin(in.resin);
+      [&shop](const StockIn& in, const Progress&) -> Result<StockResult> {
+        const Silicone& sil = *shop.shelf.silicone(in.silicone);
+        const Resin& res = *shop.shelf.resin(in.resin);
         const std::vector<Need> needs{{sil.id, sil.name, in.mix->rubber_g * in.moulds},
                                       {res.id, res.name, in.mix->resin_g}};
         return StockResult{stock_findings(needs, in.lots, in.today)};
@@ -94,8 +98,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         in.only.original.finish.master_material = job.original.finish.master_material;
         return in;
       },
-      [&catalogue](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
-        return days_result(*in.mix, in.only, catalogue, progress);
+      [&shop](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
+        return days_result(*in.mix, in.only, shop, progress);
       }));
 
   nodes.push_back(job_node(
@@ -104,7 +108,11 @@ void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         if (job.check.castings.empty() || job.original.sizes.empty()) return std::nullopt;
         return CheckIn{job.original.sizes, job.check};
       },
-      [](const CheckIn& in, const Progress&) -> Result<CheckResult> { return check_result(in.sizes, in.check); }));
+      [](const CheckIn& in, const Progress&) -> Result<CheckResult> {
+        CheckResult r = check_result(in.sizes, in.check);
+        r.findings = check_findings(r, in.sizes);
+        return r;
+      }));
 }
 
 }  // namespace palinform

@@ -1,4 +1,5 @@
 // Mould: the block, the forms it might take, keys, what is built for it.
+#include "findings/mould.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/forming.hpp"
 #include "stages/wall.hpp"
@@ -46,27 +47,30 @@ struct BoardIn {
 
 }  // namespace
 
-void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mould,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<MouldIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<MouldIn> {
         MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, {}};
         if (job.original.mesh.hash.empty()) {
           // Without a shape the rubber follows from box and volume alone.
           if (!job.original.bare.complete()) return std::nullopt;
           in.master = {}, in.split = {};
           in.bare = job.original.bare;
-          in.wall = wall_of(job, catalogue, in.bare.extent_mm);
+          in.wall = wall_of(job, shop, in.bare.extent_mm);
           return in;
         }
         if (!in.master || !in.split || in.split->split.loops.empty()) return std::nullopt;
-        in.wall = wall_of(job, catalogue, in.master->own_size_mm);
-        in.how = mould_options(job, catalogue, in.wall.wall_mm);
+        in.wall = wall_of(job, shop, in.master->own_size_mm);
+        in.how = mould_options(job, shop, in.wall.wall_mm);
+        in.how.pitch_mm = plan.subject<Subject>().study.mould_pitch_mm;
         return in;
       },
       [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {
-        return in.master ? mould_result(*in.master, in.split->split, in.how, in.wall, progress)
-                         : bare_mould_result(in.bare, in.wall);
+        if (!in.master) return bare_mould_result(in.bare, in.wall);
+        auto r = mould_result(*in.master, in.split->split, in.how, in.wall, progress);
+        if (r) r->findings = mould_findings(r->mould, in.wall.rule_mm);
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -92,9 +96,11 @@ void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         if (job.flow.aid == FillAid::pressure) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
         return in;
       },
-      [&catalogue](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
-        return forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts},
-                            in.only, catalogue, progress);
+      [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
+        auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts},
+                              in.only, shop, progress);
+        if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -105,18 +111,18 @@ void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         if (!in.mould || in.mould->stand_in || !forms || !forms->halved()) return std::nullopt;
         return in;
       },
-      [](const KeysIn& in, const Progress&) -> Result<KeysResult> {
+      [&shop](const KeysIn& in, const Progress&) -> Result<KeysResult> {
         std::vector<Vec3> in_frame;
         for (const Vec3& p : in.places) in_frame.push_back(in.mould->mould.frame.direction(p));
         KeysResult r;
-        r.plan = place_keys(in.mould->mould, *named<KeyKind>(in.kind), {}, in_frame);
-        r.findings = key_findings(r.plan, {});
+        r.plan = place_keys(in.mould->mould, *named<KeyKind>(in.kind), shop.rules.mould.keys, in_frame);
+        r.findings = key_findings(r.plan, shop.rules.mould.keys);
         return r;
       }));
 
   nodes.push_back(job_node(
       results::board,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<BoardIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<BoardIn> {
         const auto forms = plan.fresh(results::forms);
         BoardIn in{plan.fresh(results::master),
                    plan.fresh(results::split),
@@ -133,13 +139,12 @@ void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         }
         in.keys = plan.fresh(results::keys);
         in.build = job.mould.build;
-        in.how = mould_options(job, catalogue, in.mould->mould.wall_mm);
+        in.how = mould_options(job, shop, in.mould->mould.wall_mm);
         return in.keys ? std::optional(in) : std::nullopt;
       },
-      [&catalogue](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {
+      [&shop](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {
         if (in.forms)
-          return built_whole(catalogue, *in.master, in.split->split, in.mould->mould, *in.forms, in.bores->bores,
-                             progress);
+          return built_whole(shop, *in.master, in.split->split, in.mould->mould, *in.forms, in.bores->bores, progress);
         return built_board(*in.master, in.split->split, in.keys->plan, board_options(in.build), in.how, progress);
       }));
 }

@@ -1,15 +1,22 @@
 #include "nodes/nodes.hpp"
 
+#include <algorithm>
+
 namespace palinform {
 
-std::vector<Node> job_nodes(const Catalogue& catalogue, MeshSource meshes) {
+std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes) {
   std::vector<Node> nodes;
-  add_original_nodes(nodes, catalogue, std::move(meshes));
-  add_size_nodes(nodes, catalogue);
-  add_split_nodes(nodes, catalogue);
-  add_mould_nodes(nodes, catalogue);
-  add_flow_nodes(nodes, catalogue);
-  add_later_nodes(nodes, catalogue);
+  add_original_nodes(nodes, shop, std::move(meshes));
+  add_size_nodes(nodes, shop);
+  add_split_nodes(nodes, shop);
+  add_mould_nodes(nodes, shop);
+  add_flow_nodes(nodes, shop);
+  add_later_nodes(nodes, shop);
+  return nodes;
+}
+
+std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& slots) {
+  std::erase_if(nodes, [&](const Node& n) { return std::find(slots.begin(), slots.end(), n.name) == slots.end(); });
   return nodes;
 }
 

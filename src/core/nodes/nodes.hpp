@@ -4,8 +4,9 @@
 
 #include "graph/planner.hpp"
 #include "job/job.hpp"
-#include "mix/catalogue.hpp"
+#include "rules/rules.hpp"
 #include "stages/slots.hpp"
+#include "stages/study.hpp"
 
 namespace palinform {
 
@@ -20,18 +21,22 @@ struct Books {
 struct Subject {
   Job job;
   Books books = {};
+  Study study = {};
 };
 
-/// All nodes over one catalogue and one source of meshes (both must outlive the Planner). The Planner is given a
+/// All nodes over one shop and one source of meshes (both must outlive the Planner). The Planner is given a
 /// Subject.
-std::vector<Node> job_nodes(const Catalogue& catalogue, MeshSource meshes);
+std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes);
 
-void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, MeshSource meshes);
-void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
-void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
-void add_mould_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
-void add_flow_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);
-void add_later_nodes(std::vector<Node>& nodes, const Catalogue& catalogue);  ///< mix, stock, days, check
+/// Those of `nodes` that make the named results: for a question that needs no more.
+std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& slots);
+
+void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource meshes);
+void add_size_nodes(std::vector<Node>& nodes, const Shop& shop);
+void add_split_nodes(std::vector<Node>& nodes, const Shop& shop);
+void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop);
+void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop);
+void add_later_nodes(std::vector<Node>& nodes, const Shop& shop);  ///< mix, stock, days, check
 
 /// A node that reads a Job: read(const Job&, const View&) → std::optional<In>.
 template <class Out, class Read, class Run>

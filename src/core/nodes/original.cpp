@@ -1,4 +1,5 @@
 // Original: the mesh, its master, what is asked about it.
+#include "findings/original.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/preparation.hpp"
 
@@ -38,7 +39,7 @@ struct FacesIn {
 
 }  // namespace
 
-void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, MeshSource meshes) {
+void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource meshes) {
   nodes.push_back(job_node(
       results::original,
       [](const Job& job, const View&) -> std::optional<MeshIn> {
@@ -80,8 +81,8 @@ void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, Me
         in.sound = plan.fresh(results::soundness);
         return in;
       },
-      [&catalogue](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
-        return QuestionsResult{original_findings(in.only, catalogue, in.sound ? &in.sound->soundness : nullptr)};
+      [&shop](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
+        return QuestionsResult{original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
       }));
 
   nodes.push_back(job_node(
@@ -111,8 +112,8 @@ void add_original_nodes(std::vector<Node>& nodes, const Catalogue& catalogue, Me
         in.only.original.finish = job.original.finish;
         return in;
       },
-      [&catalogue](const PrintIn& in, const Progress&) -> Result<PrintResult> {
-        MasterFile f = master_file(*in.master, in.only, catalogue);
+      [&shop](const PrintIn& in, const Progress&) -> Result<PrintResult> {
+        MasterFile f = master_file(*in.master, in.only, shop);
         return PrintResult{f.volume_mm3, std::move(f.advice)};
       }));
 

@@ -1,4 +1,5 @@
 // Size: sections, predictions, draws, what to choose, what castings taught.
+#include "findings/size.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/preparation.hpp"
 
@@ -35,7 +36,7 @@ struct LearnIn {
 
 }  // namespace
 
-void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::sections,
       [](const Job& job, const View& plan) -> std::optional<SectionsIn> {
@@ -60,8 +61,10 @@ void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         if (job.original.sizes.empty()) return std::nullopt;
         return SizeIn{size_projection(job, plan.fresh(results::sections).get()), books.learned};
       },
-      [&catalogue](const SizeIn& in, const Progress&) -> Result<SizeResult> {
-        return predict_sizes(in.only, catalogue, in.records);
+      [&shop](const SizeIn& in, const Progress&) -> Result<SizeResult> {
+        SizeResult r = predict_sizes(in.only, shop);
+        r.findings = size_findings(r, in.only, shop, in.records);
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -88,24 +91,24 @@ void add_size_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
         in.only.original.finish.master_material = job.original.finish.master_material;
         return in;
       },
-      [&catalogue](const ChooseIn& in, const Progress&) -> Result<ChooseResult> {
-        return choose_materials(in.only, catalogue);
+      [&shop](const ChooseIn& in, const Progress&) -> Result<ChooseResult> {
+        return choose_materials(in.only, shop);
       }));
 
   nodes.push_back(node(
       results::learn,
-      [&catalogue](const View& plan) -> std::optional<LearnIn> {
+      [&shop](const View& plan) -> std::optional<LearnIn> {
         const auto& [job, books] = plan.subject<Subject>();
-        if (job.check.castings.empty() || job.original.sizes.empty() || !catalogue.silicone(job.mix.silicone_id) ||
-            !catalogue.resin(job.mix.resin_id))
+        if (job.check.castings.empty() || job.original.sizes.empty() || !shop.shelf.silicone(job.mix.silicone_id) ||
+            !shop.shelf.resin(job.mix.resin_id))
           return std::nullopt;
         LearnIn in{size_projection(job, plan.fresh(results::sections).get()), books.learned};
         in.only.id = job.id;
         in.only.check.castings = job.check.castings;
         return in;
       },
-      [&catalogue](const LearnIn& in, const Progress&) -> Result<LearnResult> {
-        return learn_from_castings(in.only, catalogue, in.records);
+      [&shop](const LearnIn& in, const Progress&) -> Result<LearnResult> {
+        return learn_from_castings(in.only, shop, in.records);
       }));
 }
 

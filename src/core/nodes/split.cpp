@@ -1,4 +1,5 @@
 // Split: bores, wishes, the pull and its line, what locks, how the split may be made.
+#include "findings/split.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/parting.hpp"
 #include "stages/wall.hpp"
@@ -75,8 +76,8 @@ struct UndercutsIn {
   Fresh<OriginalResult> master;
   Fresh<SplitResult> split;
   Fresh<PiecesResult> pieces;
-  double shore_a;
-  auto fields(auto&& f) const { return f(master, split, pieces, shore_a); }
+  double shore_a, pitch_mm;
+  auto fields(auto&& f) const { return f(master, split, pieces, shore_a, pitch_mm); }
 };
 struct AdviceIn {
   Fresh<OriginalResult> master;
@@ -115,9 +116,14 @@ struct WaysIn {
 
 bool closed(const OriginalResult& m) { return m.pairs->open_edges + m.pairs->non_manifold_edges == 0; }
 
+SplitResult told(SplitResult r) {
+  r.findings = split_findings(r.split);
+  return r;
+}
+
 }  // namespace
 
-void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
+void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::bores,
       [](const Job& job, const View& plan) -> std::optional<BoresIn> {
@@ -189,11 +195,11 @@ void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
       },
       [](const SplitIn& in, const Progress& progress) -> Result<SplitResult> {
         if (in.refused) return *in.refused;
-        if (in.found) return painted(in.found->best);
+        if (in.found) return told(painted(in.found->best));
         auto s =
             split_from(*in.master->mesh, *in.master->pairs, *in.master->rays, *in.releases, *in.wishes, {}, progress);
         if (!s) return s.error();
-        return painted(*std::move(s));
+        return told(painted(*std::move(s)));
       }));
 
   nodes.push_back(job_node(
@@ -211,15 +217,14 @@ void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
 
   nodes.push_back(job_node(
       results::thin,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<ThinIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<ThinIn> {
         const auto split = plan.fresh(results::split);
         ThinIn in{plan.fresh(results::master), plan.fresh(results::bores), plan.fresh(results::wishes),
-                  split ? split->split.pull : Vec3{}, shore_of(job, catalogue)};
+                  split ? split->split.pull : Vec3{}, shore_of(job, shop)};
         return in.master && in.bores && in.wishes && split ? std::optional(in) : std::nullopt;
       },
-      [&catalogue](const ThinIn& in, const Progress& progress) -> Result<ThinResult> {
-        const Rules& rules = catalogue.rules;
-        const ThinRules how{rules.thin_slender_peg, rules.thin_slender_fin, rules.thin_mm_at_40a, 0};
+      [&shop](const ThinIn& in, const Progress& progress) -> Result<ThinResult> {
+        const ThinRules& how = shop.rules.split.thin;
         auto t = find_thin_rubber(*in.master->mesh, *in.master->pairs, *in.master->rays, in.bores->bores, *in.wishes,
                                   in.shore_a, how, progress);
         if (!t) return t.error();
@@ -248,18 +253,18 @@ void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
 
   nodes.push_back(job_node(
       results::pins,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<PinsIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<PinsIn> {
         PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}};
         for (const BoreTreatment& b : job.split.bores)
           if (b.kind == BoreTreatment::Kind::pin) in.wanted.push_back(b);
         if (!in.master || !in.bores || in.wanted.empty()) return std::nullopt;
-        in.wall_mm = wall_of(job, catalogue, in.master->own_size_mm).wall_mm;
+        in.wall_mm = wall_of(job, shop, in.master->own_size_mm).wall_mm;
         for (const MeasuredSize& s : job.original.sizes)
           if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
         return in;
       },
-      [&catalogue](const PinsIn& in, const Progress&) -> Result<PinsResult> {
-        const PinRules how{catalogue.rules.pin_into_wall_mm, catalogue.rules.pin_grip_mm, 0.15, 0};
+      [&shop](const PinsIn& in, const Progress&) -> Result<PinsResult> {
+        const PinRules& how = shop.rules.split.pin;
         PinsResult r;
         for (const BoreTreatment& b : in.wanted)
           if (const Bore* bore = treated_bore(in.bores->bores, b)) {
@@ -272,21 +277,22 @@ void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
 
   nodes.push_back(job_node(
       results::undercuts,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<UndercutsIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<UndercutsIn> {
         UndercutsIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::pieces),
-                       shore_of(job, catalogue)};
+                       shore_of(job, shop), plan.subject<Subject>().study.undercut_pitch_mm};
         return in.master && in.split && in.pieces ? std::optional(in) : std::nullopt;
       },
-      [&catalogue](const UndercutsIn& in, const Progress& progress) -> Result<UndercutsResult> {
+      [&shop](const UndercutsIn& in, const Progress& progress) -> Result<UndercutsResult> {
         UndercutOptions o;
         o.shore_a = in.shore_a;
-        o.rule.ratio_at_shore = catalogue.rules.flex_ratio_at_shore;
+        o.pitch_mm = in.pitch_mm;
+        o.rule = shop.rules.split.flex;
         auto u = find_undercuts(*in.master->mesh, in.split->split, o, progress);
         if (!u) return u.error();
         UndercutsResult r;
         r.shore_a = o.shore_a;
         r.undercuts = *std::move(u);
-        r.piece = piece_of_undercuts(r.undercuts, *in.pieces, *in.master->mesh);
+        r.piece = piece_of_undercuts(r.undercuts, *in.pieces, *in.master->mesh, shop.rules.split);
         return r;
       }));
 
@@ -298,56 +304,57 @@ void add_split_nodes(std::vector<Node>& nodes, const Catalogue& catalogue) {
                     plan.fresh(results::pieces), plan.fresh(results::undercuts), plan.fresh(results::search)};
         return in.master && in.split && in.bores && in.pieces && in.undercuts ? std::optional(in) : std::nullopt;
       },
-      [&catalogue](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
+      [&shop](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
         return AdviceResult{undercut_findings(*in.undercuts, *in.split, *in.pieces, in.bores->bores, in.search.get(),
-                                              catalogue, *in.master->mesh)};
+                                              shop, *in.master->mesh)};
       }));
 
   // What of the part decides ways and forms; rays for the flat face make it the costly half of both.
   nodes.push_back(job_node(
       results::facts,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<FactsIn> {
-        FactsIn in{plan.fresh(results::original), plan.fresh(results::master), plan.fresh(results::split),
-                   plan.fresh(results::witness),  plan.fresh(results::pieces), plan.fresh(results::undercuts),
-                   plan.fresh(results::bores),    job.original.marks,          job.original.master_steps,
-                   shore_of(job, catalogue)};
+      [&shop](const Job& job, const View& plan) -> std::optional<FactsIn> {
+        FactsIn in{plan.fresh(results::original), plan.fresh(results::master),
+                   plan.fresh(results::split),    plan.fresh(results::witness),
+                   plan.fresh(results::pieces),   plan.fresh(results::undercuts),
+                   plan.fresh(results::bores),    job.original.marks,
+                   job.original.master_steps,     shore_of(job, shop)};
         if (!in.original || !in.master || !in.split || !in.witness || !in.pieces || !in.undercuts || !in.bores)
           return std::nullopt;
         return in;
       },
-      [](const FactsIn& in, const Progress& progress) -> Result<WayFacts> {
+      [&shop](const FactsIn& in, const Progress& progress) -> Result<WayFacts> {
         Job only;
         only.original.marks = in.marks;
         only.original.master_steps = in.steps;
         WayFacts f;
         f.shore_a = in.shore_a;
         f = way_facts(f, *in.original, *in.master, *in.split, *in.witness, *in.pieces, *in.undercuts, in.bores->bores,
-                      only, progress);
+                      only, shop.rules.split, progress);
         if (progress.cancelled()) return Error::stopped();
         return f;
       }));
 
   nodes.push_back(job_node(
       results::ways,
-      [&catalogue](const Job& job, const View& plan) -> std::optional<WaysIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<WaysIn> {
         const auto master = plan.fresh(results::master);
         const auto facts = plan.fresh(results::facts);
         if (!master || !facts) return std::nullopt;
-        return WaysIn{facts, wall_of(job, catalogue, master->own_size_mm).wall_mm, job.copies, job.mix.silicone_id,
+        return WaysIn{facts, wall_of(job, shop, master->own_size_mm).wall_mm, job.copies, job.mix.silicone_id,
                       job.split.way};
       },
-      [&catalogue](const WaysIn& in, const Progress&) -> Result<WaysResult> {
+      [&shop](const WaysIn& in, const Progress&) -> Result<WaysResult> {
         WayFacts f = *in.facts;
         f.wall_mm = in.wall_mm;
         f.copies = in.copies;
-        if (const Silicone* sil = catalogue.silicone(in.silicone)) {
+        if (const Silicone* sil = shop.shelf.silicone(in.silicone)) {
           f.rubber_density_g_cm3 = sil->density_g_cm3;
           f.rubber_price_per_kg = sil->price_per_kg;
           f.see_through = sil->see_through();
           f.cure_h = sil->demould_h;
         }
         WaysResult r;
-        r.ways = ways_to_split(f, catalogue.rules.ways);
+        r.ways = ways_to_split(f, shop.rules.split.ways);
         for (const WayPlan& w : r.ways)
           if (w.recommended) r.chosen = w.way;
         if (const auto asked = named<Way>(in.way)) r.chosen = asked;

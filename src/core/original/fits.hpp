@@ -4,6 +4,7 @@
 #include <string>
 #include <string_view>
 
+#include "base/fields.hpp"
 #include "base/names.hpp"
 #include "original/iso_limits.hpp"
 
@@ -40,10 +41,17 @@ template <>
 inline constexpr std::array names<FitWish>{"slides"sv, "turns"sv, "presses"sv, "snaps"sv};
 
 /// Rules of thumb for the clearance of each wish: the fit whose clearance range is wanted, and the grip of a snap as a
-/// share of the size. They live in the catalogue.
+/// share of the size.
 struct FitRules {
   std::string slides = "H8/f7", turns = "H9/e9", presses = "H7/s6";
   double snap_grip_min_pct = 0.4, snap_grip_max_pct = 1.0;
+  static void fields(auto& s, auto&& f) {
+    f("slides", s.slides);
+    f("turns", s.turns);
+    f("presses", s.presses);
+    f("snap_grip_min_pct", s.snap_grip_min_pct, Within{0, 20});
+    f("snap_grip_max_pct", s.snap_grip_max_pct, Within{0, 20});
+  }
 };
 
 struct LimitsForMate {

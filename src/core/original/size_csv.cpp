@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "base/csv.hpp"
 #include "base/text.hpp"
 #include "original/fits.hpp"
 
@@ -14,95 +15,27 @@ constexpr std::array<std::string_view, 15> heads{
     "upper_mm", "limits",   "readings_mm", "resolution_mm", "instrument_u_mm",
     "pin_mm",   "stock_mm", "section_mm",  "limits_from",   "finish"};
 
-std::string quoted(const std::string& cell) {
-  if (cell.find_first_of(",;\t\"\r\n") == std::string::npos) return cell;
-  std::string out = "\"";
-  for (const char c : cell) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-  return out + "\"";
-}
-
-char separator_of(std::string_view first_line) {
-  const auto count = [&](char c) { return std::count(first_line.begin(), first_line.end(), c); };
-  const auto commas = count(','), semicolons = count(';'), tabs = count('\t');
-  return semicolons > commas && semicolons >= tabs ? ';' : tabs > commas ? '\t' : ',';
-}
-
 }  // namespace
 
-std::vector<CsvRow> split_csv(std::string_view text, char separator) {
-  std::vector<CsvRow> rows;
-  size_t line = 1;
-  CsvRow row{line, {}};
-  std::string cell;
-  bool quoted_cell = false, any = false;
-  const auto end_cell = [&] { row.cells.push_back(std::move(cell)), cell.clear(); };
-  const auto end_row = [&] {
-    end_cell();
-    if (any) rows.push_back(std::move(row));
-    row = {line, {}};
-    any = false;
-  };
-  for (size_t i = 0; i < text.size(); ++i) {
-    const char c = text[i];
-    if (quoted_cell) {
-      if (c == '"' && i + 1 < text.size() && text[i + 1] == '"') {
-        cell += '"', ++i;
-      } else if (c == '"') {
-        quoted_cell = false;
-      } else {
-        line += c == '\n';
-        cell += c;
-      }
-    } else if (c == '"' && trim(cell).empty()) {
-      cell.clear();
-      quoted_cell = any = true;
-    } else if (c == separator) {
-      end_cell();
-      any = true;
-    } else if (c == '\n') {
-      ++line;
-      end_row();
-    } else if (c != '\r') {
-      cell += c;
-      any = any || c != ' ';
-    }
-  }
-  end_row();
-  return rows;
-}
-
 std::string sizes_to_csv(const std::vector<MeasuredSize>& sizes) {
-  std::string out;
+  std::vector<std::vector<std::string>> rows(1);
   for (const std::string_view h : heads)
-    if (h != "limits") out += (out.empty() ? "" : ",") + std::string(h);
-  out += "\n";
+    if (h != "limits") rows[0].emplace_back(h);
   const auto maybe = [](const std::optional<double>& v) { return v ? shortest(*v, 6) : std::string(); };
   for (const MeasuredSize& s : sizes) {
     std::string readings;
     for (const double r : s.readings_mm) readings += (readings.empty() ? "" : " ") + shortest(r, 6);
-    const std::string cells[] = {quoted(s.name),
-                                 std::string(name_of(s.kind)),
-                                 std::string(name_of(s.formed)),
-                                 shortest(s.nominal_mm, 6),
-                                 shortest(s.lower_mm, 6),
-                                 shortest(s.upper_mm, 6),
-                                 readings,
-                                 shortest(s.resolution_mm, 6),
-                                 shortest(s.instrument_u_mm, 6),
-                                 maybe(s.pin_mm),
-                                 maybe(s.stock_mm),
-                                 maybe(s.section_mm),
-                                 quoted(s.limits_from),
-                                 std::string(name_of(s.finish))};
-    for (size_t i = 0; i < std::size(cells); ++i) out += (i ? "," : "") + cells[i];
-    out += "\n";
+    rows.push_back({s.name, std::string(name_of(s.kind)), std::string(name_of(s.formed)), shortest(s.nominal_mm, 6),
+                    shortest(s.lower_mm, 6), shortest(s.upper_mm, 6), readings, shortest(s.resolution_mm, 6),
+                    shortest(s.instrument_u_mm, 6), maybe(s.pin_mm), maybe(s.stock_mm), maybe(s.section_mm),
+                    s.limits_from, std::string(name_of(s.finish))});
   }
-  return out;
+  return csv_text(rows, "\n");
 }
 
 Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const std::string& file) {
   if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
-  const char separator = separator_of(text.substr(0, text.find('\n')));
+  const char separator = csv_separator(text.substr(0, text.find('\n')));
   const auto rows = split_csv(text, separator);
   const auto bad = [&](size_t line, std::string what, std::string remedy) {
     return Error{"line " + std::to_string(line) + ": " + std::move(what), file, std::move(remedy)};

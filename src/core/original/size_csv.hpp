@@ -19,11 +19,4 @@ std::string sizes_to_csv(const std::vector<MeasuredSize>& sizes);
 /// heads, a cell that is no number, a size that fails check_size. `file` stands in messages.
 Result<std::vector<MeasuredSize>> sizes_from_csv(std::string_view text, const std::string& file);
 
-/// Splits one table into rows of cells (RFC 4180 quoting). `line` of a row is where it begins, from 1.
-struct CsvRow {
-  size_t line = 1;
-  std::vector<std::string> cells;
-};
-std::vector<CsvRow> split_csv(std::string_view text, char separator);
-
 }  // namespace palinform

@@ -6,7 +6,7 @@
 
 namespace palinform {
 
-Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue) {
+Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   Sheet s;
   s.title = job.name;
   s.subtitle = job.client.empty() ? counted(job.copies, "copy", "copies")
@@ -59,8 +59,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     if (m.finish != Finishing::none) t.note += m.name + ": " + std::string(name_of(m.finish)) + " after casting. ";
   if (!t.rows.empty()) s.tables.push_back(std::move(t));
 
-  const Silicone* sil = catalogue.silicone(job.mix.silicone_id);
-  const Resin* res = catalogue.resin(job.mix.resin_id);
+  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
+  const Resin* res = shop.shelf.resin(job.mix.resin_id);
   SheetTable mat{
       "Materials",
       {"", "material", "ratio", "pot life", "demould", "at"},
@@ -105,8 +105,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
     w.note = channels && job.flow.gate
                  ? "The casting's figures are for one casting, " + fixed(channels->volume_mm3 * 1e-3, 1) +
                        " ml for gate and vents with it."
-                 : "The casting's figures are for one casting, with " +
-                       fixed(catalogue.rules.channel_allowance_pct, 0) + " % for gate and vents (a guess).";
+                 : "The casting's figures are for one casting, with " + fixed(shop.rules.mix.channel_allowance_pct, 0) +
+                       " % for gate and vents (a guess).";
     s.tables.push_back(std::move(w));
   }
   if (std::any_of(findings.begin(), findings.end(),
@@ -126,7 +126,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue
           if (p.step == which) return &p;
       return nullptr;
     };
-    if (const MasterMaterial* w = catalogue.master(job.original.finish.master_material))
+    if (const MasterMaterial* w = shop.shelf.master(job.original.finish.master_material))
       s.steps.push_back("Clean the master. " + w->seal + "; wait " +
                         (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") +
                         ". Measure it once more.");

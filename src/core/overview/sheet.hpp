@@ -25,6 +25,6 @@ struct Sheet {
   std::vector<std::string> boxes;  ///< labels of empty boxes to write in
 };
 
-Sheet make_sheet(const Job& job, const Planner& plan, const Catalogue& catalogue);
+Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop);
 
 }  // namespace palinform

@@ -45,9 +45,7 @@ Result<TriMesh> vdb::sound_surface(const openvdb::FloatGrid& field, double at_mm
   }
   const EdgePairs pairs = pair_edges(best);
   const Components parts = components(best, pairs);
-  std::vector<double> volume(parts.count, 0);
-  for (size_t t = 0; t < best.triangles.size(); ++t)
-    volume[parts.of_triangle[t]] += dot(best.corner(t, 0), cross(best.corner(t, 1), best.corner(t, 2))) / 6;
+  std::vector<double> volume = component_volumes_mm3(best, parts);
   double sum = 0;
   for (const double v : volume) sum += v;
   if (sum < 0) {

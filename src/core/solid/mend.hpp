@@ -16,6 +16,11 @@ struct MendOptions {
   double voxel_mm = 0;  ///< of the wrap; 0: by the extent
   /// Above this many faces the exact untangling (minutes, and no cancel) is skipped for the wrap.
   size_t most_exact_faces = 400'000;
+  static void fields(auto& s, auto&& f) {
+    f("may_wrap", s.may_wrap);
+    f("voxel_mm", s.voxel_mm);
+    f("most_exact_faces", s.most_exact_faces);
+  }
 };
 
 struct MendReport {

@@ -15,11 +15,7 @@ namespace {
 Result<TriMesh> outer_skins(TriMesh mesh) {
   const EdgePairs pairs = pair_edges(mesh);
   const Components c = components(mesh, pairs);
-  std::vector<double> volume(c.count, 0);
-  const Vec3 origin = measure(mesh).box_mm.centre();
-  for (size_t t = 0; t < mesh.triangles.size(); ++t)
-    volume[c.of_triangle[t]] +=
-        dot(mesh.corner(t, 0) - origin, cross(mesh.corner(t, 1) - origin, mesh.corner(t, 2) - origin)) / 6;
+  const std::vector<double> volume = component_volumes_mm3(mesh, c);
   // The largest piece by magnitude is an outer one: it tells which way the mesher's faces look.
   const auto largest =
       std::max_element(volume.begin(), volume.end(), [](double a, double b) { return std::abs(a) < std::abs(b); });

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mesh/flood.hpp"
 #include "split/max_flow.hpp"
 
 namespace palinform {
@@ -15,27 +16,15 @@ Result<FaceWishes> wishes_of(const TriMesh& mesh, const EdgePairs& pairs, const 
   FaceWishes w;
   if (marks.empty()) return w;
   w.flags.assign(mesh.triangles.size(), 0);
-  std::vector<uint32_t> stack, touched;
+  std::vector<uint32_t> touched;
   std::vector<bool> seen(mesh.triangles.size(), false);
   const auto spread = [&](const std::vector<SplitMarks::Spot>& spots, uint8_t flag) {
     for (const SplitMarks::Spot& s : spots) {
       touched.clear();
       const SurfacePoint p = rays.closest(s.point_mm);
-      stack.assign(1, p.triangle);
-      seen[p.triangle] = true;
-      while (!stack.empty()) {
-        const uint32_t t = stack.back();
-        stack.pop_back();
-        touched.push_back(t);
-        w.flags[t] |= flag;
-        for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-          if (!pairs.paired(h)) continue;
-          const uint32_t o = pairs.twin[h] / 3;
-          if (seen[o] || length(mesh.centre(o) - p.point_mm) > s.radius_mm) continue;
-          seen[o] = true;
-          stack.push_back(o);
-        }
-      }
+      flood_unseen(
+          pairs, seen, p.triangle, [&](uint32_t t) { touched.push_back(t), w.flags[t] |= flag; },
+          [&](uint32_t, uint32_t o) { return length(mesh.centre(o) - p.point_mm) <= s.radius_mm; });
       for (const uint32_t t : touched) seen[t] = false;
     }
   };

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "base/text.hpp"
+#include "mesh/flood.hpp"
 #include "solid/columns.hpp"
 #include "split/accessibility.hpp"
 
@@ -16,24 +17,14 @@ namespace {
 void absorb_specks(const TriMesh& mesh, const EdgePairs& pairs, std::vector<uint8_t>& side, double smallest_mm2) {
   const size_t n = mesh.triangles.size();
   std::vector<bool> seen(n, false);
-  std::vector<uint32_t> stack, patch;
+  std::vector<uint32_t> patch;
   for (uint32_t seed = 0; seed < n; ++seed) {
     if (seen[seed]) continue;
     double area = 0;
     patch.clear();
-    seen[seed] = true;
-    stack.push_back(seed);
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      patch.push_back(t);
-      area += mesh.area_mm2(t);
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
-        if (pairs.paired(h) && !seen[pairs.twin[h] / 3] && side[pairs.twin[h] / 3] == side[t]) {
-          seen[pairs.twin[h] / 3] = true;
-          stack.push_back(pairs.twin[h] / 3);
-        }
-    }
+    flood_unseen(
+        pairs, seen, seed, [&](uint32_t t) { patch.push_back(t), area += mesh.area_mm2(t); },
+        [&](uint32_t t, uint32_t other) { return side[other] == side[t]; });
     if (area < smallest_mm2 && patch.size() < n)
       for (const uint32_t t : patch) side[t] ^= 1;
   }
@@ -183,24 +174,17 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
     s.locked[t] = r.up[t] < 0.5f && r.down[t] < 0.5f;
   }
   std::vector<bool> seen(n, false);
-  std::vector<uint32_t> stack;
   for (uint32_t seed = 0; seed < n; ++seed) {
     if (!s.locked[seed] || seen[seed]) continue;
     LockedRegion region;
-    seen[seed] = true;
-    stack.push_back(seed);
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      region.triangles.push_back(t);
-      region.area_mm2 += mesh.area_mm2(t);
-      region.centroid_mm += mesh.centre(t) * mesh.area_mm2(t);
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
-        if (pairs.paired(h) && s.locked[pairs.twin[h] / 3] && !seen[pairs.twin[h] / 3]) {
-          seen[pairs.twin[h] / 3] = true;
-          stack.push_back(pairs.twin[h] / 3);
-        }
-    }
+    flood_unseen(
+        pairs, seen, seed,
+        [&](uint32_t t) {
+          region.triangles.push_back(t);
+          region.area_mm2 += mesh.area_mm2(t);
+          region.centroid_mm += mesh.centre(t) * mesh.area_mm2(t);
+        },
+        [&](uint32_t, uint32_t other) { return bool(s.locked[other]); });
     if (region.area_mm2 < 0.1) continue;
     region.centroid_mm = region.centroid_mm / region.area_mm2;
     std::sort(region.triangles.begin(), region.triangles.end());
@@ -252,38 +236,6 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
   if (s.line_mm > 0) s.sharp_share = sharp_mm / s.line_mm, s.show_share = show_mm / s.line_mm;
   progress.report(1);
   return s;
-}
-
-std::vector<Finding> split_findings(const Split& s) {
-  std::vector<Finding> out;
-  if (s.loops.empty()) {
-    Finding f;
-    f.code = "split-no-line";
-    f.severity = Severity::stop;
-    f.what = "There is no line to split along";
-    f.why =
-        "Every face leaves toward one side: this pull leaves nothing for the other half. An open one-piece mould may "
-        "do.";
-    out.push_back(std::move(f));
-    return out;
-  }
-  const auto add = [&](const char* code, std::string what, std::string why) {
-    Finding f;
-    f.code = code;
-    f.severity = Severity::caution;
-    f.what = std::move(what);
-    f.why = std::move(why);
-    f.where.point_mm = s.loops[0].points_mm[0];
-    out.push_back(std::move(f));
-  };
-  if (s.steepest_deg > 60)
-    add("split-steep", "The line climbs at " + fixed(s.steepest_deg, 0) + "°",
-        "Over 60° the halves rub as they part and leave a knife edge of rubber. Mark where the line should pass, or "
-        "turn the pull.");
-  if (s.show_share > 0.02)
-    add("split-show", fixed(100 * s.show_share, 0) + " % of the line crosses show faces",
-        "It leaves a witness there. Mark the face to be kept clear, or choose another pull.");
-  return out;
 }
 
 }  // namespace palinform

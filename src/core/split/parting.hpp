@@ -68,9 +68,6 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
 Result<Split> split_along(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Vec3& pull,
                           const Progress& progress = Progress::none());
 
-/// About the line itself; what locks is undercuts.hpp's.
-std::vector<Finding> split_findings(const Split& split);
-
 /// "+z", "−x", or the vector.
 std::string axis_name(const Vec3& pull);
 

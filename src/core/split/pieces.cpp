@@ -1,4 +1,5 @@
 #include "split/pieces.hpp"
+#include "mesh/flood.hpp"
 
 #include <tbb/parallel_for.h>
 
@@ -66,20 +67,17 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
   {
     for (const uint32_t t : left) patch[t] = 0;
     int32_t count = 0;
-    std::vector<uint32_t> stack;
     for (const uint32_t seed : left) {
       if (patch[seed] > 0) continue;
       patch[seed] = ++count;
-      stack.push_back(seed);
-      while (!stack.empty()) {
-        const uint32_t t = stack.back();
-        stack.pop_back();
-        for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
-          if (pairs.paired(h) && patch[pairs.twin[h] / 3] == 0) {
-            patch[pairs.twin[h] / 3] = count;
-            stack.push_back(pairs.twin[h] / 3);
-          }
-      }
+      flood_faces(
+          pairs, seed, [](uint32_t) {},
+          [&](uint32_t, uint32_t h) {
+            int32_t& other = patch[pairs.twin[h] / 3];
+            if (other != 0) return false;
+            other = count;
+            return true;
+          });
     }
   }
   /// Area, bodies and draw of those of `faces` that are open.

@@ -4,6 +4,7 @@
 #include <string>
 
 #include "base/drawing.hpp"
+#include "base/fields.hpp"
 #include "mesh/rays.hpp"
 #include "split/bores.hpp"
 
@@ -14,6 +15,12 @@ struct PinRules {
   double grip_mm = 10;       ///< stands out of the box on the draw side, to pull by
   double flat_share = 0.15;  ///< of the diameter, ground off the grip as a key against turning
   double stock_step_mm = 0;  ///< rods come in steps of this; 0: turned to size
+  static void fields(auto& s, auto&& f) {
+    f("into_wall_mm", s.into_wall_mm, Within{0, 1000});
+    f("grip_mm", s.grip_mm, Within{0, 1000});
+    f("flat_share", s.flat_share, Within{0, 0.5});
+    f("stock_step_mm", s.stock_step_mm, Within{0, 50});
+  }
 };
 
 struct PinPlan {

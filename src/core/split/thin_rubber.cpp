@@ -1,4 +1,5 @@
 #include "split/thin_rubber.hpp"
+#include "mesh/flood.hpp"
 
 #include <tbb/parallel_for.h>
 
@@ -51,32 +52,28 @@ Result<std::vector<ThinRubber>> find_thin_rubber(const TriMesh& mesh, const Edge
   progress.report(0.6);
 
   std::vector<int32_t> group(n, -1);
-  std::vector<uint32_t> stack;
   std::vector<double> way(n, -1);
   for (uint32_t seed = 0; seed < n; ++seed) {
     if (!(gap[seed] > 0) || group[seed] >= 0) continue;
     ThinRubber r;
     group[seed] = static_cast<int32_t>(seed);
-    stack.push_back(seed);
     double area = 0;
     std::vector<std::pair<float, double>> gaps;
-    while (!stack.empty()) {
-      const uint32_t t = stack.back();
-      stack.pop_back();
-      r.triangles.push_back(t);
-      const double a = mesh.area_mm2(t);
-      area += a;
-      gaps.emplace_back(gap[t], a);
-      r.at_mm += (mesh.centre(t) + mesh.normal(t) * (0.5 * static_cast<double>(gap[t]))) * a;
-      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h) {
-        if (!pairs.paired(h)) continue;
-        const uint32_t o = pairs.twin[h] / 3;
-        if (gap[o] > 0 && group[o] < 0 && dot(mesh.normal(o), mesh.normal(t)) > 0.5) {
+    flood_faces(
+        pairs, seed,
+        [&](uint32_t t) {
+          r.triangles.push_back(t);
+          const double a = mesh.area_mm2(t);
+          area += a;
+          gaps.emplace_back(gap[t], a);
+          r.at_mm += (mesh.centre(t) + mesh.normal(t) * (0.5 * static_cast<double>(gap[t]))) * a;
+        },
+        [&](uint32_t t, uint32_t h) {
+          const uint32_t o = pairs.twin[h] / 3;
+          if (!(gap[o] > 0) || group[o] >= 0 || dot(mesh.normal(o), mesh.normal(t)) <= 0.5) return false;
           group[o] = static_cast<int32_t>(seed);
-          stack.push_back(o);
-        }
-      }
-    }
+          return true;
+        });
     if (area < 0.002 * span * span) continue;
     r.area_mm2 = area;
     r.at_mm = r.at_mm / area;

@@ -3,6 +3,7 @@
 /// its foot and tears first.
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/finding.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
@@ -27,6 +28,12 @@ struct ThinRules {
   double slender_peg = 2.5, slender_fin = 4;  ///< length/thickness at which it wobbles or tears
   double thin_mm_at_40a = 0.8;                ///< thinner is at risk whatever its length; times 40/shore for softer
   double look_mm = 0;                         ///< gaps wider than this are no fins; 0: 6 % of the largest extent
+  static void fields(auto& s, auto&& f) {
+    f("slender_peg", s.slender_peg, Within{0.5, 50});
+    f("slender_fin", s.slender_fin, Within{0.5, 50});
+    f("thin_mm_at_40a", s.thin_mm_at_40a, Within{0.01, 50});
+    f("look_mm", s.look_mm, Within{0, 1000});
+  }
 };
 
 /// Pegs from `bores` (those that `wishes` ignore have a pin), fins from rays off every face onto the facing wall. The

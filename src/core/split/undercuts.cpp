@@ -11,22 +11,22 @@ namespace palinform {
 double FlexRule::ratio(double shore) const {
   const auto& r = ratio_at_shore;
   if (r.empty()) return 0;
-  if (shore <= r.front().first) return r.front().second;
+  if (shore <= r.front().shore_a) return r.front().ratio;
   for (size_t i = 1; i < r.size(); ++i)
-    if (shore <= r[i].first)
-      return r[i - 1].second +
-             (r[i].second - r[i - 1].second) * (shore - r[i - 1].first) / (r[i].first - r[i - 1].first);
-  return r.back().second;
+    if (shore <= r[i].shore_a)
+      return r[i - 1].ratio +
+             (r[i].ratio - r[i - 1].ratio) * (shore - r[i - 1].shore_a) / (r[i].shore_a - r[i - 1].shore_a);
+  return r.back().ratio;
 }
 
 std::optional<double> FlexRule::hardest_for(double wanted) const {
   const auto& r = ratio_at_shore;
-  if (r.empty() || wanted > r.front().second) return std::nullopt;
+  if (r.empty() || wanted > r.front().ratio) return std::nullopt;
   for (size_t i = 1; i < r.size(); ++i)
-    if (wanted > r[i].second)
-      return r[i - 1].first +
-             (r[i].first - r[i - 1].first) * (r[i - 1].second - wanted) / (r[i - 1].second - r[i].second);
-  return r.back().first;
+    if (wanted > r[i].ratio)
+      return r[i - 1].shore_a +
+             (r[i].shore_a - r[i - 1].shore_a) * (r[i - 1].ratio - wanted) / (r[i - 1].ratio - r[i].ratio);
+  return r.back().shore_a;
 }
 
 Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& split, const UndercutOptions& options,
@@ -262,16 +262,6 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& s
     }
     u.flexes = !u.sealed() && u.ratio() <= options.rule.ratio(options.shore_a);
     u.let_go_by_shore_a = u.sealed() ? std::nullopt : options.rule.hardest_for(u.ratio());
-    if (u.tunnel()) {
-      u.remedies = {"pin", "slide", "plug", "tape"};
-    } else if (u.sealed()) {
-      u.remedies = {"pull", "third-piece"};
-    } else if (u.flexes) {
-      u.remedies = {"accept"};
-    } else {
-      u.remedies = {"pull", "third-piece", "plug", "tape"};
-      if (u.let_go_by_shore_a) u.remedies.insert(u.remedies.begin(), "softer-rubber");
-    }
     out.push_back(std::move(u));
     for (const size_t i : r.cells) way[i] = -1;
   }

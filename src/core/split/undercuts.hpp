@@ -3,19 +3,28 @@
 #include <string>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "split/parting.hpp"
 
 namespace palinform {
 
+struct FlexPoint {
+  double shore_a = 30, ratio = 1;
+  static void fields(auto& s, auto&& f) {
+    f("shore_a", s.shore_a, Within{0, 90});
+    f("ratio", s.ratio, Within{0, 20});
+  }
+};
 /// reach/mouth up to which rubber of a Shore A hardness flexes out (rule of thumb): rising hardness, falling ratio.
 struct FlexRule {
-  std::vector<std::pair<double, double>> ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};
+  std::vector<FlexPoint> ratio_at_shore{{15, 1.5}, {30, 1.0}, {40, 0.7}, {50, 0.4}};
   /// Linear between the points, held beyond them.
   double ratio(double shore_a) const;
   /// Hardest rubber that still lets go at this ratio; none where even the softest does not.
   std::optional<double> hardest_for(double ratio) const;
+  static void fields(auto& s, auto&& f) { f("ratio_at_shore", s.ratio_at_shore, AtMost{20}); }
 };
 
 struct Mouth {
@@ -34,7 +43,6 @@ struct Undercut {
   Vec3 axis;                  ///< of a tunnel: from one mouth toward the other, unit
   bool flexes = false;
   std::optional<double> let_go_by_shore_a;  ///< hardest rubber that would let it go
-  std::vector<std::string> remedies;        ///< codes, likeliest first
   std::vector<uint32_t> triangles;          ///< locked faces that bound it
   double ratio() const { return mouth_mm > 0 ? reach_mm / mouth_mm : 1e9; }
   bool tunnel() const { return mouths.size() > 1; }

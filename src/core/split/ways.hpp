@@ -5,6 +5,7 @@
 #include <string_view>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/hash.hpp"
 #include "base/names.hpp"
 #include "base/vec.hpp"
@@ -39,7 +40,7 @@ struct WayFacts {
   int copies = 1;
 };
 
-/// Rules of thumb, from the catalogue.
+/// Rules of thumb.
 struct WayRates {
   double bed_base_min = 35, bed_min_per_mm = 0.2, bed_climb_min_per_mm = 0.8;
   double board_base_min = 25, board_min_per_mm = 0.06, board_flat_mm = 1;
@@ -47,14 +48,27 @@ struct WayRates {
   double cut_base_min = 15, cut_min_per_mm = 0.05, cut_depth_per_pass_mm = 9;
   double open_base_min = 20;
   double piece_base_min = 45, pin_min = 12;
-  double pour_min = 25;  ///< box, mix, pour, clean, a pour
-  double hand_price_per_h = 40, wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
-  void hash_into(Hasher& h) const {
-    for (const double v :
-         {bed_base_min, bed_min_per_mm, bed_climb_min_per_mm, board_base_min, board_min_per_mm, board_flat_mm,
-          print_base_min, print_mm3_per_min, cut_base_min, cut_min_per_mm, cut_depth_per_pass_mm, open_base_min,
-          piece_base_min, pin_min, pour_min, hand_price_per_h, wait_price_per_h, witness_price_per_mm})
-      h.add(v);
+  double pour_min = 25;          ///< box, mix, pour, clean, a pour
+  double hand_price_per_h = 40;  ///< the shop's one figure: DaysRules
+  double wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
+  static void fields(auto& s, auto&& f) {
+    f("bed_base_min", s.bed_base_min, Within{0, 5000});
+    f("bed_min_per_mm", s.bed_min_per_mm, Within{0, 1000});
+    f("bed_climb_min_per_mm", s.bed_climb_min_per_mm, Within{0, 1000});
+    f("board_base_min", s.board_base_min, Within{0, 5000});
+    f("board_min_per_mm", s.board_min_per_mm, Within{0, 1000});
+    f("board_flat_mm", s.board_flat_mm, Within{0, 1000});
+    f("print_base_min", s.print_base_min, Within{0, 5000});
+    f("print_mm3_per_min", s.print_mm3_per_min, Within{1, 1e6});
+    f("cut_base_min", s.cut_base_min, Within{0, 5000});
+    f("cut_min_per_mm", s.cut_min_per_mm, Within{0, 1000});
+    f("cut_depth_per_pass_mm", s.cut_depth_per_pass_mm, Within{0.1, 1000});
+    f("open_base_min", s.open_base_min, Within{0, 5000});
+    f("piece_base_min", s.piece_base_min, Within{0, 5000});
+    f("pin_min", s.pin_min, Within{0, 5000});
+    f("pour_min", s.pour_min, Within{0, 5000});
+    f("wait_price_per_h", s.wait_price_per_h, Within{0, 1e5});
+    f("witness_price_per_mm", s.witness_price_per_mm, Within{0, 1e5});
   }
 };
 

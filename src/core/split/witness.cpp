@@ -191,26 +191,4 @@ std::vector<Station> stations_along(const TriMesh& mesh, const RayScene& rays, c
   return out;
 }
 
-std::vector<Finding> witness_findings(const std::vector<WitnessPlace>& places) {
-  std::vector<Finding> out;
-  double feather_mm = 0, worst = 180;
-  const WitnessPlace* longest = nullptr;
-  for (const WitnessPlace& w : places) {
-    if (w.kind != WitnessPlace::Kind::feather) continue;
-    feather_mm += w.length_mm;
-    worst = std::min(worst, w.worst_deg);
-    if (!longest) longest = &w;
-  }
-  if (longest) {
-    Finding f{"split-feather", Severity::caution, {}, "", "", {}};
-    f.where.point_mm = longest->at_mm;
-    f.what = "Rubber runs out to a knife edge over " + fixed(feather_mm, 0) + " mm of line";
-    f.why = "The thinnest is " + fixed(worst, 0) +
-            "°; under 35° rubber tears and lets flash in (rule of thumb). Bevel the bed there, or move the line to an "
-            "edge with the brush.";
-    out.push_back(std::move(f));
-  }
-  return out;
-}
-
 }  // namespace palinform

@@ -40,6 +40,4 @@ struct Station {
 std::vector<Station> stations_along(const TriMesh& mesh, const RayScene& rays, const Split& split, size_t loop,
                                     int count);
 
-std::vector<Finding> witness_findings(const std::vector<WitnessPlace>& places);
-
 }  // namespace palinform

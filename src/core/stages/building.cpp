@@ -18,11 +18,25 @@ BoardOptions board_options(const BuildSetup& b) {
   return o;
 }
 
-JacketRules jacket_rules(const FormRates& rates) {
-  JacketRules r;
-  r.skin_mm = rates.skin_mm;
-  r.shell_mm = rates.jacket_mm;
+JacketRules jacket_rules(const MouldRules& rules) {
+  JacketRules r = rules.jacket;
+  r.skin_mm = rules.forms.skin_mm;
+  r.shell_mm = rules.forms.jacket_mm;
   return r;
+}
+
+BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
+                       const PiecesResult* pieces) {
+  BuildOrder order;
+  order.form = forms.form;
+  order.voxel_mm = job.mould.build.voxel_mm;
+  order.board = board_options(job.mould.build);
+  order.rules = shop.rules.mould;
+  order.flat_normal = forms.flat_normal;
+  order.strip_many = forms.plan().castings_a_pull;
+  if (channels) order.channels = channels->channels;
+  order.pieces = wanted_pieces(pieces, order.form == Form::pieces);
+  return order;
 }
 
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
@@ -64,15 +78,15 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
   if (order.form == Form::open || order.form == Form::cut || order.form == Form::putty) {
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
-    auto rubber =
-        rubber_whole(mesh, *block, order.form, order.flat_normal, order.rates, order.voxel_mm, progress.part(0.2, 0.7));
+    auto rubber = rubber_whole(mesh, *block, order.form, order.flat_normal, order.rules.forms, order.voxel_mm,
+                               progress.part(0.2, 0.7));
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
   }
   if (order.form == Form::skin) {
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
-    auto j = plan_jacket(mesh, *block, jacket_rules(order.rates), 0, progress.part(0.2, 0.7));
+    auto j = plan_jacket(mesh, *block, jacket_rules(order.rules), 0, progress.part(0.2, 0.7));
     if (!j) return j.error();
     put("jacket_a", std::move(j->a.mesh));
     put("jacket_b", std::move(j->b.mesh));
@@ -80,7 +94,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
   }
   if (order.form == Form::strip) {
     const Vec3 up = order.flat_normal ? -*order.flat_normal : split.pull;
-    auto s = plan_strip(mesh, up, order.strip_many, {}, progress.part(0, 0.1));
+    auto s = plan_strip(mesh, up, order.strip_many, order.rules.strip, progress.part(0, 0.1));
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.3));
     if (!bar) return bar.error();
@@ -94,7 +108,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
   if (order.form == Form::cup_core) {
     const Bore* core = core_bore(bores);
     if (!core) return Error{"there is no bore to put a core in", "cup and core", "Choose another form."};
-    auto c = cup_and_core(mesh, rays, split, *core, order.rates.cup_wall_mm, std::max(0.3, order.voxel_mm),
+    auto c = cup_and_core(mesh, rays, split, *core, order.rules.forms.cup_wall_mm, std::max(0.3, order.voxel_mm),
                           progress.part(0, 0.7));
     if (!c) return c.error();
     put("cup_a", std::move(c->cup_a));

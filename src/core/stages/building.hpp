@@ -8,15 +8,17 @@
 #include "mould/jacket.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "stages/flowing.hpp"
 #include "stages/parting.hpp"
+#include "stages/wall.hpp"
 
 namespace palinform {
 
 /// The job's shop figures as the board takes them.
 BoardOptions board_options(const BuildSetup& b);
 
-/// Thicknesses of skin and jacket as the catalogue has them.
-JacketRules jacket_rules(const FormRates& rates);
+/// The jacket's rules with the thicknesses of skin and shell that the forms have.
+JacketRules jacket_rules(const MouldRules& rules);
 
 struct BuildOrder {
   Form form = Form::two_part;
@@ -26,10 +28,14 @@ struct BuildOrder {
   double kerf_mm = 0.2;
   std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
   std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
-  FormRates rates = {};
+  MouldRules rules = {};
   int strip_many = 1;               ///< parts on the bar
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
+
+/// What the job has built: its form, fineness, board, channels and pieces (either may be null).
+BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
+                       const PiecesResult* pieces);
 
 struct BuiltMesh {
   std::string name;  ///< file name without its ending

@@ -6,28 +6,19 @@
 #include <cmath>
 #include <numbers>
 
-#include "base/text.hpp"
 #include "flow/roofs.hpp"
-#include "flow/squeeze.hpp"
 
 namespace palinform {
 namespace {
 
-Finding& add(std::vector<Finding>& to, const char* code, Severity severity, std::string what, std::string why) {
-  Finding f;
-  f.code = code;
-  f.severity = severity;
-  f.what = std::move(what);
-  f.why = std::move(why);
-  to.push_back(std::move(f));
-  return to.back();
+bool shows(const FaceWishes* w, uint32_t face) {
+  return w && face < w->flags.size() && (w->flags[face] & FaceWishes::show);
 }
-
-bool shows(const FaceWishes& w, uint32_t face) { return face < w.flags.size() && (w.flags[face] & FaceWishes::show); }
 
 /// What lets air out by the way the mould fills: vents; the whole outer line of a squeeze; the open face.
 std::vector<Opening> openings_for(const FlowGround& in, const Cavity& cavity) {
   std::vector<Opening> out;
+  for (const Opening& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
   for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
   if (in.way == FillWay::squeeze)
     for (const auto& loop : in.split->split.loops) {
@@ -86,7 +77,7 @@ ChannelRules rules_of(const FlowSetup& f) {
 FillConditions conditions_of(const Job& job, const Resin& res, const Rules& rules, double mix_and_wait_min) {
   FillConditions c;
   c.sprue_mm = job.flow.sprue_mm;
-  c.doubling_min = time_at_temperature(res.pot_life_min, res.reference_c, job.size.room_c) / rules.doubling_share;
+  c.doubling_min = time_at_temperature(res.pot_life_min, res.reference_c, job.size.room_c) / rules.flow.doubling_share;
   c.viscosity_mpa_s = viscosity_at(res.viscosity_mpa_s, job.size.room_c, res.reference_c) *
                       std::pow(2.0, mix_and_wait_min / c.doubling_min);
   c.density_g_cm3 = res.density_g_cm3;
@@ -114,14 +105,14 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
     if (dot(cavity.centre(k), r.up) < dot(cavity.centre(lowest), r.up)) lowest = k;
   r.lowest_mm = rays.closest(cavity.centre(lowest) - r.up * cavity.voxel_mm).point_mm;
   for (const Pocket& p : sweep->pockets) {
-    if (p.volume_mm3 < 0.01 * r.visible_mm3) continue;
+    if (p.volume_mm3 < in.least_pocket_share * r.visible_mm3) continue;
     PocketSeen s;
     s.pocket = p;
     // Straight up from the apex to the wall; a vent drilled there meets the bubble's highest place.
     const auto wall = rays.first_hit(p.apex_mm, r.up);
     const SurfacePoint near = rays.closest(p.apex_mm);
     s.vent_mm = wall ? p.apex_mm + r.up * wall->t_mm : near.point_mm;
-    s.show_face = shows(*in.wishes, wall ? wall->triangle : near.triangle);
+    s.show_face = shows(in.wishes.get(), wall ? wall->triangle : near.triangle);
     s.after_mm3 = setup.aid == FillAid::pressure
                       ? under_pressure_mm3(p.volume_mm3, setup.pressure_kpa, setup.altitude_m)
                   : setup.aid == FillAid::vacuum ? after_vacuum_mm3(p.volume_mm3, setup.vacuum_kpa, setup.altitude_m)
@@ -138,93 +129,14 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
       if (!p.saddle_mm || !pocket_seen(p, in.visible_mm) || r.basins.size() >= 12) continue;
       // Over the gate's own level the resin simply rises; only what lies behind a rim counts.
       if (dot(*p.saddle_mm, r.up) < dot(*setup.gate, r.up) + cavity.voxel_mm) continue;
-      r.basins.push_back({p.apex_mm, *p.saddle_mm, p.volume_mm3, passage_at(cavity, rays, *p.saddle_mm)});
+      r.basins.push_back({p.apex_mm, *p.saddle_mm, rays.closest(p.apex_mm).point_mm, p.volume_mm3,
+                          passage_at(cavity, rays, *p.saddle_mm)});
     }
-  }
-  std::vector<Finding>& found = r.findings;
-  if (setup.aid == FillAid::pressure && !in.degassed) {
-    Finding& f = add(
-        found, "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
-        "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
-    f.remedies = {{"Degas the rubber", edits::Degas{true}}, {"Pour by gravity", edits::HelpFill{"gravity"}}};
-  }
-  if (!setup.gate && in.way == FillWay::sprue) {
-    Finding& f = add(found, "flow-no-gate", Severity::caution, "The resin has no way in",
-                     "Feed the lowest place, at a thick section, away from show faces.");
-    f.remedies = {{"Gate at the lowest place", edits::SetGate{r.lowest_mm}}};
-  }
-  if (in.way == FillWay::well && setup.aid != FillAid::vacuum) {
-    Finding& f =
-        add(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
-            "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
-            "let it back: it pushes the resin in.");
-    f.remedies = {{"Fill under vacuum", edits::HelpFill{"vacuum"}}};
-  }
-  int told = 0;
-  for (const PocketSeen& p : r.pockets) {
-    if (!p.visible) continue;
-    if (++told > 3) break;
-    Finding& f = add(found, "flow-air", Severity::caution, "", "");
-    f.where.point_mm = p.pocket.apex_mm;
-    f.where.step = "pocket " + std::to_string(told);
-    f.magnitude = p.after_mm3;
-    if (!p.pocket.saddle_mm) {
-      f.what = "The air has no way out";
-      f.why = "There is no vent: all of the mould, " + grouped(p.pocket.volume_mm3 * 1e-3, 1) + " ml, keeps its air.";
-    } else {
-      f.what = told == 1 ? "Air stays here: " + significant(p.pocket.volume_mm3, 2) + " mm³"
-                         : "And here: " + significant(p.pocket.volume_mm3, 2) + " mm³";
-      f.why = std::string(p.show_face ? "On a face that shows. " : "") +
-              (in.way == FillWay::squeeze ? "The closing halves shut it in" : "It is a high place with no way out") +
-              ": a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
-              (setup.aid == FillAid::gravity ? "."
-                                             : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
-                                                   (setup.aid == FillAid::pressure ? "pot." : "vacuum."));
-    }
-    if (in.way != FillWay::open_face && in.way != FillWay::well)
-      f.remedies = {{told == 1 ? "Vent here" : "Vent there", edits::AddVent{p.vent_mm}}};
-    if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && in.degassed)
-      f.remedies.push_back(
-          {"Pot: " + significant(under_pressure_mm3(p.pocket.volume_mm3, setup.pressure_kpa, setup.altitude_m), 2) +
-               " mm³ left",
-           edits::HelpFill{"pressure"}});
-    if (setup.aid == FillAid::pressure) {
-      const double need = pressure_for_kpa(p.pocket.volume_mm3, r.visible_mm3, setup.altitude_m);
-      f.why += " It takes " + fixed(need, 0) + " kPa to make it too small to see; never over the pot's plate.";
-    }
-  }
-  constexpr double narrow_mm = 3;  // air and resin cannot pass each other in less (rule of thumb)
-  for (const BasinSeen& b : r.basins) {
-    if (b.passage_mm >= narrow_mm) continue;
-    Finding& f =
-        add(found, "flow-basin", Severity::caution, "Resin must run over into a hollow",
-            significant(b.volume_mm3, 2) + " mm³ fill from above through a passage " + fixed(b.passage_mm, 1) +
-                " mm wide; under 3 mm (rule of thumb) air and resin do not pass each other. Gate it from below, "
-                "or tilt the other way.");
-    f.where.point_mm = b.spill_mm;
-    f.where.step = "basin";
-    f.magnitude = b.volume_mm3;
-    f.remedies = {{"Gate in this hollow", edits::SetGate{rays.closest(b.lowest_mm).point_mm}}};
-    break;
-  }
-  if (setup.aid == FillAid::vacuum) {
-    const double air = air_pressure_kpa(setup.altitude_m);
-    if (r.left_mm3 > r.visible_mm3)
-      add(found, "flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
-          "A pocket keeps " + fixed(100 * setup.vacuum_kpa / air, 1) + " % of its air. The gauge will read " +
-              fixed(vacuum_gauge_kpa(setup.vacuum_kpa, setup.altitude_m), 1) + " kPa at " + fixed(setup.altitude_m, 0) +
-              " m.");
-    add(found, "flow-well", Severity::note, "The resin rises before it goes in",
-        "Foam may stand " + fixed(std::min(6.0, air / setup.vacuum_kpa), 1) +
-            " times as high as the resin (rule of thumb, at most 6): a well of " +
-            fixed(std::min(6.0, air / setup.vacuum_kpa) * r.cavity_mm3 * 1e-3, 0) +
-            " ml over the mould. Chambers can implode: no scratched lids, glasses on.");
   }
   return r;
 }
 
-ChannelsResult channels_result(const OriginalResult& master, const Mould& m, const Vec3& base, const FlowSetup& f,
-                               const std::vector<Key>& keys) {
+ChannelsResult channels_result(const OriginalResult& master, const Mould& m, const Vec3& base, const FlowSetup& f) {
   ChannelsResult r;
   r.up = tilted_up(base, f.tilt_deg, f.azimuth_deg);
   const ChannelRules rules = rules_of(f);
@@ -233,36 +145,7 @@ ChannelsResult channels_result(const OriginalResult& master, const Mould& m, con
     const SurfacePoint on = master.rays->closest(at);
     r.channels.push_back(plan_channel(*master.rays, master.measure.box_mm, on.point_mm,
                                       master.mesh->normal(on.triangle), r.up, to, gate, name, rules));
-    const Channel& c = r.channels.back();
-    r.volume_mm3 += c.volume_mm3();
-    if (!c.clear) {
-      Finding& bad = add(r.findings, "flow-unclear", Severity::caution, "No straight way to the " + name,
-                         "The part stands over it on every side. Move it, or cut it by hand along the parting line.");
-      bad.where.point_mm = at;
-      bad.where.step = name;
-    }
-    for (size_t k = 0; k < keys.size(); ++k) {
-      const Vec3 key = m.frame.direction_back(keys[k].at_mm);
-      double near = 1e300;
-      for (size_t s = 1; s < c.path_mm.size(); ++s) {
-        const Vec3 a = c.path_mm[s - 1], d = c.path_mm[s] - a;
-        const double t = std::clamp(dot(key - a, d) / std::max(dot(d, d), 1e-9), 0.0, 1.0);
-        near = std::min(near, length(key - a - d * t));
-      }
-      if (near < keys[k].radius_mm + 0.5 * c.diameter_mm + 1) {
-        Finding& bad =
-            add(r.findings, "flow-key", Severity::caution, "The " + name + " runs into key " + std::to_string(k + 1),
-                "Move one of them: a key that is cut through locates nothing.");
-        bad.where.point_mm = key;
-        bad.where.step = name;
-      }
-    }
-    if (!gate && c.length_mm() > 45 * c.diameter_mm) {
-      Finding& thin = add(r.findings, "flow-long-vent", Severity::note, "A long thin " + name,
-                          fixed(c.length_mm(), 0) + " mm of Ø" + fixed(c.diameter_mm, 1) +
-                              ": cast it round a greased wire and pull that out.");
-      thin.where.step = name;
-    }
+    r.volume_mm3 += r.channels.back().volume_mm3();
   };
   if (f.gate) lay(*f.gate, true, "gate", top + f.head_mm);
   for (size_t k = 0; k < f.vents.size(); ++k) lay(f.vents[k], false, "vent " + std::to_string(k + 1), top + 2);
@@ -274,41 +157,46 @@ ChannelsResult channels_result(const OriginalResult& master, const Mould& m, con
   return r;
 }
 
-Finding squeeze_note(const Mould& m, const Resin& res, const Rules& rules) {
-  size_t land = 0;
-  for (const uint8_t s : m.shadow) land += !s;
-  const double area = static_cast<double>(land) * m.pitch_mm * m.pitch_mm;
-  const double flash = std::max(0.02, rules.flash_mm);
-  const double n = squeeze_force_n(res.viscosity_mpa_s * 1e-3, land_radius_mm(area), flash, 60);
-  Finding f;
-  f.code = "flow-squeeze";
-  f.what = "Close it from one end, with " + fixed(std::max(0.1, n / 9.81), 1) + " kg on it";
-  f.why = "That brings the land to " + fixed(flash, 2) +
-          " mm of flash in a minute (a film between round plates, rule of thumb). "
-          "Pour b over-full by " +
-          fixed(rules.forms.squeeze_over_pct, 0) + " %, " +
-          fixed(rules.forms.squeeze_over_pct / 100 * m.part_mm3 * 1e-3, 1) + " ml, and catch what runs out.";
-  return f;
+ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base, const FlowSetup& f) {
+  ChannelsResult r;
+  r.up = tilted_up(base, f.tilt_deg, f.azimuth_deg);
+  double top = -1e300;
+  for (const Vec3& p : master.mesh->points) top = std::max(top, dot(p, r.up));
+  if (f.gate) {
+    Channel c;
+    c.name = "gate";
+    c.gate = c.clear = true;
+    c.diameter_mm = f.sprue_mm;
+    c.path_mm = {*f.gate, *f.gate + r.up * (top + f.head_mm - dot(*f.gate, r.up))};
+    r.channels.push_back(std::move(c));
+  }
+  // Vents go on well past the part: whether one gets clear of it is what is asked.
+  const double past = dot(master.measure.box_mm.centre(), r.up) + length(master.measure.box_mm.size());
+  for (size_t k = 0; k < f.vents.size(); ++k) {
+    const SurfacePoint on = master.rays->closest(f.vents[k]);
+    r.channels.push_back(plan_channel(*master.rays, master.measure.box_mm, f.vents[k], master.mesh->normal(on.triangle),
+                                      r.up, past, false, "vent " + std::to_string(k + 1), rules_of(f)));
+  }
+  return r;
 }
 
-FlowPlanOptions plan_options(const FlowSetup& f, const Vec3& level, const FaceWishes& wishes, double visible_mm) {
+FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const Study& study) {
   FlowPlanOptions o;
-  o.base_up = level;
-  o.coarse_cells = 20'000;  // the plan follows every edit: a second, not three
-  o.finalists = 6;
-  o.tilt_step_deg = 7.5;  // 434 stands, both ways up together
-  o.azimuths = 36;
-  o.may_turn_over = true;
+  o.base_up = ground.level;
+  o.finalists = study.finalists;
+  o.tilt_step_deg = study.tilt_step_deg;
+  o.azimuths = study.azimuths;
+  o.may_turn_over = study.either_way;
   o.max_tilt_deg = f.max_tilt_deg;
   o.max_vents = f.max_vents;
-  o.visible_mm = visible_mm;
+  o.visible_mm = ground.visible_mm;
   o.channels = rules_of(f);
   if (f.keep_gate) o.gate = f.gate;
   if (f.keep_vents) o.vents = f.vents;
   o.no_vent = f.no_vents;
-  o.scar.assign(wishes.flags.size(), 0);
-  for (size_t k = 0; k < wishes.flags.size(); ++k)
-    o.scar[k] = wishes.flags[k] & FaceWishes::keep_clear ? 10.0f : wishes.flags[k] & FaceWishes::show ? 1.5f : 0.0f;
+  if (ground.wishes)
+    for (const uint8_t flags : ground.wishes->flags)
+      o.scar.push_back(flags & FaceWishes::keep_clear ? 10.0f : flags & FaceWishes::show ? 1.5f : 0.0f);
   return o;
 }
 
@@ -317,24 +205,13 @@ Result<FillingResult> filling_result(const Job& job, const Resin& res, const Rul
   FillingResult r;
   for (const float t : net.thick_mm) r.thickest_mm = std::max(r.thickest_mm, static_cast<double>(t));
   r.heat_rise_k = res.heat_of_reaction_j_g / std::max(0.1, res.heat_capacity_j_gk);
-  const double degas_min = degas_minutes(res, true, job.mix.degas, rules), before = rules.mix_min + degas_min;
+  const double degas_min = degas_minutes(res, true, job.mix.degas, rules.mix), before = rules.mix.mix_min + degas_min;
   r.left_min = time_at_temperature(res.pot_life_min, res.reference_c, job.size.room_c) - before;
-  if (r.thickest_mm > res.thick_mm)
-    add(r.findings, "flow-heat", Severity::caution, "A thick section heats up",
-        fixed(r.thickest_mm, 0) + " mm of " + res.name + ", meant for up to " + fixed(res.thick_mm, 0) +
-            " mm. Without loss it would warm by " + fixed(r.heat_rise_k, 0) +
-            " K (an upper bound). Pour in layers, fill it out, or take a slower resin; read the data sheet.");
-  double thin = 0;
   {
     std::vector<float> t = net.thick_mm;
     std::nth_element(t.begin(), t.begin() + static_cast<std::ptrdiff_t>(t.size() / 10), t.end());
-    thin = static_cast<double>(t[t.size() / 10]);
+    r.thin_mm = static_cast<double>(t[t.size() / 10]);
   }
-  if (thin < 0.75 * res.reference_thickness_mm && thin > 0)
-    add(r.findings, "flow-thin-cure", Severity::note, "Thin sections cure slower",
-        "At " + fixed(thin, 1) + " mm the demould time is about " +
-            fixed(std::sqrt(res.reference_thickness_mm / thin), 1) + " times that of " +
-            fixed(res.reference_thickness_mm, 0) + " mm (rule of thumb).");
   if (channels.channels.empty() || !channels.channels.front().gate) return r;
   const Channel& gate = channels.channels.front();
   const Vec3 up = channels.up;
@@ -367,28 +244,11 @@ Result<FillingResult> filling_result(const Job& job, const Resin& res, const Rul
   const double now = r.time.full_min.value_or(1e9);
   for (const FillLever& l : fill_levers(r.stages, two->stages, c))
     if (l.full_min && *l.full_min < 0.97 * now) r.levers.push_back(l);
-  const std::string best = r.levers.empty() ? ""
-                                            : " Most would help: " + r.levers.front().what + ", full in " +
-                                                  significant(*r.levers.front().full_min, 2) + " min.";
-  const auto help = [&](Finding& f) {
-    const double wider_mm = std::ceil(1.3 * c.sprue_mm);
-    f.remedies.push_back({"Sprue of Ø" + fixed(wider_mm, 0) + " mm", edits::SetSprue{wider_mm}});
-    f.remedies.push_back({"50 mm more head", edits::SetHead{std::round(job.flow.head_mm + 50)}});
-  };
-  if (!r.time.full_min)
-    help(add(r.findings, "flow-gels", Severity::stop, "It would gel before it is full",
-             fixed(100 * r.time.filled_share, 0) + " % fill before " + res.name + " no longer flows." + best));
-  else if (now > r.left_min)
-    help(add(r.findings, "flow-slow", r.left_min > 0 ? Severity::caution : Severity::stop,
-             "Filling takes longer than the pot life",
-             "Full in " + significant(now, 2) + " min; " + fixed(std::max(0.0, r.left_min), 1) +
-                 " min are left after mixing" + (degas_min > 0 ? " and degassing" : "") + " at " +
-                 fixed(job.size.room_c, 0) + " °C." + best));
   return r;
 }
 
 Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m, const FormsResult& forms,
-                                   double visible_mm, bool degassed, const Progress& progress) {
+                                   double visible_mm, const Progress& progress) {
   RubberAirResult r;
   const bool halved = forms.halved();
   Transform frame = m.frame;
@@ -451,20 +311,6 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
       r.better_over = other < 0.8 * r.pours[0].trapped_mm3;
     }
   }
-  for (const auto& p : r.pours) {
-    if (p.pockets.empty()) continue;
-    Finding& f = add(
-        r.findings, "rubber-air", Severity::caution,
-        "Air stays under the master in pour " + p.name + ": " + significant(p.trapped_mm3, 2) + " mm³",
-        "It would leave " + counted(static_cast<long long>(p.pockets.size()), "lump", "lumps") +
-            " on every casting. Brush a first coat into it, pour high and thin from one side" +
-            (degassed ? ", and let the chamber draw it out" : ", and degas the rubber") +
-            (r.better_over == true ? ". Stood the other way up it would keep " + significant(r.other_mm3, 2) + " mm³."
-                                   : "."));
-    f.where.point_mm = p.pockets.front().apex_mm;
-    f.where.step = "pour " + p.name;
-    if (!degassed) f.remedies.push_back({"Degas the rubber", edits::Degas{true}});
-  }
   return r;
 }
 
@@ -472,29 +318,15 @@ edits::StandSo stand_so(const FlowPlan& p) {
   return {p.turned_over, p.tilt_deg, p.azimuth_deg, p.gate ? std::optional(p.gate->at_mm) : std::nullopt, p.vents};
 }
 
-FlowPlanResult plan_advice(const FlowPlanResult& best, const FlowResult& flow, const FlowSetup& setup) {
-  FlowPlanResult r = best;
-  const FlowPlan& p = r.plan;
+bool stands_so(const FlowSetup& setup, const FlowPlan& p) {
   // The same places, in any order; a remedy rounds them to 1e-4 mm.
   const auto same = [](const Vec3& a, const Vec3& b) { return length(a - b) < 1e-3; };
-  r.taken = setup.turned_over == p.turned_over && std::abs(setup.tilt_deg - p.tilt_deg) < 1e-3 &&
-            std::abs(setup.azimuth_deg - p.azimuth_deg) < 1e-3 && setup.vents.size() == p.vents.size() &&
-            setup.gate.has_value() == p.gate.has_value() && (!p.gate || same(*setup.gate, p.gate->at_mm)) &&
-            std::all_of(p.vents.begin(), p.vents.end(), [&](const Vec3& v) {
-              return std::any_of(setup.vents.begin(), setup.vents.end(), [&](const Vec3& w) { return same(v, w); });
-            });
-  double now = 0;
-  for (const PocketSeen& s : flow.pockets)
-    if (s.visible) now += s.pocket.volume_mm3;
-  if (r.taken || (setup.gate && now <= p.left_mm3 * 1.02 + 1e-9)) return r;
-  std::string what = p.tilt_deg > 0 ? "Tilted " + fixed(p.tilt_deg, 0) + "° with " : "Level, with ";
-  what += counted(static_cast<long long>(p.vents.size()), "vent", "vents");
-  what += p.left_mm3 > 0 ? ", " + significant(p.left_mm3, 2) + " mm³ stay" : ", no air stays";
-  std::string why;
-  for (const std::string& s : p.reasons) why += (why.empty() ? "" : "; ") + s;
-  Finding& f = add(r.findings, "flow-plan", Severity::caution, std::move(what), why + ".");
-  f.remedies = {{"Stand and vent it so", stand_so(p)}};
-  return r;
+  return setup.turned_over == p.turned_over && std::abs(setup.tilt_deg - p.tilt_deg) < 1e-3 &&
+         std::abs(setup.azimuth_deg - p.azimuth_deg) < 1e-3 && setup.vents.size() == p.vents.size() &&
+         setup.gate.has_value() == p.gate.has_value() && (!p.gate || same(*setup.gate, p.gate->at_mm)) &&
+         std::all_of(p.vents.begin(), p.vents.end(), [&](const Vec3& v) {
+           return std::any_of(setup.vents.begin(), setup.vents.end(), [&](const Vec3& w) { return same(v, w); });
+         });
 }
 
 FillWay fill_way(const std::string& form) {

@@ -1,14 +1,17 @@
 #pragma once
-/// Flow over a Job: each node's sum and its findings, apart from what the Planner needs to know of it.
+/// Flow over a Job: each node's sum, apart from what the Planner needs to know of it.
 #include "graph/node.hpp"
 #include "mould/halves.hpp"
+#include "rules/rules.hpp"
 #include "stages/results.hpp"
+#include "stages/study.hpp"
 
 namespace palinform {
 
 /// What the air's way out follows from.
 struct FlowGround {
-  Implied<OriginalResult> master;  // all three by the cavity or the mould beside which this stands
+  Implied<OriginalResult> master;  // all three by the cavity or the mould beside which this stands; of a cavity by
+                                   // itself only this
   Implied<SplitResult> split;
   Implied<FaceWishes> wishes;
   Vec3 base, level;  ///< up when it stands level: as the job has it; not turned over
@@ -16,9 +19,11 @@ struct FlowGround {
   std::optional<Vec3> flat_normal;
   FlowSetup setup;
   bool degassed = true;
-  double visible_mm = 1, visible_show_mm = 0.5;
+  double visible_mm = 1, visible_show_mm = 0.5, least_pocket_share = 0.01;
+  std::vector<Opening> open;  ///< discs, beside the vents
   auto fields(auto&& f) const {
-    return f(master, split, wishes, base, level, way, flat_normal, setup, degassed, visible_mm, visible_show_mm);
+    return f(master, split, wishes, base, level, way, flat_normal, setup, degassed, visible_mm, visible_show_mm,
+             least_pocket_share, open);
   }
 };
 static_assert(lists_every_member<FlowGround>);
@@ -29,32 +34,33 @@ FillWay fill_way(const std::string& form);
 FlowSetup without_plan(FlowSetup setup);
 FlowSetup only_plan(const FlowSetup& setup);
 
-/// Pockets, hollows and their findings, for one stand.
+/// Pockets and hollows for one stand.
 Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const Progress& progress);
 
-/// Gate and vents as the job has them, standing with `base` up before the tilt; the wedge. Keys are kept clear of.
+/// Gate and vents as the job has them, standing with `base` up before the tilt; the wedge.
 ChannelsResult channels_result(const OriginalResult& master, const Mould& mould, const Vec3& base,
-                               const FlowSetup& setup, const std::vector<Key>& keys);
+                               const FlowSetup& setup);
 
-/// What a squeeze asks for: how much runs over, what weight closes it in a minute.
-Finding squeeze_note(const Mould& mould, const Resin& resin, const Rules& rules);
+/// The same for a cavity by itself: a sprue straight up from the gate, `head_mm` over the part; vents well past it.
+ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base, const FlowSetup& setup);
 
-FlowPlanOptions plan_options(const FlowSetup& setup, const Vec3& level, const FaceWishes& wishes, double visible_mm);
+FlowPlanOptions plan_options(const FlowSetup& asked, const FlowGround& ground, const Study& study);
 
 /// The plan as an edit of the job.
 edits::StandSo stand_so(const FlowPlan& plan);
 
-/// `best` with whether the job stands so, and the finding that offers it where it would be better.
-FlowPlanResult plan_advice(const FlowPlanResult& best, const FlowResult& flow, const FlowSetup& setup);
+/// Does the job stand as planned? The same places, in any order.
+bool stands_so(const FlowSetup& setup, const FlowPlan& plan);
 
-/// Filling against the pot life, heat, thin sections. Reads `flow`, `room_c`, `degas`.
+/// Filling against the pot life, heat, thin sections. Without a gate only the sections. Reads `flow`, `room_c`,
+/// `degas`.
 Result<FillingResult> filling_result(const Job& job, const Resin& resin, const Rules& rules,
                                      const OriginalResult& master, const FillNetwork& network,
                                      const ChannelsResult& channels, const Progress& progress);
 
 /// Air caught under the master while the rubber of the chosen form is poured.
 Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& mould, const FormsResult& forms,
-                                   double visible_mm, bool degassed, const Progress& progress);
+                                   double visible_mm, const Progress& progress);
 
 /// The further pieces that are made: all of them, or those the job gives.
 std::vector<ExtraPiece> wanted_pieces(const PiecesResult* pieces, bool all);

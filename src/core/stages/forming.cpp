@@ -28,7 +28,6 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
     (upper ? out.half_a : out.half_b) = *shape;
     if (progress.cancelled()) return Error::stopped();
   }
-  out.findings = mould_findings(out.mould, wall.rule_mm);
   return out;
 }
 
@@ -52,9 +51,9 @@ Result<MouldResult> bare_mould_result(const BareOriginal& bare, const WallChoice
 
 namespace {
 
-FormFacts form_facts(const FormGround& g, const Job& job, const Catalogue& catalogue) {
-  const Silicone* sil = catalogue.silicone(job.mix.silicone_id);
-  const Resin* res = catalogue.resin(job.mix.resin_id);
+FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
+  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
+  const Resin* res = shop.shelf.resin(job.mix.resin_id);
   FormFacts f;
   f.wall_mm = g.mould.mould.wall_mm;
   f.copies = job.copies;
@@ -76,10 +75,8 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Catalogue& catal
 
 }  // namespace
 
-Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Catalogue& catalogue,
-                                 const Progress& progress) {
-  const double head_mm = job.flow.head_mm, kpa = job.flow.aid == FillAid::pressure ? job.flow.pressure_kpa : 0;
-  const FormFacts f = form_facts(g, job, catalogue);
+Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop& shop, const Progress& progress) {
+  const FormFacts f = form_facts(g, job, shop);
   FormFacts facts = f;
   facts.need_help = g.part.need_help;
   facts.pins = g.part.pins;
@@ -88,8 +85,8 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Cata
   facts.witness_mm = g.part.smooth_mm + g.part.show_mm;
   facts.flat_normal = g.part.flat_normal;
   facts.flat_lets_go = g.part.open_flexes;
-  auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts, catalogue.rules.forms,
-                          progress);
+  auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,
+                          shop.rules.mould.forms, progress);
   if (!plans) return plans.error();
   FormsResult r;
   r.plans = *std::move(plans);
@@ -98,81 +95,23 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Cata
   const Mould& m = g.mould.mould;
   double split_mm = 0.5 * r.plan().box_mm.z;
   if (r.halved() && !m.parting_mm.empty()) split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
-  BoxRules rules;
-  rules.sheet_mm = job.mould.build.sheet_mm;
-  r.box = plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), rules,
+  const MouldRules& rules = shop.rules.mould;
+  BoxRules box = rules.box;
+  box.sheet_mm = job.mould.build.sheet_mm;
+  r.box = plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), box,
                    tube_for(*g.master.mesh, m.frame, m.wall_mm));
   r.dams = dam_saving(m);
   r.leaks = leak_list(r.box.style);
   const Vec3 in = m.inner_mm.size();
-  r.clamping = clamp_force(0.6 * in.x * in.y, in.z + head_mm, f.resin_density_g_cm3, 0);
-  const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
-    Finding found;
-    found.code = code;
-    found.severity = severity;
-    found.what = std::move(what);
-    found.why = std::move(why);
-    r.findings.push_back(std::move(found));
-    return r.findings.back();
-  };
-  const FormPlan* best = nullptr;
-  for (const FormPlan& p : r.plans)
-    if (p.recommended) best = &p;
-  const auto offer = [&](Finding& to) {
-    if (best && best->form != r.form)
-      to.remedies.push_back({std::string(words_of(best->form)), edits::TakeForm{std::string(name_of(best->form))}});
-  };
-  if (!r.plan().works)
-    offer(add("form-no", Severity::stop, std::string(words_of(r.form)) + " does not suit this part",
-              r.plan().reasons.empty() ? "" : r.plan().reasons.front() + "."));
-  else if (best && best->form != r.form && job.mould.form.empty() && best->cost < 0.8 * r.plan().cost)
-    offer(add("form-better", Severity::note, std::string(words_of(best->form)) + " would be less work",
-              (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " + fixed(best->hands_min / 60, 1) +
-                  " h against " + fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
-  const double tall = r.box.inner_mm.z + rules.rim_mm + rules.sheet_mm;
-  if (r.plan().boxes > 0 && job.mix.degas && job.mould.build.chamber_mm > 0 && tall > job.mould.build.chamber_mm)
-    add("box-tall", Severity::caution, "The box does not go into the vacuum chamber",
-        fixed(tall, 0) + " mm with floor and rim against " + fixed(job.mould.build.chamber_mm, 0) +
-            " mm. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
-  if (kpa > 0 && job.mould.build.pot_mm > 0 && in.z > job.mould.build.pot_mm)
-    add("box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
-        fixed(in.z, 0) + " mm against " + fixed(job.mould.build.pot_mm, 0) +
-            " mm. Lay it on its side, or make the wall thinner.");
+  r.clamping = clamp_force(rules.clamp_share * in.x * in.y, in.z + job.flow.head_mm, f.resin_density_g_cm3, 0);
   // Rubber on released rubber lets go at about this much a square metre, by feel.
-  const double part_n =
-      r.halved() ? catalogue.rules.parting_kpa * 1e-3 * std::max(0.0, in.x * in.y - 0.5 * g.master.measure.area_mm2)
-                 : 0;
-  r.parting_n = part_n;
-  if (part_n > catalogue.rules.parting_by_hand_n)
-    add("halves-stick", Severity::caution, "The halves will not come apart by hand",
-        "About " + fixed(part_n, 0) +
-            " N over the land (rule of thumb). Leave pry slots at the "
-            "corners and let air in from one side.");
-  if (r.dams.rubber_mm3 > 0.12 * m.rubber_mm3 && r.plan().boxes > 0)
-    add("box-dams", Severity::note, "Dams in the corners save rubber",
-        counted(r.dams.corners, "corner lies", "corners lie") +
-            " farther from the part than the "
-            "wall: " +
-            fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
-  if (r.halved() && !m.part_high_mm.empty())
-    for (const bool upper : {true, false}) {
-      const StagedPour two = two_stage_pour(m, upper);
-      if (two.saved_mm3 < std::max(20e3, 0.12 * m.rubber_mm3)) continue;
-      add("pour-stages", Severity::note,
-          std::string("Pour ") + (upper ? "a" : "b") + " in two stages saves " + fixed(two.saved_mm3 * 1e-3, 0) + " ml",
-          "All over to " + fixed(m.inner_mm.size().z - two.height_mm, 0) +
-              " mm under its fill line; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) + " × " +
-              fixed(two.frame_v_mm, 0) +
-              " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
-    }
-  if (r.plan().boxes > 0 && !r.box.works)
-    add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
+  if (r.halved())
+    r.parting_n = rules.parting_kpa * 1e-3 * std::max(0.0, in.x * in.y - rules.bond_share * g.master.measure.area_mm2);
   return r;
 }
 
-Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult& master, const Split& split,
-                                const Mould& m, const FormsResult& forms, const std::vector<Bore>& bores,
-                                const Progress& progress) {
+Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, const Split& split, const Mould& m,
+                                const FormsResult& forms, const std::vector<Bore>& bores, const Progress& progress) {
   BoardResult r;
   const TriMesh& mesh = *master.mesh;
   const Vec3 size = master.measure.box_mm.size();
@@ -186,7 +125,7 @@ Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult
   if (forms.form == Form::cup_core) {
     const Bore* core = core_bore(bores);
     if (!core) return r;
-    auto c = cup_and_core(mesh, *master.rays, split, *core, catalogue.rules.forms.cup_wall_mm, voxel, progress);
+    auto c = cup_and_core(mesh, *master.rays, split, *core, shop.rules.mould.forms.cup_wall_mm, voxel, progress);
     if (!c) return c.error();
     // It stands in the bore's own frame; the picture wants the part's.
     const Transform back = c->frame.inverse();
@@ -198,7 +137,7 @@ Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult
     return r;
   }
   if (forms.form == Form::skin) {
-    auto j = plan_jacket(mesh, m, jacket_rules(catalogue.rules.forms), 1.6 * voxel, progress);
+    auto j = plan_jacket(mesh, m, jacket_rules(shop.rules.mould), 1.6 * voxel, progress);
     if (!j) return j.error();
     r.volume_mm3 = j->a.volume_mm3 + j->b.volume_mm3;
     r.bolts_mm = j->bolts_mm;
@@ -208,8 +147,8 @@ Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult
     return r;
   }
   if (forms.form == Form::strip) {
-    auto s = plan_strip(mesh, forms.flat_normal ? -*forms.flat_normal : split.pull, forms.plan().castings_a_pull, {},
-                        progress);
+    auto s = plan_strip(mesh, forms.flat_normal ? -*forms.flat_normal : split.pull, forms.plan().castings_a_pull,
+                        shop.rules.mould.strip, progress);
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.4));
     if (!bar) return bar.error();
@@ -224,7 +163,7 @@ Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult
     r.core_draw = -back.direction({0, 0, 1});
     return r;
   }
-  auto rubber = rubber_whole(mesh, m, forms.form, forms.flat_normal, catalogue.rules.forms, voxel, progress);
+  auto rubber = rubber_whole(mesh, m, forms.form, forms.flat_normal, shop.rules.mould.forms, voxel, progress);
   if (!rubber) return rubber.error();
   r.volume_mm3 = measure(*rubber).volume_mm3;
   if (auto ok = shape(*std::move(rubber), r.whole); !ok) return ok.error();

@@ -23,13 +23,11 @@ struct FormGround {
 };
 /// All forms of mould for the part, the box of the job's own, and the findings. Reads copies, rubber, resin, degas,
 /// build, box, form, head and pressure of the job.
-Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const Catalogue& catalogue,
-                                 const Progress& progress);
+Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const Shop& shop, const Progress& progress);
 
 /// Rubber in one piece, skin and jacket, strip, or cup and core, in the part's frame.
-Result<BoardResult> built_whole(const Catalogue& catalogue, const OriginalResult& master, const Split& split,
-                                const Mould& mould, const FormsResult& forms, const std::vector<Bore>& bores,
-                                const Progress& progress);
+Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, const Split& split, const Mould& mould,
+                                const FormsResult& forms, const std::vector<Bore>& bores, const Progress& progress);
 /// The parting board of a mould in halves, its tiles together, in the part's frame.
 Result<BoardResult> built_board(const OriginalResult& master, const Split& split, const KeyPlan& keys,
                                 const BoardOptions& board, const MouldOptions& how, const Progress& progress);

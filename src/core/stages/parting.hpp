@@ -1,5 +1,6 @@
 #pragma once
-/// Split over a Job: marks and treated bores as wishes on the master's faces, undercuts as findings with remedies.
+/// Split over a Job: marks and treated bores as wishes on the master's faces, what decides ways and forms.
+#include "rules/rules.hpp"
 #include "stages/results.hpp"
 
 namespace palinform {
@@ -12,15 +13,7 @@ Result<FaceWishes> split_wishes(const OriginalResult& original, const OriginalRe
 
 /// Per undercut the given piece whose faces are most of its skin; −1 where none is.
 std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, const PiecesResult& pieces,
-                                    const TriMesh& mesh);
-
-std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
-                                       const std::vector<Bore>& bores, const PullSearch* search,
-                                       const Catalogue& catalogue, const TriMesh& mesh);
-
-/// Thin rubber at risk, with a pin for a peg and softer advice for a fin. Bores across the pull are undercuts' affair.
-std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
-                                   const Vec3& pull, double shore_a, const ThinRules& rules);
+                                    const TriMesh& mesh, const SplitRules& rules);
 
 /// The bore a treatment was put on, by the place on its wall; null where it is gone.
 const Bore* treated_bore(const std::vector<Bore>& bores, const BoreTreatment& b);
@@ -33,7 +26,7 @@ PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
 /// `f` with what the analyses say about the part; materials and wall come in it. Reads `marks` and `master_steps`.
 WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,
-                   const std::vector<Bore>& bores, const Job& job, const Progress& progress);
+                   const std::vector<Bore>& bores, const Job& job, const SplitRules& rules, const Progress& progress);
 
 /// The split with its sides as paint, and what is to be said of it.
 SplitResult painted(Split split);

@@ -23,7 +23,7 @@ struct MasterFile {
   double volume_mm3 = 0;
   std::vector<std::string> advice;  ///< sentences
 };
-MasterFile master_file(const OriginalResult& master, const Job& job, const Catalogue& catalogue);
+MasterFile master_file(const OriginalResult& master, const Job& job, const Shop& shop);
 
 /// Where a point of the original lies on the master: mirrors move it, other steps do not.
 Vec3 through_mirrors(Vec3 p, const std::vector<MasterStep>& steps, const Vec3& box_centre_mm);

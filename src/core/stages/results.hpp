@@ -16,7 +16,6 @@
 #include "job/job.hpp"
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
-#include "mix/catalogue.hpp"
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
@@ -26,6 +25,7 @@
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
 #include "picture/shape.hpp"
+#include "rules/rules.hpp"
 #include "size/draws.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
@@ -244,6 +244,7 @@ struct PocketSeen {
 /// A hollow that resin reaches only by running over into it, past the air that has to come out the same way.
 struct BasinSeen {
   Vec3 lowest_mm, spill_mm;
+  Vec3 gate_mm;                           ///< on the wall by its lowest place
   double volume_mm3 = 0, passage_mm = 0;  ///< width where it runs over
 };
 
@@ -286,7 +287,7 @@ struct FillingResult {
   std::vector<float> reached_min;  ///< per point of the mesh: when resin stands there; infinite: never
   std::vector<FillLever> levers;   ///< most first; only those that help
   double left_min = 0;             ///< pot life left when the pour begins
-  double thickest_mm = 0, heat_rise_k = 0;
+  double thickest_mm = 0, thin_mm = 0, heat_rise_k = 0;  ///< thin: a tenth of the part is thinner
   std::vector<Finding> findings;
 };
 
@@ -318,8 +319,5 @@ struct SolidsResult {
 struct StockResult {
   std::vector<Finding> findings;
 };
-
-/// Questions and stops about the original itself: soundness, duties, guessed limits, doubtful readings, finish, mirror.
-std::vector<Finding> original_findings(const Job& job, const Catalogue& catalogue, const Soundness* soundness);
 
 }  // namespace palinform

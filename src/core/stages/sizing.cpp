@@ -8,82 +8,6 @@
 namespace palinform {
 namespace {
 
-std::string percent(double p) { return fixed(100 * p, 0) + " %"; }
-bool is_hole(const MeasuredSize& s) { return s.kind == SizeKind::bore || s.kind == SizeKind::slot; }
-
-/// Ways out for one size that may miss its limits, by hand or by another material.
-std::vector<Remedy> size_remedies(const Job& job, const Catalogue& catalogue, const MeasuredSize& s,
-                                  const Prediction& p, const SizeResult& all) {
-  std::vector<Remedy> out;
-  const double middle = 0.5 * (s.lower_mm + s.upper_mm);
-  if (s.formed == FormedBy::pin || s.kind == SizeKind::angle) return out;
-  if (is_hole(s))
-    out.push_back({std::string("Hard pin ") + (s.kind == SizeKind::bore ? "Ø" : "") + fixed(middle, 2),
-                   edits::PinSize{s.id, std::round(middle * 1000) / 1000}});
-  // By hand afterwards: offered where the chain leaves stock for it.
-  const auto by_hand = [&](Finishing f, const std::string& label) {
-    MeasuredSize other = s;
-    other.finish = f;
-    const auto m = chain_materials(job, catalogue, other);
-    if (m && predict(other, *m, all.scale).p_in_limits > p.p_in_limits + 0.02)
-      out.push_back({label, edits::FinishSize{s.id, std::string(name_of(f))}});
-  };
-  if (s.kind == SizeKind::bore) {
-    by_hand(Finishing::ream, "Undersize, ream to " + fixed(middle, 2));
-  } else if (s.kind == SizeKind::slot) {
-    by_hand(Finishing::ream, "Undersize, file out");
-  } else if (s.kind != SizeKind::centre && s.kind != SizeKind::radius) {
-    by_hand(Finishing::skim, "Skim to " + fixed(middle, 2));
-    by_hand(Finishing::shim, "Shim to " + fixed(middle, 2));
-  }
-  const Resin* now = catalogue.resin(job.mix.resin_id);
-  const Resin* better = nullptr;
-  double better_p = p.p_in_limits + 0.05;
-  for (const Resin& r : catalogue.resins) {
-    // Only its like: a flexible resin is no answer to a rigid part that shrinks.
-    if (!now || r.id == now->id || r.shore_d.has_value() != now->shore_d.has_value()) continue;
-    Job other = job;
-    other.mix.resin_id = r.id;
-    other.size.learned.reset();
-    const auto m = chain_materials(other, catalogue, s);
-    if (!m) continue;
-    const double q = predict(s, *m, all.scale).p_in_limits;
-    if (q > better_p) better_p = q, better = &r;
-  }
-  if (better) out.push_back({better->name + ": " + percent(better_p), edits::TakeResin{better->id}});
-  if (job.size.master == MasterKind::scaled && std::abs(job.size.scale - all.best_scale) > 5e-6)
-    out.push_back({"Scale " + fixed(all.best_scale, 4), edits::ScaleMaster{all.best_scale}});
-  if (job.size.master == MasterKind::original)
-    out.push_back({"Print the master × " + fixed(all.best_scale, 4), edits::ScaleMaster{all.best_scale}});
-  return out;
-}
-
-Finding size_finding(const Job& job, const Catalogue& catalogue, const MeasuredSize& s, const Prediction& p,
-                     const SizeResult& all) {
-  const bool misses = p.verdict == Verdict::misses;
-  Finding f{misses ? "size-misses" : "size-risk", misses ? Severity::stop : Severity::caution, {}, "", "", {}};
-  f.where.size = s.id;
-  f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
-  const double middle = 0.5 * (s.lower_mm + s.upper_mm), off = p.cast_mm - middle;
-  const bool outside = p.predicted_mm < s.lower_mm || p.predicted_mm > s.upper_mm;
-  const std::string unit(unit_of(s.kind));
-  if (s.finish != Finishing::none) {
-    f.what = s.name + " may leave nothing to " + std::string(name_of(s.finish));
-    f.why = "It comes out of the mould at " + fixed(p.cast_mm, 3) + " ±" + fixed(2 * p.cast_u_mm, 3) + " mm; to " +
-            std::string(name_of(s.finish)) + " it to " + fixed(middle, 3) + " mm it must be " +
-            (s.finish == Finishing::skim ? "larger." : "smaller.");
-  } else {
-    f.what = outside  ? s.name + " will come out too " + (off < 0 ? "small" : "large")
-             : misses ? s.name + " scatters wider than its limits"
-                      : s.name + " is not safe";
-    f.why = "Predicted " + fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " " + unit + "; the limits are " +
-            fixed(s.lower_mm, 3) + " to " + fixed(s.upper_mm, 3) + " " + unit + ". It lands inside " +
-            fixed(100 * p.p_in_limits, 0) + " times in 100.";
-  }
-  f.remedies = size_remedies(job, catalogue, s, p, all);
-  return f;
-}
-
 /// Total shrinkage of the catalogue's chain, %: rubber, heat and resin of one generation.
 double total_pct(const ChainMaterials& m) {
   return 100 * (1 - (1 - m.sil_shrink_pct / 100) * (1 + m.sil_expansion_per_k * (m.gel_c - m.room_c)) *
@@ -92,16 +16,16 @@ double total_pct(const ChainMaterials& m) {
 
 }  // namespace
 
-std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size) {
-  const Silicone* sil = catalogue.silicone(job.mix.silicone_id);
-  const Resin* res = catalogue.resin(job.mix.resin_id);
+std::optional<ChainMaterials> chain_materials(const Job& job, const Shop& shop, const MeasuredSize& size) {
+  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
+  const Resin* res = shop.shelf.resin(job.mix.resin_id);
   if (!sil || !res) return std::nullopt;
-  const Rules& rules = catalogue.rules;
+  const Rules& rules = shop.rules;
   ChainMaterials m;
   m.sil_shrink_pct = sil->shrink_pct;
   m.sil_shrink_u_pct = sil->shrink_u_pct;
   m.sil_expansion_per_k = sil->expansion_per_k;
-  m.res_shrink_pct = shrink_at_section_pct(size.section_mm.value_or(rules.guessed_section_mm), res->thin_mm,
+  m.res_shrink_pct = shrink_at_section_pct(size.section_mm.value_or(rules.size.guessed_section_mm), res->thin_mm,
                                            res->shrink_thin_pct, res->thick_mm, res->shrink_thick_pct);
   m.res_shrink_u_pct = res->shrink_u_pct;
   if (job.size.learned && job.size.learned->silicone_id == sil->id && job.size.learned->resin_id == res->id) {
@@ -111,14 +35,14 @@ std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& c
     m.sil_shrink_u_pct = 0;
   }
   m.gel_c = job.size.gel_c;
-  m.gel_u_c = rules.gel_u_c;
+  m.gel_u_c = rules.size.gel_u_c;
   m.room_c = job.size.room_c;
-  m.flash_mm = rules.flash_mm;
-  m.flash_u_mm = rules.flash_u_mm;
-  m.pin_u_mm = rules.pin_u_mm;
+  m.flash_mm = rules.size.flash_mm;
+  m.flash_u_mm = rules.size.flash_u_mm;
+  m.pin_u_mm = rules.size.pin_u_mm;
   m.generations = job.size.generations;
-  m.finish_u_mm = rules.finish_u_mm;
-  m.finish_allowance_mm = rules.finish_allowance_mm;
+  m.finish_u_mm = rules.size.finish_u_mm;
+  m.finish_allowance_mm = rules.size.finish_allowance_mm;
   return m;
 }
 
@@ -140,22 +64,12 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
   return only;
 }
 
-SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::vector<LearnedRecord>& records) {
+SizeResult predict_sizes(const Job& job, const Shop& shop) {
   SizeResult r;
   r.scale = job.size.master_scale();
   for (const MeasuredSize& s : job.original.sizes) {
-    const auto m = chain_materials(job, catalogue, s);
-    if (!m) {
-      r.findings.push_back({"size-no-material",
-                            Severity::note,
-                            {},
-                            "Choose rubber and resin",
-                            "The sizes of the casting follow from how both shrink.",
-                            {},
-                            false,
-                            false});
-      return r;
-    }
+    const auto m = chain_materials(job, shop, s);
+    if (!m) { return r; }
     r.inputs.push_back({s, *m});
     r.predictions.push_back(predict(s, *m, r.scale));
     if (!r.tightest || r.predictions.back().p_in_limits < r.predictions[*r.tightest].p_in_limits)
@@ -167,55 +81,20 @@ SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::
       job.size.master == MasterKind::scaled_per_axis ? ScaleFreedom::per_axis : ScaleFreedom::one;
   if (freedom == ScaleFreedom::per_axis) r.best_axis_scale = best_scale(r.inputs, freedom);
   r.limits = scale_limits(r.inputs, freedom);
-  for (size_t i = 0; i < r.predictions.size(); ++i)
-    if (r.predictions[i].verdict != Verdict::holds)
-      r.findings.push_back(size_finding(job, catalogue, job.original.sizes[i], r.predictions[i], r));
-  if (job.size.master != MasterKind::original)
-    for (const ScaleConflict& c : r.limits.conflicts) {
-      const MeasuredSize &more = job.original.sizes[c.wants_more], &less = job.original.sizes[c.wants_less];
-      Finding f{
-          "size-conflict", Severity::caution, {}, more.name + " and " + less.name + " want different scales", "", {}};
-      f.where.size = more.id;
-      f.where.step = less.id;
-      f.where.point_mm = (more.from_mm + more.to_mm) * 0.5;
-      f.why = more.name + " holds from scale " + fixed(c.low, 4) + " up, " + less.name + " only up to " +
-              fixed(c.high, 4) + ". No one figure meets both; bring one in by hand.";
-      for (const size_t i : {c.wants_more, c.wants_less})
-        for (Remedy& q : size_remedies(job, catalogue, job.original.sizes[i], r.predictions[i], r))
-          if (std::holds_alternative<edits::PinSize>(q.edit) || std::holds_alternative<edits::FinishSize>(q.edit)) {
-            q.label = job.original.sizes[i].name + ": " + q.label;
-            f.remedies.push_back(std::move(q));
-          }
-      if (job.size.master == MasterKind::scaled) f.remedies.push_back({"A scale for each axis", edits::ScalePerAxis{}});
-      r.findings.push_back(std::move(f));
-    }
-  if (const auto figure = workshop_figure(records, catalogue, job.mix.silicone_id, job.mix.resin_id);
-      figure && (!job.size.learned || job.size.learned->silicone_id != figure->silicone_id ||
-                 job.size.learned->resin_id != figure->resin_id)) {
-    Finding f{"size-learned", Severity::note, {}, "The workshop has measured this pair", "", {}};
-    f.where.material = figure->resin_id;
-    f.why = "Its castings shrank " + fixed(std::abs(figure->delta_pct), 2) + " % " +
-            (figure->delta_pct < 0 ? "less" : "more") + " than the catalogue says, known to ±" +
-            fixed(2 * figure->u_pct, 2) + " % (" + figure->from + ").";
-    f.remedies.push_back(
-        {"Use the workshop's figure",
-         edits::UseLearned{figure->silicone_id, figure->resin_id, figure->delta_pct, figure->u_pct, figure->from}});
-    r.findings.push_back(std::move(f));
-  }
   return r;
 }
 
-ChooseResult choose_materials(const Job& job, const Catalogue& catalogue) {
+ChooseResult choose_materials(const Job& job, const Shop& shop) {
   ChooseResult out;
   const auto worst = [&](Job other, MaterialChoice& c) {
     other.size.learned = job.size.learned;
-    const SizeResult r = predict_sizes(other, catalogue);
+    const SizeResult r = predict_sizes(other, shop);
     if (!r.tightest) return;
     c.worst_p = r.predictions[*r.tightest].p_in_limits;
     c.worst_size = other.original.sizes[*r.tightest].name;
   };
   ResinNeeds needs = job.mix.needs;
-  for (Candidate& c : resins_for(catalogue, needs)) {
+  for (Candidate& c : resins_for(shop.shelf, needs)) {
     MaterialChoice m{std::move(c), std::nullopt, ""};
     Job other = job;
     other.mix.resin_id = m.candidate.id;
@@ -224,9 +103,9 @@ ChooseResult choose_materials(const Job& job, const Catalogue& catalogue) {
   }
   RubberNeeds rubber;
   rubber.pulls = job.copies;
-  const MasterMaterial* master = catalogue.master(job.original.finish.master_material);
+  const MasterMaterial* master = shop.shelf.master(job.original.finish.master_material);
   rubber.master_inhibits = master && master->inhibits_addition;
-  for (Candidate& c : silicones_for(catalogue, rubber)) {
+  for (Candidate& c : silicones_for(shop.shelf, rubber)) {
     MaterialChoice m{std::move(c), std::nullopt, ""};
     Job other = job;
     other.mix.silicone_id = m.candidate.id;
@@ -236,10 +115,10 @@ ChooseResult choose_materials(const Job& job, const Catalogue& catalogue) {
   return out;
 }
 
-std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& records, const Catalogue& catalogue,
+std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& records, const Shop& shop,
                                              const std::string& silicone_id, const std::string& resin_id) {
-  const Silicone* sil = catalogue.silicone(silicone_id);
-  const Resin* res = catalogue.resin(resin_id);
+  const Silicone* sil = shop.shelf.silicone(silicone_id);
+  const Resin* res = shop.shelf.resin(resin_id);
   if (!sil || !res) return std::nullopt;
   Estimate now{0, std::max(1e-4, std::hypot(sil->shrink_u_pct, res->shrink_u_pct))};
   int castings = 0, jobs = 0;
@@ -257,8 +136,7 @@ std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& r
                            (last.size() >= 10 ? ", " + last.substr(0, 10) : "")};
 }
 
-Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue,
-                                        const std::vector<LearnedRecord>& records) {
+Result<LearnResult> learn_from_castings(const Job& job, const Shop& shop, const std::vector<LearnedRecord>& records) {
   LearnResult out;
   const MasterScale scale = job.size.master_scale();
   Job plain = job;
@@ -271,7 +149,7 @@ Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalog
     for (const CastReading& r : c.readings) {
       const MeasuredSize* s = job.original.size(r.size_id);
       if (!s || r.values_mm.empty() || s->kind == SizeKind::angle || s->finish != Finishing::none) continue;
-      const auto m = chain_materials(plain, catalogue, *s);
+      const auto m = chain_materials(plain, shop, *s);
       if (!m) return Error{"choose rubber and resin first", "learning", ""};
       const ReadingMean mean = mean_of_readings(r.values_mm, s->resolution_mm, s->instrument_u_mm);
       LearnRow row;
@@ -317,7 +195,7 @@ Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalog
   for (const LearnedRecord& r : records)
     if (r.job_id != job.id) all.push_back(r);
   all.push_back(out.record);
-  if (const auto f = workshop_figure(all, catalogue, job.mix.silicone_id, job.mix.resin_id)) out.adopted = *f;
+  if (const auto f = workshop_figure(all, shop, job.mix.silicone_id, job.mix.resin_id)) out.adopted = *f;
   return out;
 }
 

@@ -7,7 +7,7 @@
 
 #include "base/finding.hpp"
 #include "job/job.hpp"
-#include "mix/catalogue.hpp"
+#include "rules/rules.hpp"
 #include "size/draws.hpp"
 #include "size/learn.hpp"
 #include "size/scale_choice.hpp"
@@ -44,13 +44,13 @@ struct SizeResult {
 
 /// Chain inputs for one size from the Job's materials; nothing where a material is not chosen. The section is the
 /// size's own, else the guess of the rules.
-std::optional<ChainMaterials> chain_materials(const Job& job, const Catalogue& catalogue, const MeasuredSize& size);
+std::optional<ChainMaterials> chain_materials(const Job& job, const Shop& shop, const MeasuredSize& size);
 
 /// Just what the chain reads of a Job, sections filled in.
 Job size_projection(const Job& job, const SectionsResult* sections);
 
 /// The size prediction by itself, for a scale that is being dragged.
-SizeResult predict_sizes(const Job& job, const Catalogue& catalogue, const std::vector<LearnedRecord>& records = {});
+SizeResult predict_sizes(const Job& job, const Shop& shop);
 
 /// A material with its reasons, and the worst size it would give.
 struct MaterialChoice {
@@ -61,7 +61,7 @@ struct MaterialChoice {
 struct ChooseResult {
   std::vector<MaterialChoice> resins, silicones;
 };
-ChooseResult choose_materials(const Job& job, const Catalogue& catalogue);
+ChooseResult choose_materials(const Job& job, const Shop& shop);
 
 struct LearnResult {
   Learned learned;
@@ -73,11 +73,10 @@ struct LearnResult {
   LearnedShrink adopted;  ///< what the job would use from then on
 };
 /// Refused where no casting was measured.
-Result<LearnResult> learn_from_castings(const Job& job, const Catalogue& catalogue,
-                                        const std::vector<LearnedRecord>& records);
+Result<LearnResult> learn_from_castings(const Job& job, const Shop& shop, const std::vector<LearnedRecord>& records);
 
 /// The workshop's figure for a pair: catalogue and all records of it combined. Nothing without records.
-std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& records, const Catalogue& catalogue,
+std::optional<LearnedShrink> workshop_figure(const std::vector<LearnedRecord>& records, const Shop& shop,
                                              const std::string& silicone_id, const std::string& resin_id);
 
 }  // namespace palinform

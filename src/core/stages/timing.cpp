@@ -5,14 +5,13 @@
 
 namespace palinform {
 
-Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Catalogue& catalogue,
-                               const Progress& progress) {
-  const Silicone& sil = *catalogue.silicone(job.mix.silicone_id);
-  const Resin& res = *catalogue.resin(job.mix.resin_id);
+Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Shop& shop, const Progress& progress) {
+  const Silicone& sil = *shop.shelf.silicone(job.mix.silicone_id);
+  const Resin& res = *shop.shelf.resin(job.mix.resin_id);
   const DaysSetup& days = job.days;
-  StepTimes t;
+  StepTimes t = shop.rules.days.steps;
   t.pot = job.flow.aid == FillAid::pressure;
-  if (const MasterMaterial* surface = catalogue.master(job.original.finish.master_material))
+  if (const MasterMaterial* surface = shop.shelf.master(job.original.finish.master_material))
     t.seal_min = surface->hands_min, t.seal_wait_min = 60 * surface->wait_h;
   t.rubber_cure_min = 60 * time_at_temperature(sil.demould_h, sil.reference_c, job.size.room_c);
   t.cast_cure_min = 60 * time_at_temperature(res.demould_h, res.reference_c, job.size.room_c);
@@ -28,7 +27,7 @@ Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Catal
   }
   DaysResult r;
   const WallMinute start = *parse_wall_time(days.start);
-  const double resin_cost = mix.resin_cost, per_hour = catalogue.rules.hand_price_per_h;
+  const double resin_cost = mix.resin_cost, per_hour = shop.rules.days.hand_price_per_h;
   for (int moulds = 1; moulds <= std::max(days.moulds, std::min(4, job.copies)); ++moulds) {
     if (progress.cancelled()) return Error::stopped();
     progress.report((moulds - 1) / 5.0);

@@ -5,7 +5,6 @@
 namespace palinform {
 
 /// Reads copies, days, aid, rubber, resin, room and the master's surface of the job.
-Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Catalogue& catalogue,
-                               const Progress& progress);
+Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Shop& shop, const Progress& progress);
 
 }  // namespace palinform

@@ -7,6 +7,6 @@ namespace palinform {
 /// Every pour of rubber and one casting. `forms`: where the job's form has pours of its own, else null. `channels_mm3`:
 /// resin that stays in gate and vents; 0: not laid out yet, an allowance. Reads copies, mix and room of the job.
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double channels_mm3, const Job& job,
-                     const Catalogue& catalogue);
+                     const Shop& shop);
 
 }  // namespace palinform

@@ -1,18 +1,18 @@
 #pragma once
-// For the files of this room that read and write: JSON from the one list of a value's fields. A key that is missing
+// For files that read and write documents: JSON from the one list of a value's fields. A key that is missing
 // keeps what the value starts with, keys that are not known are passed over, a key of the wrong type is thrown as Bad.
 #include <nlohmann/json.hpp>
 
 #include "base/check_fields.hpp"
 #include "base/names.hpp"
-#include "days/schedule.hpp"
+#include "base/wall_time.hpp"
 
 namespace palinform::json {
 
 using Json = nlohmann::ordered_json;  ///< as it is written: in the order of the fields
 using Given = nlohmann::json;         ///< as it is read: by name, so that many keys cost no more than n log n
 
-/// Thrown inside this room only: turned into an Error at its edge.
+/// Thrown between these functions only: whoever calls read() turns it into an Error.
 struct Bad {
   std::string path, what;
 };

@@ -1,0 +1,132 @@
+#include "asked.hpp"
+
+#include <QGuiApplication>
+
+#include "base/text.hpp"
+#include "foreign/apart.hpp"
+
+namespace palinform::cli {
+
+bool& outside_range() {
+  static bool refused = false;
+  return refused;
+}
+
+CLI::Validator within(double low, double high) {
+  const std::string range = shortest(low, 6) + " to " + shortest(high, 6);
+  return CLI::Validator(
+      [low, high, range](std::string& given) -> std::string {
+        const auto v = parse_number(given);
+        if (!v) return "\"" + given + "\" is no number; it may lie from " + range;
+        if (*v >= low && *v <= high) return {};
+        outside_range() = true;
+        return "\"" + given + "\" lies outside " + range;
+      },
+      range);
+}
+
+struct PaperSession::App {
+  int argc = 1;
+  char name[6] = "palin";
+  char* argv[2] = {name, nullptr};
+  QGuiApplication qt{argc, argv};
+};
+PaperSession::PaperSession() {
+  qputenv("QT_QPA_PLATFORM", "offscreen");
+  app_ = std::make_unique<App>();
+}
+PaperSession::~PaperSession() = default;
+
+Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::string& unit,
+                                            const Progress& progress) {
+  const auto u = unit.empty() ? std::optional<LengthUnit>() : named<LengthUnit>(unit);
+  auto loaded = load_mesh_apart(file, u, progress.part(0, 0.1));
+  if (!loaded) return loaded.error();
+  std::unique_ptr<Asked> asked(new Asked);
+  asked->mesh_ = std::make_shared<const TriMesh>(std::move(loaded->mesh));
+  Job& job = asked->job;
+  job.name = base_name(file);
+  job.original.mesh.hash = hash_of(*asked->mesh_).hex();
+  job.original.mesh.file = base_name(file);
+  job.original.mesh.exact = std::move(loaded->exact);
+  job.mix.silicone_id = job.mix.resin_id = given;
+  job.mix.degas = false;
+  const WayFacts usual;
+  Silicone& rubber = asked->shop.shelf.silicones.emplace_back();
+  rubber.id = given;
+  rubber.name = "Rubber";
+  rubber.shore_a = usual.shore_a;
+  rubber.density_g_cm3 = usual.rubber_density_g_cm3;
+  rubber.price_per_kg = usual.rubber_price_per_kg;
+  rubber.demould_h = usual.cure_h;
+  const FormFacts forms;
+  rubber.usual_pulls_simple = forms.pulls_simple;
+  rubber.usual_pulls_undercut = forms.pulls_undercut;
+  Resin& resin = asked->shop.shelf.resins.emplace_back();
+  resin.id = given;
+  resin.name = "Resin";
+  resin.density_g_cm3 = forms.resin_density_g_cm3;
+  resin.price_per_kg = forms.resin_price_per_kg;
+  if (auto ok = asked->plan({"original"}, progress); !ok) return ok.error();
+  asked->original_ = asked->maybe(results::original);
+  const EdgePairs& pairs = *asked->original_->pairs;
+  if (pairs.open_edges + pairs.non_manifold_edges > 0)
+    return Error{
+        "the mesh is not closed: " + counted(static_cast<long long>(pairs.open_edges), "open edge", "open edges") +
+            ", " + counted(static_cast<long long>(pairs.non_manifold_edges), "non-manifold edge", "non-manifold edges"),
+        base_name(file), "Mend it first: palin mesh FILE --repair --out FILE."};
+  return asked;
+}
+
+Status Asked::plan(const std::vector<std::string_view>& slots, const Progress& progress) {
+  if (!store_) store_ = std::make_shared<ResultStore>();
+  planner_ = std::make_unique<Planner>(
+      only(job_nodes(shop,
+                     [mesh = mesh_](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
+           slots),
+      2, store_);
+  planner_->set(Subject{job, {}, study});
+  planner_->wait(&progress);
+  if (progress.cancelled()) return Error::stopped();
+  for (const SlotState& s : planner_->states())
+    if (s.state == Freshness::failed) return s.error;
+  return {};
+}
+
+std::vector<std::string_view> with_split(std::vector<std::string_view> more) {
+  std::vector<std::string_view> all{"original", "master",  "bores", "wishes", "search",    "releases",
+                                    "split",    "witness", "thin",  "pieces", "undercuts", "facts"};
+  all.insert(all.end(), more.begin(), more.end());
+  return all;
+}
+
+Result<Vec3> parse_direction(const std::string& text, const std::string& option) {
+  const auto v = parse_vector(text, option);
+  if (!v) return v.error();
+  if (length(*v) < 1e-9)
+    return Error{option.substr(option.find_first_not_of('-')) + " has no direction", option,
+                 "Give a vector that is not nought."};
+  return unit(*v);
+}
+
+Json findings_json(const std::vector<Finding>& findings) {
+  Json out = Json::array();
+  for (const Finding& f : findings) {
+    Json j{{"code", f.code}, {"severity", name_of(f.severity)}, {"what", f.what}, {"why", f.why}};
+    j["remedies"] = Json::array();
+    for (const Remedy& r : f.remedies) j["remedies"].push_back(r.code());
+    out.push_back(std::move(j));
+  }
+  return out;
+}
+
+Result<Vec3> parse_vector(const std::string& text, const std::string& option) {
+  std::string spaced = text;
+  for (char& c : spaced)
+    if (c == ',') c = ' ';
+  const auto v = parse_numbers(spaced);
+  if (!v || v->size() != 3) return Error{"\"" + text + "\" is no vector", option, "Write three numbers, as in 0,0,1."};
+  return Vec3{(*v)[0], (*v)[1], (*v)[2]};
+}
+
+}  // namespace palinform::cli

@@ -1,0 +1,66 @@
+#pragma once
+// One question about one mesh: a job made of the options, planned by the same nodes that the window runs.
+#include "base/finding.hpp"
+#include "commands.hpp"
+#include "nodes/nodes.hpp"
+
+namespace palinform::cli {
+
+/// Materials named by what the options say of them; the job uses them until it names others.
+inline constexpr const char* given = "given";
+
+class Asked {
+ public:
+  /// Reads a mesh and refuses one that is not closed. Job and shop stand as started: rubber and resin `given`.
+  static Result<std::unique_ptr<Asked>> about(const std::string& file, const std::string& unit,
+                                              const Progress& progress);
+  Job job;
+  Shop shop;
+  Study study;
+  Silicone& rubber() { return shop.shelf.silicones.back(); }
+  Resin& resin() { return shop.shelf.resins.back(); }
+
+  /// Works the named results out for `job` as it stands; what was worked out before is not done again. The first of
+  /// them that failed is the Error.
+  Status plan(const std::vector<std::string_view>& slots, const Progress& progress);
+  /// One of them.
+  template <class T>
+  const T& operator[](const Slot<T>& slot) const {
+    return *planner_->newest(slot);
+  }
+  template <class T>
+  std::shared_ptr<const T> maybe(const Slot<T>& slot) const {
+    return planner_->fresh(slot);
+  }
+  const OriginalResult& mesh() const { return *original_; }
+  /// The nearest place on the part's skin.
+  Vec3 on_skin(const Vec3& p) const { return original_->rays->closest(p).point_mm; }
+
+ private:
+  Asked() : shop(starting_shop()) {}
+  std::shared_ptr<ResultStore> store_;
+  std::shared_ptr<const TriMesh> mesh_;
+  std::shared_ptr<const OriginalResult> original_;
+  std::unique_ptr<Planner> planner_;
+};
+
+/// The results that lead to the split, and on to the mould.
+std::vector<std::string_view> with_split(std::vector<std::string_view> more);
+
+Json findings_json(const std::vector<Finding>& findings);
+
+/// "x,y,z" as a unit vector; refused where it has no direction.
+Result<Vec3> parse_direction(const std::string& text, const std::string& option);
+
+/// Qt for fonts and paper, without a screen; one at a time.
+class PaperSession {
+ public:
+  PaperSession();
+  ~PaperSession();
+
+ private:
+  struct App;
+  std::unique_ptr<App> app_;
+};
+
+}  // namespace palinform::cli

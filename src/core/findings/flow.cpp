@@ -1,0 +1,234 @@
+#include "findings/flow.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "flow/squeeze.hpp"
+
+namespace palinform {
+
+namespace {
+
+Finding& add(std::vector<Finding>& to, const char* code, Severity severity, std::string what, std::string why) {
+  Finding f;
+  f.code = code;
+  f.severity = severity;
+  f.what = std::move(what);
+  f.why = std::move(why);
+  to.push_back(std::move(f));
+  return to.back();
+}
+
+}  // namespace
+
+std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, const FlowRules& rules) {
+  const FlowSetup& setup = in.setup;
+  std::vector<Finding> found;
+  if (setup.aid == FillAid::pressure && !in.degassed) {
+    Finding& f = add(
+        found, "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
+        "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
+    f.remedies = {{"Degas the rubber", edits::Degas{true}}, {"Pour by gravity", edits::HelpFill{"gravity"}}};
+  }
+  if (!setup.gate && in.way == FillWay::sprue) {
+    Finding& f = add(found, "flow-no-gate", Severity::caution, "The resin has no way in",
+                     "Feed the lowest place, at a thick section, away from show faces.");
+    f.remedies = {{"Gate at the lowest place", edits::SetGate{r.lowest_mm}}};
+  }
+  if (in.way == FillWay::well && setup.aid != FillAid::vacuum) {
+    Finding& f =
+        add(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
+            "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
+            "let it back: it pushes the resin in.");
+    f.remedies = {{"Fill under vacuum", edits::HelpFill{"vacuum"}}};
+  }
+  int told = 0;
+  for (const PocketSeen& p : r.pockets) {
+    if (!p.visible) continue;
+    if (++told > 3) break;
+    Finding& f = add(found, "flow-air", Severity::caution, "", "");
+    f.where.point_mm = p.pocket.apex_mm;
+    f.where.step = "pocket " + std::to_string(told);
+    f.magnitude = p.after_mm3;
+    if (!p.pocket.saddle_mm) {
+      f.what = "The air has no way out";
+      f.why = "There is no vent: all of the mould, " + grouped(p.pocket.volume_mm3 * 1e-3, 1) + " ml, keeps its air.";
+    } else {
+      f.what = told == 1 ? "Air stays here: " + significant(p.pocket.volume_mm3, 2) + " mm³"
+                         : "And here: " + significant(p.pocket.volume_mm3, 2) + " mm³";
+      f.why = std::string(p.show_face ? "On a face that shows. " : "") +
+              (in.way == FillWay::squeeze ? "The closing halves shut it in" : "It is a high place with no way out") +
+              ": a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
+              (setup.aid == FillAid::gravity ? "."
+                                             : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
+                                                   (setup.aid == FillAid::pressure ? "pot." : "vacuum."));
+    }
+    if (in.way != FillWay::open_face && in.way != FillWay::well)
+      f.remedies = {{told == 1 ? "Vent here" : "Vent there", edits::AddVent{p.vent_mm}}};
+    if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && in.degassed)
+      f.remedies.push_back(
+          {"Pot: " + significant(under_pressure_mm3(p.pocket.volume_mm3, setup.pressure_kpa, setup.altitude_m), 2) +
+               " mm³ left",
+           edits::HelpFill{"pressure"}});
+    if (setup.aid == FillAid::pressure) {
+      const double need = pressure_for_kpa(p.pocket.volume_mm3, r.visible_mm3, setup.altitude_m);
+      f.why += " It takes " + fixed(need, 0) + " kPa to make it too small to see; never over the pot's plate.";
+    }
+  }
+  for (const BasinSeen& b : r.basins) {
+    if (b.passage_mm >= rules.passage_mm) continue;
+    Finding& f = add(found, "flow-basin", Severity::caution, "Resin must run over into a hollow",
+                     significant(b.volume_mm3, 2) + " mm³ fill from above through a passage " + fixed(b.passage_mm, 1) +
+                         " mm wide; under " + fixed(rules.passage_mm, 0) +
+                         " mm (rule of thumb) air and resin do not pass each other. Gate it from below, "
+                         "or tilt the other way.");
+    f.where.point_mm = b.spill_mm;
+    f.where.step = "basin";
+    f.magnitude = b.volume_mm3;
+    f.remedies = {{"Gate in this hollow", edits::SetGate{b.gate_mm}}};
+    break;
+  }
+  if (setup.aid == FillAid::vacuum) {
+    const double air = air_pressure_kpa(setup.altitude_m);
+    if (r.left_mm3 > r.visible_mm3)
+      add(found, "flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
+          "A pocket keeps " + fixed(100 * setup.vacuum_kpa / air, 1) + " % of its air. The gauge will read " +
+              fixed(vacuum_gauge_kpa(setup.vacuum_kpa, setup.altitude_m), 1) + " kPa at " + fixed(setup.altitude_m, 0) +
+              " m.");
+    add(found, "flow-well", Severity::note, "The resin rises before it goes in",
+        "Foam may stand " + fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa), 1) +
+            " times as high as the resin (rule of thumb, at most " + fixed(rules.foam_ratio, 0) + "): a well of " +
+            fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa) * r.cavity_mm3 * 1e-3, 0) +
+            " ml over the mould. Chambers can implode: no scratched lids, glasses on.");
+  }
+  return found;
+}
+
+std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, const std::vector<Key>& keys,
+                                      const FlowRules& rules) {
+  std::vector<Finding> out;
+  for (const Channel& c : r.channels) {
+    if (!c.clear) {
+      Finding& bad = add(out, "flow-unclear", Severity::caution, "No straight way to the " + c.name,
+                         "The part stands over it on every side. Move it, or cut it by hand along the parting line.");
+      bad.where.point_mm = c.path_mm.front();
+      bad.where.step = c.name;
+    }
+    for (size_t k = 0; k < keys.size(); ++k) {
+      const Vec3 key = m.frame.direction_back(keys[k].at_mm);
+      double near = 1e300;
+      for (size_t s = 1; s < c.path_mm.size(); ++s) {
+        const Vec3 a = c.path_mm[s - 1], d = c.path_mm[s] - a;
+        const double t = std::clamp(dot(key - a, d) / std::max(dot(d, d), 1e-9), 0.0, 1.0);
+        near = std::min(near, length(key - a - d * t));
+      }
+      if (near < keys[k].radius_mm + 0.5 * c.diameter_mm + rules.key_clear_mm) {
+        Finding& bad =
+            add(out, "flow-key", Severity::caution, "The " + c.name + " runs into key " + std::to_string(k + 1),
+                "Move one of them: a key that is cut through locates nothing.");
+        bad.where.point_mm = key;
+        bad.where.step = c.name;
+      }
+    }
+    if (!c.gate && c.length_mm() > rules.vent_slender * c.diameter_mm) {
+      Finding& thin = add(out, "flow-long-vent", Severity::note, "A long thin " + c.name,
+                          fixed(c.length_mm(), 0) + " mm of Ø" + fixed(c.diameter_mm, 1) +
+                              ": cast it round a greased wire and pull that out.");
+      thin.where.step = c.name;
+    }
+  }
+  return out;
+}
+
+Finding squeeze_note(const Mould& m, const Resin& res, const Rules& rules) {
+  size_t land = 0;
+  for (const uint8_t s : m.shadow) land += !s;
+  const double area = static_cast<double>(land) * m.pitch_mm * m.pitch_mm;
+  const double flash = std::max(0.02, rules.size.flash_mm);
+  const double n = squeeze_force_n(res.viscosity_mpa_s * 1e-3, land_radius_mm(area), flash, rules.flow.squeeze_close_s);
+  Finding f;
+  f.code = "flow-squeeze";
+  f.what = "Close it from one end, with " + fixed(std::max(0.1, n / 9.81), 1) + " kg on it";
+  f.why = "That brings the land to " + fixed(flash, 2) + " mm of flash in " +
+          fixed(rules.flow.squeeze_close_s / 60, 0) +
+          " min (a film between round plates, rule of thumb). "
+          "Pour b over-full by " +
+          fixed(rules.mould.forms.squeeze_over_pct, 0) + " %, " +
+          fixed(rules.mould.forms.squeeze_over_pct / 100 * m.part_mm3 * 1e-3, 1) + " ml, and catch what runs out.";
+  return f;
+}
+
+std::vector<Finding> plan_findings(const FlowPlanResult& r, const FlowResult& flow, const FlowSetup& setup) {
+  std::vector<Finding> out;
+  const FlowPlan& p = r.plan;
+  double now = 0;
+  for (const PocketSeen& s : flow.pockets)
+    if (s.visible) now += s.pocket.volume_mm3;
+  if (r.taken || (setup.gate && now <= p.left_mm3 * 1.02 + 1e-9)) return out;
+  std::string what = p.tilt_deg > 0 ? "Tilted " + fixed(p.tilt_deg, 0) + "° with " : "Level, with ";
+  what += counted(static_cast<long long>(p.vents.size()), "vent", "vents");
+  what += p.left_mm3 > 0 ? ", " + significant(p.left_mm3, 2) + " mm³ stay" : ", no air stays";
+  std::string why;
+  for (const std::string& s : p.reasons) why += (why.empty() ? "" : "; ") + s;
+  Finding& f = add(out, "flow-plan", Severity::caution, std::move(what), why + ".");
+  f.remedies = {{"Stand and vent it so", stand_so(p)}};
+  return out;
+}
+
+std::vector<Finding> filling_findings(const FillingResult& r, const Job& job, const Resin& res, const Rules& rules) {
+  std::vector<Finding> out;
+  if (r.thickest_mm > res.thick_mm)
+    add(out, "flow-heat", Severity::caution, "A thick section heats up",
+        fixed(r.thickest_mm, 0) + " mm of " + res.name + ", meant for up to " + fixed(res.thick_mm, 0) +
+            " mm. Without loss it would warm by " + fixed(r.heat_rise_k, 0) +
+            " K (an upper bound). Pour in layers, fill it out, or take a slower resin; read the data sheet.");
+  if (r.thin_mm < rules.flow.thin_cure_share * res.reference_thickness_mm && r.thin_mm > 0)
+    add(out, "flow-thin-cure", Severity::note, "Thin sections cure slower",
+        "At " + fixed(r.thin_mm, 1) + " mm the demould time is about " +
+            fixed(std::sqrt(res.reference_thickness_mm / r.thin_mm), 1) + " times that of " +
+            fixed(res.reference_thickness_mm, 0) + " mm (rule of thumb).");
+  if (r.stages.empty()) return out;
+  const double now = r.time.full_min.value_or(1e9);
+  const std::string best = r.levers.empty() ? ""
+                                            : " Most would help: " + r.levers.front().what + ", full in " +
+                                                  significant(*r.levers.front().full_min, 2) + " min.";
+  const auto help = [&](Finding& f) {
+    const double wider_mm = std::ceil(rules.flow.sprue_wider * r.conditions.sprue_mm);
+    f.remedies.push_back({"Sprue of Ø" + fixed(wider_mm, 0) + " mm", edits::SetSprue{wider_mm}});
+    f.remedies.push_back({fixed(rules.flow.head_more_mm, 0) + " mm more head",
+                          edits::SetHead{std::round(job.flow.head_mm + rules.flow.head_more_mm)}});
+  };
+  if (!r.time.full_min)
+    help(add(out, "flow-gels", Severity::stop, "It would gel before it is full",
+             fixed(100 * r.time.filled_share, 0) + " % fill before " + res.name + " no longer flows." + best));
+  else if (now > r.left_min)
+    help(add(out, "flow-slow", r.left_min > 0 ? Severity::caution : Severity::stop,
+             "Filling takes longer than the pot life",
+             "Full in " + significant(now, 2) + " min; " + fixed(std::max(0.0, r.left_min), 1) +
+                 " min are left after mixing" +
+                 (degas_minutes(res, true, job.mix.degas, rules.mix) > 0 ? " and degassing" : "") + " at " +
+                 fixed(job.size.room_c, 0) + " °C." + best));
+  return out;
+}
+
+std::vector<Finding> rubber_air_findings(const RubberAirResult& r, bool degassed) {
+  std::vector<Finding> out;
+  for (const auto& p : r.pours) {
+    if (p.pockets.empty()) continue;
+    Finding& f = add(
+        out, "rubber-air", Severity::caution,
+        "Air stays under the master in pour " + p.name + ": " + significant(p.trapped_mm3, 2) + " mm³",
+        "It would leave " + counted(static_cast<long long>(p.pockets.size()), "lump", "lumps") +
+            " on every casting. Brush a first coat into it, pour high and thin from one side" +
+            (degassed ? ", and let the chamber draw it out" : ", and degas the rubber") +
+            (r.better_over == true ? ". Stood the other way up it would keep " + significant(r.other_mm3, 2) + " mm³."
+                                   : "."));
+    f.where.point_mm = p.pockets.front().apex_mm;
+    f.where.step = "pour " + p.name;
+    if (!degassed) f.remedies.push_back({"Degas the rubber", edits::Degas{true}});
+  }
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,123 @@
+#include "findings/mix.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+
+namespace palinform {
+
+std::vector<Finding> weighing_findings(const Weighing& w, double d, double tolerance_pct, const std::string& step) {
+  std::vector<Finding> out;
+  const double small = std::min(w.a_g, w.b_g);
+  const double reached = std::abs(w.ratio_error_pct) + 2 * w.ratio_u_pct;
+  if (reached > tolerance_pct) {
+    Finding f{"mix-ratio", Severity::caution, {}, "The scale cannot hold this ratio", "", {}};
+    f.where.step = step;
+    f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) +
+            " %; the material allows ±" + fixed(tolerance_pct, 1) + " %.";
+    f.remedies = {{"Use a 0.01 g scale", edits::SetScaleDivision{0.01}}, {"Mix a little more", edits::SetWaste{15}}};
+    if (d <= 0.01) f.remedies.erase(f.remedies.begin());
+    out.push_back(std::move(f));
+  }
+  if (w.over_waste) {
+    Finding f{"mix-over-waste", Severity::note, {}, "The scale has no reading that near", "", {}};
+    f.where.step = step;
+    f.why = significant(w.total_g, 4) + " g is the least that whole divisions of " + significant(d, 2) +
+            " g make up; it is more than need and waste together.";
+    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
+    out.push_back(std::move(f));
+  }
+  if (small < 20 * d) {
+    Finding f{"mix-small-part", Severity::caution, {}, "One part is hardly a reading", "", {}};
+    f.where.step = step;
+    f.why =
+        "The smaller part is " + significant(small, 3) + " g: fewer than 20 divisions of " + significant(d, 2) + " g.";
+    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
+    out.push_back(std::move(f));
+  }
+  return out;
+}
+
+std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::vector<Lot>& lots,
+                                    const std::string& today) {
+  std::vector<Finding> out;
+  for (const Need& n : needs) {
+    double left = 0;
+    bool any = false;
+    for (const Lot& l : lots) {
+      if (l.material_id != n.material_id || l.left_g <= 0) continue;
+      any = true;
+      if (out_of_date(l, today)) {
+        Finding f{"lot-out-of-date", Severity::caution, {}, "Lot " + l.label + " is out of date", "", {}};
+        f.where.material = n.material_id;
+        f.where.step = std::to_string(l.id);
+        f.why = n.material_name + ": good until " + l.expires_on +
+                ". Old material may not cure, or not to its figures. Make a cup of it first, or open another.";
+        out.push_back(std::move(f));
+      } else {
+        left += l.left_g;
+      }
+    }
+    if (any && left < n.mass_g) {
+      Finding f{"lot-short", Severity::caution, {}, "Not enough " + n.material_name, "", {}};
+      f.where.material = n.material_id;
+      f.why = grouped(n.mass_g) + " g are needed; the lots in date hold " + grouped(left) + " g.";
+      out.push_back(std::move(f));
+    }
+  }
+  return out;
+}
+
+namespace {
+
+void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings) {
+  for (Finding& f : weighing_findings(p.weighing, job.mix.scale_division_g, p.ratio_tolerance_pct, p.step))
+    findings.push_back(std::move(f));
+  if (p.batches.too_slow || p.batches.left_min < 0) {
+    Finding f{"mix-pot-life", Severity::stop, {}, "It would gel in the cup", "", {}};
+    f.where.step = p.step;
+    f.why = "Stirring " + fixed(p.mix_min, 0) + " min and vacuum " + fixed(p.degas_min, 0) + " min leave nothing of " +
+            fixed(p.batches.pot_life_min, 1) + " min pot life at " + fixed(job.size.room_c, 0) + " °C for pouring.";
+    if (p.degas_min > 0) f.remedies.push_back({"Skip the vacuum", edits::Degas{false}});
+    findings.push_back(std::move(f));
+  } else if (p.batches.count > 1) {
+    const bool many = p.batches.count > many_batches;
+    Finding f{"mix-batches",
+              many ? Severity::stop : Severity::note,
+              {},
+              counted(p.batches.count, "batch", "batches") + " for " + p.step,
+              "",
+              {}};
+    f.where.step = p.step;
+    f.why = p.batches.limited_by == Batches::By::cup
+                ? "Foam to " + significant(p.foam_ratio, 2) + " × the height must fit a cup of " +
+                      grouped(job.mix.cup_ml) + " ml (rule of thumb)."
+                : "More would gel before it is poured.";
+    if (many)
+      f.why += " So many cups one after the other is no pour: take a larger cup, a slower grade or a smaller mould.";
+    if (p.batches.limited_by == Batches::By::cup) {
+      const double cup_ml = std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100;
+      f.remedies.push_back({"A cup of " + grouped(cup_ml) + " ml", edits::TakeCup{cup_ml}});
+    }
+    findings.push_back(std::move(f));
+  }
+}
+
+}  // namespace
+
+std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop& shop) {
+  std::vector<Finding> out;
+  if (job.mix.guessed) {
+    Finding f{"mix-guessed", Severity::note, {}, "The shop's usual materials stand in", "", {}};
+    f.why = shop.shelf.silicone(job.mix.silicone_id)->name + " and " + shop.shelf.resin(job.mix.resin_id)->name +
+            ", a cup of " + grouped(job.mix.cup_ml) + " ml and a scale of " + significant(job.mix.scale_division_g, 2) +
+            " g: nobody chose them for this job yet.";
+    f.remedies = {{"They are right", edits::ConfirmMaterials{}}};
+    out.push_back(std::move(f));
+  }
+  for (const PourMix& p : r.pours) tell_pour(p, job, out);
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,138 @@
+#include "findings/mould.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "mould/stages.hpp"
+
+namespace palinform {
+
+std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
+  std::vector<Finding> out;
+  if (m.wall_mm < wall_rule - 0.05) {
+    Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
+    f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) +
+            " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
+    f.remedies = {{"Make it " + fixed(wall_rule, 1) + " mm", edits::SetWall{wall_rule}}};
+    out.push_back(std::move(f));
+  }
+  if (m.steepest_deg > 60) {
+    Finding f{"mould-steep", Severity::caution, {}, "The parting surface is steep", "", {}};
+    f.why = "It climbs at " + fixed(m.steepest_deg, 0) +
+            "° beside the part; over 60° the halves wedge and rub as they close.";
+    out.push_back(std::move(f));
+  }
+  if (m.hold_down_n && *m.hold_down_n > 0.05) {
+    Finding f{"mould-floats", Severity::caution, {}, "The master will float in the rubber", "", {}};
+    f.why = "Hold it down with at least " + significant(*m.hold_down_n, 2) + " N (" +
+            fixed(*m.hold_down_n / 9.80665 * 1000, 0) + " g).";
+    out.push_back(std::move(f));
+  }
+  return out;
+}
+
+std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
+  std::vector<Finding> out;
+  const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
+    Finding f{code, severity, {}, "", "", {}};
+    f.what = std::move(what);
+    f.why = std::move(why);
+    out.push_back(std::move(f));
+    return out.back();
+  };
+  const bool ring = plan.kind == KeyKind::bed || plan.kind == KeyKind::rim || plan.kind == KeyKind::wave;
+  if (!ring && plan.keys.size() < 2) {
+    Finding& f = add("keys-none", Severity::caution, "There is no room for two keys on the land",
+                     "The halves would slip against each other. Make the wall wider, or use a stepped rim.");
+    f.remedies = {{"Stepped rim", edits::PlaceKeys{"rim"}}};
+    return out;
+  }
+  if (!plan.assembly_unique) {
+    Finding& f = add("keys-both-ways", Severity::stop, "The mould closes the wrong way round too",
+                     "The keys map onto themselves when one half is turned. Move one of them off the pattern.");
+    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
+  }
+  if (plan.draft_deg < 10)
+    add("keys-lock", Severity::caution, "The keys bind along the pull",
+        "Their sides have " + fixed(plan.draft_deg, 0) +
+            "° of draft; under 10° rubber on rubber binds (rule of thumb).");
+  double nearest = 1e300;
+  for (const Key& k : plan.keys) nearest = std::min(nearest, k.clearance_mm);
+  if (!ring && nearest < rules.clearance_mm - 0.05) {
+    Finding& f = add("keys-near", Severity::caution, "A key stands too near the part or the wall",
+                     fixed(std::max(0.0, nearest), 1) + " mm are left; " + fixed(rules.clearance_mm, 1) +
+                         " mm keep the rubber between from tearing (rule of thumb).");
+    f.remedies = {{"Place them anew", edits::PlaceKeys{std::string(name_of(plan.kind))}}};
+  }
+  return out;
+}
+
+std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& mould, const Job& job, const Rules& rules) {
+  std::vector<Finding> out;
+  const Mould& m = mould.mould;
+  const Vec3 in = m.inner_mm.size();
+  const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
+    Finding found;
+    found.code = code;
+    found.severity = severity;
+    found.what = std::move(what);
+    found.why = std::move(why);
+    out.push_back(std::move(found));
+    return out.back();
+  };
+  const FormPlan* best = nullptr;
+  for (const FormPlan& p : r.plans)
+    if (p.recommended) best = &p;
+  const auto offer = [&](Finding& to) {
+    if (best && best->form != r.form)
+      to.remedies.push_back({std::string(words_of(best->form)), edits::TakeForm{std::string(name_of(best->form))}});
+  };
+  if (!r.plan().works)
+    offer(add("form-no", Severity::stop, std::string(words_of(r.form)) + " does not suit this part",
+              r.plan().reasons.empty() ? "" : r.plan().reasons.front() + "."));
+  else if (best && best->form != r.form && job.mould.form.empty() &&
+           best->cost < rules.mould.form_better_share * r.plan().cost)
+    offer(add("form-better", Severity::note, std::string(words_of(best->form)) + " would be less work",
+              (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " + fixed(best->hands_min / 60, 1) +
+                  " h against " + fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
+  const double tall = r.box.inner_mm.z + rules.mould.box.rim_mm + job.mould.build.sheet_mm;
+  if (r.plan().boxes > 0 && job.mix.degas && job.mould.build.chamber_mm > 0 && tall > job.mould.build.chamber_mm)
+    add("box-tall", Severity::caution, "The box does not go into the vacuum chamber",
+        fixed(tall, 0) + " mm with floor and rim against " + fixed(job.mould.build.chamber_mm, 0) +
+            " mm. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
+  if (job.flow.aid == FillAid::pressure && job.flow.pressure_kpa > 0 && job.mould.build.pot_mm > 0 &&
+      in.z > job.mould.build.pot_mm)
+    add("box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
+        fixed(in.z, 0) + " mm against " + fixed(job.mould.build.pot_mm, 0) +
+            " mm. Lay it on its side, or make the wall thinner.");
+  if (r.parting_n > rules.mould.parting_by_hand_n)
+    add("halves-stick", Severity::caution, "The halves will not come apart by hand",
+        "About " + fixed(r.parting_n, 0) +
+            " N over the land (rule of thumb). Leave pry slots at the "
+            "corners and let air in from one side.");
+  if (r.dams.rubber_mm3 > rules.mould.dams_worth_share * m.rubber_mm3 && r.plan().boxes > 0)
+    add("box-dams", Severity::note, "Dams in the corners save rubber",
+        counted(r.dams.corners, "corner lies", "corners lie") +
+            " farther from the part than the "
+            "wall: " +
+            fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
+  if (r.halved() && !m.part_high_mm.empty())
+    for (const bool upper : {true, false}) {
+      const StagedPour two = two_stage_pour(m, upper);
+      if (two.saved_mm3 <
+          std::max(1e3 * rules.mould.two_stage_worth_ml, rules.mould.two_stage_worth_share * m.rubber_mm3))
+        continue;
+      add("pour-stages", Severity::note,
+          std::string("Pour ") + (upper ? "a" : "b") + " in two stages saves " + fixed(two.saved_mm3 * 1e-3, 0) + " ml",
+          "All over to " + fixed(m.inner_mm.size().z - two.height_mm, 0) +
+              " mm under its fill line; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) + " × " +
+              fixed(two.frame_v_mm, 0) +
+              " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
+    }
+  if (r.plan().boxes > 0 && !r.box.works)
+    add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
+  return out;
+}
+
+}  // namespace palinform

@@ -1,0 +1,17 @@
+#pragma once
+/// What is told about wall, keys, form and box.
+#include "stages/forming.hpp"
+
+namespace palinform {
+
+std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
+
+/// Keys too near, too few, too steep, or a mould that closes the wrong way round.
+std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);
+
+/// Of the chosen form: whether it works, what would be less work, what chamber, pot and hands can take, what saves
+/// rubber.
+std::vector<Finding> form_findings(const FormsResult& forms, const MouldResult& mould, const Job& job,
+                                   const Rules& rules);
+
+}  // namespace palinform
