@@ -71,10 +71,10 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(node(
       results::stock,
       [](const View& plan) -> std::optional<StockIn> {
-        const auto& [job, books] = plan.subject<Subject>();
+        const Subject& s = plan.subject<Subject>();
         const auto mix = plan.fresh(results::mix);
-        if (!mix || books.today.empty()) return std::nullopt;
-        return StockIn{mix, job.days.moulds, job.mix.silicone_id, job.mix.resin_id, books.today, books.lots};
+        if (!mix || s.books.today.empty()) return std::nullopt;
+        return StockIn{mix, s.job.days.moulds, s.job.mix.silicone_id, s.job.mix.resin_id, s.books.today, s.books.lots};
       },
       [&shop](const StockIn& in, const Progress&) -> Result<StockResult> {
         const Silicone& sil = *shop.shelf.silicone(in.silicone);

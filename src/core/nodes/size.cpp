@@ -57,7 +57,8 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(node(
       results::size,
       [](const View& plan) -> std::optional<SizeIn> {
-        const auto& [job, books] = plan.subject<Subject>();
+        const Job& job = plan.subject<Subject>().job;
+        const Books& books = plan.subject<Subject>().books;
         if (job.original.sizes.empty()) return std::nullopt;
         return SizeIn{size_projection(job, plan.fresh(results::sections).get()), books.learned};
       },
@@ -98,7 +99,8 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(node(
       results::learn,
       [&shop](const View& plan) -> std::optional<LearnIn> {
-        const auto& [job, books] = plan.subject<Subject>();
+        const Job& job = plan.subject<Subject>().job;
+        const Books& books = plan.subject<Subject>().books;
         if (job.check.castings.empty() || job.original.sizes.empty() || !shop.shelf.silicone(job.mix.silicone_id) ||
             !shop.shelf.resin(job.mix.resin_id))
           return std::nullopt;
