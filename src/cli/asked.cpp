@@ -78,12 +78,12 @@ Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::
   return asked;
 }
 
-Status Asked::plan(const std::vector<std::string_view>& slots, const Progress& progress) {
+Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& progress) {
   if (!store_) store_ = std::make_shared<ResultStore>();
   planner_ = std::make_unique<Planner>(
       only(job_nodes(shop,
                      [mesh = mesh_](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-           slots),
+           wanted),
       2, store_);
   planner_->set(Subject{job, {}, study});
   planner_->wait(&progress);

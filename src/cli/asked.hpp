@@ -22,7 +22,7 @@ class Asked {
 
   /// Works the named results out for `job` as it stands; what was worked out before is not done again. The first of
   /// them that failed is the Error.
-  Status plan(const std::vector<std::string_view>& slots, const Progress& progress);
+  Status plan(const std::vector<std::string_view>& wanted, const Progress& progress);
   /// One of them.
   template <class T>
   const T& operator[](const Slot<T>& slot) const {

@@ -3,6 +3,7 @@
 #include "check/conformity.hpp"
 #include "commands.hpp"
 #include "fields.hpp"
+#include "findings/mix.hpp"
 #include "mix/proportion.hpp"
 
 namespace palinform::cli {

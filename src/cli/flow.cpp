@@ -107,20 +107,20 @@ Answer flow(const Options& o, const Progress& progress) {
     return Error{shortest(o.vacuum) + " kPa absolute is more than the air there has, " +
                      fixed(air_pressure_kpa(o.altitude), 1) + " kPa",
                  "--vacuum-kpa-abs", "Give what is left in the chamber, as in 4."};
-  std::vector<std::string_view> slots{"original", "master", "cavity"};
+  std::vector<std::string_view> wanted{"original", "master", "cavity"};
   Json planned;
   if (o.plan) {
-    slots.push_back("air-plan");
-    if (auto ok = asked.plan(slots, progress); !ok) return ok.error();
+    wanted.push_back("air-plan");
+    if (auto ok = asked.plan(wanted, progress); !ok) return ok.error();
     const FlowPlan& plan = asked[results::air_plan].plan;
     planned = plan_json(plan);
     auto next = edited(asked.job, stand_so(plan));
     if (!next) return next.error();
     asked.job = *std::move(next);
   }
-  for (const char* slot : {"flow", "channels"}) slots.push_back(slot);
-  if (f.gate) slots.insert(slots.end(), {"network", "filling"});
-  if (auto ok = asked.plan(slots, progress); !ok) return ok.error();
+  for (const char* slot : {"flow", "channels"}) wanted.push_back(slot);
+  if (f.gate) wanted.insert(wanted.end(), {"network", "filling"});
+  if (auto ok = asked.plan(wanted, progress); !ok) return ok.error();
   const FlowResult& air = asked[results::flow];
   if (o.plan) {
     planned["vents_clear"] = Json::array();

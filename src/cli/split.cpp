@@ -198,9 +198,9 @@ void add_split(CLI::App& app, Command& run) {
       if (!marks) return marks.error();
       asked.job.split.marks = *std::move(marks);
       if (!o->pull.empty()) {
-        const auto pull = parse_direction(o->pull, "--pull");
-        if (!pull) return pull.error();
-        asked.job.split.pull = *pull;
+        const auto along = parse_direction(o->pull, "--pull");
+        if (!along) return along.error();
+        asked.job.split.pull = *along;
       }
       asked.rubber().shore_a = o->shore;
       asked.study.undercut_pitch_mm = o->pitch;

@@ -15,8 +15,8 @@ std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes) {
   return nodes;
 }
 
-std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& slots) {
-  std::erase_if(nodes, [&](const Node& n) { return std::find(slots.begin(), slots.end(), n.name) == slots.end(); });
+std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& wanted) {
+  std::erase_if(nodes, [&](const Node& n) { return std::find(wanted.begin(), wanted.end(), n.name) == wanted.end(); });
   return nodes;
 }
 

@@ -29,7 +29,7 @@ struct Subject {
 std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes);
 
 /// Those of `nodes` that make the named results: for a question that needs no more.
-std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& slots);
+std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& wanted);
 
 void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource meshes);
 void add_size_nodes(std::vector<Node>& nodes, const Shop& shop);
