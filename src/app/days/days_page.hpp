@@ -1,51 +1,14 @@
 #pragma once
 /// Days: a ribbon of days and nights with bench hours; hands-on pieces as blocks, cures running on through the night;
 /// how soon it would be done with more moulds.
+#include "days/moulds_curve.hpp"
+#include "days/ribbon_view.hpp"
 #include "shell/stage_page.hpp"
 
 class QFrame;
 class QScrollArea;
 
 namespace palinform::app {
-
-class RibbonView : public QWidget {
-  Q_OBJECT
- public:
-  RibbonView(Desk& desk, QWidget* parent);
-  void select(const std::string& step_id);
-  const std::string& selected() const { return selected_; }
-  int wanted_height() const;
-
- signals:
-  void chosen(const std::string& step_id);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-  void mousePressEvent(QMouseEvent*) override;
-  void keyPressEvent(QKeyEvent*) override;
-
- private:
-  Desk& desk_;
-  std::string selected_;
-  std::vector<std::pair<QRectF, std::string>> blocks_;
-};
-
-/// Finish against number of moulds, with what each costs.
-class MouldsCurve : public QWidget {
-  Q_OBJECT
- public:
-  MouldsCurve(Desk& desk, QWidget* parent);
-
- signals:
-  void chosen(int moulds);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-  void mousePressEvent(QMouseEvent*) override;
-
- private:
-  Desk& desk_;
-};
 
 class DaysPage : public StagePage {
   Q_OBJECT

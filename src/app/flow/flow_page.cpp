@@ -4,7 +4,6 @@
 #include <numbers>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QPainterPath>
 #include <QSlider>
 #include <QVBoxLayout>
 
@@ -16,33 +15,6 @@
 namespace palinform::app {
 
 WedgeView::WedgeView(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
-void WedgeView::show_tilt(double tilt_deg, double run_mm, double rise_mm) {
-  tilt_deg_ = tilt_deg, run_mm_ = run_mm, rise_mm_ = rise_mm;
-  setAccessibleName(QStringLiteral("Wedge of %1 degrees").arg(tilt_deg));
-  update();
-}
-void WedgeView::paintEvent(QPaintEvent*) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setFont(type_face(13));
-  p.setPen(pal().quiet);
-  const double slope = std::tan(tilt_deg_ * std::numbers::pi / 180);
-  p.drawText(
-      QRectF(0, height() - 20, width(), 18), Qt::AlignRight | Qt::AlignVCenter,
-      tilt_deg_ < 0.5 ? QStringLiteral("stands level")
-      : run_mm_ > 0
-          ? QStringLiteral("wedge %1°: %2 mm high, %3 long")
-                .arg(qs(fixed(tilt_deg_, 0)), qs(fixed(rise_mm_, 0)), qs(fixed(run_mm_, 0)))
-          : QStringLiteral("wedge %1°: %2 mm for each 100 mm").arg(qs(fixed(tilt_deg_, 0)), qs(fixed(100 * slope, 0))));
-  if (tilt_deg_ < 0.5) return;
-  const double room = height() - 26, run = std::min(width() - 10.0, room / slope), up = run * slope;
-  QPolygonF w;
-  w << QPointF(width() - 4, height() - 24) << QPointF(width() - 4 - run, height() - 24)
-    << QPointF(width() - 4 - run, height() - 24 - up);
-  p.setBrush(pal().slip);
-  p.setPen(QPen(pal().rule.darker(115), 1.6));
-  p.drawPolygon(w);
-}
 
 FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
@@ -233,13 +205,10 @@ void FlowPage::drag(double x, double y, bool begins) {
   if (begins) {
     held_ = -2;
     ++drag_;
-    double nearest = 26;  // a finger's width
-    const auto reach = [&](const Vec3& p, int which) {
-      const auto q = view_->camera().project(shown(p));
-      if (const double d = std::hypot(q.x - x, q.y - y); d < nearest) nearest = d, held_ = which;
-    };
-    if (f.gate) reach(*f.gate, -1);
-    for (size_t k = 0; k < f.vents.size(); ++k) reach(f.vents[k], static_cast<int>(k));
+    std::vector<Vec3> places;
+    if (f.gate) places.push_back(shown(*f.gate));
+    for (const Vec3& v : f.vents) places.push_back(shown(v));
+    if (const auto k = nearest_handle(*view_, x, y, places)) held_ = static_cast<int>(*k) - (f.gate ? 1 : 0);
     return;
   }
   if (held_ == -2) return;
@@ -298,30 +267,6 @@ std::optional<double> FlowPage::shown_min() const {
   for (const double t : fill->time.at_min)
     if (std::isfinite(t)) last = t;
   return last * filled_->value() / filled_->maximum();
-}
-
-void FlowPage::show_scene(bool other, bool moved) {
-  const auto original = desk_.plan().fresh(results::master);
-  if (!original) return;
-  Scene scene;
-  Body b;
-  b.shape = original->shape;
-  b.colour = rgb(pal().side_b.darker(118));
-  b.place = place_;
-  // The slider is time: what resin has reached by then.
-  const auto fill = desk_.plan().newest(results::filling);
-  const auto now = shown_min();
-  if (now && !rubber_->isChecked() && fill->reached_min.size() == original->mesh->points.size()) {
-    b.vertex_scalar = std::make_shared<std::vector<float>>(fill->reached_min);
-    b.steps = {{-1e30f, rgb(pal().side_b.darker(118))}, {static_cast<float>(*now), rgb(pal().panel)}};
-  }
-  if (rubber_->isChecked()) b.colour = rgb(pal().part);
-  scene.bodies.push_back(std::move(b));
-  scene.ground = rgb(pal().ground);
-  if (moved)
-    view_->move_scene(std::move(scene));
-  else
-    view_->set_scene(std::move(scene), other);
 }
 
 void FlowPage::refresh() {
@@ -506,109 +451,5 @@ void FlowPage::lay_out() {
   empty_->setGeometry(60, height() / 2 - 40, width() - 120, 80);
 }
 void FlowPage::resizeEvent(QResizeEvent*) { lay_out(); }
-
-void FlowPage::draw_rubber(QPainter& p) {
-  const auto air = desk_.plan().newest(results::rubber_air);
-  if (!air) return;
-  const double px = 1 / view_->camera().mm_per_px;
-  std::vector<Tag> tags;
-  for (const auto& pour : air->pours)
-    for (const Pocket& s : pour.pockets) {
-      const Vec3 at = shown(s.apex_mm);
-      const auto q = view_->camera().project(at);
-      const double r = 0.5 * std::clamp(ball_diameter_mm(s.volume_mm3) * px, 9.0, 120.0);
-      QColor fill = pal().panel;
-      fill.setAlphaF(0.9f);
-      p.setBrush(fill);
-      p.setPen(QPen(pal().stop, 2.4));
-      p.drawEllipse(QPointF(q.x, q.y), r, r * 0.72);
-      if (tags.size() < 5)
-        tags.push_back(
-            {at, QStringLiteral("pour %1: %2 mm³").arg(qs(pour.name), qs(significant(s.volume_mm3, 2))), pal().stop});
-    }
-  draw_tags(p, *view_, tags, QRectF(12, 196, width() - 24.0, height() - 380.0));
-}
-
-void FlowPage::draw_over(QPainter& p) {
-  const auto flow = desk_.plan().newest(results::flow);
-  const auto channels = desk_.plan().newest(results::channels);
-  const FlowSetup& f = desk_.job().flow;
-  const double px = 1 / view_->camera().mm_per_px;
-  if (rubber_->isChecked()) return draw_rubber(p);
-  std::vector<Tag> tags;
-  // Channels as they are cut; the upright is cut short where it would leave the picture.
-  if (channels)
-    for (const Channel& c : channels->channels) {
-      std::vector<Vec3> path;
-      for (const Vec3& q : c.path_mm) path.push_back(shown(q));
-      const Box3 box = view_->scene().box_mm();
-      path.back().z = std::min(path.back().z, box.max.z + 0.16 * box.size().z + 8);
-      draw_polyline(p, *view_, path,
-                    QPen(c.clear ? pal().act : pal().stop, std::clamp(c.diameter_mm * px, 3.0, 14.0), Qt::SolidLine,
-                         Qt::FlatCap, Qt::RoundJoin));
-      tags.push_back({path.back(),
-                      QStringLiteral("%1 Ø%2").arg(qs(c.name), qs(fixed(c.diameter_mm, c.diameter_mm < 3 ? 1 : 0))),
-                      c.clear ? pal().act : pal().stop});
-    }
-  const auto foot = [&](const Vec3& at, double r) {
-    const auto q = view_->camera().project(shown(at));
-    p.setPen(QPen(pal().ink, 1.4));
-    p.setBrush(pal().act);
-    p.drawEllipse(QPointF(q.x, q.y), r, r);
-  };
-  for (const Vec3& v : f.vents) foot(v, 4.5);
-  if (f.gate) foot(*f.gate, 6.5);
-  for (const Vec3& v : f.no_vents) {
-    const auto q = view_->camera().project(shown(v));
-    p.setPen(QPen(pal().stop, 2));
-    p.setBrush(Qt::NoBrush);
-    p.drawEllipse(QPointF(q.x, q.y), 8, 8);
-    p.drawLine(QPointF(q.x - 5.6, q.y + 5.6), QPointF(q.x + 5.6, q.y - 5.6));
-  }
-  const auto now = shown_min();
-  const auto filling = desk_.plan().newest(results::filling);
-  const auto original = desk_.plan().fresh(results::master);
-  if (flow) {
-    int told = 0;
-    for (const PocketSeen& s : flow->pockets) {
-      if (!s.visible) continue;
-      // A pocket is one from when the front has passed the place where it was cut off.
-      if (now && s.pocket.saddle_mm && original && filling->reached_min.size() == original->mesh->points.size()) {
-        const uint32_t face = original->rays->closest(*s.pocket.saddle_mm).triangle;
-        if (static_cast<double>(filling->reached_min[original->mesh->triangles[face][0]]) > *now) continue;
-      }
-      if (++told > 8) break;
-      // A region without any way out is the whole mould, not a bubble.
-      const Vec3 at = shown(s.pocket.apex_mm);
-      const auto q = view_->camera().project(at);
-      const double d = std::max(9.0, ball_diameter_mm(s.pocket.volume_mm3) * px);
-      const double r = s.pocket.saddle_mm ? 0.5 * std::min(d, 120.0) : 16;
-      QColor fill = pal().panel;
-      fill.setAlphaF(0.9f);
-      p.setBrush(fill);
-      p.setPen(QPen(pal().stop, 2.4,
-                    point_visible(at, view_->camera(), view_->picture(), view_->slack_mm() + 2 * flow->voxel_mm)
-                        ? Qt::SolidLine
-                        : Qt::DashLine));
-      p.drawEllipse(QPointF(q.x, q.y), r, r * 0.72);
-      p.setPen(QPen(pal().quiet, 1));
-      p.setBrush(Qt::NoBrush);
-      p.drawArc(QRectF(q.x - r * 0.6, q.y - r * 0.5, r * 0.7, r * 0.5), 90 * 16, 90 * 16);
-      QString words = s.pocket.saddle_mm ? QStringLiteral("%1 mm³ · Ø%2")
-                                               .arg(qs(significant(s.pocket.volume_mm3, 2)),
-                                                    qs(fixed(ball_diameter_mm(s.pocket.volume_mm3), 1)))
-                                         : QStringLiteral("no way out for the air");
-      if (f.aid != FillAid::gravity) words += QStringLiteral(" → %1 mm³").arg(qs(significant(s.after_mm3, 2)));
-      if (told <= 5) tags.push_back({at, words, pal().stop});
-    }
-  }
-  draw_tags(p, *view_, tags, QRectF(12, 170, width() - 24.0, height() - 350.0));
-  if (pointed_) {
-    const auto q = view_->camera().project(shown(*pointed_));
-    p.setPen(QPen(pal().stop, 2.5));
-    p.setBrush(Qt::NoBrush);
-    p.drawEllipse(QPointF(q.x, q.y), 22, 22);
-  }
-}
 
 }  // namespace palinform::app

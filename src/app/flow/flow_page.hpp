@@ -2,28 +2,13 @@
 /// Flow: the mould as it stands while it fills, tilted by hand or as planned; the front rising with time, pockets as
 /// bubbles with their volumes; gate and vents set and dragged on the part.
 #include "flow/tilt_map.hpp"
+#include "flow/wedge_view.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
 
 class QSlider;
 
 namespace palinform::app {
-
-/// The wedge that gives the tilt, to scale.
-class WedgeView : public QWidget {
-  Q_OBJECT
- public:
-  explicit WedgeView(QWidget* parent = nullptr);
-  /// `run_mm` 0: told for each 100 mm.
-  void show_tilt(double tilt_deg, double run_mm, double rise_mm);
-  QSize sizeHint() const override { return {240, 84}; }
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  double tilt_deg_ = 0, run_mm_ = 0, rise_mm_ = 0;
-};
 
 class FlowPage : public StagePage {
   Q_OBJECT

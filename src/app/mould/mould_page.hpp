@@ -1,5 +1,6 @@
 #pragma once
 /// Mould: a cut-away of both rubber halves in their box, opened by one slider, with the fill lines of both pours.
+#include "mould/fill_curve.hpp"
 #include "mould/mould_cards.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
@@ -7,23 +8,6 @@
 class QSlider;
 
 namespace palinform::app {
-
-/// Height against poured mass for one pour, with its fill line.
-class FillCurve : public QWidget {
-  Q_OBJECT
- public:
-  explicit FillCurve(QWidget* parent = nullptr);
-  void show_pour(const RubberPour& pour, double density_g_cm3, const class Units& units, bool side_a);
-  QSize sizeHint() const override { return {190, 96}; }
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  RubberPour pour_;
-  QString head_, low_;
-  bool a_ = true;
-};
 
 class MouldPage : public StagePage {
   Q_OBJECT

@@ -2,31 +2,13 @@
 /// Size: the chain. For each size a ladder from the master to the casting, against the gap its limits leave.
 #include "shell/fits_card.hpp"
 #include "shell/stage_page.hpp"
+#include "size/chain_view.hpp"
 #include "size/choose_view.hpp"
 #include "size/learn_view.hpp"
 
 class QSlider;
 
 namespace palinform::app {
-
-class ChainView : public QWidget {
-  Q_OBJECT
- public:
-  ChainView(Desk& desk, QWidget* parent);
-  QSize sizeHint() const override { return {700, 480}; }
-  int row_height() const { return row_; }
-  void mark(const std::string& size_id);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-  /// Over a row: each contribution with its value and uncertainty.
-  bool event(QEvent*) override;
-
- private:
-  Desk& desk_;
-  std::string marked_;
-  int row_ = 70;
-};
 
 class SizePage : public StagePage {
   Q_OBJECT

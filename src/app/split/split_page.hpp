@@ -1,27 +1,12 @@
 #pragma once
 /// Split: the part with its parting line, both sides told apart, what locks hatched; the pull is chosen here.
 #include "shell/stage_page.hpp"
+#include "split/line_profile.hpp"
 #include "split/pull_rose.hpp"
 #include "split/split_cards.hpp"
 #include "view3d/part_view.hpp"
 
 namespace palinform::app {
-
-/// Height of the line along its length: the longest loop unrolled.
-class LineProfile : public QWidget {
-  Q_OBJECT
- public:
-  explicit LineProfile(QWidget* parent = nullptr);
-  void show_line(const std::vector<Vec3>& loop, const Vec3& pull, const class Units& units);
-  QSize sizeHint() const override { return {400, 74}; }
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  std::vector<std::pair<double, double>> points_;
-  QString words_;
-};
 
 class SplitPage : public StagePage {
   Q_OBJECT

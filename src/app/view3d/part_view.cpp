@@ -1,6 +1,7 @@
 #include "view3d/part_view.hpp"
 
 #include <chrono>
+#include <cmath>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -302,6 +303,16 @@ void draw_polyline(QPainter& p, const PartView& view, const std::vector<Vec3>& p
     p.setPen(use);
     p.drawPolyline(line);
   }
+}
+
+std::optional<size_t> nearest_handle(const PartView& view, double x, double y, const std::vector<Vec3>& places_mm) {
+  double nearest_px = 28;
+  std::optional<size_t> best;
+  for (size_t k = 0; k < places_mm.size(); ++k) {
+    const auto q = view.camera().project(places_mm[k]);
+    if (const double d = std::hypot(q.x - x, q.y - y); d < nearest_px) nearest_px = d, best = k;
+  }
+  return best;
 }
 
 }  // namespace palinform::app

@@ -100,6 +100,9 @@ class PartView : public QWidget {
   std::thread thread_;
 };
 
+/// The nearest of `places` within a finger's width of (x, y), in widget coordinates; none where none is.
+std::optional<size_t> nearest_handle(const PartView& view, double x, double y, const std::vector<Vec3>& places_mm);
+
 /// A word at a place of the picture, boxed, with a line to its place: dashed where that is hidden.
 struct Tag {
   Vec3 where_mm;

@@ -1,16 +1,11 @@
 #include "mould/box.hpp"
 
-#include <Eigen/Eigenvalues>
-
 #include <Eigen/SparseCholesky>
 #include <Eigen/SparseCore>
 
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-
-#include "base/text.hpp"
-#include "split/bores.hpp"
 
 namespace palinform {
 namespace {
@@ -121,96 +116,6 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
 double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule) {
   return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) +
          (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
-}
-
-Vec3 own_size_mm(const TriMesh& mesh) {
-  const MeshMeasure m = measure(mesh);
-  Eigen::Matrix3d sum = Eigen::Matrix3d::Zero();
-  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
-    // Second moment of a triangle about the centroid of the whole: exact by its corners' sum and its middle.
-    const double area = mesh.area_mm2(t) / 12;
-    const Vec3 middle = mesh.centre(t) - m.centroid_mm;
-    const auto add = [&](const Vec3& v, double times) {
-      const Eigen::Vector3d e(v.x, v.y, v.z);
-      sum += e * e.transpose() * (area * times);
-    };
-    for (int k = 0; k < 3; ++k) add(mesh.corner(t, k) - m.centroid_mm, 1);
-    add(middle, 9);
-  }
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(sum);
-  std::vector<Vec3> ups = flat_normals(mesh, 12);
-  for (int k = 0; k < 3; ++k) {
-    const Eigen::Vector3d a = eigen.eigenvectors().col(k);
-    ups.push_back(unit(Vec3{a.x(), a.y(), a.z()}));
-  }
-  Vec3 best;
-  double smallest = 1e300;
-  for (const Vec3& up : ups) {
-    const Vec3 size = box_in(mesh, frame_around(mesh, up)).size();
-    const double v = std::max(size.x, 1e-6) * std::max(size.y, 1e-6) * std::max(size.z, 1e-6);
-    if (v < smallest * (1 - 1e-9)) smallest = v, best = size;
-  }
-  double s[3] = {best.x, best.y, best.z};
-  std::sort(s, s + 3, std::greater<>());
-  return {s[0], s[1], s[2]};
-}
-
-Box3 box_in(const TriMesh& mesh, const Transform& frame) {
-  Box3 b;
-  for (const Triangle& t : mesh.triangles)
-    for (const uint32_t v : t) b.add(frame.direction(mesh.points[v]));
-  return b;
-}
-
-Transform frame_around(const TriMesh& mesh, const Vec3& up) {
-  const Transform plain = frame_along(up);
-  std::vector<std::pair<double, double>> flat;
-  flat.reserve(mesh.points.size());
-  for (const Vec3& p : mesh.points) flat.emplace_back(dot(plain.rows[0], p), dot(plain.rows[1], p));
-  std::sort(flat.begin(), flat.end());
-  flat.erase(std::unique(flat.begin(), flat.end()), flat.end());
-  if (flat.size() < 3) return plain;
-  // Hull by its lower and its upper chain.
-  std::vector<std::pair<double, double>> hull(2 * flat.size());
-  size_t n = 0;
-  const auto left = [&](size_t a, size_t b, const std::pair<double, double>& c) {
-    return (hull[b].first - hull[a].first) * (c.second - hull[a].second) -
-           (hull[b].second - hull[a].second) * (c.first - hull[a].first);
-  };
-  for (const auto& q : flat) {
-    while (n >= 2 && left(n - 2, n - 1, q) <= 0) --n;
-    hull[n++] = q;
-  }
-  const size_t lower = n + 1;
-  for (size_t k = flat.size() - 1; k-- > 0;) {
-    while (n >= lower && left(n - 2, n - 1, flat[k]) <= 0) --n;
-    hull[n++] = flat[k];
-  }
-  hull.resize(n - 1);
-  // The smallest rectangle has a side along an edge of the hull.
-  const auto area = [&](double c, double s) {
-    double u0 = 1e300, u1 = -1e300, v0 = 1e300, v1 = -1e300;
-    for (const auto& [x, y] : hull) {
-      const double u = c * x + s * y, v = c * y - s * x;
-      u0 = std::min(u0, u), u1 = std::max(u1, u), v0 = std::min(v0, v), v1 = std::max(v1, v);
-    }
-    return (u1 - u0) * (v1 - v0);
-  };
-  const double straight = area(1, 0);
-  double best = straight, c = 1, s = 0;
-  for (size_t k = 0; k < hull.size(); ++k) {
-    const auto& a = hull[k];
-    const auto& b = hull[(k + 1) % hull.size()];
-    const double dx = b.first - a.first, dy = b.second - a.second, l = std::hypot(dx, dy);
-    if (l < 1e-9) continue;
-    const double now = area(dx / l, dy / l);
-    if (now < best * (1 - 1e-9)) best = now, c = dx / l, s = dy / l;
-  }
-  if (best > 0.99 * straight) return plain;
-  Transform out = plain;
-  out.rows[0] = plain.rows[0] * c + plain.rows[1] * s;
-  out.rows[1] = plain.rows[1] * c - plain.rows[0] * s;
-  return out;
 }
 
 double Mould::rim_mm() const {
@@ -387,96 +292,6 @@ Result<Mould> fine_mould(const TriMesh& mesh, const Split& split, MouldOptions o
   const Vec3 extent = measure(mesh).box_mm.size();
   options.pitch_mm = std::max(pitch_mm, std::max({extent.x, extent.y, extent.z}) / 500);
   return two_part_mould(mesh, split, options, progress);
-}
-
-TriMesh rubber_half(const Mould& m, const TriMesh& mesh, const Split& split, bool upper) {
-  TriMesh out;
-  const uint8_t side = upper ? 0 : 1;
-  std::vector<uint32_t> to(mesh.points.size(), 0xFFFFFFFFu);
-  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
-    if (split.side[t] != side) continue;
-    Triangle tri;
-    for (int k = 0; k < 3; ++k) {
-      uint32_t& v = to[mesh.triangles[t][k]];
-      if (v == 0xFFFFFFFFu) {
-        v = static_cast<uint32_t>(out.points.size());
-        out.points.push_back(mesh.points[mesh.triangles[t][k]]);
-      }
-      tri[2 - k] = v;
-    }
-    out.triangles.push_back(tri);
-  }
-  // The parting surface on the grid's corners; cells under the part are left out and the rim is drawn onto the line.
-  const LineHeights line(split, m.frame);
-  const int cu = m.nu + 1, cv = m.nv + 1;
-  const auto cell = [&](int i, int j) {
-    return static_cast<size_t>(j) * static_cast<size_t>(m.nu) + static_cast<size_t>(i);
-  };
-  std::vector<uint32_t> corner(static_cast<size_t>(cu) * static_cast<size_t>(cv), 0xFFFFFFFFu);
-  const auto corner_point = [&](int i, int j) {
-    uint32_t& id = corner[static_cast<size_t>(j) * static_cast<size_t>(cu) + static_cast<size_t>(i)];
-    if (id != 0xFFFFFFFFu) return id;
-    double u = std::clamp(m.u0_mm + i * m.pitch_mm, m.inner_mm.min.x, m.inner_mm.max.x);
-    double v = std::clamp(m.v0_mm + j * m.pitch_mm, m.inner_mm.min.y, m.inner_mm.max.y);
-    double sum = 0;
-    int n = 0;
-    bool rim = false;
-    for (int dj = -1; dj <= 0; ++dj)
-      for (int di = -1; di <= 0; ++di) {
-        const int x = i + di, y = j + dj;
-        if (x < 0 || y < 0 || x >= m.nu || y >= m.nv) continue;
-        if (m.shadow[cell(x, y)])
-          rim = true;
-        else
-          sum += m.parting_mm[cell(x, y)], ++n;
-      }
-    Vec3 p{u, v, n ? sum / n : 0};
-    if (rim && !line.empty()) {
-      const Vec3& at = line.point(line.nearest(u, v));
-      if (std::hypot(at.x - u, at.y - v) < 2 * m.pitch_mm) p = at;
-    }
-    p.z = std::clamp(p.z, m.inner_mm.min.z, m.inner_mm.max.z);
-    id = static_cast<uint32_t>(out.points.size());
-    out.points.push_back(m.frame.direction_back(p));
-    return id;
-  };
-  const auto add = [&](uint32_t a, uint32_t b, uint32_t d, bool flip) {
-    if (a == b || b == d || d == a) return;
-    out.triangles.push_back(flip ? Triangle{a, d, b} : Triangle{a, b, d});
-  };
-  for (int j = 0; j < m.nv; ++j)
-    for (int i = 0; i < m.nu; ++i) {
-      if (m.shadow[cell(i, j)]) continue;
-      const uint32_t p00 = corner_point(i, j), p10 = corner_point(i + 1, j), p11 = corner_point(i + 1, j + 1),
-                     p01 = corner_point(i, j + 1);
-      add(p00, p10, p11, upper);
-      add(p00, p11, p01, upper);
-    }
-  // Walls from the surface's edge to the end of the box, then the lid.
-  const double end = upper ? m.inner_mm.max.z : m.inner_mm.min.z;
-  const auto above = [&](uint32_t id) {
-    Vec3 p = m.frame.direction(out.points[id]);
-    p.z = end;
-    out.points.push_back(m.frame.direction_back(p));
-    return static_cast<uint32_t>(out.points.size() - 1);
-  };
-  std::vector<uint32_t> rim;
-  for (int i = 0; i < cu - 1; ++i) rim.push_back(corner_point(i, 0));
-  for (int j = 0; j < cv - 1; ++j) rim.push_back(corner_point(cu - 1, j));
-  for (int i = cu - 1; i > 0; --i) rim.push_back(corner_point(i, cv - 1));
-  for (int j = cv - 1; j > 0; --j) rim.push_back(corner_point(0, j));
-  std::vector<uint32_t> far;
-  for (const uint32_t id : rim) far.push_back(above(id));
-  const Vec3 middle = m.inner_mm.centre();
-  const uint32_t hub = static_cast<uint32_t>(out.points.size());
-  out.points.push_back(m.frame.direction_back({middle.x, middle.y, end}));
-  for (size_t k = 0; k < rim.size(); ++k) {
-    const size_t n = (k + 1) % rim.size();
-    add(rim[k], rim[n], far[n], !upper);
-    add(rim[k], far[n], far[k], !upper);
-    add(far[k], far[n], hub, !upper);
-  }
-  return out;
 }
 
 }  // namespace palinform

@@ -1,0 +1,23 @@
+#pragma once
+#include <QWidget>
+
+namespace palinform::app {
+
+/// Finish against number of moulds, with what each costs.
+class MouldsCurve : public QWidget {
+  Q_OBJECT
+ public:
+  MouldsCurve(Desk& desk, QWidget* parent);
+
+ signals:
+  void chosen(int moulds);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+
+ private:
+  Desk& desk_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,26 @@
+#pragma once
+#include <QWidget>
+#include <string>
+
+namespace palinform::app {
+
+class ChainView : public QWidget {
+  Q_OBJECT
+ public:
+  ChainView(Desk& desk, QWidget* parent);
+  QSize sizeHint() const override { return {700, 480}; }
+  int row_height() const { return row_; }
+  void mark(const std::string& size_id);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  /// Over a row: each contribution with its value and uncertainty.
+  bool event(QEvent*) override;
+
+ private:
+  Desk& desk_;
+  std::string marked_;
+  int row_ = 70;
+};
+
+}  // namespace palinform::app
