@@ -59,7 +59,7 @@ struct Open {
     REQUIRE(QTest::qWaitForWindowExposed(window.get()));
     settle();
   }
-  void settle(int limit_ms = 60'000) {
+  void settle(int limit_ms = 300'000) {
     QElapsedTimer t;
     t.start();
     do QTest::qWait(10);
@@ -69,7 +69,7 @@ struct Open {
   }
   void settle_picture() {
     settle();
-    REQUIRE(QTest::qWaitFor([&] { return window->page(window->stage())->settled(); }, 20'000));
+    REQUIRE(QTest::qWaitFor([&] { return window->page(window->stage())->settled(); }, 120'000));
   }
   Desk& desk() { return window->desk(); }
   template <class W>

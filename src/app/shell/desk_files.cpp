@@ -1,6 +1,7 @@
 // Desk: what goes out to files and comes in from them, each an errand in the background.
 #include "shell/desk.hpp"
 
+#include "base/background.hpp"
 #include "base/text.hpp"
 #include "foreign/apart.hpp"
 #include "job/other_mesh.hpp"
@@ -95,6 +96,7 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(c
   const std::string id = has_job_ ? job().id : std::string(),
                     mesh = has_job_ ? job().original.mesh.hash : std::string();
   errand_thread_ = std::thread([this, what, id, mesh, for_job, progress = errand_progress_, work = std::move(work)] {
+    work_in_background();
     std::function<void()> then;
     // Whatever a library throws is told, never the end of the program.
     const auto failed = [&](std::string why) {

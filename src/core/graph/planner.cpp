@@ -4,6 +4,8 @@
 #include <exception>
 #include <stdexcept>
 
+#include "base/background.hpp"
+
 namespace palinform {
 namespace {
 
@@ -69,6 +71,7 @@ std::vector<SlotState> Planner::states() const {
 }
 
 void Planner::worker() {
+  work_in_background();
   for (;;) {
     std::shared_ptr<Run> run;
     {
