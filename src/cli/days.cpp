@@ -13,7 +13,7 @@ Result<int> clock_min(const std::string& s) {
   return s == "24:00" ? 24 * 60 : static_cast<int>(((*t % 1440) + 1440) % 1440);
 }
 
-Answer run_days(const std::string& file) {
+Answer run_days(const std::string& file, const Progress& progress) {
   const auto bytes = read_file(file);
   if (!bytes) return bytes.error();
   const Json j = Json::parse(*bytes, nullptr, false);
@@ -56,14 +56,14 @@ Answer run_days(const std::string& file) {
     Json by = Json::array();
     WallMinute soonest = INT64_MAX;
     for (int m = 1; m <= std::max(most, moulds); ++m) {
-      const auto p = plan_casting_run(run, m);
+      const auto p = plan_casting_run(run, m, progress);
       if (!p) return p.error();
       const Schedule* s = &p->schedule;
       // Rubber and cost need the job's mould and materials: null here.
       by.push_back({{"moulds", m}, {"finish", wall_text(s->finish)}, {"rubber_g", nullptr}, {"cost", nullptr}});
       if (automatic && s->finish < soonest) soonest = s->finish, moulds = m;
     }
-    const auto p = plan_casting_run(run, moulds);
+    const auto p = plan_casting_run(run, moulds, progress);
     if (!p) return p.error();
     const Schedule* s = &p->schedule;
     Json tasks = Json::array();
@@ -88,7 +88,9 @@ void add_days(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
   auto* c = app.add_subcommand("days", "When a run of castings is done");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] { run = [file](const Progress&) { return run_days(*file); }; });
+  c->callback([file, &run] {
+    run = [file](const Progress& progress) { return run_days(*file, progress); };
+  });
 }
 
 }  // namespace palinform::cli

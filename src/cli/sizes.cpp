@@ -29,7 +29,7 @@ std::vector<const char*> remedies_of(const MeasuredSize& q, const Prediction& p,
   return out;
 }
 
-Answer run_size(const std::string& file, int draws) {
+Answer run_size(const std::string& file, int draws, const Progress& progress) {
   auto read = read_json(file);
   if (!read) return read.error();
   const Json& j = *read;
@@ -119,7 +119,7 @@ Answer run_size(const std::string& file, int draws) {
   for (const ChainInput& q : sizes) predictions.push_back(predict(q.size, q.materials, scale));
   std::vector<DrawnSize> drawn;
   if (draws > 0) {
-    auto got = draw_sizes(sizes, scale, draws, 1);
+    auto got = draw_sizes(sizes, scale, draws, 1, progress);
     if (!got) return got.error();
     drawn = *std::move(got);
   }
@@ -244,7 +244,9 @@ void add_size(CLI::App& app, Command& run) {
   auto* c = app.add_subcommand("size", "Predict the casting's sizes");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
   c->add_option("--draws", *draws, "check by this many random draws a size")->check(within(2, 10'000'000));
-  c->callback([file, draws, &run] { run = [file, draws](const Progress&) { return run_size(*file, *draws); }; });
+  c->callback([file, draws, &run] {
+    run = [file, draws](const Progress& progress) { return run_size(*file, *draws, progress); };
+  });
 }
 
 void add_fit(CLI::App& app, Command& run) {

@@ -315,6 +315,33 @@ TEST_CASE("what is damaged in the workshop is named when it is opened, and the r
   CHECK(o.desk().job().id == id);
 }
 
+TEST_CASE("a workshop whose file is gone goes on in another one, nothing lost", "[app][shell]") {
+  Open o;
+  const size_t jobs = o.desk().workshop().jobs()->size();
+  std::filesystem::remove(o.path);
+  Job next = o.desk().job();
+  next.copies = 7;
+  o.desk().edit(next, "seven");
+  o.settle();
+  CHECK(o.desk().not_kept());
+  auto* offer = o.find<QPushButton>("save-elsewhere");
+  CHECK(offer->isVisible());
+  const std::string to = o.dir / "saved.sqlite";
+  shapes::write_text(o.dir / "taken.sqlite", "mine");
+  CHECK_FALSE(o.desk().save_workshop_elsewhere(QString::fromStdString(o.dir / "taken.sqlite")));
+  CHECK(*read_file(o.dir / "taken.sqlite") == "mine");
+  REQUIRE(o.desk().save_workshop_elsewhere(QString::fromStdString(to)));
+  o.settle();
+  CHECK_FALSE(o.desk().not_kept());
+  CHECK_FALSE(offer->isVisible());
+  CHECK(o.desk().plan().fresh(results::mix));  // the plan goes on, too
+  o.window.reset();
+  const auto again = Workshop::open(to);
+  REQUIRE(again);
+  CHECK((*again)->jobs()->size() == jobs);
+  CHECK((*again)->load_job(next.id)->copies == 7);
+}
+
 TEST_CASE("closing with edits that are not kept asks first", "[app][shell]") {
   Open o;
   std::filesystem::rename(o.path, o.path + ".moved");

@@ -108,7 +108,7 @@ void Desk::keep(const QString& what) {
   if (!workshop_->in_place()) {
     saved_ = QStringLiteral("not kept");
     emit message(QStringLiteral("The workshop's file was moved or removed while it is open: nothing is kept any more. "
-                                "Export the job, then start again."),
+                                "Save it elsewhere, or put the file back."),
                  true);
     return;
   }
@@ -198,17 +198,39 @@ void Desk::replace_job(Job job) {
   emit changed();
 }
 
+void Desk::go_on_in(std::unique_ptr<Workshop> workshop) {
+  planner_.reset();  // its workers read the workshop
+  if (copy_thread_.joinable()) copy_thread_.join();
+  workshop_ = std::move(workshop);
+  begin_planner();
+  saved_.clear();
+}
+
+bool Desk::save_workshop_elsewhere(const QString& path) {
+  if (errand_.running) {
+    emit message(QStringLiteral("Wait until %1 has ended.").arg(errand_.what), true);
+    return false;
+  }
+  const auto refused = [&](const Error& e) {
+    emit message(qs(e.text()), true);
+    return false;
+  };
+  if (const auto ok = workshop_->save_elsewhere(path.toStdString()); !ok) return refused(ok.error());
+  auto opened = Workshop::open(path.toStdString());
+  if (!opened) return refused(opened.error());
+  go_on_in(*std::move(opened));
+  replan();
+  keep(pending_);
+  emit message(QStringLiteral("The workshop goes on in %1.").arg(path), false);
+  emit changed();
+  return true;
+}
+
 void Desk::open_job(const std::string& id) {
   // The other window may be gone by now: opening a job again is when one looks. Not under an errand that reads the
   // file.
   if (read_only() && !errand_.running)
-    if (auto again = Workshop::open(workshop_->path()); again && !(*again)->read_only()) {
-      planner_.reset();  // its workers read the workshop
-      if (copy_thread_.joinable()) copy_thread_.join();
-      workshop_ = *std::move(again);
-      begin_planner();
-      saved_.clear();
-    }
+    if (auto again = Workshop::open(workshop_->path()); again && !(*again)->read_only()) go_on_in(*std::move(again));
   auto job = workshop_->load_job(id);
   if (!job) {
     emit message(qs(job.error().text()), true);

@@ -48,6 +48,10 @@ class Desk : public QObject {
   /// Once more, where the last edits are not in the workshop: the disk may have room again.
   void try_to_keep();
   /// The last edits are not in the workshop: whoever closes loses them.
+  /// The workshop's file was moved, replaced or removed while it is open.
+  bool workshop_lost() const { return !workshop_->in_place(); }
+  /// All of the workshop into a new file, and on in that one.
+  bool save_workshop_elsewhere(const QString& path);
   bool not_kept() const { return has_job_ && saved_.startsWith(QLatin1String("not kept")); }
 
   void open_job(const std::string& id);
@@ -128,6 +132,7 @@ class Desk : public QObject {
 
   void keep_run();
   void begin_planner();
+  void go_on_in(std::unique_ptr<Workshop> workshop);
   /// One press at the bench: what it books, the job and the run in one transaction, or nothing of it.
   void press(BenchRun next, const std::function<Status(BenchRun&)>& book);
   Status book(const BenchScreen& screen, const ScreenRecord& record, const std::string& booking);

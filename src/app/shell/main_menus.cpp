@@ -45,6 +45,7 @@ void MainWindow::build_menus() {
     if (!path.endsWith(QStringLiteral(".palinform"))) path += QStringLiteral(".palinform");
     desk_->export_job(path);
   });
+  file->addAction(QStringLiteral("Save the workshop elsewhere…"), this, &MainWindow::ask_elsewhere);
   file->addSeparator();
   file->addAction(QStringLiteral("Job sheet as PDF…"), QKeySequence::Print, this, &MainWindow::export_sheet);
   file->addSeparator();

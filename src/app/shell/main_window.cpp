@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMessageBox>
@@ -107,7 +108,10 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   message_->setObjectName(QStringLiteral("message"));
   auto* close = bare(QStringLiteral("Close"), QStringLiteral("close-message"));
   connect(close, &QPushButton::clicked, message_bar_, &QWidget::hide);
+  elsewhere_ = bare(QStringLiteral("Save elsewhere…"), QStringLiteral("save-elsewhere"));
+  connect(elsewhere_, &QPushButton::clicked, this, &MainWindow::ask_elsewhere);
   ml->addWidget(message_, 1);
+  ml->addWidget(elsewhere_);
   ml->addWidget(close);
   message_bar_->hide();
   rows->addWidget(message_bar_);
@@ -256,7 +260,17 @@ void MainWindow::show_message(const QString& text, bool fault) {
   message_->setStyleSheet(QStringLiteral("color: %1; font-weight: %2;")
                               .arg(fault ? pal().stop.darker(pal().dark ? 85 : 115).name() : pal().ink.name(),
                                    fault ? QStringLiteral("600") : QStringLiteral("400")));
+  elsewhere_->setVisible(fault && desk_->workshop_lost());
   message_bar_->show();
+}
+
+void MainWindow::ask_elsewhere() {
+  QString path =
+      QFileDialog::getSaveFileName(this, QStringLiteral("Save the workshop elsewhere"),
+                                   QStringLiteral("workshop.sqlite"), QStringLiteral("Workshops (*.sqlite)"));
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QStringLiteral(".sqlite"))) path += QStringLiteral(".sqlite");
+  desk_->save_workshop_elsewhere(path);
 }
 QString MainWindow::message_text() const { return message_bar_->isVisible() ? message_->text() : QString(); }
 

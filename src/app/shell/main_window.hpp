@@ -65,6 +65,7 @@ class MainWindow : public QMainWindow {
   void refresh();
   void show_message(const QString& text, bool fault);
   void fill_jobs_menu();
+  void ask_elsewhere();
   void export_sheet();
 
   std::unique_ptr<Desk> desk_;
@@ -87,6 +88,7 @@ class MainWindow : public QMainWindow {
   QLabel *client_, *saved_;
   QWidget* message_bar_;
   QLabel* message_;
+  QPushButton* elsewhere_;
   QWidget* tally_;
   std::array<QLabel*, 6> tally_items_{};
   QMenu *jobs_menu_, *units_menu_;

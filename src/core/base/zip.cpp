@@ -34,6 +34,8 @@ Result<ZipContent> unzip(std::string_view bytes, const std::string& name, const 
     const size_t most = path.ends_with('/') ? 0 : limits.entry(path);
     if (most == 0) continue;
     if (stat.size > most) return damaged("\"" + path.substr(0, 80) + "\" unpacks to more than is read");
+    if ((stat.valid & ZIP_STAT_ENCRYPTION_METHOD) && stat.encryption_method != ZIP_EM_NONE)
+      return Error{"it is locked with a password", name, "Save it without one."};
     total += stat.size;
     if (total > limits.all_bytes) return damaged("it unpacks to more than is read");
     if (content.contains(path)) return damaged("it holds \"" + path.substr(0, 80) + "\" twice");

@@ -43,11 +43,11 @@ std::vector<Step> in_order(const CastingRun& run, int moulds, int between) {
 
 }  // namespace
 
-Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds) {
+Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds, const Progress& progress) {
   std::optional<CastingRunPlan> best;
   for (int between = moulds > 1 ? -1 : 0; between <= (moulds > 1 ? std::min(run.castings - 1, 6) : 0); ++between) {
     CastingRunPlan p{in_order(run, moulds, between), {}};
-    auto s = lay_out(p.steps, run.bench, run.start);
+    auto s = lay_out(p.steps, run.bench, run.start, progress);
     if (!s) return s.error();
     p.schedule = *std::move(s);
     if (!best || p.schedule.finish < best->schedule.finish) best = std::move(p);

@@ -1,5 +1,6 @@
 #pragma once
 /// A run of equal castings from a number of equal moulds (M13), for `palin days`: no materials, only times.
+#include "base/progress.hpp"
 #include "days/schedule.hpp"
 
 namespace palinform {
@@ -20,6 +21,7 @@ struct CastingRunPlan {
 
 /// The soonest of a few serial schedules: all moulds' pours in turn, one mould after the other, or a further one after
 /// each 1 … 6 castings. Each casting goes into the mould that is free first. Not proven the best.
-Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds);
+Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds,
+                                        const Progress& progress = Progress::none());
 
 }  // namespace palinform

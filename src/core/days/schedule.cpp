@@ -113,7 +113,8 @@ Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::ve
 
 }  // namespace
 
-Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start) {
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
+                         const Progress& progress) {
   Schedule out;
   out.start = start;
   out.finish = start;
@@ -133,6 +134,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
       longest = std::max<int64_t>(longest, b.to_min - b.from_min);
 
   for (size_t i = 0; i < steps.size();) {
+    if (progress.cancelled()) return Error::stopped();
     size_t end = i + 1;
     while (end < steps.size() && steps[end].at_once) ++end;
     // The run's length from its first minute to the last hands-on minute, waits between included.

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "base/hash.hpp"
+#include "base/progress.hpp"
 #include "base/result.hpp"
 #include "base/wall_time.hpp"
 
@@ -64,7 +65,8 @@ struct Schedule {
 /// Serial schedule in the given order: each step as early as what it follows, the person and what it holds allow. Steps
 /// marked `at_once` are placed together with the one before them, so that the whole run fits one bench day. A step
 /// longer than the longest bench day is split where it may be, else refused by name.
-Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start);
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
+                         const Progress& progress = Progress::none());
 
 /// A calendar file (iCalendar, floating times) with one event a hands-on piece.
 std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, const std::string& title);

@@ -250,6 +250,36 @@ Result<std::optional<std::string>> Workshop::keep_copy(const std::string& today)
   return std::optional(copy);
 }
 
+Status Workshop::save_elsewhere(const std::string& path) {
+  std::lock_guard hold(mutex_);
+  std::error_code ec;
+  if (fs::exists(path, ec)) return Error{"there is a file already", path, "Choose another name."};
+  const std::string unfinished = path + ".part";
+  fs::remove(unfinished, ec);
+  try {
+    // Over the connection that is open: the file may be reachable by no name any more.
+    {
+      SQLite::Statement into(*db_, "VACUUM INTO ?");
+      into.bind(1, unfinished);
+      into.exec();
+    }
+    SQLite::Database made(unfinished, SQLite::OPEN_READONLY);
+    SQLite::Statement check(made, "PRAGMA quick_check(1)");
+    if (!check.executeStep() || check.getColumn(0).getString() != "ok")
+      return Error{"the copy does not read back", path, "Check the disk, or choose another folder."};
+  } catch (const std::exception& e) {
+    fs::remove(unfinished, ec);
+    return fault(e);
+  }
+  const int fd = ::open(unfinished.c_str(), O_RDONLY | O_CLOEXEC);
+  const bool on_disk = fd >= 0 && ::fsync(fd) == 0;
+  if (fd >= 0) ::close(fd);
+  if (!on_disk) return Error{"the copy could not be kept", path, "Check the disk and the space left."};
+  fs::rename(unfinished, path, ec);
+  if (ec) return Error{"the copy could not be kept", path, "Check the folder and its permissions."};
+  return {};
+}
+
 bool Workshop::in_place() const { return lock_->in_place(); }
 const std::vector<std::string>& Workshop::damaged() const { return damage_->names; }
 

@@ -48,6 +48,9 @@ class Workshop {
   /// connection of its own and may be called from any thread; gives the copy's path, or nothing where today's is there
   /// already.
   Result<std::optional<std::string>> keep_copy(const std::string& today) const;
+  /// The whole workshop as it stands, verified, as a new file; also where its own file was moved or removed. Refused
+  /// where there is a file already.
+  Status save_elsewhere(const std::string& path);
   /// Rows whose checksum did not fit when the workshop was opened, by name: "job Drum latch", "lot 12". They are shown
   /// nowhere and overwritten by nothing; the rest goes on.
   const std::vector<std::string>& damaged() const;

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "mould/box.hpp"
+#include "mould/line_heights.hpp"
 
 namespace palinform {
 

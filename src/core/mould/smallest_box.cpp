@@ -4,6 +4,7 @@
 #include <cmath>
 #include <Eigen/Eigenvalues>
 
+#include "solid/columns.hpp"
 #include "split/bores.hpp"
 
 namespace palinform {

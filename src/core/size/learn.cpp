@@ -9,8 +9,11 @@
 namespace palinform {
 
 Estimate combine(const Estimate& prior, const Estimate& data) {
-  const double a = 1 / (prior.u * prior.u), b = 1 / (data.u * data.u);
-  return {(a * prior.value + b * data.value) / (a + b), 1 / std::sqrt(a + b)};
+  // As a share, not by weights: one of them may be known without any doubt.
+  const double both = std::hypot(prior.u, data.u);
+  if (!(both > 0)) return data;
+  const double trust = prior.u / both;
+  return {prior.value + (data.value - prior.value) * trust * trust, data.u * trust};
 }
 
 Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) {
@@ -97,6 +100,10 @@ Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) 
   const auto freedom = static_cast<double>(use.size()) - static_cast<double>(columns.size());
   out.scatter_ratio = freedom > 0 ? std::sqrt(left.squaredNorm() / freedom) : 0;
   out.posterior_pct = combine(prior, out.total_shrink_pct);
+  for (const double v : {out.total_shrink_pct.value, out.total_shrink_pct.u, out.posterior_pct.value, out.posterior_pct.u})
+    if (!std::isfinite(v))
+      return Error{"the castings give no figure: their sizes leave shrinkage undetermined", "castings",
+                   "Measure sizes that differ in length, with uncertainties in reason."};
   return out;
 }
 

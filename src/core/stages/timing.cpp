@@ -32,7 +32,7 @@ Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Shop&
     if (progress.cancelled()) return Error::stopped();
     progress.report((moulds - 1) / 5.0);
     auto steps = job_steps(t, (job.copies + mix.castings_a_pull - 1) / mix.castings_a_pull, moulds, days.changes);
-    auto s = lay_out(steps, {days.bench}, start);
+    auto s = lay_out(steps, {days.bench}, start, progress);
     if (!s) return s.error();
     r.by_moulds.push_back({moulds, s->finish, mix.rubber_g * moulds,
                            mix.rubber_cost * moulds + resin_cost + s->hands_min / 60 * per_hour});
