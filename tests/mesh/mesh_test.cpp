@@ -139,6 +139,57 @@ TEST_CASE("3MF: items, components and mirrored transforms are placed", "[mesh]")
   }
 }
 
+TEST_CASE("3MF: namespaces by any prefix, and objects in model parts of their own", "[mesh]") {
+  const auto tetra = [](const std::string& n) {
+    return "<" + n + "object id=\"1\"><" + n + "mesh><" + n + "vertices><" + n + "vertex x=\"0\" y=\"0\" z=\"0\"/><" +
+           n + "vertex x=\"1\" y=\"0\" z=\"0\"/><" + n + "vertex x=\"0\" y=\"1\" z=\"0\"/><" + n +
+           "vertex x=\"0\" y=\"0\" z=\"1\"/></" + n + "vertices><" + n + "triangles><" + n +
+           "triangle v1=\"0\" v2=\"2\" v3=\"1\"/><" + n + "triangle v1=\"0\" v2=\"1\" v3=\"3\"/><" + n +
+           "triangle v1=\"1\" v2=\"2\" v3=\"3\"/><" + n + "triangle v1=\"0\" v2=\"3\" v3=\"2\"/></" + n +
+           "triangles></" + n + "mesh></" + n + "object>";
+  };
+  const std::string core = "xmlns:m=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\"";
+  const auto prefixed = read_mesh(
+      *make_zip({{"3D/3dmodel.model", "<m:model unit=\"centimeter\" " + core + "><m:resources>" + tetra("m:") +
+                                          "</m:resources><m:build><m:item objectid=\"1\"/>"
+                                          "</m:build></m:model>"}}),
+      "prefixed.3mf");
+  REQUIRE(prefixed);
+  CHECK(measure(prefixed->mesh).volume_mm3 == Approx(1000.0 / 6));
+  // Two parts, each with an object 1 of its own; the second is twice as large by its component's transform.
+  const ZipContent parts{
+      {"3D/3dmodel.model",
+       "<model unit=\"millimeter\" "
+       "xmlns:p=\"http://schemas.microsoft.com/3dmanufacturing/production/2015/06\"><resources>"
+       "<object id=\"9\"><components><component p:path=\"/3D/Objects/a.model\" objectid=\"1\"/>"
+       "<component p:path=\"/3D/Objects/b.model\" objectid=\"1\" transform=\"2 0 0 0 2 0 0 0 2 10 0 0\"/>"
+       "</components></object></resources><build><item objectid=\"9\"/></build></model>"},
+      {"3D/Objects/a.model", "<model><resources>" + tetra("") + "</resources></model>"},
+      {"3D/Objects/b.model", "<model><resources>" + tetra("") + "</resources></model>"}};
+  const auto both = read_mesh(*make_zip(parts), "parts.3mf");
+  REQUIRE(both);
+  CHECK(both->mesh.triangles.size() == 8);
+  CHECK(measure(both->mesh).volume_mm3 == Approx(9.0 / 6));
+  ZipContent missing = parts;
+  missing.erase("3D/Objects/b.model");
+  const auto refused = read_mesh(*make_zip(missing), "missing.3mf");
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().text().find("not there") != std::string::npos);
+}
+
+TEST_CASE("an archive locked with a password is called that, not damaged", "[mesh]") {
+  // Bit 0 of the flags, in the entry's head and in the directory, says it is encrypted.
+  std::string zip = *make_zip({{"3D/3dmodel.model", "<model/>"}});
+  const size_t head = zip.find("PK\x03\x04"), directory = zip.find("PK\x01\x02");
+  REQUIRE(directory != std::string::npos);
+  zip[head + 6] = static_cast<char>(zip[head + 6] | 1);
+  zip[directory + 8] = static_cast<char>(zip[directory + 8] | 1);
+  const auto refused = read_mesh(zip, "locked.3mf");
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().text().find("locked with a password") != std::string::npos);
+  CHECK(refused.error().text().find("damaged") == std::string::npos);
+}
+
 TEST_CASE("bad files are refused in words with the file's name", "[mesh]") {
   shapes::TempDir dir;
   const TriMesh cube = shapes::box({0, 0, 0}, {1, 1, 1});

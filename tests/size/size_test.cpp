@@ -364,6 +364,15 @@ TEST_CASE("learning: what cannot be learnt is refused in words", "[size]") {
   r = good;
   r.formed = FormedBy::across_line;
   CHECK_FALSE(learn({r}, {0.5, 0.1}));  // flash and shrinkage cannot be told apart from one size
+  // A figure, or a refusal; never one that is no number, however wild the uncertainties.
+  for (const double prior_u : {1e-300, 1e-160, 0.1, 20.0})
+    for (const double u : {1e-300, 1e-160, 0.02, 1e12, 1e300}) {
+      r = good;
+      r.u_mm = u;
+      const auto l = learn({r}, {0.5, prior_u});
+      INFO(prior_u << ", " << u);
+      if (l) CHECK((std::isfinite(l->posterior_pct.value) && std::isfinite(l->posterior_pct.u)));
+    }
 }
 
 TEST_CASE("one size that contradicts the others does not take them down with it", "[size]") {

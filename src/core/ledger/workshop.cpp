@@ -1,5 +1,6 @@
 #include "ledger/workshop.hpp"
 
+#include <fcntl.h>
 #include <sqlite3.h>
 #include <unistd.h>
 
