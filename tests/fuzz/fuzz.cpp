@@ -1,7 +1,8 @@
 // Every reader against mutated input: fuzz [ROUNDS [SEED [READER]]]. Each round takes a good file, changes it, and
 // reads it: the reader must give a value or an error in words. A crash or a hang is the find; what was read last is
 // left in fuzz-last.bin. The default is a short run for ./run test; a million rounds of each are run by hand, best
-// under the sanitizers (cmake --preset sanitize). STEP is read in a process of its own and has its own test.
+// under the sanitizers (cmake --preset sanitize). STEP is read as the program reads it, in a process of its own: what
+// kills that one must come back as a refusal.
 #include <fcntl.h>
 #include <unistd.h>
 
@@ -13,6 +14,7 @@
 #include <map>
 #include <random>
 
+#include "foreign/apart.hpp"
 #include "job/job.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/load.hpp"
@@ -104,6 +106,19 @@ std::map<std::string, Target> targets() {
                    const auto r = parse_device_line(line);
                    if (r && !(std::abs(r->value) <= most_grams)) std::abort();
                  }};
+  shapes::TempDir dir;
+  if (std::system((std::string(STEP_WRITER) + " " + dir.str()).c_str()) != 0) std::abort();
+  t["step"] = {{*read_file(dir / "plate.step")},
+               [](const std::string& bytes) {
+                 shapes::TempDir here;
+                 shapes::write_text(here / "x.step", bytes);
+                 const auto r = load_mesh_apart(here / "x.step", std::nullopt);
+                 if (!r)
+                   must_say(r.error());
+                 else if (!check_mesh(r->mesh, "x.step"))
+                   std::abort();
+               },
+               500};
   return t;
 }
 
