@@ -5,6 +5,7 @@
 #include <QDateTime>
 #include <QKeyEvent>
 #include <QPainter>
+#include <QTimer>
 
 #include "base/text.hpp"
 #include "bench/device_hub.hpp"
@@ -39,6 +40,71 @@ QPushButton* big(const QString& words, const QString& name, QWidget* parent, boo
 }
 
 }  // namespace
+
+BenchWindow::BenchWindow(Desk& desk, DeviceHub& devices) : desk_(desk), devices_(devices) {
+  setWindowTitle(QStringLiteral("Palinform at the bench"));
+  setMinimumSize(1000, 640);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(QStringLiteral("Bench"));
+  back_ = big(QStringLiteral("Back"), QStringLiteral("bench-back"), this, false);
+  note_ = big(QStringLiteral("Note what happened"), QStringLiteral("bench-note"), this, false);
+  done_ = big(QStringLiteral("Done · space bar or pedal"), QStringLiteral("bench-done"), this, true);
+  leave_ = new QPushButton(QStringLiteral("Leave the bench"), this);
+  leave_->setProperty("kind", "bare");
+  leave_->setObjectName(QStringLiteral("bench-leave"));
+  typed_ = new QLineEdit(this);
+  typed_->setObjectName(QStringLiteral("bench-typed"));
+  typed_->setPlaceholderText(QStringLiteral("scale reads, typed"));
+  typed_->setAccessibleName(QStringLiteral("Scale reading, typed"));
+  note_line_ = new QLineEdit(this);
+  note_line_->setObjectName(QStringLiteral("bench-note-line"));
+  note_line_->setAccessibleName(QStringLiteral("What happened"));
+  note_line_->setPlaceholderText(QStringLiteral("what happened"));
+  keep_ = new QPushButton(QStringLiteral("Keep the note"), this);
+  keep_->setObjectName(QStringLiteral("bench-keep"));
+  wrong_ = new QPushButton(QStringLiteral("This went wrong"), this);
+  wrong_->setObjectName(QStringLiteral("bench-wrong"));
+  wrong_->setStyleSheet(QStringLiteral("color: %1; border-color: %1;").arg(pal().stop.name()));
+  for (QPushButton* b : {back_, note_, done_, leave_, keep_, wrong_}) b->setFocusPolicy(Qt::TabFocus);
+  for (QWidget* w : {static_cast<QWidget*>(note_line_), static_cast<QWidget*>(keep_), static_cast<QWidget*>(wrong_)})
+    w->hide();
+  connect(back_, &QPushButton::clicked, &desk_, &Desk::bench_back);
+  connect(note_, &QPushButton::clicked, this, &BenchWindow::ask_note);
+  connect(done_, &QPushButton::clicked, this, &BenchWindow::go_on);
+  connect(leave_, &QPushButton::clicked, this, &QWidget::close);
+  connect(keep_, &QPushButton::clicked, this, [this] { keep_note(false); });
+  connect(wrong_, &QPushButton::clicked, this, [this] { keep_note(true); });
+  connect(note_line_, &QLineEdit::returnPressed, this, [this] { keep_note(false); });
+  connect(typed_, &QLineEdit::textEdited, this, [this] { clear_fault(typed_); });
+  connect(typed_, &QLineEdit::returnPressed, this, [this] {
+    if (const auto v = parse_number(typed_->text().toStdString()))
+      type_scale(desk_.units().grams(*v));
+    else
+      mark_fault(typed_, QStringLiteral("Digits only."));
+    setFocus();
+  });
+  connect(&devices_, &DeviceHub::scale_read, this, [this](double g, bool stable) {
+    if (typed_holds_) return;  // what a person typed stands until it is used
+    scale_ = g;
+    stable_ = stable;
+    from_device_ = true;
+    why_lost_.clear();
+    update();
+  });
+  connect(&devices_, &DeviceHub::scale_lost, this, [this](const QString& why) {
+    if (!from_device_) return;
+    scale_.reset();
+    from_device_ = false;
+    why_lost_ = why;
+    update();
+  });
+  connect(&desk_, &Desk::changed, this, &BenchWindow::refresh);
+  timer_ = new QTimer(this);
+  timer_->setInterval(250);
+  connect(timer_, &QTimer::timeout, this, &BenchWindow::tick);
+  timer_->start();
+  refresh();
+}
 
 void BenchWindow::type_scale(double g) {
   scale_ = g;

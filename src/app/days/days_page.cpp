@@ -35,17 +35,6 @@ QString span_words(double minutes) {
 
 }  // namespace
 
-RibbonView::RibbonView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
-  setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName(QStringLiteral("Days and nights"));
-  setAccessibleDescription(QStringLiteral("Up and down choose a step"));
-}
-
-MouldsCurve::MouldsCurve(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
-  setFixedHeight(74);
-  setAccessibleName(QStringLiteral("Finish by number of moulds"));
-}
-
 DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(16, 12, 16, 10);

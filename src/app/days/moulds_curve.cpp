@@ -32,6 +32,11 @@ QString span_words(double minutes) {
 
 }  // namespace
 
+MouldsCurve::MouldsCurve(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setFixedHeight(74);
+  setAccessibleName(QStringLiteral("Finish by number of moulds"));
+}
+
 void MouldsCurve::paintEvent(QPaintEvent*) {
   const auto r = days_of(desk_);
   if (!r || r->by_moulds.empty()) return;

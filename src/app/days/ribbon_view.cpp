@@ -33,6 +33,12 @@ QString span_words(double minutes) {
 
 }  // namespace
 
+RibbonView::RibbonView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(QStringLiteral("Days and nights"));
+  setAccessibleDescription(QStringLiteral("Up and down choose a step"));
+}
+
 int RibbonView::wanted_height() const {
   const auto r = days_of(desk_);
   if (!r || r->steps.empty()) return 0;

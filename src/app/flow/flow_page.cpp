@@ -14,8 +14,6 @@
 
 namespace palinform::app {
 
-WedgeView::WedgeView(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
-
 FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
   view_->set_margins(QMargins(50, 190, 50, 190));

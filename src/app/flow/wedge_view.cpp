@@ -11,6 +11,8 @@
 
 namespace palinform::app {
 
+WedgeView::WedgeView(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
+
 void WedgeView::show_tilt(double tilt_deg, double run_mm, double rise_mm) {
   tilt_deg_ = tilt_deg, run_mm_ = run_mm, rise_mm_ = rise_mm;
   setAccessibleName(QStringLiteral("Wedge of %1 degrees").arg(tilt_deg));

@@ -14,6 +14,8 @@
 
 namespace palinform::app {
 
+FillCurve::FillCurve(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
+
 void FillCurve::show_pour(const RubberPour& pour, double density, const Units& u, bool side_a) {
   pour_ = pour;
   a_ = side_a;

@@ -27,8 +27,6 @@ constexpr std::pair<KeyKind, const char*> key_chips[] = {{KeyKind::studs, "Studs
 
 }  // namespace
 
-FillCurve::FillCurve(QWidget* parent) : QWidget(parent) { setAttribute(Qt::WA_TransparentForMouseEvents); }
-
 MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
   view_->set_margins(QMargins(30, 118, 220, 70));

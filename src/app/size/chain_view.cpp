@@ -56,6 +56,10 @@ QString step_word(ChainStep::Kind k) {
 
 }  // namespace
 
+ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+  setAccessibleName(QStringLiteral("Chain of sizes from master to casting"));
+}
+
 void ChainView::mark(const std::string& id) {
   marked_ = id;
   update();

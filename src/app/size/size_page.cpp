@@ -23,10 +23,6 @@ MasterScale rounded(const MasterScale& s) {
 
 }  // namespace
 
-ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
-  setAccessibleName(QStringLiteral("Chain of sizes from master to casting"));
-}
-
 SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(16, 14, 16, 10);

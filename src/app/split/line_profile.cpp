@@ -10,6 +10,11 @@
 
 namespace palinform::app {
 
+LineProfile::LineProfile(QWidget* parent) : QWidget(parent) {
+  setAttribute(Qt::WA_TransparentForMouseEvents);
+  setAccessibleName(QStringLiteral("Height along the parting line"));
+}
+
 void LineProfile::show_line(const std::vector<Vec3>& loop, const Vec3& pull, const Units& units) {
   points_.clear();
   double along = 0, low = 1e300, high = -1e300;

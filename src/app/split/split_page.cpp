@@ -16,11 +16,6 @@ namespace {
 const Vec3 axes[6] = {{0, 0, 1}, {0, 0, -1}, {0, 1, 0}, {0, -1, 0}, {1, 0, 0}, {-1, 0, 0}};
 }
 
-LineProfile::LineProfile(QWidget* parent) : QWidget(parent) {
-  setAttribute(Qt::WA_TransparentForMouseEvents);
-  setAccessibleName(QStringLiteral("Height along the parting line"));
-}
-
 SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   view_ = new PartView(this);
   view_->set_margins(QMargins(30, 100, 200, 120));
