@@ -1,9 +1,8 @@
 // The real window, offscreen unless a display is named; settings and data in a folder of their own.
-#define CATCH_CONFIG_RUNNER
-#include <catch2/catch.hpp>
 #include <QApplication>
 #include <QStandardPaths>
 
+#include "run_catch.hpp"
 #include "shapes.hpp"
 
 int main(int argc, char** argv) {
@@ -15,5 +14,5 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QApplication::setOrganizationName("palinform");
   QApplication::setApplicationName("palinform-test");
-  return Catch::Session().run(argc, argv);
+  return run_catch(argc, argv);
 }

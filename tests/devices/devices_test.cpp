@@ -1,19 +1,19 @@
 // The simulated devices as the real programs they are, and the reader on their line.
+#include <catch2/catch.hpp>
 #include <QCoreApplication>
 #include <QProcess>
 #include <QSignalSpy>
 #include <QTest>
-#define CATCH_CONFIG_RUNNER
-#include <catch2/catch.hpp>
 
 #include "port_reader.hpp"
 #include "protocol.hpp"
+#include "run_catch.hpp"
 
 using namespace palinform;
 
 int main(int argc, char** argv) {
   QCoreApplication app(argc, argv);
-  return Catch::Session().run(argc, argv);
+  return run_catch(argc, argv);
 }
 
 namespace {

@@ -1,0 +1,3 @@
+#include "run_catch.hpp"
+
+int main(int argc, char** argv) { return run_catch(argc, argv); }
