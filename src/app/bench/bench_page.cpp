@@ -6,39 +6,12 @@
 #include <QTimer>
 
 #include "base/text.hpp"
+#include "bench/clocks.hpp"
 #include "bench/device_hub.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
-namespace {
-
-WallSecond now_s() { return QDateTime::currentSecsSinceEpoch(); }
-
-/// "22:40" minutes and seconds, or "3 h 12" for long ones.
-QString span(WallSecond s) {
-  const bool over = s < 0;
-  const WallSecond t = std::abs(s);
-  const QString words =
-      t >= 3600 ? QStringLiteral("%1 h %2").arg(t / 3600).arg(t / 60 % 60, 2, 10, QLatin1Char('0'))
-                : QStringLiteral("%1:%2").arg(t / 60, 2, 10, QLatin1Char('0')).arg(t % 60, 2, 10, QLatin1Char('0'));
-  return over ? QStringLiteral("−") + words : words;
-}
-
-QPushButton* big(const QString& words, const QString& name, QWidget* parent, bool main) {
-  auto* b = new QPushButton(words, parent);
-  b->setObjectName(name);
-  b->setProperty("kind", main ? "main" : "");
-  b->setStyleSheet(
-      QStringLiteral("QPushButton { font-size: 22px; border-radius: 34px; min-height: 66px; border-width: 2px; %1 }")
-          .arg(main ? QStringLiteral("font-weight: 700;")
-                    : QStringLiteral("color: %1; border-color: %1;").arg(pal().ink.name())));
-  b->setCursor(Qt::PointingHandCursor);
-  return b;
-}
-
-}  // namespace
-
 BenchPage::BenchPage(Desk& desk, DeviceHub& devices, QWidget* parent) : StagePage(desk, parent), devices_(devices) {
   start_ = new QPushButton(this);
   start_->setObjectName(QStringLiteral("bench-start"));

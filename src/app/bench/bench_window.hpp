@@ -9,6 +9,8 @@ class QPushButton;
 
 namespace palinform::app {
 
+class DeviceHub;
+
 /// One step in huge type: what to do, the scale against its target, running clocks, pot life, what comes next.
 class BenchWindow : public QWidget {
   Q_OBJECT

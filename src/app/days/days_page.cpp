@@ -13,10 +13,6 @@
 namespace palinform::app {
 namespace {
 
-constexpr int row_px = 74, left_px = 78;
-constexpr int64_t day_min = 24 * 60;
-
-std::shared_ptr<const DaysResult> days_of(const Desk& desk) { return desk.plan().fresh(results::days); }
 QString clock_words(int minutes) {
   return QStringLiteral("%1:%2").arg(minutes / 60, 2, 10, QLatin1Char('0')).arg(minutes % 60, 2, 10, QLatin1Char('0'));
 }
@@ -27,10 +23,6 @@ std::optional<int> parse_clock(const QString& s) {
   const int h = p.value(0).toInt(&a), m = p.size() > 1 ? p[1].toInt(&b) : 0;
   if (!a || !b || p.size() > 2 || h < 0 || h > 24 || m < 0 || m > 59 || h * 60 + m > day_min) return std::nullopt;
   return h * 60 + m;
-}
-QString span_words(double minutes) {
-  if (minutes < 90) return QStringLiteral("%1 min").arg(qs(fixed(minutes, 0)));
-  return QStringLiteral("%1 h").arg(qs(fixed(minutes / 60, minutes < 600 ? 1 : 0)));
 }
 
 }  // namespace
@@ -175,7 +167,7 @@ void DaysPage::change_step(const std::function<void(StepChange&)>& change, const
 
 void DaysPage::refresh() {
   const Job& job = desk_.job();
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   const bool ok = r != nullptr;
   for (QWidget* w : {static_cast<QWidget*>(curve_), static_cast<QWidget*>(scroll_), static_cast<QWidget*>(export_)})
     w->setVisible(ok);

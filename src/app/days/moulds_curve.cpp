@@ -8,37 +8,13 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
-namespace {
-
-constexpr int row_px = 74, left_px = 78;
-constexpr int64_t day_min = 24 * 60;
-
-std::shared_ptr<const DaysResult> days_of(const Desk& desk) { return desk.plan().fresh(results::days); }
-QString clock_words(int minutes) {
-  return QStringLiteral("%1:%2").arg(minutes / 60, 2, 10, QLatin1Char('0')).arg(minutes % 60, 2, 10, QLatin1Char('0'));
-}
-/// "8:30" as minutes of the day.
-std::optional<int> parse_clock(const QString& s) {
-  const QStringList p = s.trimmed().split(QLatin1Char(':'));
-  bool a = false, b = true;
-  const int h = p.value(0).toInt(&a), m = p.size() > 1 ? p[1].toInt(&b) : 0;
-  if (!a || !b || p.size() > 2 || h < 0 || h > 24 || m < 0 || m > 59 || h * 60 + m > day_min) return std::nullopt;
-  return h * 60 + m;
-}
-QString span_words(double minutes) {
-  if (minutes < 90) return QStringLiteral("%1 min").arg(qs(fixed(minutes, 0)));
-  return QStringLiteral("%1 h").arg(qs(fixed(minutes / 60, minutes < 600 ? 1 : 0)));
-}
-
-}  // namespace
-
 MouldsCurve::MouldsCurve(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFixedHeight(74);
   setAccessibleName(QStringLiteral("Finish by number of moulds"));
 }
 
 void MouldsCurve::paintEvent(QPaintEvent*) {
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   if (!r || r->by_moulds.empty()) return;
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
@@ -70,7 +46,7 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
 }
 
 void MouldsCurve::mousePressEvent(QMouseEvent* e) {
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   if (!r || r->by_moulds.empty()) return;
   const size_t i = static_cast<size_t>(e->position().x() / width() * static_cast<double>(r->by_moulds.size()));
   if (i < r->by_moulds.size()) emit chosen(r->by_moulds[i].moulds);

@@ -12,20 +12,7 @@ namespace palinform::app {
 namespace {
 
 constexpr int row_px = 74, left_px = 78;
-constexpr int64_t day_min = 24 * 60;
 
-std::shared_ptr<const DaysResult> days_of(const Desk& desk) { return desk.plan().fresh(results::days); }
-QString clock_words(int minutes) {
-  return QStringLiteral("%1:%2").arg(minutes / 60, 2, 10, QLatin1Char('0')).arg(minutes % 60, 2, 10, QLatin1Char('0'));
-}
-/// "8:30" as minutes of the day.
-std::optional<int> parse_clock(const QString& s) {
-  const QStringList p = s.trimmed().split(QLatin1Char(':'));
-  bool a = false, b = true;
-  const int h = p.value(0).toInt(&a), m = p.size() > 1 ? p[1].toInt(&b) : 0;
-  if (!a || !b || p.size() > 2 || h < 0 || h > 24 || m < 0 || m > 59 || h * 60 + m > day_min) return std::nullopt;
-  return h * 60 + m;
-}
 QString span_words(double minutes) {
   if (minutes < 90) return QStringLiteral("%1 min").arg(qs(fixed(minutes, 0)));
   return QStringLiteral("%1 h").arg(qs(fixed(minutes / 60, minutes < 600 ? 1 : 0)));
@@ -40,7 +27,7 @@ RibbonView::RibbonView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
 }
 
 int RibbonView::wanted_height() const {
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   if (!r || r->steps.empty()) return 0;
   const int64_t first = r->schedule.start / day_min, last = r->schedule.finish / day_min;
   return static_cast<int>(last - first + 1) * row_px + 6;
@@ -52,7 +39,7 @@ void RibbonView::select(const std::string& id) {
 }
 
 void RibbonView::paintEvent(QPaintEvent*) {
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   if (!r) return;
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
@@ -173,7 +160,7 @@ void RibbonView::mousePressEvent(QMouseEvent* e) {
 }
 
 void RibbonView::keyPressEvent(QKeyEvent* e) {
-  const auto r = days_of(desk_);
+  const auto r = desk_.plan().fresh(results::days);
   const int by = e->key() == Qt::Key_Down || e->key() == Qt::Key_Right ? 1
                  : e->key() == Qt::Key_Up || e->key() == Qt::Key_Left  ? -1
                                                                        : 0;
