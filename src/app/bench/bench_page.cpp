@@ -12,6 +12,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 BenchPage::BenchPage(Desk& desk, DeviceHub& devices, QWidget* parent) : StagePage(desk, parent), devices_(devices) {
   start_ = new QPushButton(this);
   start_->setObjectName(QStringLiteral("bench-start"));

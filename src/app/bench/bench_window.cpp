@@ -14,6 +14,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 QPushButton* big(const QString& words, const QString& name, QWidget* parent, bool main) {

@@ -11,6 +11,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 QString clock_words(int minutes) {

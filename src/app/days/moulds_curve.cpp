@@ -8,6 +8,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 MouldsCurve::MouldsCurve(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFixedHeight(74);
   setAccessibleName(QStringLiteral("Finish by number of moulds"));

@@ -3,6 +3,8 @@
 
 namespace palinform::app {
 
+class Desk;
+
 /// Finish against number of moulds, with what each costs.
 class MouldsCurve : public QWidget {
   Q_OBJECT

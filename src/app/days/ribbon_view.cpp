@@ -9,6 +9,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 constexpr int row_px = 74, left_px = 78;

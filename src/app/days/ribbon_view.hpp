@@ -5,6 +5,8 @@
 
 namespace palinform::app {
 
+class Desk;
+
 class RibbonView : public QWidget {
   Q_OBJECT
  public:

@@ -16,6 +16,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 std::string today() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }

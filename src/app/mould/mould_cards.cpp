@@ -10,6 +10,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 const BoxStyle styles[] = {BoxStyle::screwed, BoxStyle::glued, BoxStyle::cut_in_two,

@@ -17,6 +17,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 constexpr std::pair<KeyKind, const char*> key_chips[] = {{KeyKind::studs, "Studs"},

@@ -11,6 +11,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 QString limits_in(const MeasuredSize& s, const Units& u) {

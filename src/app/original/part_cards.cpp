@@ -10,6 +10,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 QLabel* small_head(const QString& words) {

@@ -11,6 +11,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 const char* kind_words(SizeKind k) {

@@ -6,6 +6,7 @@
 #include "shell/desk.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 WallSecond now_s() { return QDateTime::currentSecsSinceEpoch(); }

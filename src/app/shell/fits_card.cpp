@@ -10,6 +10,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 QString micron(double mm) {

@@ -32,6 +32,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 class Mark : public QWidget {

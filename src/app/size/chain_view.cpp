@@ -9,6 +9,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 /// Colour and pattern of a step, so that neither speaks alone.

@@ -4,6 +4,8 @@
 
 namespace palinform::app {
 
+class Desk;
+
 class ChainView : public QWidget {
   Q_OBJECT
  public:

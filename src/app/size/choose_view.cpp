@@ -10,6 +10,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 /// One candidate: reasons for on the left half, against on the right, the worst size at the end.

@@ -12,6 +12,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 constexpr double scale_step = 1e-4, scale_low = 0.98, scale_high = 1.04;

@@ -11,6 +11,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 /// Six steps from good to bad, lightness and all: told apart without colour.

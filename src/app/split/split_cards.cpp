@@ -13,6 +13,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 
 struct WeightRow {

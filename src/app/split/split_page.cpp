@@ -12,6 +12,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 const Vec3 axes[6] = {{0, 0, 1}, {0, 0, -1}, {0, 1, 0}, {0, -1, 0}, {1, 0, 0}, {-1, 0, 0}};
 }

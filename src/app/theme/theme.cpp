@@ -8,6 +8,7 @@
 #include "sheet_pdf.hpp"
 
 namespace palinform::app {
+
 namespace {
 bool dark_now = false;
 }

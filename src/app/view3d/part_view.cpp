@@ -12,6 +12,7 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+
 namespace {
 constexpr double frame_ms = 26;  ///< leaves room for painting within 40 ms a frame
 }
