@@ -1,4 +1,5 @@
 #pragma once
+/// The bench's full screen, to be worked from with gloves on.
 #include <optional>
 
 #include "shell/stage_page.hpp"

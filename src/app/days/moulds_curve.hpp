@@ -1,4 +1,5 @@
 #pragma once
+/// How soon it would be done with more moulds.
 #include <QWidget>
 
 namespace palinform::app {

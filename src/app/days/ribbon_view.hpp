@@ -1,4 +1,5 @@
 #pragma once
+/// Days and nights one below the other, with what is done when.
 #include <QWidget>
 #include <string>
 #include <vector>

@@ -1,4 +1,5 @@
 #pragma once
+/// The wedge under a tilted mould.
 #include <QWidget>
 
 namespace palinform::app {

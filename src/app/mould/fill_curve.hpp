@@ -1,4 +1,5 @@
 #pragma once
+/// A pour as a curve of height against mass.
 #include <QWidget>
 
 #include "mould/box.hpp"

@@ -1,4 +1,5 @@
 #pragma once
+/// For each size a ladder from the master to the casting, against the gap its limits leave.
 #include <QWidget>
 #include <string>
 

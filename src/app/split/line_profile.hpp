@@ -1,4 +1,5 @@
 #pragma once
+/// The parting line unrolled.
 #include <QWidget>
 #include <vector>
 

@@ -9,7 +9,8 @@ namespace palinform {
 
 Result<Filled> filled(double w, double filler, double liquid) {
   if (!(w >= 0 && w < 1) || !(filler > 0) || !(liquid > 0))
-    return Error{"the filler's share or density is out of reason", "filler", "A share by weight from 0 to under 100 %."};
+    return Error{"the filler's share or density is out of reason", "filler",
+                 "A share by weight from 0 to under 100 %."};
   constexpr double densest = 0.64;  // random close packing of balls
   Filled f;
   f.volume_share = (w / filler) / (w / filler + (1 - w) / liquid);
@@ -32,9 +33,9 @@ Result<std::vector<TintDose>> weigh_tints(const std::vector<Tint>& recipe, doubl
   for (const Tint& t : recipe) {
     if (!(t.share > 0)) return Error{"the share must be above nought", t.name, "Leave it out, or say how much."};
     if (t.most_share && t.share > *t.most_share + 1e-12)
-      return Error{shortest(100 * t.share, 3) + " % is more than its sheet allows, " +
-                       shortest(100 * *t.most_share, 3) + " %",
-                   t.name, "More of it keeps the mix from curing, or weakens it."};
+      return Error{
+          shortest(100 * t.share, 3) + " % is more than its sheet allows, " + shortest(100 * *t.most_share, 3) + " %",
+          t.name, "More of it keeps the mix from curing, or weakens it."};
     all += t.share;
     TintDose d;
     d.name = t.name;

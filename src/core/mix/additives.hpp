@@ -8,10 +8,11 @@
 
 namespace palinform {
 
-/// A mix with a share `weight_share` of it (0 … <1) as filler of density `filler_g_cm3`. Rules of thumb but for density.
+/// A mix with a share `weight_share` of it (0 … <1) as filler of density `filler_g_cm3`. Rules of thumb but for
+/// density.
 struct Filled {
-  double volume_share = 0;   ///< φ
-  double density_g_cm3 = 0;  ///< φ·ρ_f + (1 − φ)·ρ
+  double volume_share = 0;     ///< φ
+  double density_g_cm3 = 0;    ///< φ·ρ_f + (1 − φ)·ρ
   double viscosity_times = 1;  ///< (1 − φ/φ_m)^(−2.5·φ_m), φ_m 0.64
   double shrink_times = 1;     ///< 1 − φ
   double heat_times = 1;       ///< 1 − w
@@ -22,15 +23,15 @@ Result<Filled> filled(double weight_share, double filler_g_cm3, double liquid_g_
 /// One pigment of a recipe.
 struct Tint {
   std::string name;
-  double share = 0;                   ///< of the total, by weight: 0.005
-  std::optional<double> most_share;   ///< the sheet's limit
+  double share = 0;                  ///< of the total, by weight: 0.005
+  std::optional<double> most_share;  ///< the sheet's limit
   bool operator==(const Tint&) const = default;
 };
 /// What of a pigment goes into a batch, and how to get so little in where the scale cannot weigh it.
 struct TintDose {
   std::string name;
   double g = 0;
-  bool master_batch = false;  ///< fewer than 20 divisions of the scale
+  bool master_batch = false;                     ///< fewer than 20 divisions of the scale
   double stock_pigment_g = 0, stock_part_g = 0;  ///< the master batch: so much pigment in so much of the part
   double stock_use_g = 0;                        ///< and so much of that into this batch
 };

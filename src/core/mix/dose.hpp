@@ -19,10 +19,10 @@ DropMass stated_drop(double g, double u_pct = 5);
 
 /// How a dose comes out.
 struct Dose {
-  double need_g = 0, g = 0;    ///< wanted, and what whole drops or divisions make
-  long count = 0;              ///< of them
-  double rounding_pct = 0;     ///< |g − need| / need
-  double u_pct = 0;            ///< standard uncertainty, relative; 100 where the count is nought
+  double need_g = 0, g = 0;  ///< wanted, and what whole drops or divisions make
+  long count = 0;            ///< of them
+  double rounding_pct = 0;   ///< |g − need| / need
+  double u_pct = 0;          ///< standard uncertainty, relative; 100 where the count is nought
   /// The expanded error (k = 2) or the rounding alone is over what the material allows.
   bool unsafe(double tolerance_pct) const { return 2 * u_pct > tolerance_pct || rounding_pct > tolerance_pct; }
 };
@@ -33,11 +33,11 @@ Dose dose_in_divisions(double need_g, double division_g);
 
 /// What would make an unsafe dose safe. Each is nothing where it would not.
 struct DoseHelp {
-  double batch_g = 0;                  ///< smallest batch (base and dose) whose dose this scale can weigh
-  double batch_waste_g = 0;            ///< of it more than is needed
-  std::optional<double> division_g;    ///< coarsest scale that would do: 0.1, 0.05, 0.02, 0.01 …, 0.001
-  std::optional<Dose> drops;           ///< counted, where that is safe
-  std::optional<double> syringe_ml;    ///< coarsest syringe division that would do: 0.1, 0.05, 0.02, 0.01
+  double batch_g = 0;                ///< smallest batch (base and dose) whose dose this scale can weigh
+  double batch_waste_g = 0;          ///< of it more than is needed
+  std::optional<double> division_g;  ///< coarsest scale that would do: 0.1, 0.05, 0.02, 0.01 …, 0.001
+  std::optional<Dose> drops;         ///< counted, where that is safe
+  std::optional<double> syringe_ml;  ///< coarsest syringe division that would do: 0.1, 0.05, 0.02, 0.01
 };
 /// `base_g`, `b_per_a`: the batch asked for; `drop`: where drops are an option.
 DoseHelp help_for_dose(double base_g, double b_per_a, double scale_division_g, double tolerance_pct,
