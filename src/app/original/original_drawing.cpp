@@ -8,6 +8,15 @@
 #include "theme/theme.hpp"
 
 namespace palinform::app {
+namespace {
+
+QString limits_in(const MeasuredSize& s, const Units& u) {
+  if (!u.inch) return qs(limits_text(s));
+  return (s.kind == SizeKind::bore ? QStringLiteral("Ø") : QString()) + u.length_text(s.lower_mm, 3) +
+         QStringLiteral("–") + u.length_text(s.upper_mm, 3);
+}
+
+}  // namespace
 
 void OriginalPage::show_scene() {
   if (const auto block = stand_in()) {

@@ -12,16 +12,6 @@
 
 namespace palinform::app {
 
-namespace {
-
-QString limits_in(const MeasuredSize& s, const Units& u) {
-  if (!u.inch) return qs(limits_text(s));
-  return (s.kind == SizeKind::bore ? QStringLiteral("Ø") : QString()) + u.length_text(s.lower_mm, 3) +
-         QStringLiteral("–") + u.length_text(s.upper_mm, 3);
-}
-
-}  // namespace
-
 OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   setAcceptDrops(true);
   view_ = new PartView(this);

@@ -228,9 +228,9 @@ void MateCard::work_out() {
     if (!r) return r.error();
     return r->limits;
   }();
+  const FitRules& rules = desk_.shop().rules.size.fits;
   const auto wish = static_cast<FitWish>(std::max(0, wish_->current()));
-  auto found =
-      mate ? limits_for_mate(*mate, hole, wish, desk_.shop().rules.size.fits) : Result<LimitsForMate>(mate.error());
+  auto found = mate ? limits_for_mate(*mate, hole, wish, rules) : Result<LimitsForMate>(mate.error());
   if (!found) {
     told_->setText(qs(found.error().text()));
     return;
@@ -244,12 +244,13 @@ void MateCard::work_out() {
                grips ? QStringLiteral("grip") : QStringLiteral("clearance"),
                qs(fixed(grips ? -found->clearance_max_mm : found->clearance_min_mm, 3)),
                qs(fixed(grips ? -found->clearance_min_mm : found->clearance_max_mm, 3)),
-               wish == FitWish::snaps ? QStringLiteral("a snap grips by %1–%2 % of its size")
-                                            .arg(qs(fixed(r.snap_grip_min_pct, 1)), qs(fixed(r.snap_grip_max_pct, 1)))
-                                      : qs(std::string(name_of(wish))) + QStringLiteral(" as ") +
-                                            qs(wish == FitWish::slides  ? r.fit_slides
-                                               : wish == FitWish::turns ? r.fit_turns
-                                                                        : r.fit_presses)));
+               wish == FitWish::snaps
+                   ? QStringLiteral("a snap grips by %1–%2 % of its size")
+                         .arg(qs(fixed(rules.snap_grip_min_pct, 1)), qs(fixed(rules.snap_grip_max_pct, 1)))
+                   : qs(std::string(name_of(wish))) + QStringLiteral(" as ") +
+                         qs(wish == FitWish::slides  ? rules.slides
+                            : wish == FitWish::turns ? rules.turns
+                                                     : rules.presses)));
 }
 
 }  // namespace palinform::app

@@ -21,12 +21,15 @@ struct Table {
   double done_min = 0, missed_min = 0;
 };
 
-struct Search {
+class Search {
+ public:
+  Search(const CupsAsked& cups, bool first_fit, const Progress& stop)
+      : asked(cups), progress(stop), any_fit(first_fit) {}
   const CupsAsked& asked;
   const Progress& progress;
   size_t looked = 0;
   static constexpr size_t most = 20'000;
-  bool any_fit = false;  ///< the first plan that fits will do
+  bool any_fit;  ///< the first plan that fits will do
   bool cut = false;
   Table best;
   double best_missed = never;
@@ -176,8 +179,7 @@ Result<CupsPlan> planned(const CupsAsked& a, bool any_fit, const Progress& progr
       if (!(v >= 0) || v > 1e5) return bad("a cup's minutes are out of reason");
     if (c.degas_min > 0 && !a.has_chamber) return bad("a cup is to be degassed, and there is no chamber");
   }
-  Search search{a, progress};
-  search.any_fit = any_fit;
+  Search search(a, any_fit, progress);
   std::vector<size_t> order(a.cups.size());
   for (size_t k = 0; k < order.size(); ++k) order[k] = k;
   const auto total = [&](size_t c) { return a.cups[c].stir_min + a.cups[c].degas_min + a.cups[c].pour_min; };
