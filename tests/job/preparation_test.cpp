@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <map>
 
+#include "findings/size.hpp"
 #include "job/apply.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/bare.hpp"
@@ -281,7 +282,7 @@ TEST_CASE("resins by need: every candidate with reasons, worst size beside it", 
 }
 
 TEST_CASE("what castings taught is offered, adopted and used by later jobs of the pair", "[job]") {
-  const Catalogue& cat = starting_catalogue();
+  const Shop& cat = starting_shop();
   Job job;
   job.id = "first";
   job.mix.silicone_id = "add-40-translucent";
@@ -304,17 +305,18 @@ TEST_CASE("what castings taught is offered, adopted and used by later jobs of th
   Job later = job;
   later.id = "later";
   later.check.castings.clear();
-  const SizeResult offered = predict_sizes(later, cat, {l->record});
+  const SizeResult offered = predict_sizes(later, cat);
+  const auto told = size_findings(offered, later, cat, {l->record});
   const Finding* f = nullptr;
-  for (const Finding& k : offered.findings)
+  for (const Finding& k : told)
     if (k.code == "size-learned") f = &k;
   REQUIRE(f);
   const auto next = edited(later, f->remedies[0].edit);
   REQUIRE(next);
-  const SizeResult used = predict_sizes(*next, cat, {l->record});
+  const SizeResult used = predict_sizes(*next, cat);
   CHECK(used.predictions[0].predicted_mm == Approx(before - 0.8 * l->adopted.delta_pct).margin(2e-3));
   CHECK(used.predictions[0].u_mm < offered.predictions[0].u_mm);
-  for (const Finding& k : used.findings) CHECK(k.code != "size-learned");
+  for (const Finding& k : size_findings(used, *next, cat, {l->record})) CHECK(k.code != "size-learned");
   // Adopting the same job's castings again changes nothing: its record is replaced, not counted twice.
   const auto again = learn_from_castings(job, cat, {l->record});
   CHECK(again->adopted.delta_pct == Approx(l->adopted.delta_pct));

@@ -10,9 +10,6 @@
 
 namespace palinform::app {
 
-namespace {
-
-/// Colour and pattern of a step, so that neither speaks alone.
 std::pair<QColor, Qt::BrushStyle> step_look(ChainStep::Kind k) {
   switch (k) {
     case ChainStep::Kind::rubber:
@@ -54,8 +51,6 @@ QString step_word(ChainStep::Kind k) {
       return QStringLiteral("original");
   }
 }
-
-}  // namespace
 
 ChainView::ChainView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setAccessibleName(QStringLiteral("Chain of sizes from master to casting"));

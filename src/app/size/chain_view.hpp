@@ -1,11 +1,19 @@
 #pragma once
 /// For each size a ladder from the master to the casting, against the gap its limits leave.
+#include <QColor>
 #include <QWidget>
 #include <string>
+#include <utility>
+
+#include "size/chain.hpp"
 
 namespace palinform::app {
 
 class Desk;
+
+/// Colour and pattern of a step, so that neither speaks alone; and its word.
+std::pair<QColor, Qt::BrushStyle> step_look(ChainStep::Kind k);
+QString step_word(ChainStep::Kind k);
 
 class ChainView : public QWidget {
   Q_OBJECT
