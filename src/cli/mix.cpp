@@ -1,0 +1,336 @@
+// palin mix: what to weigh, count or draw up, in which order, and whether the cups come in time.
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "commands.hpp"
+#include "findings/mix.hpp"
+#include "mix/additives.hpp"
+#include "mix/cups.hpp"
+#include "mix/dose.hpp"
+#include "mix/proportion.hpp"
+
+namespace palinform::cli {
+namespace {
+
+struct Options {
+  double need = 0, density_a = 0, density_b = 0, scale = 0.1, waste = 5, tare = 0, cup_ml = 0, foam = 4, pot_life = 0,
+         room = 23, tolerance = 3;
+  double drop_g = 0, pigment_pct = 0, pigment_most_pct = 0, filler_pct = 0, filler_density = 0;
+  double stir_min = -1, degas_min = 0, pour_min = -1;
+  int people = 1;
+  bool peroxide = false;
+  std::string ratio, by = "weight", cups, mend;
+};
+
+struct Part {
+  std::string name;
+  double g = 0;
+  std::optional<double> density_g_cm3;
+  std::optional<long> drops;
+};
+
+/// "100:10", or for per cent of the base also "1.5".
+Result<double> weight_ratio(const Options& o) {
+  const size_t colon = o.ratio.find(':');
+  const auto a = colon == std::string::npos ? std::optional(100.0) : parse_number(o.ratio.substr(0, colon));
+  const auto b = parse_number(colon == std::string::npos ? o.ratio : o.ratio.substr(colon + 1));
+  if ((colon == std::string::npos && o.by != "percent" && o.by != "drops") || !a || !b || *a <= 0 || *b <= 0)
+    return Error{"\"" + o.ratio + "\" is no ratio", "--ratio", "Write two numbers above zero, as in 100:10."};
+  const double r = *b / *a;
+  if (o.by != "volume") return r;
+  if (o.density_a <= 0 || o.density_b <= 0)
+    return Error{"a ratio by volume needs both densities", "--by volume", "Give --density-a and --density-b."};
+  return weight_ratio_from_volume(r, o.density_a, o.density_b);
+}
+
+/// "a=200,207": so much was wanted of A, so much went in.
+Answer mended(const Options& o, double r) {
+  const size_t equals = o.mend.find('='), comma = o.mend.find(',');
+  const std::string part = o.mend.substr(0, equals);
+  const auto number = [&](size_t from, size_t to) { return parse_number(o.mend.substr(from, to - from)); };
+  const auto wanted = equals < comma ? number(equals + 1, comma) : std::nullopt;
+  const auto got = comma != std::string::npos ? number(comma + 1, o.mend.size()) : std::nullopt;
+  if ((part != "a" && part != "b") || !wanted || !got || *wanted <= 0 || *got <= 0)
+    return Error{"\"" + o.mend + "\" tells no overshoot", "--mend", "Write a=200,207: wanted and what went in."};
+  const Mending m = part == "a" ? mend_a(*got, r) : mend_b(*wanted / r, *got, r);
+  return Json{{"a_g", m.a_g}, {"b_g", m.b_g}, {"total_g", m.total_g}, {"add_a_g", m.add_a_g}, {"add_b_g", m.add_b_g}};
+}
+
+/// What is weighed: whole divisions of the scale, B in drops where so asked.
+struct Weighed {
+  double a_g = 0, b_g = 0;
+  std::optional<long> drops;
+  double ratio_error_pct = 0, ratio_u_pct = 0;
+  bool possible = true;  ///< false: the scale has no reading for so little
+  bool unsafe(double tolerance_pct) const {
+    return !possible || 2 * ratio_u_pct > tolerance_pct || std::abs(ratio_error_pct) > tolerance_pct;
+  }
+};
+Weighed weighed_in_drops(double parts_g, double r, const Options& o) {
+  const DropMass drop = stated_drop(o.drop_g);
+  Weighed w;
+  // The base in whole divisions, as little more as the drops need to make up the rest.
+  for (double a = std::ceil(parts_g / (1 + r) / o.scale - 1e-9) * o.scale;; a += o.scale) {
+    const Dose dose = dose_in_drops(a * r, drop);
+    if (a + dose.g < parts_g - 1e-9) continue;
+    w.a_g = a, w.b_g = dose.g, w.drops = dose.count;
+    w.ratio_error_pct = 100 * (dose.g / (a * r) - 1);
+    w.ratio_u_pct = std::hypot(dose.u_pct, 100 * o.scale / std::sqrt(12.0) / a);
+    w.possible = dose.count > 0;
+    return w;
+  }
+}
+
+Json cup_json(const CupTime& c) {
+  return {{"starts_min", c.starts_min},     {"weigh_from_min", c.weigh_from_min}, {"degas_from_min", c.degas_from_min},
+          {"degas_to_min", c.degas_to_min}, {"pour_from_min", c.pour_from_min},   {"pour_to_min", c.pour_to_min},
+          {"gels_min", c.gels_min}};
+}
+
+/// The batch over the cups that are there, each filled by its share of what they hold.
+Result<Json> cups_in_time(const Options& o, double total_g, double density, const Progress& progress) {
+  std::string spaced = o.cups;
+  std::replace(spaced.begin(), spaced.end(), ',', ' ');
+  const auto brims = parse_numbers(spaced);
+  if (!brims || brims->empty() || std::any_of(brims->begin(), brims->end(), [](double v) { return !(v > 0); }))
+    return Error{"\"" + o.cups + "\" names no cups", "--cups", "Write the brim of each in ml, as in 500,500,300."};
+  if (o.pot_life <= 0) return Error{"cups in time need the pot life", "--cups", "Give --pot-life-min."};
+  double hold_ml = 0;
+  for (const double v : *brims) hold_ml += v;
+  // Foam needs its room only where there is a vacuum; stirring wants a fifth free.
+  const double room = o.degas_min > 0 ? o.foam : 1.25;
+  const double volume_ml = total_g / density;
+  if (volume_ml * room > hold_ml)
+    return Error{"the cups hold " + grouped(hold_ml / room) + " ml with room to " +
+                     (o.degas_min > 0 ? "foam" : "stir") + "; the batch is " + grouped(volume_ml) + " ml",
+                 "--cups", "Take larger cups, or more of them."};
+  CupsAsked asked;
+  asked.people = o.people;
+  asked.pot_life_min = time_at_temperature(o.pot_life, 23, o.room);
+  for (const double brim : *brims) {
+    const double g = total_g * brim / hold_ml;
+    CupTimes t;
+    t.weigh_min = 1;
+    t.stir_min = o.stir_min >= 0 ? o.stir_min : 3 + std::max(0.0, g - 500) / 500;  // ranges.md: a rule of thumb
+    t.degas_min = o.degas_min;
+    t.pour_min = o.pour_min >= 0 ? o.pour_min : g / 100;
+    asked.cups.push_back(t);
+  }
+  const auto plan = plan_cups(asked, progress);
+  if (!plan) return plan.error();
+  Json out{{"cups", Json::array()}, {"fits", plan->fits}, {"why", plan->why}};
+  for (const CupTime& c : plan->cups) {
+    Json one = cup_json(c);
+    one["cup"] = c.cup + 1;
+    one["g"] = total_g * (*brims)[c.cup] / hold_ml;
+    out["cups"].push_back(std::move(one));
+  }
+  out["done_min"] = plan->done_min;
+  out["levers"] = Json::array();
+  if (!plan->fits)
+    for (const CupsLever& l : cups_levers(asked, progress)) out["levers"].push_back(l.what);
+  return out;
+}
+
+/// A stop that nobody can accept: only another way of measuring helps.
+Json unsafe_finding(const Options& o, double base_g, double r, double density_b) {
+  const DoseHelp h = help_for_dose(base_g, r, o.scale, o.tolerance, density_b,
+                                   o.drop_g > 0 ? std::optional(stated_drop(o.drop_g)) : std::nullopt);
+  Json remedies = Json::array();
+  const auto offer = [&](const char* code, const std::string& what) {
+    remedies.push_back({{"code", code}, {"what", what}});
+  };
+  if (h.division_g) offer("finer-scale", "a scale of " + shortest(*h.division_g, 3) + " g divisions");
+  offer("bigger-batch", "a batch of " + significant(h.batch_g, 3) + " g: " + significant(h.batch_waste_g, 3) +
+                            " g more than is needed");
+  if (!o.peroxide) {
+    if (h.drops)
+      offer("drops", counted(h.drops->count, "drop", "drops"));
+    else if (o.drop_g <= 0)
+      offer("weigh-drops", "count it in drops: weigh twenty of them first");
+    if (h.syringe_ml) offer("syringe", "a syringe of " + shortest(*h.syringe_ml, 3) + " ml divisions");
+    offer("stock-solution", "a stock solution, where the sheet allows it");
+  }
+  std::string why = "The dose cannot be measured within the " + shortest(o.tolerance, 3) + " % its material allows.";
+  if (o.peroxide) why += " No figure is given for a peroxide measured so: too much burns, too little never cures.";
+  return {{"code", "dose-unsafe"},
+          {"severity", "stop"},
+          {"what", "This dose is not safe to measure so"},
+          {"why", why},
+          {"remedies", std::move(remedies)}};
+}
+
+Answer mix(const Options& o, const Progress& progress) {
+  const auto ratio = weight_ratio(o);
+  if (!ratio) return ratio.error();
+  const double r = *ratio;
+  if (!o.mend.empty()) return mended(o, r);
+  if (o.by == "drops" && o.drop_g <= 0)
+    return Error{"drops need the mass of one", "--by drops", "Weigh twenty together and give --drop-mass."};
+  if (o.filler_pct > 0 && o.filler_density <= 0)
+    return Error{"a filler needs its density", "--filler-pct", "Give --filler-density."};
+  const double pigment = o.pigment_pct / 100, filler = o.filler_pct / 100;
+  if (pigment + filler >= 0.95) return Error{"there is hardly anything left to cure", "--pigment-pct", ""};
+  double density = 1.1;
+  if (o.density_a > 0 && o.density_b > 0) density = (1 + r) / (1 / o.density_a + r / o.density_b);
+  Json findings = Json::array();
+  // Pigment and filler are shares of all that is in the cup; the two parts make up the rest.
+  const double parts_g = o.need * (1 - pigment - filler);
+  Weighed w;
+  Json batches = Json::array();
+  if (o.by == "drops") {
+    w = weighed_in_drops(parts_g, r, o);
+  } else if (const auto one = weigh({parts_g, r, o.scale, o.waste, o.tare}); one) {
+    w.a_g = one->a_g, w.b_g = one->b_g;
+    w.ratio_error_pct = one->ratio_error_pct, w.ratio_u_pct = one->ratio_u_pct;
+  } else if (parts_g < 1e6 && std::min(parts_g / (1 + r), parts_g * r / (1 + r)) < o.scale) {
+    // Less than one division of a part: no reading at all.
+    w.a_g = parts_g / (1 + r), w.b_g = w.a_g * r;
+    w.possible = false;
+    w.ratio_error_pct = -100, w.ratio_u_pct = 100;
+  } else {
+    return one.error();
+  }
+  const double parts = w.a_g + w.b_g, total_g = parts / (1 - pigment - filler);
+  const bool unsafe = w.unsafe(o.tolerance);
+  const bool silent = unsafe && o.peroxide;
+  if (unsafe) findings.push_back(unsafe_finding(o, w.a_g, r, o.density_b > 0 ? o.density_b : 1.1));
+
+  // Thin into thick, moisture-hating B last; tint and filler into A.
+  std::vector<Part> sequence{{"A", w.a_g, o.density_a > 0 ? std::optional(o.density_a) : std::nullopt, {}}};
+  Json tint;
+  if (pigment > 0) {
+    const auto dose = weigh_tints(
+        {{"pigment", pigment, o.pigment_most_pct > 0 ? std::optional(o.pigment_most_pct / 100) : std::nullopt}},
+        total_g, o.scale);
+    if (!dose) return dose.error();
+    const TintDose& d = dose->front();
+    sequence.push_back({"pigment", d.g, {}, {}});
+    if (d.master_batch)
+      tint = {{"pigment_g", d.stock_pigment_g}, {"into_a_g", d.stock_part_g}, {"use_g", d.stock_use_g}};
+  }
+  Json filled_json;
+  if (filler > 0) {
+    const auto f = filled(filler, o.filler_density, density);
+    if (!f) return f.error();
+    sequence.push_back({"filler", filler * total_g, o.filler_density, {}});
+    filled_json = {{"volume_share", f->volume_share},
+                   {"density_g_cm3", f->density_g_cm3},
+                   {"viscosity_times", f->viscosity_times},
+                   {"shrink_times", f->shrink_times},
+                   {"heat_times", f->heat_times}};
+    density = f->density_g_cm3;
+  }
+  sequence.push_back({"B", w.b_g, o.density_b > 0 ? std::optional(o.density_b) : std::nullopt, w.drops});
+  Json steps = Json::array();
+  double reading = o.tare;
+  for (const Part& p : sequence) {
+    reading += p.g;
+    const bool told = !silent;
+    const bool read = told && !p.drops && (w.possible || p.name == "A");
+    steps.push_back({{"part", p.name},
+                     {"g", told ? Json(p.g) : Json()},
+                     {"ml", told && p.density_g_cm3 ? Json(p.g / *p.density_g_cm3) : Json()},
+                     {"drops", told && p.drops ? Json(*p.drops) : Json()},
+                     {"reading_g", read ? Json(reading) : Json()}});
+  }
+
+  BatchLimits limits;
+  limits.cup_ml = o.cup_ml;
+  limits.foam_ratio = o.foam;
+  limits.density_g_cm3 = density;
+  limits.pot_life_min = o.pot_life;
+  limits.room_c = o.room;
+  limits.mix_min = 3;
+  limits.pour_min_per_100g = 1;
+  if (o.by != "drops" && w.possible) {
+    const auto planned = weigh_batches(parts_g, {parts_g, r, o.scale, o.waste, o.tare}, limits);
+    if (!planned) return planned.error();
+    const Weighing& each = planned->each;
+    for (int i = 0; !silent && i < planned->batches.count; ++i)
+      batches.push_back({{"a_g", each.a_g},
+                         {"b_g", each.b_g},
+                         {"total_g", each.total_g},
+                         {"readings_g", Json::array({each.readings_g[0], each.readings_g[1], each.readings_g[2]})}});
+    if (!unsafe)
+      for (const Finding& f : weighing_findings(each, o.scale, o.tolerance, "mix"))
+        findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
+    if (planned->batches.count > many_batches)
+      findings.push_back({{"code", "mix-many-batches"},
+                          {"what", std::to_string(planned->batches.count) + " batches one after the other are no pour"},
+                          {"why", planned->batches.limited_by == Batches::By::cup
+                                      ? "Take a larger cup, or a smaller mould."
+                                      : "More would gel before it is poured: take a slower grade, or a cooler room."}});
+    if (planned->batches.too_slow || (o.pot_life > 0 && planned->batches.left_min < 0))
+      findings.push_back({{"code", "mix-pot-life"},
+                          {"what", "It would gel in the cup"},
+                          {"why", "Stirring and pouring take longer than the pot life."}});
+  }
+  const auto figure = [&](double v) { return silent ? Json() : Json(v); };
+  Json j{{"a_g", figure(w.a_g)},
+         {"b_g", figure(w.b_g)},
+         {"total_g", figure(total_g)},
+         {"ratio_by_weight", r},
+         {"ratio_error_pct", w.ratio_error_pct},
+         {"ratio_u_pct", w.ratio_u_pct},
+         {"unsafe", unsafe},
+         {"readings_g",
+          silent || !w.possible || w.drops ? Json() : Json::array({o.tare, o.tare + w.a_g, o.tare + w.a_g + w.b_g})},
+         {"sequence", std::move(steps)},
+         {"batches", std::move(batches)}};
+  if (!tint.is_null() && !silent) j["master_batch"] = std::move(tint);
+  if (!filled_json.is_null()) j["filled"] = std::move(filled_json);
+  if (!o.cups.empty()) {
+    auto cups = cups_in_time(o, total_g, density, progress);
+    if (!cups) return cups.error();
+    if (!(*cups)["fits"].get<bool>())
+      findings.push_back({{"code", "cups-late"},
+                          {"severity", "stop"},
+                          {"what", "The cups do not come in time"},
+                          {"why", (*cups)["why"]}});
+    if (silent)
+      for (Json& c : (*cups)["cups"]) c["g"] = nullptr;
+    for (auto& [key, value] : cups->items()) j[key] = value;
+  }
+  j["findings"] = std::move(findings);
+  return j;
+}
+
+}  // namespace
+
+void add_mix(CLI::App& app, Command& run) {
+  auto o = std::make_shared<Options>();
+  auto* c = app.add_subcommand("mix", "What to weigh");
+  auto* need = c->add_option("--need-g", o->need, "grams to be mixed, all together")->check(within(1e-3, 1e6));
+  c->add_option("--ratio", o->ratio, "a:b; with --by percent or drops also per cent of the base")->required();
+  c->add_option("--by", o->by)->check(CLI::IsMember({"weight", "volume", "percent", "drops"}));
+  c->add_option("--density-a", o->density_a, "g/cm3")->check(within(0.2, 25));
+  c->add_option("--density-b", o->density_b, "g/cm3")->check(within(0.2, 25));
+  c->add_option("--scale", o->scale, "scale division, g")->check(within(1e-4, 1000));
+  c->add_option("--waste-pct", o->waste)->check(within(0, 200));
+  c->add_option("--tare", o->tare, "g")->check(within(0, 1e5));
+  c->add_option("--cup-ml", o->cup_ml)->check(within(1, 1e6));
+  c->add_option("--foam", o->foam, "height of the foam over the liquid's")->check(within(1, 20));
+  c->add_option("--pot-life-min", o->pot_life, "at 23 C")->check(within(0.2, 10000));
+  c->add_option("--room-c", o->room)->check(within(-10, 60));
+  c->add_option("--tolerance-pct", o->tolerance, "what the material allows on the ratio")->check(within(0.01, 50));
+  c->add_option("--drop-mass", o->drop_g, "g of one drop, by weighing twenty or more")->check(within(1e-4, 1));
+  c->add_flag("--peroxide", o->peroxide, "B is a peroxide: an unsafe dose is told without any figure");
+  c->add_option("--pigment-pct", o->pigment_pct, "of the total, by weight")->check(within(0, 50));
+  c->add_option("--pigment-most-pct", o->pigment_most_pct, "that its sheet allows")->check(within(0, 50));
+  c->add_option("--filler-pct", o->filler_pct, "of the total, by weight")->check(within(0, 90));
+  c->add_option("--filler-density", o->filler_density, "g/cm3")->check(within(0.05, 25));
+  c->add_option("--cups", o->cups, "brim of each, ml: 500,500,300");
+  c->add_option("--people", o->people)->check(within(1, 9));
+  c->add_option("--stir-min", o->stir_min, "a cup; by its mass where left out")->check(within(0, 1000));
+  c->add_option("--degas-min", o->degas_min, "a cup, in the chamber")->check(within(0, 1000));
+  c->add_option("--pour-min", o->pour_min, "a cup; a minute for 100 g where left out")->check(within(0, 1000));
+  c->add_option("--mend", o->mend, "a=WANTED,GOT or b=WANTED,GOT: what to pour after an overshoot");
+  c->callback([o, need, &run] {
+    if (need->empty() && o->mend.empty()) throw CLI::RequiredError("--need-g");
+    run = [o](const Progress& progress) -> Answer { return mix(*o, progress); };
+  });
+}
+
+}  // namespace palinform::cli

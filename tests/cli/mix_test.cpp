@@ -1,0 +1,118 @@
+// palin mix: doses as people measure them, colour, cups in time.
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "palin.hpp"
+
+using Json = nlohmann::json;
+
+namespace {
+
+const Json* finding(const Json& j, const char* code) {
+  for (const Json& f : j["findings"])
+    if (f["code"] == code) return &f;
+  return nullptr;
+}
+
+}  // namespace
+
+TEST_CASE("palin mix: a dose the scale cannot weigh is a stop that nobody can accept", "[cli]") {
+  const Ran r = palin("mix --need-g 8.12 --ratio 1.5 --by percent --scale 1 --tolerance-pct 5 --density-b 1.1");
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["unsafe"] == true);
+  const Json* f = finding(j, "dose-unsafe");
+  REQUIRE(f);
+  CHECK((*f)["severity"] == "stop");
+  bool finer = false, bigger = false;
+  for (const Json& way : (*f)["remedies"]) {
+    CHECK(way["code"] != "accept");
+    finer |= way["code"] == "finer-scale";
+    bigger |= way["code"] == "bigger-batch";
+  }
+  CHECK((finer && bigger));
+  // What is offered is safe when it is done.
+  CHECK(palin("mix --need-g 8.12 --ratio 1.5 --by percent --scale 0.01 --tolerance-pct 5").json()["unsafe"] == false);
+  // A peroxide measured so gets no figure at all.
+  const Json p = palin("mix --need-g 8.12 --ratio 1.5 --by percent --scale 1 --tolerance-pct 5 --peroxide").json();
+  CHECK(p["unsafe"] == true);
+  for (const char* key : {"a_g", "b_g", "total_g", "readings_g"}) CHECK(p[key].is_null());
+  for (const Json& s : p["sequence"])
+    for (const char* key : {"g", "ml", "drops", "reading_g"}) CHECK(s[key].is_null());
+  CHECK(p["batches"].empty());
+  // Safe, it is weighed like anything else.
+  CHECK(palin("mix --need-g 500 --ratio 2 --by percent --scale 0.1 --peroxide").json()["b_g"].get<double>() > 9);
+}
+
+TEST_CASE("palin mix: drops are counted, the base weighed", "[cli]") {
+  const Json j = palin("mix --need-g 40 --ratio 2 --by drops --drop-mass 0.026 --scale 1 --tolerance-pct 15").json();
+  CHECK(j["unsafe"] == false);
+  const Json& b = j["sequence"].back();
+  CHECK(b["part"] == "B");
+  CHECK(b["drops"].get<int>() == 30);  // 40 g of base at 2 % is 0.8 g: 30.8 drops, and 30 on 39 g
+  CHECK(b["reading_g"].is_null());
+  CHECK(j["sequence"][0]["reading_g"] == j["a_g"]);
+  CHECK(j["total_g"].get<double>() >= 40 - 1e-9);
+  CHECK(std::abs(j["b_g"].get<double>() / j["a_g"].get<double>() / 0.02 - 1) < 0.05);
+  CHECK(palin("mix --need-g 40 --ratio 2 --by drops").code == 1);  // how heavy is a drop?
+}
+
+TEST_CASE("palin mix: pigment and filler in the order they go in", "[cli]") {
+  const Json j = palin(
+                     "mix --need-g 100 --ratio 1:1 --pigment-pct 0.5 --filler-pct 20 --filler-density 2.7 --density-a "
+                     "1.1 --density-b 1.1 --tare 12")
+                     .json();
+  REQUIRE(j["sequence"].size() == 4);
+  CHECK(j["sequence"][0]["part"] == "A");
+  CHECK(j["sequence"][1]["part"] == "pigment");
+  CHECK(j["sequence"][2]["part"] == "filler");
+  CHECK(j["sequence"][3]["part"] == "B");
+  double sum = 12, before = 12;
+  for (const Json& s : j["sequence"]) {
+    sum += s["g"].get<double>();
+    CHECK(s["reading_g"].get<double>() == Approx(sum));
+    CHECK(s["reading_g"].get<double>() > before);
+    before = s["reading_g"];
+  }
+  const double total = j["total_g"];
+  CHECK(sum == Approx(12 + total));
+  CHECK(j["sequence"][1]["g"].get<double>() == Approx(0.005 * total));
+  CHECK(j["sequence"][2]["g"].get<double>() == Approx(0.2 * total));
+  CHECK(j["master_batch"]["pigment_g"].get<double>() == Approx(2));  // 0.5 g are five divisions
+  CHECK(j["filled"]["viscosity_times"].get<double>() > 1.2);
+  CHECK(palin("mix --need-g 100 --ratio 1:1 --pigment-pct 3 --pigment-most-pct 2").code == 1);
+  CHECK(palin("mix --need-g 100 --ratio 1:1 --filler-pct 30").code == 1);
+}
+
+TEST_CASE("palin mix: an overshoot is mended", "[cli]") {
+  const Json j = palin("mix --mend a=200,207 --ratio 100:10").json();
+  CHECK(j["b_g"].get<double>() == Approx(20.7));
+  CHECK(j["total_g"].get<double>() == Approx(227.7));
+  CHECK(palin("mix --mend b=20,25 --ratio 100:10").json()["add_a_g"].get<double>() == Approx(50));
+  CHECK(palin("mix --mend c=1,2 --ratio 100:10").code == 1);
+  CHECK(palin("mix --mend a=200 --ratio 100:10").code == 1);
+  CHECK(palin("mix --ratio 100:10").code == 2);  // neither a need nor an overshoot
+}
+
+TEST_CASE("palin mix: cups in time, or why not and what would help", "[cli]") {
+  const std::string two = "mix --need-g 300 --ratio 1:1 --cups 300,300 --pot-life-min 3 --stir-min 1 --pour-min 1.5";
+  const Json late = palin(two).json();
+  CHECK(late["fits"] == false);
+  CHECK_FALSE(late["why"].get<std::string>().empty());
+  REQUIRE(finding(late, "cups-late"));
+  CHECK(late["levers"][0] == "a second person");
+  const Json helped = palin(two + " --people 2").json();
+  CHECK(helped["fits"] == true);
+  CHECK(helped["why"] == "");
+  REQUIRE(helped["cups"].size() == 2);
+  for (const Json& c : helped["cups"]) {
+    CHECK(c["pour_to_min"].get<double>() <= c["starts_min"].get<double>() + 3 + 1e-9);
+    CHECK(c["gels_min"].get<double>() == Approx(c["starts_min"].get<double>() + 2.4));
+    CHECK(c["g"].get<double>() == Approx(helped["total_g"].get<double>() / 2));
+  }
+  const Ran small = palin("mix --need-g 900 --ratio 1:1 --cups 300 --pot-life-min 30");
+  CHECK(small.code == 1);
+  CHECK(small.err.find("larger cups") != std::string::npos);
+  CHECK(palin("mix --need-g 300 --ratio 1:1 --cups 300,x --pot-life-min 30").code == 1);
+}
