@@ -13,6 +13,7 @@
 #include "mould/jacket.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "mould/punch_sheet.hpp"
 #include "mould/section.hpp"
 #include "mould/stages.hpp"
 #include "mould/strip.hpp"
@@ -627,4 +628,47 @@ TEST_CASE("a tube round a round part saves rubber, round a long one it does not"
       plan_box({100, 30, 28}, 14, BoxStyle::tube, {}, tube_for(bar.mesh, frame_along({0, 0, 1}), 10)).more_rubber_mm3 >
       0);
   CHECK_FALSE(plan_box({60, 60, 28}, 14, BoxStyle::tube).works);
+}
+
+TEST_CASE("the drill sheet: holes at their true places, seen from outside, leaning ones told", "[mould]") {
+  const Part p(shapes::box({-15, -10, -6}, {15, 10, 6}));
+  const Mould m = p.mould(12);
+  const auto channel = [](const char* name, std::vector<Vec3> path, double diameter) {
+    Channel c;
+    c.name = name;
+    c.path_mm = std::move(path);
+    c.diameter_mm = diameter;
+    return c;
+  };
+  const double top = m.inner_mm.max.z, high = top - m.inner_mm.min.z;
+  const Vec3 foot = m.frame.direction_back({5, 3, 5}), out = m.frame.direction_back({5, 3, top + 8});
+  const Channel upright = channel("gate", {foot, out}, 5);
+  const auto at = leaves_at(m, upright, true);
+  REQUIRE(at);
+  CHECK(at->x == Approx(5));
+  CHECK(at->y == Approx(3));
+  CHECK(at->z == Approx(top));
+  CHECK_FALSE(leaves_at(m, upright, false));
+  // 45°: as far aside as it climbs.
+  const Channel leaning =
+      channel("vent 1", {m.frame.direction_back({0, 0, top - 10}), m.frame.direction_back({20, 0, top + 10})}, 2);
+  const Channel sideways = channel("vent 2", {foot, m.frame.direction_back({200, 3, 5})}, 2);
+  const Drawing d = punch_sheet(m, {upright, leaning, sideways}, "Latch");
+  REQUIRE(d.rounds.size() == 2);  // the one through a side has no hole on this face
+  CHECK(d.rounds[0].radius_mm == Approx(2.5));
+  CHECK(d.rounds[1].centre.x - d.rounds[0].centre.x == Approx(10 - 5));
+  CHECK(d.rounds[1].centre.y - d.rounds[0].centre.y == Approx(0 - 3));
+  std::string words;
+  for (const Label& l : d.labels) words += l.text + "\n";
+  CHECK(words.find("upper face") != std::string::npos);
+  CHECK(words.find("gate: Ø5.0 at ") != std::string::npos);
+  CHECK(words.find("leaning 45° from upright") != std::string::npos);
+  CHECK(words.find("vent 2: Ø2.0 leaves through a side") != std::string::npos);
+  // Through the floor it is seen mirrored: right and left change places.
+  const Vec3 down = m.frame.direction_back({5, 3, top - high - 8});
+  const Drawing below = punch_sheet(m, {channel("gate", {foot, down}, 5)}, "Latch");
+  REQUIRE(below.rounds.size() == 1);
+  const double middle = 18 + 0.5 * m.inner_mm.size().x, off = 5 - 0.5 * (m.inner_mm.min.x + m.inner_mm.max.x);
+  CHECK(d.rounds[0].centre.x - middle == Approx(off));
+  CHECK(below.rounds[0].centre.x - middle == Approx(-off));
 }

@@ -88,14 +88,11 @@ void DotStrip::paintEvent(QPaintEvent*) {
     p.drawEllipse(QPointF(x(r), mid + 5 - 8 * stack[at]++), 3.6, 3.6);
   }
   const ReadingMean m = mean_of_readings(s.readings_mm, s.resolution_mm, s.instrument_u_mm);
-  // The spread and what the instrument itself cannot tell, apart: more readings narrow only the first.
-  const double instrument = std::hypot(s.resolution_mm / std::sqrt(12.0), s.instrument_u_mm);
   const QString unit = qs(std::string(unit_of(s.kind)));
-  const QString words =
-      QStringLiteral("%1 ±%2 %3: ").arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)), unit) +
-      (m.type_a ? QStringLiteral("spread %1, instrument %2")
-                      .arg(qs(fixed(m.spread_mm / std::sqrt(static_cast<double>(m.n)), 3)), qs(fixed(instrument, 3)))
-                : QStringLiteral("one reading, no spread"));
+  const QString words = QStringLiteral("%1 ±%2 %3: ").arg(qs(fixed(m.mean_mm, 3)), qs(fixed(2 * m.u_mm, 3)), unit) +
+                        (m.type_a ? QStringLiteral("spread %1, instrument %2")
+                                        .arg(qs(fixed(m.u_spread_mm, 3)), qs(fixed(m.u_instrument_mm, 3)))
+                                  : QStringLiteral("one reading, no spread"));
   p.setPen(pal().quiet);
   p.drawText(QRectF(0, mid + 13, width(), 16), Qt::AlignCenter, words);
 }

@@ -17,11 +17,6 @@ namespace {
 
 constexpr double scale_step = 1e-4, scale_low = 0.98, scale_high = 1.04;
 
-MasterScale rounded(const MasterScale& s) {
-  const auto r = [](double v) { return std::round(v * 1e5) / 1e5; };
-  return {r(s.x), r(s.y), r(s.z)};
-}
-
 }  // namespace
 
 SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
@@ -146,21 +141,14 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     const auto r = desk_.plan().fresh(results::size);
     if (!r) return;
     Job next = desk_.job();
-    next.size.axis_scale = rounded(r->best_axis_scale);
+    next.size.axis_scale = rounded_scale(r->best_axis_scale);
     desk_.edit(next, QStringLiteral("best scales"));
   });
 
   connect(master_, &Chips::chosen, this, [this](int i) {
-    Job next = desk_.job();
-    next.size.master = static_cast<MasterKind>(i);
-    if (i == 2 && next.size.axis_scale == MasterScale{}) {
-      const SizeResult r =
-          predict_sizes(size_projection(next, desk_.plan().fresh(results::sections).get()), desk_.shop());
-      next.size.axis_scale = rounded(r.best_axis_scale);
-    }
-    if (i == 1 && next.size.scale == 1)
-      if (const auto r = desk_.plan().fresh(results::size)) next.size.scale = std::round(r->best_scale * 1e5) / 1e5;
-    desk_.edit(next, i == 0 ? QStringLiteral("original as master") : QStringLiteral("printed master"));
+    const auto sections = desk_.plan().fresh(results::sections);
+    desk_.edit(with_master(desk_.job(), static_cast<MasterKind>(i), desk_.shop(), sections.get()),
+               i == 0 ? QStringLiteral("original as master") : QStringLiteral("printed master"));
   });
   connect(rubber_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();

@@ -15,15 +15,15 @@ ReadingMean mean_of_readings(const std::vector<double>& readings, double resolut
   r.n = readings.size();
   if (r.n == 0) return r;
   for (const double v : readings) r.mean_mm += v / static_cast<double>(r.n);
-  double u2 = resolution * resolution / 12 + instrument_u * instrument_u;
+  r.u_instrument_mm = std::hypot(resolution / std::sqrt(12.0), instrument_u);
   if (r.n > 1) {
     double sum = 0;
     for (const double v : readings) sum += (v - r.mean_mm) * (v - r.mean_mm);
     r.spread_mm = std::sqrt(sum / static_cast<double>(r.n - 1));
     r.type_a = true;
-    u2 += r.spread_mm * r.spread_mm / static_cast<double>(r.n);
+    r.u_spread_mm = r.spread_mm / std::sqrt(static_cast<double>(r.n));
   }
-  r.u_mm = std::sqrt(u2);
+  r.u_mm = std::hypot(r.u_spread_mm, r.u_instrument_mm);
   return r;
 }
 

@@ -84,6 +84,23 @@ SizeResult predict_sizes(const Job& job, const Shop& shop) {
   return r;
 }
 
+MasterScale rounded_scale(const MasterScale& s) {
+  const auto r = [](double v) { return std::round(v * 1e5) / 1e5; };
+  return {r(s.x), r(s.y), r(s.z)};
+}
+
+Job with_master(Job job, MasterKind kind, const Shop& shop, const SectionsResult* sections) {
+  job.size.master = kind;
+  const bool one = kind == MasterKind::scaled && job.size.scale == 1;
+  const bool axes = kind == MasterKind::scaled_per_axis && job.size.axis_scale == MasterScale{};
+  if (!one && !axes) return job;
+  const SizeResult best = predict_sizes(size_projection(job, sections), shop);
+  if (best.predictions.empty()) return job;
+  if (one) job.size.scale = rounded_scale(MasterScale::all(best.best_scale)).x;
+  if (axes) job.size.axis_scale = rounded_scale(best.best_axis_scale);
+  return job;
+}
+
 ChooseResult choose_materials(const Job& job, const Shop& shop) {
   ChooseResult out;
   const auto worst = [&](Job other, MaterialChoice& c) {

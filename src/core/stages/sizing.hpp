@@ -52,6 +52,11 @@ Job size_projection(const Job& job, const SectionsResult* sections);
 /// The size prediction by itself, for a scale that is being dragged.
 SizeResult predict_sizes(const Job& job, const Shop& shop);
 
+/// A scale as a person would type it: to five places.
+MasterScale rounded_scale(const MasterScale& s);
+/// The job with that kind of master, at the best scale where it has none of its own yet.
+Job with_master(Job job, MasterKind kind, const Shop& shop, const SectionsResult* sections);
+
 /// A material with its reasons, and the worst size it would give.
 struct MaterialChoice {
   Candidate candidate;

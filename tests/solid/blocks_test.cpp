@@ -1,0 +1,114 @@
+// Level sets by themselves: a lattice of distances, a block cut in two.
+#include <catch2/catch.hpp>
+#include <cmath>
+#include <numbers>
+
+#include "mesh/soundness.hpp"
+#include "shapes.hpp"
+#include "solid/cut_block.hpp"
+#include "solid/lattice.hpp"
+
+using namespace palinform;
+
+namespace {
+
+bool sound(const TriMesh& m) {
+  const auto s = check_soundness(m);
+  return s && s->sound();
+}
+double volume(const TriMesh& m) { return m.triangles.empty() ? 0 : measure(m).volume_mm3; }
+
+}  // namespace
+
+TEST_CASE("a lattice: distances to a ball are its radius less the way to its middle", "[solid]") {
+  const double radius = 10, voxel = 0.5;
+  const TriMesh ball = shapes::icosphere(radius, 5);
+  const auto field = distance_lattice(ball, measure(ball).box_mm, voxel, 2);
+  REQUIRE(field);
+  double worst = 0;
+  for (int k = 0; k < field->nk; ++k)
+    for (int j = 0; j < field->nj; ++j)
+      for (int i = 0; i < field->ni; ++i) {
+        const double exact = length(field->place_mm(i, j, k)) - radius;
+        const double given = static_cast<double>(field->at(i, j, k));
+        if (std::abs(exact) < 1.5) worst = std::max(worst, std::abs(given - exact));
+        if (exact < -2.5) CHECK(given == Approx(-2));  // cut off at the band
+        if (exact > 2.5) CHECK(given == Approx(2));
+      }
+  CHECK(worst < 0.06);  // the ball's facets lie a little inside
+  const auto back = lattice_surface(*field);
+  REQUIRE(back);
+  CHECK(sound(*back));
+  CHECK(volume(*back) == Approx(volume(ball)).epsilon(0.005));
+}
+
+TEST_CASE("a lattice's surface: what touches the border is closed there, specks are dropped", "[solid]") {
+  auto field = lattice_over(
+      [] {
+        Box3 b;
+        b.add({0, 0, 0});
+        b.add({10, 10, 10});
+        return b;
+      }(),
+      0.5, 1.0f);
+  REQUIRE(field);
+  // Half of the lattice, up to its border.
+  for (int k = 0; k < field->nk; ++k)
+    for (int j = 0; j < field->nj; ++j)
+      for (int i = 0; i < field->ni; ++i) field->at(i, j, k) = static_cast<float>(field->place_mm(i, j, k).z - 5);
+  const auto half = lattice_surface(*field);
+  REQUIRE(half);
+  CHECK(sound(*half));
+  const Vec3 size = measure(*half).box_mm.size();
+  CHECK(size.x == Approx(11).margin(1.1));
+  CHECK(measure(*half).box_mm.max.z == Approx(5).margin(0.05));
+  // One value alone is a speck.
+  auto speck = *field;
+  for (float& v : speck.value) v = 1;
+  speck.at(5, 5, 5) = -0.4f;
+  const auto nothing = lattice_surface(speck);
+  CHECK((!nothing || nothing->triangles.empty()));
+  CHECK_FALSE(lattice_over(measure(shapes::box({0, 0, 0}, {1000, 1000, 1000})).box_mm, 0.1, 0));
+  CHECK_FALSE(lattice_over(measure(shapes::box({0, 0, 0}, {1, 1, 1})).box_mm, 0, 0));
+}
+
+TEST_CASE("a block cut in two by a surface: halves, what is taken out and pieces add up to it", "[solid]") {
+  Box3 block;
+  block.add({-20, -15, -12});
+  block.add({20, 15, 12});
+  const double all = 40 * 30 * 24;
+  const TriMesh ball = shapes::icosphere(7, 4);
+  for (const bool wavy : {false, true}) {
+    const HeightField surface = sample_heights(-22, -17, 22, 17, 0.5, [&](double u, double v) {
+      return wavy ? 2 * std::sin(0.3 * u) + std::cos(0.25 * v) : 1.5;
+    });
+    const auto cut = cut_block(block, surface, {ball}, {}, 0.4);
+    REQUIRE(cut);
+    for (const TriMesh* half : {&cut->upper, &cut->lower}) CHECK(sound(*half));
+    CHECK(volume(cut->upper) + volume(cut->lower) == Approx(all - volume(ball)).epsilon(0.004));
+    if (!wavy) {
+      // The ball's middle lies 1.5 under the cut: the upper half loses a cap of 5.5.
+      const double cap = std::numbers::pi * 5.5 * 5.5 * (3 * 7 - 5.5) / 3;
+      CHECK(volume(cut->upper) == Approx(40 * 30 * 10.5 - cap).epsilon(0.006));
+    }
+    // A piece is cut out of both halves and given by itself.
+    const TriMesh peg = shapes::box({10, -4, -6}, {16, 4, 6});
+    const auto with = cut_block(block, surface, {ball}, {peg}, 0.4);
+    REQUIRE(with);
+    REQUIRE(with->pieces.size() == 1);
+    CHECK(sound(with->pieces[0]));
+    CHECK(volume(with->pieces[0]) == Approx(6 * 8 * 12).epsilon(0.02));
+    CHECK(volume(with->upper) + volume(with->lower) + volume(with->pieces[0]) ==
+          Approx(all - volume(ball)).epsilon(0.006));
+    // One that lies outside the block is nothing.
+    const auto none = cut_block(block, surface, {}, {shapes::box({30, 0, 0}, {35, 5, 5})}, 0.8);
+    REQUIRE(none);
+    CHECK(none->pieces.at(0).triangles.empty());
+  }
+  const HeightField level = sample_heights(-22, -17, 22, 17, 1, [](double, double) { return 0.0; });
+  CHECK_FALSE(cut_block(block, level, {}, {}, 0));
+  CHECK_FALSE(cut_block(block, level, {}, {}, 0.01));  // half a thousand million voxels
+  Progress stop;
+  stop.cancel();
+  CHECK_FALSE(cut_block(block, level, {ball}, {}, 0.4, stop));
+}
