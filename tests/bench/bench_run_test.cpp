@@ -101,3 +101,40 @@ TEST_CASE("back and on again: one clock, and what was booked stays booked", "[be
   REQUIRE(back);
   CHECK(*back == run);
 }
+
+TEST_CASE("what is weighed next follows the scale: the cup's own tare, and B after too much of A", "[bench]") {
+  const auto weigh = [](const char* step, double from, double part, double ratio) {
+    BenchScreen s;
+    s.step_id = step;
+    s.from_g = from, s.target_g = from + part, s.part_g = part, s.ratio_to_last = ratio, s.band_g = 1;
+    return s;
+  };
+  BenchScreen cup;
+  cup.step_id = "mix-a";
+  cup.from_g = 0, cup.target_g = 30, cup.band_g = 6;
+  BenchScreen stir;
+  stir.step_id = "mix-a";
+  const std::vector<BenchScreen> screens{cup, weigh("mix-a", 30, 200, 0), weigh("mix-a", 230, 20, 0.1), stir};
+  BenchRun run = begin_run("j", screens, 0);
+  CHECK(*next_target_g(run, 31.4) == Approx(231.4));
+  run = next_screen(run, 10, 31.4);
+  CHECK(*run.screens[1].from_g == Approx(31.4));
+  CHECK(*run.screens[1].target_g == Approx(231.4));
+  CHECK(run.screens[1].told.empty());
+  // M16: A' = 207.0 where 200.0 were wanted gives B' = 20.7.
+  const BenchRun before = run;
+  run = next_screen(run, 20, 31.4 + 207);
+  CHECK(*run.screens[2].target_g == Approx(31.4 + 207 + 20.7));
+  CHECK(run.screens[2].told == "A is 7.0 g over: pour B to 259.1 instead of 251.4 g.");
+  // Back, weighed anew and on again: as if it had been so the first time.
+  BenchRun again = next_screen(previous_screen(run, 25), 30, 31.4 + 199);
+  CHECK(*again.screens[2].target_g == Approx(31.4 + 199 + 19.9));
+  CHECK(again.screens[2].told == "A is 1.0 g short: pour B to 250.3 instead of 251.4 g.");
+  again = next_screen(previous_screen(again, 35), 40, 31.4 + 200);
+  CHECK(again.screens[2].told.empty());
+  // Without a reading nothing moves; the run comes back from its document as it was.
+  CHECK(*next_screen(before, 20).screens[2].target_g == Approx(250));
+  CHECK(*run_from_json(run_to_json(run)) == run);
+  // Stirring weighs nothing.
+  CHECK_FALSE(next_target_g(run, 259.1));
+}

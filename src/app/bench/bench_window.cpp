@@ -104,11 +104,17 @@ void BenchWindow::type_scale(double g) {
   update();
 }
 
+QString BenchWindow::mended_by(const BenchRun& run) const {
+  const auto next = scale_ ? next_target_g(run, *scale_) : std::nullopt;
+  return next ? QStringLiteral(": leave it, the next goes to %1").arg(desk_.units().mass_text(*next, 1)) : QString();
+}
+
 QString BenchWindow::headline() const {
   const auto& run = desk_.run();
   if (!run) return {};
-  return finished(*run) ? QStringLiteral("The run is done")
-                        : qs(run->screens[static_cast<size_t>(run->at)].instruction);
+  if (finished(*run)) return QStringLiteral("The run is done");
+  const BenchScreen& s = run->screens[static_cast<size_t>(run->at)];
+  return qs(s.told.empty() ? s.instruction : s.told + " " + s.instruction);
 }
 
 void BenchWindow::refresh() {
@@ -273,7 +279,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
     if (scale_) {
       words = QStringLiteral("Scale now %1").arg(u.mass_text(*scale_, 1));
       words += inside ? QStringLiteral(" · right")
-               : past ? QStringLiteral(" · %1 too much").arg(u.mass_text(*scale_ - *s->target_g, 1))
+               : past ? QStringLiteral(" · %1 too much").arg(u.mass_text(*scale_ - *s->target_g, 1)) + mended_by(*run)
                       : QStringLiteral(" · %1 to go").arg(u.mass_text(*s->target_g - *scale_, 1));
       if (!stable_) words += QStringLiteral(" …");
     }

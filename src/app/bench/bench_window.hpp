@@ -2,6 +2,7 @@
 /// The bench's full screen, to be worked from with gloves on.
 #include <optional>
 
+#include "bench/run.hpp"
 #include "shell/stage_page.hpp"
 
 class QTimer;
@@ -38,6 +39,8 @@ class BenchWindow : public QWidget {
   void go_on();
   void ask_note();
   void keep_note(bool wrong);
+  /// Too much is in the cup: what the next part then goes to.
+  QString mended_by(const BenchRun& run) const;
   Desk& desk_;
   DeviceHub& devices_;
   QPushButton *back_, *note_, *done_, *leave_, *keep_, *wrong_;

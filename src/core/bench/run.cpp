@@ -1,7 +1,10 @@
 #include "bench/run.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <nlohmann/json.hpp>
+
+#include "base/text.hpp"
 
 namespace palinform {
 namespace {
@@ -13,7 +16,26 @@ ScreenRecord& record_in_hand(BenchRun& run, WallSecond now) {
   return run.records.back();
 }
 
+/// The screen in hand, and the one after it where both weigh into the same cup.
+const BenchScreen* next_weighing(const BenchRun& run) {
+  const auto at = static_cast<size_t>(run.at);
+  if (at + 1 >= run.screens.size()) return nullptr;
+  const BenchScreen &now = run.screens[at], &next = run.screens[at + 1];
+  return now.target_g && next.target_g && next.part_g > 0 && next.step_id == now.step_id ? &next : nullptr;
+}
+
+/// Of the screen in hand, at a reading: how much more or less of it is in the cup than planned.
+double over_g(const BenchScreen& s, double scale_g) { return scale_g - s.from_g.value_or(0) - s.part_g; }
+
 }  // namespace
+
+std::optional<double> next_target_g(const BenchRun& run, double scale_g) {
+  if (finished(run)) return std::nullopt;
+  const BenchScreen* next = next_weighing(run);
+  if (!next) return std::nullopt;
+  const double poured_g = scale_g - run.screens[static_cast<size_t>(run.at)].from_g.value_or(0);
+  return scale_g + (next->ratio_to_last > 0 ? next->ratio_to_last * poured_g : next->part_g);
+}
 
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now) {
   BenchRun r;
@@ -39,7 +61,18 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
     std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at; });
     run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false, run.at});
   }
+  const std::optional<double> target = scale_g ? next_target_g(run, *scale_g) : std::nullopt;
   ++run.at;
+  if (target) {
+    BenchScreen& next = run.screens[static_cast<size_t>(run.at)];
+    const double planned_g = s.from_g.value_or(0) + s.part_g + next.part_g, over = over_g(s, *scale_g);
+    next.from_g = scale_g;
+    next.target_g = target;
+    next.told.clear();
+    if (next.ratio_to_last > 0 && std::abs(over) >= 0.05)
+      next.told = "A is " + fixed(std::abs(over), 1) + " g " + (over > 0 ? "over" : "short") + ": pour B to " +
+                  fixed(*target, 1) + " instead of " + fixed(planned_g, 1) + " g.";
+  }
   if (!finished(run)) record_in_hand(run, now);
   return run;
 }
@@ -100,7 +133,10 @@ std::string run_to_json(const BenchRun& run) {
                              {"poured_g", s.poured_g},
                              {"is_casting", s.is_casting},
                              {"demoulds", s.demoulds},
-                             {"last_of_step", s.last_of_step}};
+                             {"last_of_step", s.last_of_step},
+                             {"part_g", s.part_g},
+                             {"ratio_to_last", s.ratio_to_last},
+                             {"told", s.told}};
     if (s.target_g) e["target_g"] = *s.target_g;
     if (s.band_g) e["band_g"] = *s.band_g;
     if (s.from_g) e["from_g"] = *s.from_g;
@@ -149,6 +185,10 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.is_casting = e.at("is_casting").get<bool>();
       s.demoulds = e.at("demoulds").get<bool>();
       s.last_of_step = e.at("last_of_step").get<bool>();
+      // Runs begun before targets followed the scale have none of these.
+      s.part_g = e.value("part_g", 0.0);
+      s.ratio_to_last = e.value("ratio_to_last", 0.0);
+      s.told = e.value("told", "");
       if (e.contains("target_g")) s.target_g = e["target_g"].get<double>();
       if (e.contains("band_g")) s.band_g = e["band_g"].get<double>();
       if (e.contains("from_g")) s.from_g = e["from_g"].get<double>();

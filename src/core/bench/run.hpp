@@ -18,7 +18,10 @@ using WallSecond = int64_t;
 struct BenchScreen {
   std::string step_id, title, instruction;
   std::optional<double> target_g, band_g, from_g;  ///< from_g: what the scale reads before pouring
-  bool starts_pot_life = false;                    ///< when this screen is left, B has touched A
+  double part_g = 0;                               ///< what is to be poured here, as planned
+  double ratio_to_last = 0;      ///< it is so much of what the screen before poured: B of A; 0: a mass of its own
+  std::string told;              ///< why the target is another than planned
+  bool starts_pot_life = false;  ///< when this screen is left, B has touched A
   bool ends_pot_life = false;
   double pot_life_min = 0;
   std::vector<std::pair<std::string, double>> pot_life_pieces;  ///< "stir" 3, "vacuum" 5, "pour" 2
@@ -64,8 +67,11 @@ struct BenchRun {
 };
 
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now);
-/// Leaves the screen in hand: records it, starts its clock (once, however often it is left), moves on. Nothing changes
-/// when the run is finished.
+/// What the next screen would have to read if this one were left at `scale_g`: it begins where this ends, and B
+/// follows A, over or short. Nothing where the next one weighs nothing of the same cup.
+std::optional<double> next_target_g(const BenchRun& run, double scale_g);
+/// Leaves the screen in hand: the next target follows what the scale really read; records it, starts its clock (once,
+/// however often it is left), moves on. Nothing changes when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,
                      std::optional<double> room_c = std::nullopt);
 /// Back to the screen before; its record is kept and opened again.

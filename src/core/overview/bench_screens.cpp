@@ -88,10 +88,13 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
         a.target_g = m->weighing.readings_g[1];
         a.from_g = m->weighing.readings_g[0];
         a.band_g = ratio_band_g(m->weighing.a_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
+        a.part_g = m->weighing.a_g;
         a.starts_pot_life = true;
         BenchScreen& bb = add(step.name + of, "Weigh part B into the cup until the scale reads");
         bb.target_g = m->weighing.readings_g[2];
         bb.from_g = m->weighing.readings_g[1];
+        bb.part_g = m->weighing.b_g;
+        bb.ratio_to_last = m->weighing.b_g / m->weighing.a_g;
         bb.band_g = ratio_band_g(m->weighing.b_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
         if (m->cautions.size() > 1) bb.caution = m->cautions[1];
         add(step.name + of,
