@@ -93,10 +93,22 @@ TEST_CASE("findings on the scale's resolution", "[mix]") {
   const auto w = *weigh({20, 0.02, 0.1, 5, 0});
   const auto f = weighing_findings(w, 0.1, 3, "casting");
   REQUIRE(f.size() == 2);
-  CHECK(f[0].code == "mix-ratio");
+  CHECK(f[0].code == "dose-unsafe");
+  CHECK(f[0].severity == Severity::stop);
+  CHECK_FALSE(f[0].answerable);
+  REQUIRE_FALSE(f[0].remedies.empty());
+  const auto finer = std::get<edits::SetScaleDivision>(f[0].remedies[0].edit).division_g;
+  for (const Finding& g : weighing_findings(*weigh({20, 0.02, finer, 5, 0}), finer, 3, "casting"))
+    CHECK(g.code != "dose-unsafe");  // the way out leads out
   CHECK(f[1].code == "mix-small-part");
   CHECK(f[0].where.step == "casting");
   CHECK(weighing_findings(*weigh({500, 1, 0.1, 5, 0}), 0.1, 3, "pour a").empty());
+  // Off and uncertain together are over what is allowed, neither alone: to be looked at, not a stop.
+  const auto near = *weigh({200, 0.1, 1, 2, 0});  // −1.1 %, ±3.2 %
+  const auto both = weighing_findings(near, 1, 4, "pour a");
+  REQUIRE_FALSE(both.empty());
+  CHECK(both[0].code == "mix-ratio");
+  CHECK(both[0].severity == Severity::caution);
 }
 
 TEST_CASE("cup losses", "[mix]") {

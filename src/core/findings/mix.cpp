@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mix/dose.hpp"
 
 namespace palinform {
 
@@ -11,7 +12,27 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
   std::vector<Finding> out;
   const double small = std::min(w.a_g, w.b_g);
   const double reached = std::abs(w.ratio_error_pct) + 2 * w.ratio_u_pct;
-  if (reached > tolerance_pct) {
+  if (2 * w.ratio_u_pct > tolerance_pct || std::abs(w.ratio_error_pct) > tolerance_pct) {
+    // Nobody can accept this: only another way of measuring helps (M16).
+    Finding f{"dose-unsafe", Severity::stop, {}, "This dose is not safe to weigh on this scale", "", {}};
+    f.where.step = step;
+    f.answerable = false;
+    f.why = significant(small, 2) + " g on a scale of " + significant(d, 2) + " g: off by " +
+            fixed(w.ratio_error_pct, 1) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 1) +
+            " %; the material allows ±" + fixed(tolerance_pct, 1) + " %.";
+    const bool b_small = w.b_g <= w.a_g;
+    const double base = b_small ? w.a_g : w.b_g;
+    const DoseHelp help = help_for_dose(base, small / base, d, tolerance_pct, 1.1, std::nullopt);
+    if (help.division_g)
+      f.remedies.push_back(
+          {"A scale of " + shortest(*help.division_g, 3) + " g", edits::SetScaleDivision{*help.division_g}});
+    // What is mixed over the need is thrown away, so a batch many times the need is no way out.
+    const double more_pct = std::ceil(100 * (help.batch_g / w.total_g - 1));
+    if (more_pct > 0 && more_pct <= 100)
+      f.remedies.push_back(
+          {"Mix " + significant(help.batch_g, 3) + " g, " + fixed(more_pct, 0) + " % more", edits::SetWaste{more_pct}});
+    out.push_back(std::move(f));
+  } else if (reached > tolerance_pct) {
     Finding f{"mix-ratio", Severity::caution, {}, "The scale cannot hold this ratio", "", {}};
     f.where.step = step;
     f.why = "Off by " + fixed(w.ratio_error_pct, 2) + " % and uncertain by ±" + fixed(2 * w.ratio_u_pct, 2) +
