@@ -97,7 +97,7 @@ TEST_CASE("findings on the scale's resolution", "[mix]") {
   CHECK(f[0].severity == Severity::stop);
   CHECK_FALSE(f[0].answerable);
   REQUIRE_FALSE(f[0].remedies.empty());
-  const auto finer = std::get<edits::SetScaleDivision>(f[0].remedies[0].edit).division_g;
+  const auto finer = std::get<edits::SetScaleDivision>(f[0].remedies[0].edit).g;
   for (const Finding& g : weighing_findings(*weigh({20, 0.02, finer, 5, 0}), finer, 3, "casting"))
     CHECK(g.code != "dose-unsafe");  // the way out leads out
   CHECK(f[1].code == "mix-small-part");
