@@ -2,7 +2,9 @@
 /// Small parts as people measure them (M16): drops, whole divisions of a scale, and when a dose is not to be trusted.
 #include <optional>
 #include <string>
+#include <vector>
 
+#include "base/fields.hpp"
 #include "base/result.hpp"
 
 namespace palinform {
@@ -46,6 +48,12 @@ DoseHelp help_for_dose(double base_g, double b_per_a, double scale_division_g, d
 /// Pot life and demould time at a percentage of catalyst: log–log between what the sheet gives. Refused outside it.
 struct AtPercent {
   double pct = 0, pot_life_min = 0, demould_h = 0;
+  bool operator==(const AtPercent&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("pct", s.pct, Within{0, 100});
+    f("pot_life_min", s.pot_life_min, Within{0.1, 10'000});
+    f("demould_h", s.demould_h, Within{0.01, 1000});
+  }
 };
 Result<AtPercent> at_percent(const std::vector<AtPercent>& sheet, double pct);
 
