@@ -46,14 +46,15 @@ Result<double> weight_ratio(const Options& o) {
 
 /// "a=200,207": so much was wanted of A, so much went in.
 Answer mended(const Options& o, double r) {
-  const size_t equals = o.mend.find('='), comma = o.mend.find(',');
+  const size_t equals = o.mend.find('=');
   const std::string part = o.mend.substr(0, equals);
-  const auto number = [&](size_t from, size_t to) { return parse_number(o.mend.substr(from, to - from)); };
-  const auto wanted = equals < comma ? number(equals + 1, comma) : std::nullopt;
-  const auto got = comma != std::string::npos ? number(comma + 1, o.mend.size()) : std::nullopt;
-  if ((part != "a" && part != "b") || !wanted || !got || *wanted <= 0 || *got <= 0)
+  std::string figures = equals == std::string::npos ? std::string() : o.mend.substr(equals + 1);
+  std::replace(figures.begin(), figures.end(), ',', ' ');
+  const auto pair = parse_numbers(figures);
+  if ((part != "a" && part != "b") || !pair || pair->size() != 2 || (*pair)[0] <= 0 || (*pair)[1] <= 0)
     return Error{"\"" + o.mend + "\" tells no overshoot", "--mend", "Write a=200,207: wanted and what went in."};
-  const Mending m = part == "a" ? mend_a(*got, r) : mend_b(*wanted / r, *got, r);
+  const double wanted = (*pair)[0], got = (*pair)[1];
+  const Mending m = part == "a" ? mend_a(got, r) : mend_b(wanted / r, got, r);
   return Json{{"a_g", m.a_g}, {"b_g", m.b_g}, {"total_g", m.total_g}, {"add_a_g", m.add_a_g}, {"add_b_g", m.add_b_g}};
 }
 
