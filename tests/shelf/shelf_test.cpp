@@ -56,7 +56,7 @@ TEST_CASE("families: every usual figure lies in its range and gives a material t
     }
     CHECK(guesses(f.usual).size() == f.ranges.size());  // nobody has read a sheet yet
   }
-  CHECK(kinds.size() == count_of<MaterialKind>());
+  CHECK(static_cast<int>(kinds.size()) == count_of<MaterialKind>());
 }
 
 TEST_CASE("what is missing is inherited and marked a guess; what is given stays", "[shelf]") {
@@ -208,7 +208,7 @@ TEST_CASE("the starting shelf has every kind, and gives the analyses what they h
     kinds.insert(m.kind);
     CHECK(ids.insert(m.id).second);
   }
-  CHECK(kinds.size() == count_of<MaterialKind>());
+  CHECK(static_cast<int>(kinds.size()) == count_of<MaterialKind>());
   std::vector<std::string> lost;
   const Catalogue c = catalogue_of(shelf, starting_catalogue(), &lost);
   CHECK(lost.empty());
