@@ -7,6 +7,7 @@
 
 #include "base/progress.hpp"
 #include "base/result.hpp"
+#include "base/wide_vector.hpp"
 #include "flow/cut_mesh.hpp"
 #include "mesh/tri_mesh.hpp"
 
@@ -20,14 +21,14 @@ struct Cavity {
   double voxel_mm = 1;
   Vec3 origin_mm;  ///< lowest corner of cube (0, 0, 0)
   int nx = 0, ny = 0, nz = 0;
-  std::vector<std::array<uint16_t, 3>> lattice;  ///< of each cell: i, j, k of its cube
+  WideVector<std::array<uint16_t, 3>> lattice;  ///< of each cell: i, j, k of its cube
   /// What a sweep asks of every cell, in half a line of the cache.
   struct alignas(32) Cell {
     std::array<uint32_t, 6> beside;  ///< through sides that are open whole: +x −x +y −y +z −z; `outside`: none
     uint32_t part;                   ///< its place in `parts`, or `outside` where it is whole
     float volume_mm3;
   };
-  std::vector<Cell> cell;
+  WideVector<Cell> cell;
 
   /// A cell cut by the wall.
   struct Part {
@@ -42,9 +43,9 @@ struct Cavity {
     uint32_t first_point = 0, points = 0;  ///< corners of the opening, of `point_mm`
     uint8_t axis = 0;
   };
-  std::vector<Part> parts;
-  std::vector<std::array<float, 3>> point_mm;  ///< from `origin_mm`
-  std::vector<Passage> passage;
+  WideVector<Part> parts;
+  WideVector<std::array<float, 3>> point_mm;  ///< from `origin_mm`
+  WideVector<Passage> passage;
   std::vector<uint32_t> row;  ///< of row j + ny·k: its first cell; one more at the end
 
   size_t size() const { return lattice.size(); }

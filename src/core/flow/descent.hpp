@@ -8,20 +8,21 @@
 #include <cstdint>
 #include <vector>
 
+#include "base/wide_vector.hpp"
 #include "flow/cavity.hpp"
 
 namespace palinform {
 
 struct Descent {
-  std::vector<uint32_t> order;  ///< cells, highest first; of equals the lower number first
-  std::vector<uint32_t> level;  ///< of each cell's highest place
+  WideVector<uint32_t> order;  ///< cells, highest first; of equals the lower number first
+  WideVector<uint32_t> level;  ///< of each cell's highest place
   struct Cut {
     float reach = 0;  ///< levels from its highest place to its lowest
     float bend = 0;   ///< how its volume gathers from the top down; see share_above
   };
-  std::vector<Cut> cut;          ///< of each of the cavity's parts
-  std::vector<int32_t> opening;  ///< level of the highest place of each of the cavity's passages; may lie under 0
-  std::vector<uint32_t> ends;    ///< of the cells of each level in `order`, highest level first
+  WideVector<Cut> cut;          ///< of each of the cavity's parts
+  WideVector<int32_t> opening;  ///< level of the highest place of each of the cavity's passages; may lie under 0
+  std::vector<uint32_t> ends;   ///< of the cells of each level in `order`, highest level first
   Vec3 up;
   Vec3 run;            ///< levels along a cube's three edges, the longest first
   double step_mm = 1;  ///< of one level

@@ -37,8 +37,14 @@ struct PressureField::System {
     uint32_t row, cell;
     double g;
   };
-  std::vector<uint32_t> cells, start, to, blob;
-  std::vector<double> g, diagonal;
+  /// To another row; single precision, as the network states it: what does not fit the cache costs most here.
+  struct Link {
+    uint32_t to;
+    float g;
+  };
+  std::vector<uint32_t> cells, start, later, blob;  // later: where a row's links to later rows begin
+  std::vector<Link> links;
+  std::vector<double> diagonal, inverse;
   std::vector<Held> held;
   uint32_t blobs = 0;
   Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>, Eigen::Lower> factor;
@@ -57,7 +63,8 @@ bool PressureField::prepare(const std::vector<CellRole>& role) {
   s.start.assign(n + 1, 0);
   s.diagonal.assign(n, 0);
   s.blob.resize(n);
-  s.to.reserve(n * 6), s.g.reserve(n * 6);
+  s.later.resize(n);
+  s.links.reserve(n * 6);
   for (size_t i = 0; i < n; ++i) {
     const uint32_t k = s.cells[i];
     uint32_t& u = up[blob_[k]];
@@ -71,20 +78,27 @@ bool PressureField::prepare(const std::vector<CellRole>& role) {
       if (role[o] == CellRole::held)
         s.held.push_back({static_cast<uint32_t>(i), o, c});
       else
-        s.to.push_back(number[o]), s.g.push_back(c);
+        s.links.push_back({number[o], net_.conduct_mm3[e]});
     }
-    s.start[i + 1] = static_cast<uint32_t>(s.to.size());
+    const auto row = s.links.begin() + s.start[i];
+    std::sort(row, s.links.end(), [](const auto& a, const auto& b) { return a.to < b.to; });
+    const auto later = std::find_if(row, s.links.end(), [&](const auto& l) { return l.to > i; });
+    s.later[i] = static_cast<uint32_t>(later - s.links.begin());
+    s.start[i + 1] = static_cast<uint32_t>(s.links.size());
   }
   if (n == 0) return true;
+  s.inverse.resize(n);
+  for (size_t i = 0; i < n; ++i) s.inverse[i] = 1 / s.diagonal[i];
   std::vector<Eigen::Triplet<double>> entries;
-  entries.reserve(s.to.size() / 2 + n);
+  entries.reserve(s.links.size() / 2 + n);
   for (size_t i = 0; i < n; ++i) {
     double own = s.diagonal[i];
     for (uint32_t e = s.start[i]; e < s.start[i + 1]; ++e) {
-      if (s.blob[s.to[e]] == s.blob[i])
-        own -= s.g[e];
-      else if (s.blob[s.to[e]] < s.blob[i])
-        entries.emplace_back(s.blob[i], s.blob[s.to[e]], -s.g[e]);
+      const auto [to, g] = s.links[e];
+      if (s.blob[to] == s.blob[i])
+        own -= static_cast<double>(g);
+      else if (s.blob[to] < s.blob[i])
+        entries.emplace_back(s.blob[i], s.blob[to], -static_cast<double>(g));
     }
     entries.emplace_back(s.blob[i], s.blob[i], own);
   }
@@ -98,53 +112,41 @@ bool PressureField::solve(std::vector<double>& value) const {
   const System& s = *system_;
   const size_t n = s.cells.size();
   if (n == 0) return true;
-  const std::vector<uint32_t>&start = s.start, &to = s.to, &blob = s.blob;
-  const std::vector<double>&g = s.g, &diagonal = s.diagonal;
+  const std::vector<uint32_t>&start = s.start, &later = s.later, &blob = s.blob;
+  const std::vector<double>&diagonal = s.diagonal, &inverse = s.inverse;
+  /// Σ g·v over the links [from, to) of a row.
+  const auto drawn = [&](const std::vector<double>& v, uint32_t from, uint32_t to) {
+    double t = 0;
+    for (uint32_t e = from; e < to; ++e) t += static_cast<double>(s.links[e].g) * v[s.links[e].to];
+    return t;
+  };
   std::vector<double> x(n), fixed(n, 0);
   for (size_t i = 0; i < n; ++i) x[i] = value[s.cells[i]];
   for (const System::Held& h : s.held) fixed[h.row] += h.g * value[h.cell];
   const auto times = [&](const std::vector<double>& v, std::vector<double>& out) {
-    for (size_t i = 0; i < n; ++i) {
-      double sum_here = diagonal[i] * v[i];
-      for (uint32_t e = start[i]; e < start[i + 1]; ++e) sum_here -= g[e] * v[to[e]];
-      out[i] = sum_here;
-    }
+    for (size_t i = 0; i < n; ++i) out[i] = diagonal[i] * v[i] - drawn(v, start[i], start[i + 1]);
   };
   Eigen::VectorXd sum(s.blobs);
   // Forward sweep, the upper level, backward sweep: symmetric.
   const auto precondition = [&](const std::vector<double>& r, std::vector<double>& z) {
-    for (size_t i = 0; i < n; ++i) {
-      double t = r[i];
-      for (uint32_t e = start[i]; e < start[i + 1]; ++e)
-        if (to[e] < i) t += g[e] * z[to[e]];
-      z[i] = t / diagonal[i];
-    }
+    for (size_t i = 0; i < n; ++i) z[i] = (r[i] + drawn(z, start[i], later[i])) * inverse[i];
     sum.setZero();
-    for (size_t i = 0; i < n; ++i) {
-      // What the forward sweep leaves: only the later neighbours' share is still open.
-      double t = 0;
-      for (uint32_t e = start[i]; e < start[i + 1]; ++e)
-        if (to[e] > i) t += g[e] * z[to[e]];
-      sum[blob[i]] += t;
-    }
+    // What the forward sweep leaves: only the later neighbours' share is still open.
+    for (size_t i = 0; i < n; ++i) sum[blob[i]] += drawn(z, later[i], start[i + 1]);
     const Eigen::VectorXd c = s.factor.solve(sum);
     for (size_t i = 0; i < n; ++i) z[i] += c[blob[i]];
-    for (size_t i = n; i-- > 0;) {
-      double t = r[i];
-      for (uint32_t e = start[i]; e < start[i + 1]; ++e) t += g[e] * z[to[e]];
-      z[i] = t / diagonal[i];
-    }
+    for (size_t i = n; i-- > 0;) z[i] = (r[i] + drawn(z, start[i], start[i + 1])) * inverse[i];
   };
   std::vector<double> r(n), z(n, 0), p(n), q(n);
   times(x, r);
   double drive = 0, rz = 0;
   for (size_t i = 0; i < n; ++i) {
     r[i] = fixed[i] - r[i];
-    drive += fixed[i] * fixed[i] / diagonal[i];
+    drive += fixed[i] * fixed[i] * inverse[i];
   }
   const auto size = [&] {
     double t = 0;
-    for (size_t i = 0; i < n; ++i) t += r[i] * r[i] / diagonal[i];
+    for (size_t i = 0; i < n; ++i) t += r[i] * r[i] * inverse[i];
     return t;
   };
   constexpr double enough = 1e-4 * 1e-4;

@@ -6,6 +6,8 @@
 #include <cstdint>
 #include <vector>
 
+#include "base/wide_vector.hpp"
+
 namespace palinform {
 
 struct Regions {
@@ -16,8 +18,8 @@ struct Regions {
     bool vented = false;
     int64_t joined = INT64_MAX;  ///< level of the last join, where the sweep keeps it
   };
-  std::vector<uint32_t> of;    ///< region each cell was put in; none: not taken yet
-  std::vector<uint32_t> next;  ///< the lists; apart, since every neighbour is asked for `of`
+  WideVector<uint32_t> of;    ///< region each cell was put in; none: not taken yet
+  WideVector<uint32_t> next;  ///< the lists; apart, since every neighbour is asked for `of`
   std::vector<Region> all;
 
   void clear(size_t cells) {
