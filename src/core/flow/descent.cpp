@@ -135,7 +135,7 @@ void descend(const Cavity& c, const Vec3& up, Descent& d) {
       for (size_t k = r.begin(); k < r.end(); ++k) work(k);
     });
   };
-  std::vector<Extent> parts(c.parts.size());
+  WideVector<Extent> parts(c.parts.size());
   side_by_side(parts.size(), [&](size_t q) { parts[q] = extent(c, c.parts[q].first_point, c.parts[q].points, up); });
   const auto top_of = [&](size_t k) {
     return c.whole(static_cast<uint32_t>(k)) ? cube_top(k) : parts[c.cell[k].part].high;

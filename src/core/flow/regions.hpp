@@ -20,7 +20,7 @@ struct Regions {
   };
   WideVector<uint32_t> of;    ///< region each cell was put in; none: not taken yet
   WideVector<uint32_t> next;  ///< the lists; apart, since every neighbour is asked for `of`
-  std::vector<Region> all;
+  WideVector<Region> all;
 
   void clear(size_t cells) {
     of.assign(cells, none);
