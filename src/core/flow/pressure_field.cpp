@@ -123,11 +123,8 @@ bool PressureField::solve(std::vector<double>& value) const {
   std::vector<double> x(n), fixed(n, 0);
   for (size_t i = 0; i < n; ++i) x[i] = value[s.cells[i]];
   for (const System::Held& h : s.held) fixed[h.row] += h.g * value[h.cell];
-  const auto times = [&](const std::vector<double>& v, std::vector<double>& out) {
-    for (size_t i = 0; i < n; ++i) out[i] = diagonal[i] * v[i] - drawn(v, start[i], start[i + 1]);
-  };
   Eigen::VectorXd sum(s.blobs);
-  // Forward sweep, the upper level, backward sweep: symmetric.
+  // Forward sweep, the upper level, backward sweep: symmetric. Gives r·z.
   const auto precondition = [&](const std::vector<double>& r, std::vector<double>& z) {
     for (size_t i = 0; i < n; ++i) z[i] = (r[i] + drawn(z, start[i], later[i])) * inverse[i];
     sum.setZero();
@@ -135,40 +132,44 @@ bool PressureField::solve(std::vector<double>& value) const {
     for (size_t i = 0; i < n; ++i) sum[blob[i]] += drawn(z, later[i], start[i + 1]);
     const Eigen::VectorXd c = s.factor.solve(sum);
     for (size_t i = 0; i < n; ++i) z[i] += c[blob[i]];
-    for (size_t i = n; i-- > 0;) z[i] = (r[i] + drawn(z, start[i], start[i + 1])) * inverse[i];
+    double rz = 0;
+    for (size_t i = n; i-- > 0;) {
+      z[i] = (r[i] + drawn(z, start[i], start[i + 1])) * inverse[i];
+      rz += r[i] * z[i];
+    }
+    return rz;
   };
   std::vector<double> r(n), z(n, 0), p(n), q(n);
-  times(x, r);
-  double drive = 0, rz = 0;
+  for (size_t i = 0; i < n; ++i) r[i] = diagonal[i] * x[i] - drawn(x, start[i], start[i + 1]);
+  double drive = 0, left = 0, rz = 0;
   for (size_t i = 0; i < n; ++i) {
     r[i] = fixed[i] - r[i];
     drive += fixed[i] * fixed[i] * inverse[i];
+    left += r[i] * r[i] * inverse[i];
   }
-  const auto size = [&] {
-    double t = 0;
-    for (size_t i = 0; i < n; ++i) t += r[i] * r[i] * inverse[i];
-    return t;
-  };
   constexpr double enough = 1e-4 * 1e-4;
   for (int round = 0; round < 2000; ++round) {
-    const double left = size();
     if (!std::isfinite(left)) return false;
     if (left <= enough * drive) {
       for (size_t i = 0; i < n; ++i) value[s.cells[i]] = x[i];
       return true;
     }
-    precondition(r, z);
-    double now = 0;
-    for (size_t i = 0; i < n; ++i) now += r[i] * z[i];
-    const double beta = round ? now / rz : 0;
+    const double now = precondition(r, z), beta = round ? now / rz : 0;
     rz = now;
     for (size_t i = 0; i < n; ++i) p[i] = z[i] + beta * p[i];
-    times(p, q);
     double pq = 0;
-    for (size_t i = 0; i < n; ++i) pq += p[i] * q[i];
+    for (size_t i = 0; i < n; ++i) {
+      q[i] = diagonal[i] * p[i] - drawn(p, start[i], start[i + 1]);
+      pq += p[i] * q[i];
+    }
     if (!(pq > 0)) return false;
     const double a = rz / pq;
-    for (size_t i = 0; i < n; ++i) x[i] += a * p[i], r[i] -= a * q[i];
+    left = 0;
+    for (size_t i = 0; i < n; ++i) {
+      x[i] += a * p[i];
+      r[i] -= a * q[i];
+      left += r[i] * r[i] * inverse[i];
+    }
   }
   return false;
 }
