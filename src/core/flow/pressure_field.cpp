@@ -29,6 +29,12 @@ PressureField::PressureField(const FillNetwork& network) : net_(network), blob_(
     }
     ++blobs_;
   }
+  ways_.reserve(network.to.size());
+  for (uint32_t k = 0; k < c.size(); ++k) {
+    for (uint32_t e = network.start[k]; e < network.start[k + 1]; ++e)
+      ways_.push_back({network.to[e], network.conduct_mm3[e]});
+    std::sort(ways_.begin() + network.start[k], ways_.end(), [](const Way& a, const Way& b) { return a.to < b.to; });
+  }
 }
 
 /// The rows of the wet cells only, numbered anew, and their blobs' own.
@@ -37,13 +43,8 @@ struct PressureField::System {
     uint32_t row, cell;
     double g;
   };
-  /// To another row; single precision, as the network states it: what does not fit the cache costs most here.
-  struct Link {
-    uint32_t to;
-    float g;
-  };
   std::vector<uint32_t> cells, start, later, blob;  // later: where a row's links to later rows begin
-  std::vector<Link> links;
+  std::vector<Way> links;                           // to another row
   std::vector<double> diagonal, inverse;
   std::vector<Held> held;
   uint32_t blobs = 0;
@@ -71,18 +72,18 @@ bool PressureField::prepare(const std::vector<CellRole>& role) {
     if (u == UINT32_MAX) u = s.blobs++;
     s.blob[i] = u;
     for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
-      const uint32_t o = net_.to[e];
+      const auto [o, conduct_mm3] = ways_[e];
       if (role[o] == CellRole::dry) continue;
-      const auto c = static_cast<double>(net_.conduct_mm3[e]);
+      const auto c = static_cast<double>(conduct_mm3);
       s.diagonal[i] += c;
       if (role[o] == CellRole::held)
         s.held.push_back({static_cast<uint32_t>(i), o, c});
       else
-        s.links.push_back({number[o], net_.conduct_mm3[e]});
+        s.links.push_back({number[o], conduct_mm3});
     }
-    const auto row = s.links.begin() + s.start[i];
-    std::sort(row, s.links.end(), [](const auto& a, const auto& b) { return a.to < b.to; });
-    const auto later = std::find_if(row, s.links.end(), [&](const auto& l) { return l.to > i; });
+    // Rows are numbered in the order of their cells, so a row's links stand in theirs.
+    const auto later =
+        std::find_if(s.links.begin() + s.start[i], s.links.end(), [&](const auto& l) { return l.to > i; });
     s.later[i] = static_cast<uint32_t>(later - s.links.begin());
     s.start[i + 1] = static_cast<uint32_t>(s.links.size());
   }
@@ -117,7 +118,7 @@ bool PressureField::solve(std::vector<double>& value) const {
   /// Σ g·v over the links [from, to) of a row.
   const auto drawn = [&](const std::vector<double>& v, uint32_t from, uint32_t to) {
     double t = 0;
-    for (uint32_t e = from; e < to; ++e) t += static_cast<double>(s.links[e].g) * v[s.links[e].to];
+    for (uint32_t e = from; e < to; ++e) t += static_cast<double>(s.links[e].conduct_mm3) * v[s.links[e].to];
     return t;
   };
   std::vector<double> x(n), fixed(n, 0);
