@@ -38,6 +38,7 @@ void add_learn(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);
+void add_shelf(CLI::App& app, Command& run);
 void add_demo(CLI::App& app, Command& run);
 
 /// The exit code where this process was started to read or mend apart (core/foreign); nothing else.

@@ -33,6 +33,7 @@ int main(int argc, char** argv) {
   cli::add_judge(app, run);
   cli::add_job(app, run);
   cli::add_sheet(app, run, argc, argv);
+  cli::add_shelf(app, run);
   cli::add_demo(app, run);
   try {
     app.parse(argc, argv);

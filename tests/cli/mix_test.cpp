@@ -116,3 +116,40 @@ TEST_CASE("palin mix: cups in time, or why not and what would help", "[cli]") {
   CHECK(small.err.find("larger cups") != std::string::npos);
   CHECK(palin("mix --need-g 300 --ratio 1:1 --cups 300,x --pot-life-min 30").code == 1);
 }
+
+TEST_CASE("palin shelf: lists, adds, hands on", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palin("demo " + dir.str()).code == 0);
+  const std::string workshop = dir / "workshop.sqlite";
+  const Json before = palin("shelf " + workshop).json();
+  REQUIRE(before["materials"].size() > 20);
+  for (const char* key : {"id", "kind", "name", "version", "guesses"}) CHECK(before["materials"][0].contains(key));
+  // A tin-cured rubber of one's own with a catalyst range: what its bottle does not say is a guess, and named.
+  shapes::write_text(
+      dir / "tin.json",
+      R"({"id":"white-tin","name":"White tin rubber","kind":"mould-rubber","family":"condensation-catalyst-range",
+                         "mixing":{"by":"percent","percent":3,"at_percent":[{"pct":2,"pot_life_min":100,"demould_h":24},
+                                   {"pct":5,"pot_life_min":25,"demould_h":8}]},
+                         "figures":{"density_g_cm3":{"value":1.18},"shore_a":{"value":22}}})");
+  const Json added = palin("shelf " + workshop + " --add " + (dir / "tin.json")).json();
+  CHECK(added["added"][0]["version"] == 1);
+  const Json& mine = added["materials"].back();
+  CHECK(mine["id"] == "white-tin");
+  CHECK(mine["guesses"].dump().find("shrink_thin_pct") != std::string::npos);
+  CHECK(mine["guesses"].dump().find("shore_a") == std::string::npos);
+  CHECK(palin("shelf " + workshop + " --add " + (dir / "tin.json")).json()["materials"].size() ==
+        added["materials"].size());
+  // Out as JSON or CSV, into another workshop.
+  for (const char* file : {"all.json", "all.csv"}) {
+    REQUIRE(palin("shelf " + workshop + " --export " + (dir / file)).code == 0);
+    shapes::TempDir other;
+    REQUIRE(palin("demo " + other.str()).code == 0);
+    const Json taken = palin("shelf " + (other / "workshop.sqlite") + " --add " + (dir / file)).json();
+    CHECK(taken["materials"].back()["id"] == "white-tin");
+  }
+  shapes::write_text(dir / "bad.csv", "id,kind,name,shore_a\nx,mould-rubber,X,300\n");
+  const Ran refused = palin("shelf " + workshop + " --add " + (dir / "bad.csv"));
+  CHECK(refused.code == 1);
+  CHECK(refused.err.find("line 2") != std::string::npos);
+  CHECK(palin("shelf " + (dir / "none.sqlite")).code == 1);
+}

@@ -8,6 +8,7 @@
 
 #include "base/text.hpp"
 #include "job/apply.hpp"
+#include "shelf/catalogue_view.hpp"
 
 namespace palinform::app {
 
@@ -23,7 +24,11 @@ std::string next_morning() {
 }  // namespace
 
 Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, QObject* parent)
-    : QObject(parent), workshop_(std::move(workshop)), shop_(shop), history_(std::make_unique<History>(Job{})) {
+    : QObject(parent),
+      workshop_(std::move(workshop)),
+      words_(shop.shelf),
+      shop_(shop),
+      history_(std::make_unique<History>(Job{})) {
   QSettings settings;
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool(), settings.value("units/money").toString()};
@@ -64,6 +69,8 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
 }
 
 void Desk::begin_planner() {
+  // What stands on this workshop's shelf; without one that can be read, what every workshop starts with.
+  if (const auto shelf = workshop_->shelf()) shop_.shelf = catalogue_of(*shelf, words_);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
   planner_->on_wake([this] {

@@ -141,7 +141,8 @@ class Desk : public QObject {
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
-  const Shop& shop_;
+  const Catalogue& words_;  ///< masters' surfaces and cautions, beside the workshop's own materials
+  Shop shop_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;

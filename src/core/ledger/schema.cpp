@@ -4,6 +4,8 @@
 
 #include "base/hash.hpp"
 #include "ledger/workshop.hpp"
+#include "shelf/catalogue_view.hpp"
+#include "shelf/shelf_file.hpp"
 
 namespace palinform::ledger {
 namespace {
@@ -56,6 +58,12 @@ CREATE UNIQUE INDEX mould_once ON mould(booking) WHERE booking <> '';
 CREATE TABLE mesh_part (hash TEXT NOT NULL, part INTEGER NOT NULL, data BLOB NOT NULL, PRIMARY KEY (hash, part));
 )";
 
+// Materials of the shop's own: a changed figure is a further version, so that jobs can say what they were planned with.
+constexpr const char* version_6 = R"(
+CREATE TABLE material (id TEXT NOT NULL, version INTEGER NOT NULL, name TEXT NOT NULL, document TEXT NOT NULL, at TEXT NOT NULL,
+                       sum TEXT NOT NULL DEFAULT '', PRIMARY KEY (id, version));
+)";
+
 struct Table {
   const char* name;
   const char* columns;  ///< that the checksum covers
@@ -71,7 +79,8 @@ constexpr Table tables[] = {
     {"pour", "job_id, at, what, material_id, mass_g, lot_id, mould_id, failed, note, booking, pull", "pour", "what"},
     {"run", "job_id, document", "bench run", "rowid"},
     {"learned", "silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason",
-     "learned figure", "resin_id"}};
+     "learned figure", "resin_id"},
+    {"material", "id, version, name, document, at", "material", "name"}};
 
 const Table& table_of(const std::string& name) {
   for (const Table& t : tables)
@@ -123,7 +132,19 @@ bool is_workshop(SQLite::Database& db) {
          has("reading", {"casting_id", "size_id", "value_mm"}) &&
          (version < 2 || has("edit", {"job_id", "at", "what"})) &&
          (version < 3 || (has("lot", {"label", "left_g"}) && has("mould", {"pulls"}) && has("pour", {"mass_g"}))) &&
-         (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"}));
+         (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
+         (version < 6 || has("material", {"id", "version", "document"}));
+}
+
+void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
+  SQLite::Statement q(db, "INSERT INTO material (id, version, name, document, at) VALUES (?, ?, ?, ?, ?)");
+  q.bind(1, m.id);
+  q.bind(2, m.version);
+  q.bind(3, m.name);
+  q.bind(4, shelf_to_json({m}));
+  q.bind(5, at);
+  q.exec();
+  seal(db, "material", db.getLastInsertRowid());
 }
 
 void migrate(SQLite::Database& db, int version) {
@@ -132,15 +153,18 @@ void migrate(SQLite::Database& db, int version) {
   if (version < 2) db.exec(version_2);
   if (version < 3) db.exec(version_3);
   if (version < 4) db.exec(version_4);
-  if (version < 5) {
-    db.exec(version_5);
+  if (version < 5) db.exec(version_5);
+  if (version < 6) {
+    db.exec(version_6);
+    for (const Material& m : starting_shelf()) put_material(db, m, now_text());
+  }
+  if (version < 5)
     for (const Table& t : tables) {
       SQLite::Statement q(db, std::string("SELECT rowid FROM ") + t.name);
       std::vector<int64_t> ids;
       while (q.executeStep()) ids.push_back(q.getColumn(0).getInt64());
       for (const int64_t id : ids) seal(db, t.name, id);
     }
-  }
   db.exec("PRAGMA user_version = " + std::to_string(workshop_version));
   all.commit();
 }

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "base/result.hpp"
+#include "shelf/material.hpp"
 
 namespace palinform::ledger {
 
@@ -25,6 +26,9 @@ struct Damage {
 bool is_workshop(SQLite::Database& db);
 /// From `version` (0: empty) to the present, in one transaction.
 void migrate(SQLite::Database& db, int version);
+
+/// Enters a version of a material, sealed. Throws where that version is there already.
+void put_material(SQLite::Database& db, const Material& material, const std::string& at);
 
 /// Sets the checksum of a row from its columns (and a casting's readings). Call after every write, in its transaction.
 void seal(SQLite::Database& db, const std::string& table, int64_t rowid);

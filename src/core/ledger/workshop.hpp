@@ -11,6 +11,7 @@
 #include "base/result.hpp"
 #include "mesh/tri_mesh.hpp"
 #include "mix/stock.hpp"
+#include "shelf/material.hpp"
 #include "stages/sizing.hpp"
 
 namespace SQLite {
@@ -24,7 +25,7 @@ namespace ledger {
 struct Damage;
 }
 
-constexpr int workshop_version = 5;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 6;  ///< PRAGMA user_version of the files written now
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -55,6 +56,16 @@ class Workshop {
   /// nowhere and overwritten by nothing; the rest goes on.
   const std::vector<std::string>& damaged() const;
   const std::string& path() const { return path_; }
+
+  /// The newest version of every material, retired ones too, in the order they came.
+  Result<std::vector<Material>> shelf();
+  /// One version of one; 0: the newest.
+  Result<Material> material(const std::string& id, int version = 0);
+  /// Keeps a material: as a new one, or as the next version where any figure differs. Gives the version that now holds.
+  /// Refused: what cannot be (check_material); a material that comes back from being retired keeps its versions.
+  Result<int> keep_material(Material material);
+  /// It is no longer offered; jobs and books that name it keep it.
+  Status retire_material(const std::string& id);
 
   Result<std::vector<JobRow>> jobs();
   Result<Job> load_job(const std::string& id);
