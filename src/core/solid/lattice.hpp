@@ -27,12 +27,13 @@ struct Lattice {
 /// A lattice over a box and one voxel beyond, all `fill`. Refused over 80 million values.
 Result<Lattice> lattice_over(const Box3& box_mm, double voxel_mm, float fill);
 
-/// Signed distance to a closed mesh, negative inside, cut off at ±`band_mm`.
+/// Signed distance to a closed mesh, negative inside, cut off at ±`band_mm`. True to a fiftieth of a voxel within a
+/// voxel of the skin, to a third of one beyond.
 Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box_mm, double voxel_mm, double band_mm,
                                  const Progress& progress = Progress::none());
 
 /// Where the value is nought, as a sound mesh about the negative side; what lies at the lattice's border is taken as
-/// outside. Specks under (3 voxels)³ are dropped.
+/// outside. Specks under (3 voxels)³ beside it are dropped.
 Result<TriMesh> lattice_surface(const Lattice& field, const Progress& progress = Progress::none());
 
 }  // namespace palinform
