@@ -67,7 +67,7 @@ Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::
   resin.name = "Resin";
   resin.density_g_cm3 = forms.resin_density_g_cm3;
   resin.price_per_kg = forms.resin_price_per_kg;
-  if (auto ok = asked->plan({"original"}, progress); !ok) return ok.error();
+  if (auto ok = asked->plan({"original"}, progress.part(0.1, 0.2)); !ok) return ok.error();
   asked->original_ = asked->maybe(results::original);
   const EdgePairs& pairs = *asked->original_->pairs;
   if (pairs.open_edges + pairs.non_manifold_edges > 0)

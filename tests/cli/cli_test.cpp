@@ -1,4 +1,5 @@
 // `palin` as a process: exit codes, stdout as one JSON object, keys of cli.md, same bytes for same input.
+#include <algorithm>
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <filesystem>
@@ -110,6 +111,17 @@ TEST_CASE("palin split on the demo bracket", "[cli]") {
   CHECK(searched["undercuts"][0]["verdict"] == "needs-help");
   CHECK(searched["pull"] == j["pull"]);
   CHECK(without_times(palin("split " + bracket).out) == without_times(palin("split " + bracket + " --search").out));
+}
+
+TEST_CASE("palin --progress: a line that only grows while the nodes work", "[cli]") {
+  const Ran r = palin("--progress split " + bracket + " --pull 0,0,1");
+  REQUIRE(r.code == 0);
+  std::vector<int> told;
+  for (size_t at = r.err.find('%'); at != std::string::npos; at = r.err.find('%', at + 1))
+    told.push_back(std::atoi(r.err.substr(at - 4, 3).c_str()));
+  REQUIRE(told.size() > 5);
+  CHECK(std::is_sorted(told.begin(), told.end()));
+  CHECK(told.back() > 60);
 }
 
 TEST_CASE("palin mould: the volumes add up", "[cli]") {

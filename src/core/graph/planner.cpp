@@ -215,9 +215,15 @@ void Planner::wait(const Progress* stop) {
       std::unique_lock lock(mutex_);
       done_.wait_for(lock, std::chrono::milliseconds(30), [&] { return !finished_.empty(); });
     }
-    if (stop && stop->cancelled())
-      for (const Held& h : held_)
-        if (h.run) h.run->progress.cancel();
+    if (stop) {
+      // Nodes weigh the same here: what each costs is not known before it has run.
+      double done = 0;
+      for (const Held& h : held_) {
+        if (h.run && stop->cancelled()) h.run->progress.cancel();
+        done += h.run ? h.run->progress.fraction() : h.state.state == Freshness::fresh ? 1 : 0;
+      }
+      if (!held_.empty()) stop->report(done / static_cast<double>(held_.size()));
+    }
     collect();
   }
 }

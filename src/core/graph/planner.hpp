@@ -76,7 +76,8 @@ class Planner {
 
   /// `wake` is called from a worker whenever collect() has something to do or progress moved. Set before set().
   void on_wake(std::function<void()> wake) { wake_ = std::move(wake); }
-  /// Collects until nothing is running (for the command line and tests). With `stop` cancelled everything is stopped.
+  /// Collects until nothing is running (for the command line and tests). `stop` hears how far it is; cancelled, it
+  /// stops everything.
   void wait(const Progress* stop = nullptr);
   bool busy() const;
 
