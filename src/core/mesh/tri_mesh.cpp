@@ -1,5 +1,6 @@
 #include "mesh/tri_mesh.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/text.hpp"

@@ -1,5 +1,6 @@
 #include "original/iso_limits.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <span>
