@@ -18,7 +18,9 @@ std::optional<int> run_apart(int argc, char** argv) {
     limit.rlim_cur = std::min<rlim_t>(limit.rlim_max, std::strtoull(to, nullptr, 10));
     ::setrlimit(static_cast<__rlimit_resource>(what), &limit);
   };
+#ifndef __SANITIZE_ADDRESS__  // which lays claim to more addresses than there is memory in the world
   bound(RLIMIT_AS, argv[6]);
+#endif
   bound(RLIMIT_FSIZE, argv[7]);
   bound(RLIMIT_CORE, "0");
   // By processor time twice the clock's seconds: two cores. The caller stops it by the clock.

@@ -22,7 +22,7 @@ struct WideAllocator {
   static constexpr size_t page = size_t{2} << 20, wide_from = 2 * page;
   T* allocate(size_t n) {
     const size_t bytes = n * sizeof(T);
-    if (bytes < wide_from) return static_cast<T*>(::operator new(bytes));
+    if (bytes < wide_from) return static_cast<T*>(::operator new(bytes, std::align_val_t(alignof(T))));
     const size_t whole = (bytes + page - 1) / page * page;
     void* p = std::aligned_alloc(page, whole);
     if (!p) throw std::bad_alloc();
@@ -33,7 +33,7 @@ struct WideAllocator {
   }
   void deallocate(T* p, size_t n) {
     if (n * sizeof(T) < wide_from)
-      ::operator delete(p);
+      ::operator delete(p, std::align_val_t(alignof(T)));
     else
       std::free(p);
   }
