@@ -4,50 +4,37 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "findings/tell.hpp"
 #include "flow/squeeze.hpp"
 
 namespace palinform {
-
-namespace {
-
-Finding& add(std::vector<Finding>& to, const char* code, Severity severity, std::string what, std::string why) {
-  Finding f;
-  f.code = code;
-  f.severity = severity;
-  f.what = std::move(what);
-  f.why = std::move(why);
-  to.push_back(std::move(f));
-  return to.back();
-}
-
-}  // namespace
 
 std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, const FlowRules& rules) {
   const FlowSetup& setup = in.setup;
   std::vector<Finding> found;
   if (setup.aid == FillAid::pressure && !in.degassed) {
-    Finding& f = add(
+    Finding& f = tell(
         found, "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
         "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
     f.remedies = {{"Degas the rubber", edits::Degas{true}}, {"Pour by gravity", edits::HelpFill{"gravity"}}};
   }
   if (!setup.gate && in.way == FillWay::sprue) {
-    Finding& f = add(found, "flow-no-gate", Severity::caution, "The resin has no way in",
-                     "Feed the lowest place, at a thick section, away from show faces.");
+    Finding& f = tell(found, "flow-no-gate", Severity::caution, "The resin has no way in",
+                      "Feed the lowest place, at a thick section, away from show faces.");
     f.remedies = {{"Gate at the lowest place", edits::SetGate{r.lowest_mm}}};
   }
   if (in.way == FillWay::well && setup.aid != FillAid::vacuum) {
     Finding& f =
-        add(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
-            "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
-            "let it back: it pushes the resin in.");
+        tell(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
+             "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
+             "let it back: it pushes the resin in.");
     f.remedies = {{"Fill under vacuum", edits::HelpFill{"vacuum"}}};
   }
   int told = 0;
   for (const PocketSeen& p : r.pockets) {
     if (!p.visible) continue;
     if (++told > 3) break;
-    Finding& f = add(found, "flow-air", Severity::caution, "", "");
+    Finding& f = tell(found, "flow-air", Severity::caution, "", "");
     f.where.point_mm = p.pocket.apex_mm;
     f.where.step = "pocket " + std::to_string(told);
     f.magnitude = p.after_mm3;
@@ -78,11 +65,11 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
   }
   for (const BasinSeen& b : r.basins) {
     if (b.passage_mm >= rules.passage_mm) continue;
-    Finding& f = add(found, "flow-basin", Severity::caution, "Resin must run over into a hollow",
-                     significant(b.volume_mm3, 2) + " mm³ fill from above through a passage " + fixed(b.passage_mm, 1) +
-                         " mm wide; under " + fixed(rules.passage_mm, 0) +
-                         " mm (rule of thumb) air and resin do not pass each other. Gate it from below, "
-                         "or tilt the other way.");
+    Finding& f = tell(found, "flow-basin", Severity::caution, "Resin must run over into a hollow",
+                      significant(b.volume_mm3, 2) + " mm³ fill from above through a passage " +
+                          fixed(b.passage_mm, 1) + " mm wide; under " + fixed(rules.passage_mm, 0) +
+                          " mm (rule of thumb) air and resin do not pass each other. Gate it from below, "
+                          "or tilt the other way.");
     f.where.point_mm = b.spill_mm;
     f.where.step = "basin";
     f.magnitude = b.volume_mm3;
@@ -92,15 +79,15 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
   if (setup.aid == FillAid::vacuum) {
     const double air = air_pressure_kpa(setup.altitude_m);
     if (r.left_mm3 > r.visible_mm3)
-      add(found, "flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
-          "A pocket keeps " + fixed(100 * setup.vacuum_kpa / air, 1) + " % of its air. The gauge will read " +
-              fixed(vacuum_gauge_kpa(setup.vacuum_kpa, setup.altitude_m), 1) + " kPa at " + fixed(setup.altitude_m, 0) +
-              " m.");
-    add(found, "flow-well", Severity::note, "The resin rises before it goes in",
-        "Foam may stand " + fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa), 1) +
-            " times as high as the resin (rule of thumb, at most " + fixed(rules.foam_ratio, 0) + "): a well of " +
-            fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa) * r.cavity_mm3 * 1e-3, 0) +
-            " ml over the mould. Chambers can implode: no scratched lids, glasses on.");
+      tell(found, "flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
+           "A pocket keeps " + fixed(100 * setup.vacuum_kpa / air, 1) + " % of its air. The gauge will read " +
+               fixed(vacuum_gauge_kpa(setup.vacuum_kpa, setup.altitude_m), 1) + " kPa at " +
+               fixed(setup.altitude_m, 0) + " m.");
+    tell(found, "flow-well", Severity::note, "The resin rises before it goes in",
+         "Foam may stand " + fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa), 1) +
+             " times as high as the resin (rule of thumb, at most " + fixed(rules.foam_ratio, 0) + "): a well of " +
+             fixed(std::min(rules.foam_ratio, air / setup.vacuum_kpa) * r.cavity_mm3 * 1e-3, 0) +
+             " ml over the mould. Chambers can implode: no scratched lids, glasses on.");
   }
   return found;
 }
@@ -110,8 +97,8 @@ std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, c
   std::vector<Finding> out;
   for (const Channel& c : r.channels) {
     if (!c.clear) {
-      Finding& bad = add(out, "flow-unclear", Severity::caution, "No straight way to the " + c.name,
-                         "The part stands over it on every side. Move it, or cut it by hand along the parting line.");
+      Finding& bad = tell(out, "flow-unclear", Severity::caution, "No straight way to the " + c.name,
+                          "The part stands over it on every side. Move it, or cut it by hand along the parting line.");
       bad.where.point_mm = c.path_mm.front();
       bad.where.step = c.name;
     }
@@ -125,16 +112,16 @@ std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, c
       }
       if (near < keys[k].radius_mm + 0.5 * c.diameter_mm + rules.key_clear_mm) {
         Finding& bad =
-            add(out, "flow-key", Severity::caution, "The " + c.name + " runs into key " + std::to_string(k + 1),
-                "Move one of them: a key that is cut through locates nothing.");
+            tell(out, "flow-key", Severity::caution, "The " + c.name + " runs into key " + std::to_string(k + 1),
+                 "Move one of them: a key that is cut through locates nothing.");
         bad.where.point_mm = key;
         bad.where.step = c.name;
       }
     }
     if (!c.gate && c.length_mm() > rules.vent_slender * c.diameter_mm) {
-      Finding& thin = add(out, "flow-long-vent", Severity::note, "A long thin " + c.name,
-                          fixed(c.length_mm(), 0) + " mm of Ø" + fixed(c.diameter_mm, 1) +
-                              ": cast it round a greased wire and pull that out.");
+      Finding& thin = tell(out, "flow-long-vent", Severity::note, "A long thin " + c.name,
+                           fixed(c.length_mm(), 0) + " mm of Ø" + fixed(c.diameter_mm, 1) +
+                               ": cast it round a greased wire and pull that out.");
       thin.where.step = c.name;
     }
   }
@@ -171,7 +158,7 @@ std::vector<Finding> plan_findings(const FlowPlanResult& r, const FlowResult& fl
   what += p.left_mm3 > 0 ? ", " + significant(p.left_mm3, 2) + " mm³ stay" : ", no air stays";
   std::string why;
   for (const std::string& s : p.reasons) why += (why.empty() ? "" : "; ") + s;
-  Finding& f = add(out, "flow-plan", Severity::caution, std::move(what), why + ".");
+  Finding& f = tell(out, "flow-plan", Severity::caution, std::move(what), why + ".");
   f.remedies = {{"Stand and vent it so", stand_so(p)}};
   return out;
 }
@@ -179,15 +166,15 @@ std::vector<Finding> plan_findings(const FlowPlanResult& r, const FlowResult& fl
 std::vector<Finding> filling_findings(const FillingResult& r, const Job& job, const Resin& res, const Rules& rules) {
   std::vector<Finding> out;
   if (r.thickest_mm > res.thick_mm)
-    add(out, "flow-heat", Severity::caution, "A thick section heats up",
-        fixed(r.thickest_mm, 0) + " mm of " + res.name + ", meant for up to " + fixed(res.thick_mm, 0) +
-            " mm. Without loss it would warm by " + fixed(r.heat_rise_k, 0) +
-            " K (an upper bound). Pour in layers, fill it out, or take a slower resin; read the data sheet.");
+    tell(out, "flow-heat", Severity::caution, "A thick section heats up",
+         fixed(r.thickest_mm, 0) + " mm of " + res.name + ", meant for up to " + fixed(res.thick_mm, 0) +
+             " mm. Without loss it would warm by " + fixed(r.heat_rise_k, 0) +
+             " K (an upper bound). Pour in layers, fill it out, or take a slower resin; read the data sheet.");
   if (r.thin_mm < rules.flow.thin_cure_share * res.reference_thickness_mm && r.thin_mm > 0)
-    add(out, "flow-thin-cure", Severity::note, "Thin sections cure slower",
-        "At " + fixed(r.thin_mm, 1) + " mm the demould time is about " +
-            fixed(std::sqrt(res.reference_thickness_mm / r.thin_mm), 1) + " times that of " +
-            fixed(res.reference_thickness_mm, 0) + " mm (rule of thumb).");
+    tell(out, "flow-thin-cure", Severity::note, "Thin sections cure slower",
+         "At " + fixed(r.thin_mm, 1) + " mm the demould time is about " +
+             fixed(std::sqrt(res.reference_thickness_mm / r.thin_mm), 1) + " times that of " +
+             fixed(res.reference_thickness_mm, 0) + " mm (rule of thumb).");
   if (r.stages.empty()) return out;
   const double now = r.time.full_min.value_or(1e9);
   const std::string best = r.levers.empty() ? ""
@@ -200,15 +187,15 @@ std::vector<Finding> filling_findings(const FillingResult& r, const Job& job, co
                           edits::SetHead{std::round(job.flow.head_mm + rules.flow.head_more_mm)}});
   };
   if (!r.time.full_min)
-    help(add(out, "flow-gels", Severity::stop, "It would gel before it is full",
-             fixed(100 * r.time.filled_share, 0) + " % fill before " + res.name + " no longer flows." + best));
+    help(tell(out, "flow-gels", Severity::stop, "It would gel before it is full",
+              fixed(100 * r.time.filled_share, 0) + " % fill before " + res.name + " no longer flows." + best));
   else if (now > r.left_min)
-    help(add(out, "flow-slow", r.left_min > 0 ? Severity::caution : Severity::stop,
-             "Filling takes longer than the pot life",
-             "Full in " + significant(now, 2) + " min; " + fixed(std::max(0.0, r.left_min), 1) +
-                 " min are left after mixing" +
-                 (degas_minutes(res, true, job.mix.degas, rules.mix) > 0 ? " and degassing" : "") + " at " +
-                 fixed(job.size.room_c, 0) + " °C." + best));
+    help(tell(out, "flow-slow", r.left_min > 0 ? Severity::caution : Severity::stop,
+              "Filling takes longer than the pot life",
+              "Full in " + significant(now, 2) + " min; " + fixed(std::max(0.0, r.left_min), 1) +
+                  " min are left after mixing" +
+                  (degas_minutes(res, true, job.mix.degas, rules.mix) > 0 ? " and degassing" : "") + " at " +
+                  fixed(job.size.room_c, 0) + " °C." + best));
   return out;
 }
 
@@ -216,7 +203,7 @@ std::vector<Finding> rubber_air_findings(const RubberAirResult& r, bool degassed
   std::vector<Finding> out;
   for (const auto& p : r.pours) {
     if (p.pockets.empty()) continue;
-    Finding& f = add(
+    Finding& f = tell(
         out, "rubber-air", Severity::caution,
         "Air stays under the master in pour " + p.name + ": " + significant(p.trapped_mm3, 2) + " mm³",
         "It would leave " + counted(static_cast<long long>(p.pockets.size()), "lump", "lumps") +

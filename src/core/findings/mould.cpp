@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "findings/tell.hpp"
 #include "mould/stages.hpp"
 
 namespace palinform {
@@ -35,11 +36,7 @@ std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
 std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
   std::vector<Finding> out;
   const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
-    Finding f{code, severity, {}, "", "", {}};
-    f.what = std::move(what);
-    f.why = std::move(why);
-    out.push_back(std::move(f));
-    return out.back();
+    return tell(out, code, severity, std::move(what), std::move(why));
   };
   const bool ring = plan.kind == KeyKind::bed || plan.kind == KeyKind::rim || plan.kind == KeyKind::wave;
   if (!ring && plan.keys.size() < 2) {
@@ -73,13 +70,7 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
   const Mould& m = mould.mould;
   const Vec3 in = m.inner_mm.size();
   const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
-    Finding found;
-    found.code = code;
-    found.severity = severity;
-    found.what = std::move(what);
-    found.why = std::move(why);
-    out.push_back(std::move(found));
-    return out.back();
+    return tell(out, code, severity, std::move(what), std::move(why));
   };
   const FormPlan* best = nullptr;
   for (const FormPlan& p : r.plans)

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "findings/tell.hpp"
 #include "mould/bare.hpp"
 
 namespace palinform {
@@ -11,8 +12,7 @@ namespace palinform {
 std::vector<Finding> original_findings(const Job& job, const Shop& shop, const Soundness* soundness) {
   std::vector<Finding> out;
   const auto add = [&](std::string code, Severity severity, std::string what, std::string why) -> Finding& {
-    out.push_back({std::move(code), severity, {}, std::move(what), std::move(why), {}});
-    return out.back();
+    return tell(out, std::move(code), severity, std::move(what), std::move(why));
   };
   if (soundness && !soundness->sound()) {
     const Soundness& s = *soundness;
