@@ -83,22 +83,43 @@ Weighed weighed_in_drops(double parts_g, double r, const Options& o) {
   }
 }
 
+/// Parts that make up `parts_g`, with no waste added, as they are weighed or counted.
+Weighed weighed_whole(double parts_g, double r, const Options& o) {
+  if (o.by == "drops") return weighed_in_drops(parts_g, r, o);
+  Weighed w;
+  if (const auto one = weigh({parts_g, r, o.scale, 0, o.tare}); one) {
+    w.a_g = one->a_g, w.b_g = one->b_g;
+    w.ratio_error_pct = one->ratio_error_pct, w.ratio_u_pct = one->ratio_u_pct;
+    return w;
+  }
+  // Less than one division of a part: no reading at all.
+  w.a_g = parts_g / (1 + r), w.b_g = w.a_g * r;
+  w.possible = false;
+  w.ratio_error_pct = -100, w.ratio_u_pct = 100;
+  return w;
+}
+
 Json cup_json(const CupTime& c) {
   return {{"starts_min", c.starts_min},     {"weigh_from_min", c.weigh_from_min}, {"degas_from_min", c.degas_from_min},
           {"degas_to_min", c.degas_to_min}, {"pour_from_min", c.pour_from_min},   {"pour_to_min", c.pour_to_min},
           {"gels_min", c.gels_min}};
 }
 
-/// The batch over the cups that are there, each filled by its share of what they hold.
-Result<Json> cups_in_time(const Options& o, double total_g, double density, const Progress& progress) {
+Result<std::vector<double>> brims_ml(const Options& o) {
   std::string spaced = o.cups;
   std::replace(spaced.begin(), spaced.end(), ',', ' ');
-  const auto brims = parse_numbers(spaced);
+  auto brims = parse_numbers(spaced);
   if (!brims || brims->empty() || std::any_of(brims->begin(), brims->end(), [](double v) { return !(v > 0); }))
     return Error{"\"" + o.cups + "\" names no cups", "--cups", "Write the brim of each in ml, as in 500,500,300."};
+  return *brims;
+}
+
+/// The batch over the cups that are there, each filled by its share of what they hold.
+Result<Json> cups_in_time(const Options& o, const std::vector<double>& brims, double total_g, double density,
+                          const Progress& progress) {
   if (o.pot_life <= 0) return Error{"cups in time need the pot life", "--cups", "Give --pot-life-min."};
   double hold_ml = 0;
-  for (const double v : *brims) hold_ml += v;
+  for (const double v : brims) hold_ml += v;
   // Foam needs its room only where there is a vacuum; stirring wants a fifth free.
   const double room = o.degas_min > 0 ? o.foam : 1.25;
   const double volume_ml = total_g / density;
@@ -109,7 +130,7 @@ Result<Json> cups_in_time(const Options& o, double total_g, double density, cons
   CupsAsked asked;
   asked.people = o.people;
   asked.pot_life_min = time_at_temperature(o.pot_life, 23, o.room);
-  for (const double brim : *brims) {
+  for (const double brim : brims) {
     const double g = total_g * brim / hold_ml;
     CupTimes t;
     t.weigh_min = 1;
@@ -124,7 +145,7 @@ Result<Json> cups_in_time(const Options& o, double total_g, double density, cons
   for (const CupTime& c : plan->cups) {
     Json one = cup_json(c);
     one["cup"] = c.cup + 1;
-    one["g"] = total_g * (*brims)[c.cup] / hold_ml;
+    one["g"] = total_g * brims[c.cup] / hold_ml;
     out["cups"].push_back(std::move(one));
   }
   out["done_min"] = plan->done_min;
@@ -143,9 +164,12 @@ Json unsafe_finding(const Options& o, double base_g, double r, double density_b)
     remedies.push_back({{"code", code}, {"what", what}});
   };
   if (h.division_g) offer("finer-scale", "a scale of " + shortest(*h.division_g, 3) + " g divisions");
-  offer("bigger-batch", "a batch of " + significant(h.batch_g, 3) + " g: " + significant(h.batch_waste_g, 3) +
-                            " g more than is needed");
-  if (!o.peroxide) {
+  if (o.peroxide) {
+    // Its grams would tell the dose.
+    offer("bigger-batch", "one larger batch instead of several small ones, or a larger one than is needed");
+  } else {
+    offer("bigger-batch", "a batch of " + significant(h.batch_g, 3) + " g: " + significant(h.batch_waste_g, 3) +
+                              " g more than is needed");
     if (h.drops)
       offer("drops", counted(h.drops->count, "drop", "drops"));
     else if (o.drop_g <= 0)
@@ -186,17 +210,65 @@ Answer mix(const Options& o, const Progress& progress) {
     w.a_g = one->a_g, w.b_g = one->b_g;
     w.ratio_error_pct = one->ratio_error_pct, w.ratio_u_pct = one->ratio_u_pct;
   } else if (parts_g < 1e6 && std::min(parts_g / (1 + r), parts_g * r / (1 + r)) < o.scale) {
-    // Less than one division of a part: no reading at all.
-    w.a_g = parts_g / (1 + r), w.b_g = w.a_g * r;
-    w.possible = false;
-    w.ratio_error_pct = -100, w.ratio_u_pct = 100;
+    w = weighed_whole(parts_g, r, o);
   } else {
     return one.error();
   }
   const double parts = w.a_g + w.b_g, total_g = parts / (1 - pigment - filler);
-  const bool unsafe = w.unsafe(o.tolerance);
+  Json filled_json;
+  if (filler > 0) {
+    const auto f = filled(filler, o.filler_density, density);
+    if (!f) return f.error();
+    filled_json = {{"volume_share", f->volume_share},
+                   {"density_g_cm3", f->density_g_cm3},
+                   {"viscosity_times", f->viscosity_times},
+                   {"shrink_times", f->shrink_times},
+                   {"heat_times", f->heat_times}};
+    density = f->density_g_cm3;
+  }
+  BatchLimits limits;
+  limits.cup_ml = o.cup_ml;
+  limits.foam_ratio = o.foam;
+  limits.density_g_cm3 = density;
+  limits.pot_life_min = o.pot_life;
+  limits.room_c = o.room;
+  limits.mix_min = 3;
+  limits.pour_min_per_100g = 1;
+  // Every cup is a dose of its own: what the whole could be weighed by says nothing of its share.
+  std::optional<WeighedBatches> planned;
+  Weighed each = w;
+  int count = plan_batches(total_g, limits).count;
+  if (o.by == "drops") {
+    if (count > 1) each = weighed_in_drops(parts_g / count, r, o);
+  } else if (w.possible) {
+    const Proportion p{parts_g, r, o.scale, o.waste, o.tare};
+    if (const auto found = weigh_batches(parts_g, p, limits); found) {
+      planned = *found;
+      count = planned->batches.count;
+      each.a_g = planned->each.a_g, each.b_g = planned->each.b_g;
+      each.ratio_error_pct = planned->each.ratio_error_pct, each.ratio_u_pct = planned->each.ratio_u_pct;
+    } else if (count > 1) {
+      each = weighed_whole(parts_g / count, r, o);
+    } else {
+      return found.error();
+    }
+  }
+  Weighed worst = w.unsafe(o.tolerance) ? w : each;
+  std::vector<double> brims;
+  if (!o.cups.empty()) {
+    auto read = brims_ml(o);
+    if (!read) return read.error();
+    brims = *std::move(read);
+    double hold_ml = 0;
+    for (const double v : brims) hold_ml += v;
+    for (const double v : brims)
+      if (const Weighed cup = weighed_whole(parts * v / hold_ml, r, o);
+          !worst.unsafe(o.tolerance) && cup.unsafe(o.tolerance))
+        worst = cup;
+  }
+  const bool unsafe = worst.unsafe(o.tolerance);
   const bool silent = unsafe && o.peroxide;
-  if (unsafe) findings.push_back(unsafe_finding(o, w.a_g, r, o.density_b > 0 ? o.density_b : 1.1));
+  if (unsafe) findings.push_back(unsafe_finding(o, worst.a_g, r, o.density_b > 0 ? o.density_b : 1.1));
 
   // Thin into thick, moisture-hating B last; tint and filler into A.
   std::vector<Part> sequence{{"A", w.a_g, o.density_a > 0 ? std::optional(o.density_a) : std::nullopt, {}}};
@@ -211,18 +283,7 @@ Answer mix(const Options& o, const Progress& progress) {
     if (d.master_batch)
       tint = {{"pigment_g", d.stock_pigment_g}, {"into_a_g", d.stock_part_g}, {"use_g", d.stock_use_g}};
   }
-  Json filled_json;
-  if (filler > 0) {
-    const auto f = filled(filler, o.filler_density, density);
-    if (!f) return f.error();
-    sequence.push_back({"filler", filler * total_g, o.filler_density, {}});
-    filled_json = {{"volume_share", f->volume_share},
-                   {"density_g_cm3", f->density_g_cm3},
-                   {"viscosity_times", f->viscosity_times},
-                   {"shrink_times", f->shrink_times},
-                   {"heat_times", f->heat_times}};
-    density = f->density_g_cm3;
-  }
+  if (filler > 0) sequence.push_back({"filler", filler * total_g, o.filler_density, {}});
   sequence.push_back({"B", w.b_g, o.density_b > 0 ? std::optional(o.density_b) : std::nullopt, w.drops});
   Json steps = Json::array();
   double reading = o.tare;
@@ -237,25 +298,18 @@ Answer mix(const Options& o, const Progress& progress) {
                      {"reading_g", read ? Json(reading) : Json()}});
   }
 
-  BatchLimits limits;
-  limits.cup_ml = o.cup_ml;
-  limits.foam_ratio = o.foam;
-  limits.density_g_cm3 = density;
-  limits.pot_life_min = o.pot_life;
-  limits.room_c = o.room;
-  limits.mix_min = 3;
-  limits.pour_min_per_100g = 1;
-  if (o.by != "drops" && w.possible) {
-    const auto planned = weigh_batches(parts_g, {parts_g, r, o.scale, o.waste, o.tare}, limits);
-    if (!planned) return planned.error();
-    const Weighing& each = planned->each;
-    for (int i = 0; !silent && i < planned->batches.count; ++i)
-      batches.push_back({{"a_g", each.a_g},
-                         {"b_g", each.b_g},
-                         {"total_g", each.total_g},
-                         {"readings_g", Json::array({each.readings_g[0], each.readings_g[1], each.readings_g[2]})}});
+  if (each.possible && !silent)
+    for (int i = 0; i < count; ++i)
+      batches.push_back(
+          {{"a_g", each.a_g},
+           {"b_g", each.b_g},
+           {"drops", each.drops ? Json(*each.drops) : Json()},
+           {"total_g", each.a_g + each.b_g},
+           {"readings_g", each.drops ? Json::array({o.tare, o.tare + each.a_g})
+                                     : Json::array({o.tare, o.tare + each.a_g, o.tare + each.a_g + each.b_g})}});
+  if (planned) {
     if (!unsafe)
-      for (const Finding& f : weighing_findings(each, o.scale, o.tolerance, "mix"))
+      for (const Finding& f : weighing_findings(planned->each, o.scale, o.tolerance, "mix"))
         findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
     if (planned->batches.count > many_batches)
       findings.push_back({{"code", "mix-many-batches"},
@@ -283,7 +337,7 @@ Answer mix(const Options& o, const Progress& progress) {
   if (!tint.is_null() && !silent) j["master_batch"] = std::move(tint);
   if (!filled_json.is_null()) j["filled"] = std::move(filled_json);
   if (!o.cups.empty()) {
-    auto cups = cups_in_time(o, total_g, density, progress);
+    auto cups = cups_in_time(o, brims, total_g, density, progress);
     if (!cups) return cups.error();
     if (!(*cups)["fits"].get<bool>())
       findings.push_back({{"code", "cups-late"},

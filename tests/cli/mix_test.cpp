@@ -45,6 +45,31 @@ TEST_CASE("palin mix: a dose the scale cannot weigh is a stop that nobody can ac
   CHECK(palin("mix --need-g 500 --ratio 2 --by percent --scale 0.1 --peroxide").json()["b_g"].get<double>() > 9);
 }
 
+TEST_CASE("palin mix: every cup is a dose of its own", "[cli]") {
+  const std::string peroxide = "mix --need-g 100 --ratio 2 --by percent --scale 0.1 --tolerance-pct 10 --peroxide ";
+  CHECK(palin(peroxide).json()["unsafe"] == false);
+  for (const char* cups : {"--cup-ml 25 --foam 4", "--cups 300,12 --pot-life-min 20 --stir-min 1 --pour-min 1"}) {
+    INFO(cups);
+    const Json j = palin(peroxide + cups).json();
+    CHECK(j["unsafe"] == true);
+    CHECK(j["batches"].empty());
+    CHECK(j["a_g"].is_null());
+    const Json* f = finding(j, "dose-unsafe");
+    REQUIRE(f);
+    // No way out tells grams from which the dose could be reckoned.
+    for (const Json& way : (*f)["remedies"])
+      if (way["code"] == "bigger-batch") CHECK(way["what"].get<std::string>().find(" g") == std::string::npos);
+  }
+  // Drops too are shared out over cups that hold them.
+  const Json drops = palin(
+                         "mix --need-g 40 --ratio 2 --by drops --drop-mass 0.026 --scale 1 --tolerance-pct 30 "
+                         "--cup-ml 30 --foam 2")
+                         .json();
+  REQUIRE(drops["batches"].size() == 3);
+  CHECK(drops["batches"][0]["drops"].get<int>() >= 10);
+  CHECK(drops["batches"][0]["total_g"].get<double>() * 3 >= 40 - 1e-9);
+}
+
 TEST_CASE("palin mix: drops are counted, the base weighed", "[cli]") {
   const Json j = palin("mix --need-g 40 --ratio 2 --by drops --drop-mass 0.026 --scale 1 --tolerance-pct 15").json();
   CHECK(j["unsafe"] == false);
