@@ -3,6 +3,7 @@
 #include <set>
 
 #include "job/apply.hpp"
+#include "shelf/catalogue_view.hpp"
 
 using namespace palinform;
 
@@ -18,6 +19,7 @@ Job job_with_size() {
   j.mix.guessed = true;
   j.original.sizes = {s};
   j.split.piece_pulls = {{1, 0, 0}};
+  j.mix.rubber = starting_shelf().front();
   return j;
 }
 
@@ -86,6 +88,7 @@ const std::vector<Case>& cases() {
       {edits::HelpFill{"pressure"}, [](const Job& j) { return j.flow.aid == FillAid::pressure; }},
       {edits::SetScaleDivision{0.01}, [](const Job& j) { return j.mix.scale_division_g == 0.01; }},
       {edits::SetWaste{15}, [](const Job& j) { return j.mix.waste_pct == 15; }},
+      {edits::TakeFigures{starting_shelf().front().id}, [](const Job& j) { return !j.mix.rubber; }},
       {edits::TakeCup{2000}, [](const Job& j) { return j.mix.cup_ml == 2000; }},
       {edits::Degas{false}, [](const Job& j) { return !j.mix.degas; }}};
   return all;
@@ -125,6 +128,7 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
                                   edits::ScaleMaster{9},
                                   edits::SetPull{{0, 0, 0}},
                                   edits::DropPiece{1},
+                                  edits::TakeFigures{"nope"},
                                   edits::AddPieces{std::vector<Vec3>(9, {1, 0, 0})},
                                   edits::PlaceKeys{"glue"},
                                   edits::TakeForm{"cake"},

@@ -401,7 +401,7 @@ void FlowPage::refresh() {
     time = QStringLiteral("<b>Strip:</b> resin goes in by the nubs from the well, under vacuum");
   else if (!f.gate)
     time = QStringLiteral("Filling time follows from a gate");
-  else if (!desk_.catalogue().resin(job.mix.resin_id))
+  else if (!desk_.resin())
     time = QStringLiteral("Filling time follows from a resin");
   else if (fill && !fill->stages.empty()) {
     const auto clock = [](double min) {

@@ -291,7 +291,7 @@ void MixPage::refresh() {
   cautions_->setVisible(ok);
   empty_->setVisible(!ok);
   if (!ok) {
-    const bool materials = desk_.catalogue().silicone(job.mix.silicone_id) && desk_.catalogue().resin(job.mix.resin_id);
+    const bool materials = desk_.rubber() && desk_.resin();
     empty_->setText(
         !materials ? QStringLiteral("Choose silicone and resin in Size; what to weigh follows from them and the mould.")
                    : QStringLiteral("What to weigh follows from the mould. It is not there yet."));

@@ -47,7 +47,7 @@ void FormsCard::refresh() {
     return;
   }
   const Units& u = desk_.units();
-  const Silicone* sil = desk_.catalogue().silicone(desk_.job().mix.silicone_id);
+  const auto sil = desk_.rubber();
   const double density = sil ? sil->density_g_cm3 : 1.1;
   // The advised one first, then those that work by cost, then the rest.
   std::vector<const FormPlan*> order;

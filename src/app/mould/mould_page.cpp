@@ -285,7 +285,7 @@ void MouldPage::refresh() {
       shown_ = key;
       view_->set_scene(make_scene(), other);
     }
-    const Silicone* sil = desk_.catalogue().silicone(job.mix.silicone_id);
+    const auto sil = desk_.rubber();
     const double density = sil ? sil->density_g_cm3 : 1.1;
     const Vec3 in = m.inner_mm.size();
     QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4")

@@ -8,7 +8,6 @@
 
 #include "base/text.hpp"
 #include "job/apply.hpp"
-#include "shelf/catalogue_view.hpp"
 
 namespace palinform::app {
 
@@ -24,11 +23,7 @@ std::string next_morning() {
 }  // namespace
 
 Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, QObject* parent)
-    : QObject(parent),
-      workshop_(std::move(workshop)),
-      words_(shop.shelf),
-      shop_(shop),
-      history_(std::make_unique<History>(Job{})) {
+    : QObject(parent), workshop_(std::move(workshop)), shop_(shop), history_(std::make_unique<History>(Job{})) {
   QSettings settings;
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool(), settings.value("units/money").toString()};
@@ -70,7 +65,7 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
 
 void Desk::begin_planner() {
   // What stands on this workshop's shelf; without one that can be read, what every workshop starts with.
-  if (const auto shelf = workshop_->shelf()) shop_.shelf = catalogue_of(*shelf, words_);
+  if (auto shelf = workshop_->shelf()) shop_ = with_shelf(shop_, *std::move(shelf));
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
   planner_->on_wake([this] {
@@ -135,6 +130,7 @@ bool Desk::edit(const Job& wanted, const QString& what, const QString& merge) {
   if (next.mix.guessed && next.id == job().id &&
       (next.mix.silicone_id != job().mix.silicone_id || next.mix.resin_id != job().mix.resin_id))
     next.mix.guessed = false;
+  next.mix = with_copies(std::move(next.mix), shop_);
   if (read_only()) {
     emit message(
         QStringLiteral(
@@ -190,6 +186,7 @@ void Desk::read_books() {
 
 void Desk::replace_job(Job job) {
   if (settle_->isActive()) keep(pending_);
+  job.mix = with_copies(std::move(job.mix), shop_);
   history_ = std::make_unique<History>(std::move(job));
   has_job_ = true;
   run_.reset();
@@ -202,6 +199,13 @@ void Desk::replace_job(Job job) {
       emit message(qs(run.error().text()), true);
   }
   read_books();
+  emit changed();
+}
+
+void Desk::shelf_changed() {
+  planner_.reset();  // its workers read the shop
+  begin_planner();
+  replan();
   emit changed();
 }
 
@@ -279,6 +283,7 @@ void Desk::new_job() {
         last && catalogue().silicone(last->mix.silicone_id) && catalogue().resin(last->mix.resin_id)) {
       job.mix = last->mix;
       job.mix.needs = {};
+      job.mix.rubber.reset(), job.mix.resin.reset();  // a new job takes the shelf as it is now
       job.mould.build = last->mould.build;
       job.days.bench = last->days.bench;
       break;

@@ -12,6 +12,7 @@
 #include "overview/overview.hpp"
 #include "shell/units.hpp"
 #include "solid/mend.hpp"
+#include "stages/materials.hpp"
 
 class QTimer;
 
@@ -30,6 +31,9 @@ class Desk : public QObject {
   const Planner& plan() const { return *planner_; }
   const Shop& shop() const { return shop_; }
   const Catalogue& catalogue() const { return shop_.shelf; }
+  /// With the figures the job is planned with.
+  std::optional<Silicone> rubber() const { return planned_rubber(job().mix, shop_); }
+  std::optional<Resin> resin() const { return planned_resin(job().mix, shop_); }
   Workshop& workshop() { return *workshop_; }
   bool read_only() const { return workshop_->read_only(); }
   const Units& units() const { return units_; }
@@ -102,6 +106,12 @@ class Desk : public QObject {
   std::vector<std::string> ring();
   /// Books in the workshop changed: lots, moulds, pours.
   void books_changed();
+  /// Keeps a material as its next version; jobs go on with the figures they have. False, and told, where it cannot be.
+  bool keep_material(const Material& m);
+  bool retire_material(const std::string& id);
+  /// Materials of a file (JSON or CSV) onto the shelf; what stands there under the same id gets a new version.
+  void read_shelf(const QString& path);
+  void write_shelf(const QString& path);
 
   /// Background work that is no analysis: reading or mending a mesh.
   struct Errand {
@@ -132,6 +142,9 @@ class Desk : public QObject {
 
   void keep_run();
   void begin_planner();
+  void shelf_changed();
+  /// Materials that a job brings along and this shelf has not.
+  void take_materials(const Job& job);
   void go_on_in(std::unique_ptr<Workshop> workshop);
   /// One press at the bench: what it books, the job and the run in one transaction, or nothing of it.
   void press(BenchRun next, const std::function<Status(BenchRun&)>& book);
@@ -141,7 +154,6 @@ class Desk : public QObject {
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
-  const Catalogue& words_;  ///< masters' surfaces and cautions, beside the workshop's own materials
   Shop shop_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;

@@ -30,6 +30,7 @@ void Desk::import_job(const QString& path) {
       if (const auto rows = workshop_->jobs(); rows)
         for (const JobRow& r : *rows)
           if (r.id == job.id) job.id = new_id();  // a copy comes in beside the job it was made from, never over it
+      take_materials(job);
       replace_job(std::move(job));
       keep(QStringLiteral("job brought in"));
       emit changed();

@@ -190,6 +190,13 @@ ChoiceField::ChoiceField(const QString& label, const QString& name, int width, Q
           [this](int) { emit chosen(box_->currentData().toString().toStdString()); });
 }
 void ChoiceField::set_items(const std::vector<std::pair<std::string, QString>>& items) {
+  bool same = box_->count() == static_cast<int>(items.size());
+  for (int i = 0; same && i < box_->count(); ++i) {
+    const auto& [id, words] = items[static_cast<size_t>(i)];
+    same = box_->itemData(i).toString() == qs(id) && box_->itemText(i) == words;
+  }
+  if (same) return;
+  const QSignalBlocker quiet(box_);
   box_->clear();
   for (const auto& [id, words] : items) box_->addItem(words, qs(id));
 }

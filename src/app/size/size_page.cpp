@@ -47,12 +47,6 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   resin_ = new ChoiceField(QStringLiteral("Casting resin"), QStringLiteral("resin"), 244);
   room_ = new FigureField(QStringLiteral("Room"), QStringLiteral("room-c"), 76);
   gel_ = new FigureField(QStringLiteral("Resin gels at"), QStringLiteral("gel-c"), 92);
-  std::vector<std::pair<std::string, QString>> items{{"", QStringLiteral("choose a silicone")}};
-  for (const Silicone& s : desk_.catalogue().silicones) items.emplace_back(s.id, qs(s.name));
-  rubber_->set_items(items);
-  items = {{"", QStringLiteral("choose a resin")}};
-  for (const Resin& r : desk_.catalogue().resins) items.emplace_back(r.id, qs(r.name));
-  resin_->set_items(items);
   row->addWidget(rubber_);
   row->addWidget(resin_);
   row->addWidget(room_);
@@ -192,6 +186,24 @@ SizePage::SizePage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
+namespace {
+
+/// What stands on the shelf, and the job's own where it no longer does.
+template <class T>
+std::vector<std::pair<std::string, QString>> offered(const std::vector<T>& shelf, const std::optional<T>& own,
+                                                     const QString& none) {
+  std::vector<std::pair<std::string, QString>> items{{"", none}};
+  bool there = !own;
+  for (const T& t : shelf) {
+    items.emplace_back(t.id, qs(t.name));
+    there |= own && t.id == own->id;
+  }
+  if (!there) items.emplace_back(own->id, qs(own->name) + QStringLiteral(" (off the shelf)"));
+  return items;
+}
+
+}  // namespace
+
 void SizePage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
@@ -199,12 +211,14 @@ void SizePage::refresh() {
   second_->setChecked(job.size.generations == 2);
   if (stack_->currentIndex() == 1) choose_->refresh();
   if (stack_->currentIndex() == 2) learn_->refresh();
+  rubber_->set_items(offered(desk_.catalogue().silicones, desk_.rubber(), QStringLiteral("choose a silicone")));
+  resin_->set_items(offered(desk_.catalogue().resins, desk_.resin(), QStringLiteral("choose a resin")));
   rubber_->show_current(job.mix.silicone_id);
   resin_->show_current(job.mix.resin_id);
   room_->show_value(u.temperature(job.size.room_c), 0, u.temperature_name());
   gel_->show_value(u.temperature(job.size.gel_c), 0, u.temperature_name());
-  const Silicone* sil = desk_.catalogue().silicone(job.mix.silicone_id);
-  const Resin* res = desk_.catalogue().resin(job.mix.resin_id);
+  const auto sil = desk_.rubber();
+  const auto res = desk_.resin();
   QStringList facts;
   if (sil)
     facts << QStringLiteral("Silicone: %1 A, shrinks %2 ±%3 %, grows %4 % per 10 °C")

@@ -183,6 +183,11 @@ struct HelpFill {
   bool operator==(const HelpFill&) const = default;
 };
 // ---- mix ----
+struct TakeFigures {  ///< of a material, as the shelf has them now
+  static constexpr std::string_view code = "figures";
+  std::string material;
+  bool operator==(const TakeFigures&) const = default;
+};
 struct SetScaleDivision {
   static constexpr std::string_view code = "scale-division";
   double g = 0;
@@ -215,7 +220,7 @@ using Edit =
                  edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces, edits::DropPiece,
                  edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall, edits::AddVent, edits::SetGate,
                  edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill, edits::SetScaleDivision,
-                 edits::SetWaste, edits::TakeCup, edits::Degas>;
+                 edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::Degas>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

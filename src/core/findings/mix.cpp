@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "mix/dose.hpp"
+#include "shelf/changes.hpp"
 
 namespace palinform {
 
@@ -138,6 +139,35 @@ std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop
     out.push_back(std::move(f));
   }
   for (const PourMix& p : r.pours) tell_pour(p, job, out);
+  return out;
+}
+
+std::vector<Finding> shelf_findings(const MixSetup& mix, const std::vector<Material>& now) {
+  std::vector<Finding> out;
+  for (const auto* copy : {&mix.rubber, &mix.resin}) {
+    if (!*copy) continue;
+    const Material& was = **copy;
+    const auto at = std::find_if(now.begin(), now.end(), [&](const Material& m) { return m.id == was.id; });
+    if (at == now.end() || at->retired) {
+      if (at != now.end() && was.retired) continue;
+      Finding f{"shelf-without", Severity::note, {}, was.name + " is no longer on the shelf", "", {}};
+      f.where.material = was.id;
+      f.why = "The job keeps the figures it was planned with.";
+      out.push_back(std::move(f));
+      continue;
+    }
+    const auto changes = changes_between(was, *at);
+    if (changes.empty()) continue;
+    Finding f{"shelf-changed", Severity::caution, {}, "The shelf has changed: take the new figures?", "", {}};
+    f.where.material = was.id;
+    f.why = was.name + ": ";
+    for (size_t i = 0; i < changes.size() && i < 4; ++i) f.why += (i ? "; " : "") + changes[i];
+    if (changes.size() > 4) f.why += "; and " + std::to_string(changes.size() - 4) + " more";
+    f.why += ". The job is planned with the figures it had.";
+    f.magnitude = static_cast<double>(changes.size());
+    f.remedies = {{"Take the new figures", edits::TakeFigures{was.id}}};
+    out.push_back(std::move(f));
+  }
   return out;
 }
 

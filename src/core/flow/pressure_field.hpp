@@ -28,13 +28,8 @@ class PressureField {
 
  private:
   struct System;
-  /// From a cell to another. Single precision, as the network states it: what does not fit the cache costs most here.
-  struct Way {
-    uint32_t to;
-    float conduct_mm3;
-  };
   const FillNetwork& net_;
-  std::vector<Way> ways_;       ///< by FillNetwork::start, each cell's in the order of the cells they lead to
+  std::vector<uint8_t> even_;   ///< of each cell: i + j + k of its cube is even
   std::vector<uint32_t> blob_;  ///< of each cell: the block of cells it is averaged with on the upper level
   uint32_t blobs_ = 0;
   std::unique_ptr<System> system_;

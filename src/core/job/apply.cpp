@@ -172,6 +172,13 @@ struct Apply {
     if (aid) job.flow.aid = *aid;
     return aid.has_value();
   }
+  bool operator()(const TakeFigures& e) const {
+    // Without a copy the shelf's figures stand; whoever keeps the job copies them.
+    bool any = false;
+    for (auto* copy : {&job.mix.rubber, &job.mix.resin})
+      if (*copy && (*copy)->id == e.material) copy->reset(), any = true;
+    return any;
+  }
   bool operator()(const SetScaleDivision& e) const {
     job.mix.scale_division_g = e.g;
     return true;

@@ -68,6 +68,9 @@ Status check_job(const Job& job) {
         return bad("casting " + std::to_string(c.number) + " has the size \"" + r.size_id + "\" twice",
                    "check.castings");
   }
+  for (const auto* copy : {&job.mix.rubber, &job.mix.resin})
+    if (*copy)
+      if (auto ok = check_material(**copy); !ok) return ok;
   const ResinNeeds& n = job.mix.needs;
   if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high)
     return bad("the least hardness asked for lies above the most", "mix.needs");

@@ -16,6 +16,7 @@
 #include "mould/panels.hpp"
 #include "original/master.hpp"
 #include "original/size.hpp"
+#include "shelf/material.hpp"
 #include "size/chain.hpp"
 #include "split/cut_labels.hpp"
 #include "split/pull_search.hpp"
@@ -220,6 +221,7 @@ struct FlowSetup {
 
 struct MixSetup {
   std::string silicone_id, resin_id;
+  std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
   bool degas = true;
@@ -228,6 +230,8 @@ struct MixSetup {
   static void fields(auto& s, auto&& f) {
     f("silicone", s.silicone_id);
     f("resin", s.resin_id);
+    f("rubber_figures", s.rubber);
+    f("resin_figures", s.resin);
     f("needs", s.needs);
     f("scale_division_g", s.scale_division_g, Within{1e-4, 1000});
     f("waste_pct", s.waste_pct, Within{0, 100});

@@ -4,6 +4,7 @@
 #include "findings/flow.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/flowing.hpp"
+#include "stages/materials.hpp"
 
 namespace palinform {
 namespace {
@@ -29,7 +30,7 @@ struct ChannelsIn {
   FlowGround ground;
   Fresh<MouldResult> mould;
   Fresh<KeysResult> keys;  // only in halves
-  std::string squeezed;    // the resin's id, where its thickness counts
+  MixSetup squeezed;       // the resin, where its thickness counts
   auto fields(auto&& f) const { return f(ground, mould, keys, squeezed); }
 };
 struct AirPlanIn {
@@ -160,7 +161,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (plan.subject<Subject>().study.cavity_alone) return in;
         const auto forms = plan.fresh(results::forms);
         if (!in.mould || in.mould->stand_in || !forms || (forms->halved() && !in.keys)) return std::nullopt;
-        if (in.ground.way == FillWay::squeeze) in.squeezed = job.mix.resin_id;
+        if (in.ground.way == FillWay::squeeze) in.squeezed = materials_only(job.mix);
         return in;
       },
       [&shop](const ChannelsIn& in, const Progress&) -> Result<ChannelsResult> {
@@ -170,7 +171,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const Mould& mould = in.mould->mould;
         auto r = channels_result(*in.ground.master, mould, in.ground.base, f);
         r.findings = channel_findings(r, mould, in.keys ? in.keys->plan.keys : std::vector<Key>{}, shop.rules.flow);
-        if (const Resin* res = shop.shelf.resin(in.squeezed))
+        if (const auto res = planned_resin(in.squeezed, shop))
           r.findings.push_back(squeeze_note(mould, *res, shop.rules));
         return r;
       }));
@@ -217,15 +218,15 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::filling,
       [&shop](const Job& job, const View& plan) -> std::optional<FillingIn> {
         FillingIn in{plan.fresh(results::master), plan.fresh(results::network), plan.fresh(results::channels), {}};
-        if (!in.master || !in.network || !in.channels || !shop.shelf.resin(job.mix.resin_id)) return std::nullopt;
+        if (!in.master || !in.network || !in.channels || !planned_resin(job.mix, shop)) return std::nullopt;
         in.only.flow = without_plan(job.flow);
         in.only.size.room_c = job.size.room_c;
+        in.only.mix = materials_only(job.mix);
         in.only.mix.degas = job.mix.degas;
-        in.only.mix.resin_id = job.mix.resin_id;
         return in;
       },
       [&shop](const FillingIn& in, const Progress& progress) -> Result<FillingResult> {
-        const Resin& resin = *shop.shelf.resin(in.only.mix.resin_id);
+        const Resin resin = *planned_resin(in.only.mix, shop);
         auto r = filling_result(in.only, resin, shop.rules, *in.master, *in.network, *in.channels, progress);
         if (r) r->findings = filling_findings(*r, in.only, resin, shop.rules);
         return r;

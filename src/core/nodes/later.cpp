@@ -3,6 +3,7 @@
 #include "findings/mix.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
+#include "stages/materials.hpp"
 #include "stages/timing.hpp"
 #include "stages/weighing.hpp"
 
@@ -14,16 +15,18 @@ struct MixIn {
   Fresh<FormsResult> forms;  // where the form has pours of its own
   double channels_mm3;       // gate and vents as laid out; 0: not yet, an allowance
   Job only;
+  std::vector<Material> shelf;  // what it says of them now
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only); }
+  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf); }
 };
 struct StockIn {
   Fresh<MixResult> mix;
   int moulds;
-  std::string silicone, resin, today;
+  MixSetup materials;
+  std::string today;
   std::vector<Lot> lots;
   bool instant() const { return lots.size() <= 200; }
-  auto fields(auto&& f) const { return f(mix, moulds, silicone, resin, today, lots); }
+  auto fields(auto&& f) const { return f(mix, moulds, materials, today, lots); }
 };
 struct DaysIn {
   Fresh<MixResult> mix;
@@ -45,9 +48,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, {}};
-        if (!in.mould || !shop.shelf.silicone(job.mix.silicone_id) || !shop.shelf.resin(job.mix.resin_id))
-          return std::nullopt;
+        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}};
+        if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool shape = !job.original.mesh.hash.empty();
         const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
@@ -60,11 +62,15 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.mix = job.mix;
         in.only.mix.needs = {};
         in.only.size.room_c = job.size.room_c;
+        for (const std::string* id : {&job.mix.silicone_id, &job.mix.resin_id})
+          if (const Material* now = shop.bottle(*id)) in.shelf.push_back(*now);
         return in;
       },
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
-        MixResult r = mix_result(*in.mould, in.forms.get(), in.channels_mm3, in.only, shop);
-        r.findings = mix_findings(r, in.only, shop);
+        const auto own = shop_of(in.only.mix, shop);
+        MixResult r = mix_result(*in.mould, in.forms.get(), in.channels_mm3, in.only, *own);
+        r.findings = mix_findings(r, in.only, *own);
+        for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));
         return r;
       }));
 
@@ -74,13 +80,13 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const Subject& s = plan.subject<Subject>();
         const auto mix = plan.fresh(results::mix);
         if (!mix || s.books.today.empty()) return std::nullopt;
-        return StockIn{mix, s.job.days.moulds, s.job.mix.silicone_id, s.job.mix.resin_id, s.books.today, s.books.lots};
+        return StockIn{mix, s.job.days.moulds, materials_only(s.job.mix), s.books.today, s.books.lots};
       },
       [&shop](const StockIn& in, const Progress&) -> Result<StockResult> {
-        const Silicone& sil = *shop.shelf.silicone(in.silicone);
-        const Resin& res = *shop.shelf.resin(in.resin);
-        const std::vector<Need> needs{{sil.id, sil.name, in.mix->rubber_g * in.moulds},
-                                      {res.id, res.name, in.mix->resin_g}};
+        const auto sil = planned_rubber(in.materials, shop);
+        const auto res = planned_resin(in.materials, shop);
+        const std::vector<Need> needs{{sil->id, sil->name, in.mix->rubber_g * in.moulds},
+                                      {res->id, res->name, in.mix->resin_g}};
         return StockResult{stock_findings(needs, in.lots, in.today)};
       }));
 
@@ -92,14 +98,13 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.copies = job.copies;
         in.only.days = job.days;
         in.only.flow.aid = job.flow.aid;
-        in.only.mix.silicone_id = job.mix.silicone_id;
-        in.only.mix.resin_id = job.mix.resin_id;
+        in.only.mix = materials_only(job.mix);
         in.only.size.room_c = job.size.room_c;
         in.only.original.finish.master_material = job.original.finish.master_material;
         return in;
       },
       [&shop](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
-        return days_result(*in.mix, in.only, shop, progress);
+        return days_result(*in.mix, in.only, *shop_of(in.only.mix, shop), progress);
       }));
 
   nodes.push_back(job_node(

@@ -2,6 +2,7 @@
 #include "findings/mould.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/forming.hpp"
+#include "stages/materials.hpp"
 #include "stages/wall.hpp"
 
 namespace palinform {
@@ -85,8 +86,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    {}};
         if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts) return std::nullopt;
         in.only.copies = job.copies;
-        in.only.mix.silicone_id = job.mix.silicone_id;
-        in.only.mix.resin_id = job.mix.resin_id;
+        in.only.mix = materials_only(job.mix);
         in.only.mix.degas = job.mix.degas;
         in.only.mould.build = job.mould.build;
         in.only.mould.box = job.mould.box;
@@ -98,7 +98,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
         auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts},
-                              in.only, shop, progress);
+                              in.only, *shop_of(in.only.mix, shop), progress);
         if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
         return r;
       }));

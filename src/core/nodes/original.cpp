@@ -1,6 +1,7 @@
 // Original: the mesh, its master, what is asked about it.
 #include "findings/original.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/materials.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform {
@@ -17,8 +18,9 @@ struct SoundIn {
 struct QuestionsIn {
   Job only;
   Fresh<SoundnessResult> sound;
+  Hash128 shelf;  // other rubbers are offered
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(only, sound); }
+  auto fields(auto&& f) const { return f(only, sound, shelf); }
 };
 struct MasterIn {
   Fresh<OriginalResult> original;
@@ -66,7 +68,7 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
 
   nodes.push_back(job_node(
       results::questions,
-      [](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
         QuestionsIn in;
         in.only.original.mesh.hash = job.original.mesh.hash;
         in.only.original.duties = job.original.duties;
@@ -74,7 +76,8 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         in.only.original.bare = job.original.bare;
         in.only.original.finish = job.original.finish;
         in.only.original.master_steps = job.original.master_steps;
-        in.only.mix.silicone_id = job.mix.silicone_id;
+        in.only.mix = materials_only(job.mix);
+        in.shelf = shop.key;
         in.only.size.master = job.size.master;
         in.only.size.generations = job.size.generations;
         in.only.mould.form = job.mould.form;
@@ -82,7 +85,8 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         return in;
       },
       [&shop](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
-        return QuestionsResult{original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
+        return QuestionsResult{
+            original_findings(in.only, *shop_of(in.only.mix, shop), in.sound ? &in.sound->soundness : nullptr)};
       }));
 
   nodes.push_back(job_node(

@@ -1,6 +1,7 @@
 // Size: sections, predictions, draws, what to choose, what castings taught.
 #include "findings/size.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/materials.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform {
@@ -14,8 +15,9 @@ struct SectionsIn {
 struct SizeIn {
   Job only;
   std::vector<LearnedRecord> records;
+  Hash128 shelf;
   bool instant() const { return only.original.sizes.size() <= 50; }
-  auto fields(auto&& f) const { return f(only, records); }
+  auto fields(auto&& f) const { return f(only, records, shelf); }
 };
 struct DrawsIn {
   Fresh<SizeResult> size;
@@ -24,8 +26,9 @@ struct DrawsIn {
 };
 struct ChooseIn {
   Job only;
+  Hash128 shelf;
   bool instant() const { return only.original.sizes.size() <= 20; }
-  auto fields(auto&& f) const { return f(only); }
+  auto fields(auto&& f) const { return f(only, shelf); }
 };
 struct LearnIn {
   Job only;
@@ -56,15 +59,16 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
 
   nodes.push_back(node(
       results::size,
-      [](const View& plan) -> std::optional<SizeIn> {
+      [&shop](const View& plan) -> std::optional<SizeIn> {
         const Job& job = plan.subject<Subject>().job;
         const Books& books = plan.subject<Subject>().books;
         if (job.original.sizes.empty()) return std::nullopt;
-        return SizeIn{size_projection(job, plan.fresh(results::sections).get()), books.learned};
+        return SizeIn{size_projection(job, plan.fresh(results::sections).get()), books.learned, shop.key};
       },
       [&shop](const SizeIn& in, const Progress&) -> Result<SizeResult> {
-        SizeResult r = predict_sizes(in.only, shop);
-        r.findings = size_findings(r, in.only, shop, in.records);
+        const auto own = shop_of(in.only.mix, shop);
+        SizeResult r = predict_sizes(in.only, *own);
+        r.findings = size_findings(r, in.only, *own, in.records);
         return r;
       }));
 
@@ -85,15 +89,15 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
 
   nodes.push_back(job_node(
       results::choose,
-      [](const Job& job, const View& plan) -> std::optional<ChooseIn> {
-        ChooseIn in{size_projection(job, plan.fresh(results::sections).get())};
+      [&shop](const Job& job, const View& plan) -> std::optional<ChooseIn> {
+        ChooseIn in{size_projection(job, plan.fresh(results::sections).get()), shop.key};
         in.only.mix.needs = job.mix.needs;
         in.only.copies = job.copies;
         in.only.original.finish.master_material = job.original.finish.master_material;
         return in;
       },
       [&shop](const ChooseIn& in, const Progress&) -> Result<ChooseResult> {
-        return choose_materials(in.only, shop);
+        return choose_materials(in.only, *shop_of(in.only.mix, shop));
       }));
 
   nodes.push_back(node(
@@ -101,8 +105,7 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const View& plan) -> std::optional<LearnIn> {
         const Job& job = plan.subject<Subject>().job;
         const Books& books = plan.subject<Subject>().books;
-        if (job.check.castings.empty() || job.original.sizes.empty() || !shop.shelf.silicone(job.mix.silicone_id) ||
-            !shop.shelf.resin(job.mix.resin_id))
+        if (job.check.castings.empty() || job.original.sizes.empty() || !both_planned(job.mix, shop))
           return std::nullopt;
         LearnIn in{size_projection(job, plan.fresh(results::sections).get()), books.learned};
         in.only.id = job.id;
@@ -110,7 +113,7 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const LearnIn& in, const Progress&) -> Result<LearnResult> {
-        return learn_from_castings(in.only, shop, in.records);
+        return learn_from_castings(in.only, *shop_of(in.only.mix, shop), in.records);
       }));
 }
 

@@ -1,6 +1,7 @@
 // Split: bores, wishes, the pull and its line, what locks, how the split may be made.
 #include "findings/split.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/materials.hpp"
 #include "stages/parting.hpp"
 #include "stages/wall.hpp"
 
@@ -86,8 +87,9 @@ struct AdviceIn {
   Fresh<PiecesResult> pieces;
   Fresh<UndercutsResult> undercuts;
   Fresh<PullSearch> search;  // may be missing: then no other pull is offered
+  Hash128 shelf;             // softer rubbers are offered
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search); }
+  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, shelf); }
 };
 struct FactsIn {
   Implied<OriginalResult> original;  // all by undercuts and witness places
@@ -108,10 +110,10 @@ struct WaysIn {
   Fresh<WayFacts> facts;
   double wall_mm;
   int copies;
-  std::string silicone;
+  MixSetup materials;
   std::string way;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(facts, wall_mm, copies, silicone, way); }
+  auto fields(auto&& f) const { return f(facts, wall_mm, copies, materials, way); }
 };
 
 bool closed(const OriginalResult& m) { return m.pairs->open_edges + m.pairs->non_manifold_edges == 0; }
@@ -299,9 +301,14 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   // Apart from the undercuts themselves, so that a weight of the search moves words only.
   nodes.push_back(job_node(
       results::undercut_advice,
-      [](const Job&, const View& plan) -> std::optional<AdviceIn> {
-        AdviceIn in{plan.fresh(results::master), plan.fresh(results::split),     plan.fresh(results::bores),
-                    plan.fresh(results::pieces), plan.fresh(results::undercuts), plan.fresh(results::search)};
+      [&shop](const Job&, const View& plan) -> std::optional<AdviceIn> {
+        AdviceIn in{plan.fresh(results::master),
+                    plan.fresh(results::split),
+                    plan.fresh(results::bores),
+                    plan.fresh(results::pieces),
+                    plan.fresh(results::undercuts),
+                    plan.fresh(results::search),
+                    shop.key};
         return in.master && in.split && in.bores && in.pieces && in.undercuts ? std::optional(in) : std::nullopt;
       },
       [&shop](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
@@ -340,14 +347,14 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const auto master = plan.fresh(results::master);
         const auto facts = plan.fresh(results::facts);
         if (!master || !facts) return std::nullopt;
-        return WaysIn{facts, wall_of(job, shop, master->own_size_mm).wall_mm, job.copies, job.mix.silicone_id,
+        return WaysIn{facts, wall_of(job, shop, master->own_size_mm).wall_mm, job.copies, materials_only(job.mix),
                       job.split.way};
       },
       [&shop](const WaysIn& in, const Progress&) -> Result<WaysResult> {
         WayFacts f = *in.facts;
         f.wall_mm = in.wall_mm;
         f.copies = in.copies;
-        if (const Silicone* sil = shop.shelf.silicone(in.silicone)) {
+        if (const auto sil = planned_rubber(in.materials, shop)) {
           f.rubber_density_g_cm3 = sil->density_g_cm3;
           f.rubber_price_per_kg = sil->price_per_kg;
           f.see_through = sil->see_through();

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/text.hpp"
+#include "stages/materials.hpp"
 
 namespace palinform {
 
@@ -59,13 +60,13 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
     if (m.finish != Finishing::none) t.note += m.name + ": " + std::string(name_of(m.finish)) + " after casting. ";
   if (!t.rows.empty()) s.tables.push_back(std::move(t));
 
-  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
-  const Resin* res = shop.shelf.resin(job.mix.resin_id);
+  const auto sil = planned_rubber(job.mix, shop);
+  const auto res = planned_resin(job.mix, shop);
   SheetTable mat{
       "Materials",
       {"", "material", "ratio", "pot life", "demould", "at"},
       {},
-      "Room " + fixed(job.size.room_c, 0) + " °C. Figures of the catalogue; the data sheet on the bottle decides."};
+      "Room " + fixed(job.size.room_c, 0) + " °C. Figures of the shelf; the data sheet on the bottle decides."};
   const auto row = [&](const char* what, const Mixable& m) {
     mat.rows.push_back({what, m.name, m.ratio_text(), fixed(m.pot_life_min, m.pot_life_min < 10 ? 1 : 0) + " min",
                         significant(m.demould_h, 2) + " h", fixed(m.reference_c, 0) + " °C"});

@@ -1,8 +1,10 @@
 #include "rules/rules.hpp"
 
+#include <algorithm>
 #include <stdexcept>
 
 #include "base/json_fields.hpp"
+#include "shelf/catalogue_view.hpp"
 
 namespace palinform {
 
@@ -28,11 +30,30 @@ Result<Rules> read_rules(std::string_view text) {
 
 std::string write_rules(const Rules& rules) { return json::write(rules).dump(1); }
 
+const Material* Shop::bottle(std::string_view id) const {
+  const auto at = std::find_if(bottles.begin(), bottles.end(), [&](const Material& m) { return m.id == id; });
+  return at == bottles.end() ? nullptr : &*at;
+}
+
+Shop with_shelf(const Shop& shop, std::vector<Material> bottles) {
+  Shop s;
+  s.shelf = catalogue_of(bottles, shop.shelf);
+  s.rules = shop.rules;
+  s.key = hash_of(bottles);
+  s.bottles = std::move(bottles);
+  return s;
+}
+
 const Shop& starting_shop() {
   static const Shop shop = [] {
     auto rules = read_rules(rules_json);
     if (!rules) throw std::logic_error("built-in rules: " + rules.error().text());
-    return Shop{starting_catalogue(), *std::move(rules)};
+    Shop s;
+    s.shelf = starting_catalogue();
+    s.rules = *std::move(rules);
+    s.bottles = starting_shelf();
+    s.key = hash_of(s.bottles);
+    return s;
   }();
   return shop;
 }

@@ -4,6 +4,7 @@
 #include <string_view>
 
 #include "base/fields.hpp"
+#include "base/hash.hpp"
 #include "days/schedule.hpp"
 #include "flow/channels.hpp"
 #include "mix/catalogue.hpp"
@@ -13,6 +14,7 @@
 #include "mould/panels.hpp"
 #include "mould/strip.hpp"
 #include "original/fits.hpp"
+#include "shelf/material.hpp"
 #include "split/pins.hpp"
 #include "split/thin_rubber.hpp"
 #include "split/undercuts.hpp"
@@ -158,9 +160,14 @@ std::string write_rules(const Rules& rules);
 
 /// What a shop works with: its materials and its rules.
 struct Shop {
-  Catalogue shelf;
+  Catalogue shelf;  ///< two-part rubbers and casting materials, as the analyses read them
   Rules rules;
+  std::vector<Material> bottles;  ///< all that stands on the shelf, retired ones too
+  Hash128 key;                    ///< of the bottles: in the key of whatever reads the whole shelf
+  const Material* bottle(std::string_view id) const;
 };
+/// `shop` with another shelf; masters' surfaces, cautions and rules stay.
+Shop with_shelf(const Shop& shop, std::vector<Material> bottles);
 /// The one built in.
 const Shop& starting_shop();
 

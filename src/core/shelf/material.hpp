@@ -53,10 +53,11 @@ struct Figure {
   }
 };
 
-/// A figure a material may have: "pot_life_min", what it is, and between which values anything may lie at all.
+/// A figure a material may have: "degas_min", what it is, and between which values anything may lie at all.
 struct FigureRule {
   std::string_view key, words;
   double low, high;
+  std::string_view unit;  ///< as shown; empty: a bare number
 };
 std::span<const FigureRule> figure_rules();
 const FigureRule* figure_rule(std::string_view key);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "stages/materials.hpp"
 
 namespace palinform {
 namespace {
@@ -52,8 +53,7 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
   if (sections && sections->section_mm.size() == only.original.sizes.size())
     for (size_t i = 0; i < only.original.sizes.size(); ++i)
       if (!only.original.sizes[i].section_mm) only.original.sizes[i].section_mm = sections->section_mm[i];
-  only.mix.silicone_id = job.mix.silicone_id;
-  only.mix.resin_id = job.mix.resin_id;
+  only.mix = materials_only(job.mix);
   only.size.learned = job.size.learned;
   only.size.master = job.size.master;
   only.size.scale = job.size.scale;

@@ -1,9 +1,11 @@
 #include "stages/wall.hpp"
 
+#include "stages/materials.hpp"
+
 namespace palinform {
 
 double shore_of(const Job& job, const Shop& shop, double otherwise) {
-  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
+  const auto sil = planned_rubber(job.mix, shop);
   return sil ? sil->shore_a : otherwise;
 }
 
@@ -17,7 +19,7 @@ WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size) {
 }
 
 MouldOptions mould_options(const Job& job, const Shop& shop, double wall_mm) {
-  const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
+  const auto sil = planned_rubber(job.mix, shop);
   MouldOptions o;
   o.wall_mm = wall_mm;
   o.rubber_density_g_cm3 = sil ? sil->density_g_cm3 : 1.1;

@@ -1,0 +1,67 @@
+// Desk: the shelf, kept and read from files.
+#include <QFileInfo>
+
+#include "mesh/save.hpp"
+#include "shelf/shelf_file.hpp"
+#include "shell/desk.hpp"
+
+namespace palinform::app {
+
+bool Desk::keep_material(const Material& m) {
+  if (const auto kept = workshop_->keep_material(m); !kept) {
+    emit message(qs(kept.error().text()), true);
+    return false;
+  }
+  shelf_changed();
+  return true;
+}
+
+bool Desk::retire_material(const std::string& id) {
+  if (const auto ok = workshop_->retire_material(id); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return false;
+  }
+  shelf_changed();
+  return true;
+}
+
+void Desk::read_shelf(const QString& path) {
+  const auto refused = [&](const Error& e) { emit message(qs(e.text()), true); };
+  const auto text = read_file(path.toStdString());
+  if (!text) return refused(text.error());
+  const bool csv = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive);
+  const std::string name = QFileInfo(path).fileName().toStdString();
+  const auto read = csv ? shelf_from_csv(*text, name) : shelf_from_json(*text, name);
+  if (!read) return refused(read.error());
+  const auto kept = workshop_->together([&]() -> Status {
+    for (const Material& m : *read)
+      if (const auto one = workshop_->keep_material(m); !one) return one.error();
+    return {};
+  });
+  if (!kept) return refused(kept.error());
+  shelf_changed();
+  emit message(qs(counted(static_cast<long long>(read->size()), "material", "materials")) +
+                   QStringLiteral(" read from ") + qs(name),
+               false);
+}
+
+void Desk::take_materials(const Job& job) {
+  QStringList brought;
+  for (const auto* copy : {&job.mix.rubber, &job.mix.resin}) {
+    if (!*copy || shop_.bottle((*copy)->id)) continue;
+    if (workshop_->keep_material(**copy)) brought << qs((*copy)->name);
+  }
+  if (brought.isEmpty()) return;
+  shelf_changed();
+  emit message(
+      QStringLiteral("On the shelf since this job brought it along: %1.").arg(brought.join(QStringLiteral(", "))),
+      false);
+}
+
+void Desk::write_shelf(const QString& path) {
+  const bool csv = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive);
+  const auto ok = write_file(path.toStdString(), csv ? shelf_to_csv(shop_.bottles) : shelf_to_json(shop_.bottles));
+  emit message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+}
+
+}  // namespace palinform::app

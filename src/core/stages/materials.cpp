@@ -1,0 +1,77 @@
+#include "stages/materials.hpp"
+
+#include <algorithm>
+
+#include "shelf/catalogue_view.hpp"
+
+namespace palinform {
+namespace {
+
+/// The copy, where it says something else than the shelf.
+const Material* differs(const std::optional<Material>& copy, const std::string& id, const Shop& shop) {
+  if (!copy || copy->id != id) return nullptr;
+  const Material* now = shop.bottle(id);
+  return now && *now == *copy ? nullptr : &*copy;
+}
+
+template <class T>
+void put(std::vector<T>& list, T value) {
+  const auto at = std::find_if(list.begin(), list.end(), [&](const T& t) { return t.id == value.id; });
+  if (at == list.end())
+    list.push_back(std::move(value));
+  else
+    *at = std::move(value);
+}
+
+template <class T>
+std::optional<T> found(const T* t) {
+  return t ? std::optional(*t) : std::nullopt;
+}
+template <class T>
+std::optional<T> found(const Result<T>& r) {
+  return r ? std::optional(*r) : std::nullopt;
+}
+
+}  // namespace
+
+std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop) {
+  const Material *rubber = differs(mix.rubber, mix.silicone_id, shop), *resin = differs(mix.resin, mix.resin_id, shop);
+  if (!rubber && !resin) return {std::shared_ptr<const Shop>(), &shop};
+  auto own = std::make_shared<Shop>(shop);
+  if (rubber)
+    if (auto s = rubber_of(*rubber)) put(own->shelf.silicones, *std::move(s));
+  if (resin)
+    if (auto r = resin_of(*resin)) put(own->shelf.resins, *std::move(r));
+  return own;
+}
+
+std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop) {
+  const Material* copy = differs(mix.rubber, mix.silicone_id, shop);
+  return copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_id));
+}
+std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop) {
+  const Material* copy = differs(mix.resin, mix.resin_id, shop);
+  return copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id));
+}
+
+MixSetup with_copies(MixSetup mix, const Shop& shop) {
+  const auto keep = [&](std::optional<Material>& copy, const std::string& id) {
+    if (copy && copy->id == id) return;
+    const Material* now = shop.bottle(id);
+    copy = now ? std::optional(*now) : std::nullopt;
+  };
+  keep(mix.rubber, mix.silicone_id);
+  keep(mix.resin, mix.resin_id);
+  return mix;
+}
+
+MixSetup materials_only(const MixSetup& mix) {
+  MixSetup only;
+  only.silicone_id = mix.silicone_id;
+  only.resin_id = mix.resin_id;
+  only.rubber = mix.rubber;
+  only.resin = mix.resin;
+  return only;
+}
+
+}  // namespace palinform

@@ -1,0 +1,159 @@
+// A job keeps the figures it was planned with; the shelf may change under it.
+#include <catch2/catch.hpp>
+
+#include "job/apply.hpp"
+#include "ledger/archive.hpp"
+#include "overview/overview.hpp"
+#include "shelf/changes.hpp"
+#include "stages/materials.hpp"
+
+using namespace palinform;
+
+namespace {
+
+Job bare_job() {
+  Job job;
+  job.id = "a-job";
+  job.mix.silicone_id = "con-25-white";
+  job.mix.resin_id = "pu-flex-40";
+  job.days.start = "2026-12-01T08:00";
+  job.original.bare = {{58, 50, 16}, 17.5, std::nullopt, 1.1};
+  job.mix = with_copies(job.mix, starting_shop());
+  return job;
+}
+
+/// The shelf with the rubber's pot life and price changed.
+Shop changed_shop() {
+  std::vector<Material> shelf = starting_shop().bottles;
+  for (Material& m : shelf)
+    if (m.id == "con-25-white") {
+      m.times.front().pot_life_min /= 4;
+      m.figures["density_g_cm3"].value *= 1.02;
+      ++m.version;
+    }
+  return with_shelf(starting_shop(), shelf);
+}
+
+struct Planned {
+  const Shop& shop;
+  std::shared_ptr<ResultStore> store = std::make_shared<ResultStore>();
+  std::unique_ptr<Planner> planner{};
+  void run(const Job& job) {
+    planner = std::make_unique<Planner>(job_nodes(shop,
+                                                  [](const std::string& h) -> Result<std::shared_ptr<const TriMesh>> {
+                                                    return Error{"no such mesh", h, ""};
+                                                  }),
+                                        2, store);
+    planner->set(Subject{job});
+    planner->wait();
+  }
+  const Finding* finding(const Job& job, const std::string& code) {
+    last = findings_of(job, *planner);
+    for (const OpenFinding& f : last)
+      if (f.finding.code == code) return &f.finding;
+    return nullptr;
+  }
+  std::vector<OpenFinding> last{};
+};
+
+}  // namespace
+
+TEST_CASE("a job keeps the figures of its materials until the new ones are taken", "[job]") {
+  const Job job = bare_job();
+  REQUIRE((job.mix.rubber && job.mix.resin));
+  Planned before{starting_shop()};
+  before.run(job);
+  const auto mix = before.planner->fresh(results::mix);
+  REQUIRE(mix);
+  CHECK_FALSE(before.finding(job, "shelf-changed"));
+
+  const Shop changed = changed_shop();
+  Planned after{changed, before.store};
+  after.run(job);
+  const auto same = after.planner->fresh(results::mix);
+  REQUIRE(same);
+  CHECK(same->pours[0].batches.pot_life_min == mix->pours[0].batches.pot_life_min);
+  CHECK(same->rubber_g == mix->rubber_g);
+  const Finding* f = after.finding(job, "shelf-changed");
+  REQUIRE(f);
+  CHECK(f->where.material == "con-25-white");
+  CHECK(f->why.find("pot life at 23 °C") != std::string::npos);
+  CHECK(f->why.find("density") != std::string::npos);
+
+  REQUIRE(f->remedies.size() == 1);
+  Job taken = *edited(job, f->remedies[0].edit);
+  taken.mix = with_copies(taken.mix, changed);
+  after.run(taken);
+  const auto now = after.planner->fresh(results::mix);
+  REQUIRE(now);
+  CHECK(now->pours[0].batches.pot_life_min == Approx(mix->pours[0].batches.pot_life_min / 4));
+  CHECK(now->rubber_g > mix->rubber_g);
+  CHECK_FALSE(after.finding(taken, "shelf-changed"));
+}
+
+TEST_CASE("a material that is retired or gone goes on in the jobs that have it", "[job]") {
+  const Job job = bare_job();
+  std::vector<Material> shelf = starting_shop().bottles;
+  for (Material& m : shelf)
+    if (m.id == "con-25-white") m.retired = true;
+  const Shop retired = with_shelf(starting_shop(), shelf);
+  CHECK_FALSE(retired.shelf.silicone("con-25-white"));
+  std::erase_if(shelf, [](const Material& m) { return m.id == "con-25-white"; });
+  const Shop gone = with_shelf(starting_shop(), shelf);
+  for (const Shop* shop : {&retired, &gone}) {
+    CHECK(planned_rubber(job.mix, *shop)->name == job.mix.rubber->name);
+    Planned p{*shop};
+    p.run(job);
+    CHECK(p.planner->fresh(results::mix));
+    CHECK(p.planner->fresh(results::days));
+    const Finding* f = p.finding(job, "shelf-without");
+    REQUIRE(f);
+    CHECK(f->severity == Severity::note);
+  }
+}
+
+TEST_CASE("another material brings another copy; the same one keeps its own", "[job]") {
+  Job job = bare_job();
+  const Shop changed = changed_shop();
+  CHECK(with_copies(job.mix, changed) == job.mix);
+  MixSetup other = job.mix;
+  other.silicone_id = "add-40-translucent";
+  other = with_copies(other, changed);
+  REQUIRE(other.rubber);
+  CHECK(other.rubber->id == "add-40-translucent");
+  other.silicone_id.clear();
+  CHECK_FALSE(with_copies(other, changed).rubber);
+}
+
+TEST_CASE("a job that is handed on carries its materials, and what cannot be is refused", "[job]") {
+  const Job job = bare_job();
+  const auto bytes = archive_bytes(job, nullptr, {});
+  REQUIRE(bytes);
+  const auto back = read_archive(*bytes, "handed.palinform");
+  REQUIRE(back);
+  CHECK(back->job == job);
+  Job bad = job;
+  bad.mix.rubber->figures["density_g_cm3"].value = 40;
+  const auto refused = check_job(bad);
+  REQUIRE_FALSE(refused);
+  CHECK(refused.error().text().find("density") != std::string::npos);
+}
+
+TEST_CASE("what changed is told in the order a sheet is read, with units", "[shelf]") {
+  const Material was = starting_shop().bottles.front();
+  CHECK(changes_between(was, was).empty());
+  Material is = was;
+  is.name = "Another name";
+  is.version = 9;
+  CHECK(changes_between(was, is).empty());
+  is.mixing.b = was.mixing.b * 2;
+  is.figures["viscosity_mpa_s"].value = 12'345;
+  is.figures.erase("price_per_kg");
+  is.times.push_back({35, 1, {}, {}, {}, {}});
+  const auto told = changes_between(was, is);
+  REQUIRE(told.size() == 4);
+  CHECK(told[0].find("ratio") == 0);
+  CHECK(told[1] == "times at 35 °C");
+  CHECK(told[2].find("→ 12345 mPa·s") != std::string::npos);
+  CHECK(told[3].find("→ none") != std::string::npos);
+}
