@@ -1,7 +1,5 @@
 #include "flow/filling.hpp"
 
-#include <tbb/parallel_invoke.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -113,7 +111,11 @@ class March {
     for (const uint32_t k : front_)
       if (open_[k] == 2) open_[k] = height_[k] <= reach + c_.voxel_mm;
     flow_.assign(front_.size(), 0);
-    for (int pass = 0; pass < 4; ++pass) {
+    // Which cells of the front take resin is settled with rough potentials, then those are worked out well.
+    constexpr double rough = 1e-2, well = 1e-4;
+    constexpr int most_passes = 12;
+    double near = rough;
+    for (int pass = 0; pass < most_passes; ++pass) {
       bool any = false;
       for (const uint32_t k : front_) any |= open_[k] == 1;
       if (!any)
@@ -124,10 +126,7 @@ class March {
         lift_[k] = height_[k];
       }
       for (const uint32_t k : is_mouth_) lift_[k] = 0;
-      bool fine_one = true, fine_lift = true;
-      if (!field_.prepare(role_)) return false;
-      tbb::parallel_invoke([&] { fine_one = field_.solve(one_); }, [&] { fine_lift = field_.solve(lift_); });
-      if (!fine_one || !fine_lift) return false;
+      if (!field_.prepare(role_) || !field_.solve(one_, lift_, near)) return false;
       for (const uint32_t k : front_) role_[k] = CellRole::dry;
       // What a head of one at the mouth would drive to each place; with it the front's mean height.
       double sum = 0, lifted = 0;
@@ -154,14 +153,18 @@ class March {
         }
         if (open_[k])
           (q > 0 ? in : turned) += std::abs(q);
-        else if (potential > height_[k])
-          missed += std::abs(q);
+        else if (q > 0)
+          missed += q;
         flow_[at++] = open_[k] ? std::max(0.0, q) : 0;
-        next_open_[k] = potential > height_[k];
+        next_open_[k] = q > 0;  // held at its own height it would take, not give
         head_[k] = potential;
       }
-      const bool settled = turned + missed < 0.05 * in || pass == 3;
-      if (in > 0 && settled) {
+      const bool settled = turned + missed < 0.05 * in;
+      if (in > 0 && settled && near == rough) {
+        near = well;  // once more with the same cells
+        continue;
+      }
+      if (in > 0 && (settled || pass + 1 == most_passes)) {
         for (const uint32_t k : front_) open_[k] = next_open_[k];
         return true;
       }

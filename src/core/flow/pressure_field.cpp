@@ -6,9 +6,14 @@
 
 namespace palinform {
 
+namespace {
+/// Two fields at once: what is read of the network serves both, and memory is what costs.
+using Two = double __attribute__((vector_size(16)));
+}  // namespace
+
 PressureField::PressureField(const FillNetwork& network) : net_(network), blob_(network.cavity.size(), UINT32_MAX) {
   // Blocks of side³ cells, each piece that hangs together a blob of its own: what a wall parts stays apart.
-  constexpr int side = 3;
+  constexpr int side = 4;
   const Cavity& c = network.cavity;
   std::vector<uint32_t> stack;
   for (uint32_t seed = 0; seed < c.size(); ++seed) {
@@ -29,184 +34,187 @@ PressureField::PressureField(const FillNetwork& network) : net_(network), blob_(
     }
     ++blobs_;
   }
-  even_.resize(c.size());
-  for (uint32_t k = 0; k < c.size(); ++k) even_[k] = ((c.lattice[k][0] + c.lattice[k][1] + c.lattice[k][2]) & 1) == 0;
+  ways_.reserve(network.to.size());
+  for (uint32_t k = 0; k < c.size(); ++k) {
+    for (uint32_t e = network.start[k]; e < network.start[k + 1]; ++e)
+      ways_.push_back({network.to[e], network.conduct_mm3[e]});
+    std::sort(ways_.begin() + network.start[k], ways_.end(), [](const Way& a, const Way& b) { return a.to < b.to; });
+  }
 }
 
-/// The wet cells only, the even and the odd ones numbered apart. Cells of one kind never touch, so the even ones' sums
-/// are put into the odd ones' (Schur complement), which are half as many and far better conditioned.
+/// The rows of the wet cells only, numbered anew, and their blobs' own.
 struct PressureField::System {
-  struct Link {
-    uint32_t to;  ///< row of the other kind
-    float conduct_mm3;
-  };
-  struct Rows {
-    std::vector<uint32_t> cells, start{0};
-    std::vector<Link> links;
-    std::vector<double> diagonal, inverse;
-  };
   struct Held {
     uint32_t row, cell;
-    bool even;
     double g;
   };
-  Rows even, odd;
+  std::vector<uint32_t> cells, start, later, blob;  // later: where a row's links to later rows begin
+  std::vector<Way> links;                           // to another row
+  std::vector<double> diagonal, inverse;
   std::vector<Held> held;
-  std::vector<uint32_t> blob;  ///< of each odd row
-  std::vector<double> scale;   ///< of each odd row: 1 ÷ its diagonal in the complement
   uint32_t blobs = 0;
+  Eigen::SparseMatrix<double> coarse;
   Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>, Eigen::Lower> factor;
 };
 
 PressureField::~PressureField() = default;
 
-namespace {
-
-/// Σ g·v over the links of a row.
-template <class Rows>
-inline double drawn(const Rows& rows, size_t row, const std::vector<double>& v) {
-  double t = 0;
-  for (uint32_t e = rows.start[row]; e < rows.start[row + 1]; ++e)
-    t += static_cast<double>(rows.links[e].conduct_mm3) * v[rows.links[e].to];
-  return t;
-}
-
-}  // namespace
-
-bool PressureField::prepare(const std::vector<CellRole>& role) {
+void PressureField::number(const std::vector<CellRole>& role) {
   const size_t all = net_.cavity.size();
   system_ = std::make_unique<System>();
   System& s = *system_;
   std::vector<uint32_t> number(all, UINT32_MAX), up(blobs_, UINT32_MAX);
   for (uint32_t k = 0; k < all; ++k)
-    if (role[k] == CellRole::wet) {
-      System::Rows& own = even_[k] ? s.even : s.odd;
-      number[k] = static_cast<uint32_t>(own.cells.size());
-      own.cells.push_back(k);
-    }
-  for (System::Rows* rows : {&s.even, &s.odd}) {
-    rows->links.reserve(rows->cells.size() * 6);
-    for (const uint32_t k : rows->cells) {
-      double diagonal = 0;
-      for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
-        const uint32_t o = net_.to[e];
-        if (role[o] == CellRole::dry) continue;
-        if (even_[o] == even_[k]) return false;
-        const auto g = static_cast<double>(net_.conduct_mm3[e]);
-        diagonal += g;
-        if (role[o] == CellRole::held)
-          s.held.push_back({number[k], o, rows == &s.even, g});
-        else
-          rows->links.push_back({number[o], net_.conduct_mm3[e]});
-      }
-      rows->diagonal.push_back(diagonal);
-      rows->inverse.push_back(1 / diagonal);
-      rows->start.push_back(static_cast<uint32_t>(rows->links.size()));
-    }
-  }
-  const size_t n = s.odd.cells.size();
+    if (role[k] == CellRole::wet) number[k] = static_cast<uint32_t>(s.cells.size()), s.cells.push_back(k);
+  const size_t n = s.cells.size();
+  s.start.assign(n + 1, 0);
   s.blob.resize(n);
-  s.scale.resize(n);
+  s.later.resize(n);
+  s.links.reserve(n * 6);
+  std::vector<Eigen::Triplet<double>> entries;
   for (size_t i = 0; i < n; ++i) {
-    uint32_t& u = up[blob_[s.odd.cells[i]]];
+    const uint32_t k = s.cells[i];
+    uint32_t& u = up[blob_[k]];
     if (u == UINT32_MAX) u = s.blobs++;
     s.blob[i] = u;
-    double own = s.odd.diagonal[i];
-    for (uint32_t e = s.odd.start[i]; e < s.odd.start[i + 1]; ++e) {
-      const auto g = static_cast<double>(s.odd.links[e].conduct_mm3);
-      own -= g * g * s.even.inverse[s.odd.links[e].to];
-    }
-    s.scale[i] = 1 / std::max(own, 1e-12 * s.odd.diagonal[i]);
+    for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e)
+      if (role[ways_[e].to] == CellRole::wet) s.links.push_back({number[ways_[e].to], ways_[e].conduct_mm3});
+    // Rows are numbered in the order of their cells, so a row's links stand in theirs.
+    const auto later =
+        std::find_if(s.links.begin() + s.start[i], s.links.end(), [&](const auto& l) { return l.to > i; });
+    s.later[i] = static_cast<uint32_t>(later - s.links.begin());
+    s.start[i + 1] = static_cast<uint32_t>(s.links.size());
   }
+  entries.reserve(s.links.size() / 2 + s.blobs);
+  for (uint32_t b = 0; b < s.blobs; ++b) entries.emplace_back(b, b, 1.0);
+  for (size_t i = 0; i < n; ++i)
+    for (uint32_t e = s.start[i]; e < s.start[i + 1]; ++e)
+      if (const auto [to, g] = s.links[e]; s.blob[to] < s.blob[i])
+        entries.emplace_back(s.blob[i], s.blob[to], -static_cast<double>(g));
+  s.coarse.resize(s.blobs, s.blobs);
+  s.coarse.setFromTriplets(entries.begin(), entries.end());
+  if (s.blobs) s.factor.analyzePattern(s.coarse);
+}
+
+bool PressureField::prepare(const std::vector<CellRole>& role) {
+  // While only held cells come and go, rows and links stay: the front's passes at one stage differ in nothing else.
+  const auto same = [&] {
+    if (!system_ || wet_.size() != role.size()) return false;
+    for (size_t k = 0; k < role.size(); ++k)
+      if (wet_[k] != (role[k] == CellRole::wet)) return false;
+    return true;
+  };
+  if (!same()) {
+    number(role);
+    wet_.resize(role.size());
+    for (size_t k = 0; k < role.size(); ++k) wet_[k] = role[k] == CellRole::wet;
+  }
+  System& s = *system_;
+  const size_t n = s.cells.size();
   if (n == 0) return true;
-  // The complement summed over the blobs: of each even row, what it draws from each blob beside it.
-  std::vector<Eigen::Triplet<double>> entries;
-  entries.reserve(s.even.links.size() + n);
-  for (size_t i = 0; i < n; ++i) entries.emplace_back(s.blob[i], s.blob[i], s.odd.diagonal[i]);
-  std::vector<std::pair<uint32_t, double>> share;
-  for (size_t i = 0; i < s.even.cells.size(); ++i) {
-    share.clear();
-    for (uint32_t e = s.even.start[i]; e < s.even.start[i + 1]; ++e) {
-      const uint32_t b = s.blob[s.even.links[e].to];
-      const auto at = std::find_if(share.begin(), share.end(), [&](const auto& x) { return x.first == b; });
-      if (at == share.end())
-        share.emplace_back(b, static_cast<double>(s.even.links[e].conduct_mm3));
-      else
-        at->second += static_cast<double>(s.even.links[e].conduct_mm3);
+  s.held.clear();
+  s.diagonal.assign(n, 0);
+  s.inverse.resize(n);
+  std::vector<double> own(s.blobs, 0);
+  for (size_t i = 0; i < n; ++i) {
+    const uint32_t k = s.cells[i];
+    double held = 0, within = 0, across = 0;
+    for (uint32_t e = net_.start[k]; e < net_.start[k + 1]; ++e) {
+      const auto [o, conduct_mm3] = ways_[e];
+      if (role[o] != CellRole::held) continue;
+      const auto g = static_cast<double>(conduct_mm3);
+      s.held.push_back({static_cast<uint32_t>(i), o, g});
+      held += g;
     }
-    for (const auto& [a, ga] : share)
-      for (const auto& [b, gb] : share)
-        if (b <= a) entries.emplace_back(a, b, -ga * gb * s.even.inverse[i]);
+    for (uint32_t e = s.start[i]; e < s.start[i + 1]; ++e) {
+      const auto [to, g] = s.links[e];
+      (s.blob[to] == s.blob[i] ? within : across) += static_cast<double>(g);
+    }
+    s.diagonal[i] = held + within + across;
+    s.inverse[i] = 1 / s.diagonal[i];
+    own[s.blob[i]] += held + across;
   }
-  Eigen::SparseMatrix<double> coarse(s.blobs, s.blobs);
-  coarse.setFromTriplets(entries.begin(), entries.end());
-  s.factor.compute(coarse);
+  for (uint32_t b = 0; b < s.blobs; ++b) s.coarse.coeffRef(b, b) = own[b];
+  s.factor.factorize(s.coarse);
   return s.factor.info() == Eigen::Success;
 }
 
-bool PressureField::solve(std::vector<double>& value) const {
+bool PressureField::solve(std::vector<double>& value, double near) const {
+  std::vector<double> none(value.size(), 0);
+  return solve(value, none, near);
+}
+
+bool PressureField::solve(std::vector<double>& first, std::vector<double>& second, double near) const {
   const System& s = *system_;
-  const size_t n = s.odd.cells.size(), m = s.even.cells.size();
-  std::vector<double> f_even(m, 0), f(n, 0), t(m);
-  for (const System::Held& h : s.held) (h.even ? f_even : f)[h.row] += h.g * value[h.cell];
-  const auto even_of = [&](const std::vector<double>& x) {
-    for (size_t a = 0; a < m; ++a) t[a] = (f_even[a] + drawn(s.even, a, x)) * s.even.inverse[a];
+  const size_t n = s.cells.size();
+  if (n == 0) return true;
+  const std::vector<uint32_t>&start = s.start, &later = s.later, &blob = s.blob;
+  const std::vector<double>&diagonal = s.diagonal, &inverse = s.inverse;
+  /// Σ g·v over the links [from, to) of a row.
+  const auto drawn = [&](const std::vector<Two>& v, uint32_t from, uint32_t to) {
+    Two t{0, 0};
+    for (uint32_t e = from; e < to; ++e) t += static_cast<double>(s.links[e].conduct_mm3) * v[s.links[e].to];
+    return t;
   };
-  const auto hand_over = [&](const std::vector<double>& x) {
-    even_of(x);
-    for (size_t a = 0; a < m; ++a) value[s.even.cells[a]] = t[a];
-    for (size_t i = 0; i < n; ++i) value[s.odd.cells[i]] = x[i];
-    return true;
+  std::vector<Two> x(n), fixed(n, Two{0, 0});
+  for (size_t i = 0; i < n; ++i) x[i] = Two{first[s.cells[i]], second[s.cells[i]]};
+  for (const System::Held& h : s.held) fixed[h.row] += h.g * Two{first[h.cell], second[h.cell]};
+  Eigen::Matrix<double, Eigen::Dynamic, 2> sum(s.blobs, 2);
+  std::vector<Two> raised(s.blobs);
+  // Forward sweep, the upper level, backward sweep: symmetric. Gives r·z.
+  const auto precondition = [&](const std::vector<Two>& r, std::vector<Two>& z) {
+    for (size_t i = 0; i < n; ++i) z[i] = (r[i] + drawn(z, start[i], later[i])) * inverse[i];
+    raised.assign(s.blobs, Two{0, 0});
+    // What the forward sweep leaves: only the later neighbours' share is still open.
+    for (size_t i = 0; i < n; ++i) raised[blob[i]] += drawn(z, later[i], start[i + 1]);
+    for (uint32_t b = 0; b < s.blobs; ++b) sum(b, 0) = raised[b][0], sum(b, 1) = raised[b][1];
+    const Eigen::Matrix<double, Eigen::Dynamic, 2> c = s.factor.solve(sum);
+    for (uint32_t b = 0; b < s.blobs; ++b) raised[b] = Two{c(b, 0), c(b, 1)};
+    for (size_t i = 0; i < n; ++i) z[i] += raised[blob[i]];
+    Two rz{0, 0};
+    for (size_t i = n; i-- > 0;) {
+      z[i] = (r[i] + drawn(z, start[i], start[i + 1])) * inverse[i];
+      rz += r[i] * z[i];
+    }
+    return rz;
   };
-  std::vector<double> x(n), r(n), p(n, 0), q(n), z(n);
-  if (n == 0) return hand_over(x);
-  for (size_t i = 0; i < n; ++i) x[i] = value[s.odd.cells[i]];
-  // What the held cells drive, and what the first guess leaves of it.
-  double drive = 0, left = 0, rz = 0;
-  for (size_t a = 0; a < m; ++a) t[a] = f_even[a] * s.even.inverse[a];
+  std::vector<Two> r(n), z(n, Two{0, 0}), p(n, Two{0, 0}), q(n);
+  Two drive{0, 0}, left{0, 0}, rz{1, 1};
   for (size_t i = 0; i < n; ++i) {
-    f[i] += drawn(s.odd, i, t);
-    drive += f[i] * f[i] * s.scale[i];
+    r[i] = fixed[i] - (diagonal[i] * x[i] - drawn(x, start[i], start[i + 1]));
+    drive += fixed[i] * fixed[i] * inverse[i];
+    left += r[i] * r[i] * inverse[i];
   }
-  std::fill(f_even.begin(), f_even.end(), 0);  // from here on sums without what is held
-  even_of(x);
-  for (size_t i = 0; i < n; ++i) {
-    r[i] = f[i] - s.odd.diagonal[i] * x[i] + drawn(s.odd, i, t);
-    left += r[i] * r[i] * s.scale[i];
-  }
-  Eigen::VectorXd sum(s.blobs);
-  constexpr double enough = 1e-4 * 1e-4;
+  const double enough = near * near;
   for (int round = 0; round < 2000; ++round) {
-    if (!std::isfinite(left)) return false;
-    if (left <= enough * drive) {
-      for (const System::Held& h : s.held)
-        if (h.even) f_even[h.row] += h.g * value[h.cell];
-      return hand_over(x);
+    if (!std::isfinite(left[0]) || !std::isfinite(left[1])) return false;
+    const bool done[2] = {left[0] <= enough * drive[0], left[1] <= enough * drive[1]};
+    if (done[0] && done[1]) {
+      for (size_t i = 0; i < n; ++i) first[s.cells[i]] = x[i][0], second[s.cells[i]] = x[i][1];
+      return true;
     }
-    sum.setZero();
-    for (size_t i = 0; i < n; ++i) sum[s.blob[i]] += r[i];
-    const Eigen::VectorXd c = s.factor.solve(sum);
-    double now = 0;
-    for (size_t i = 0; i < n; ++i) {
-      z[i] = r[i] * s.scale[i] + c[s.blob[i]];
-      now += r[i] * z[i];
-    }
-    const double beta = round ? now / rz : 0;
+    const Two now = precondition(r, z);
+    Two beta{0, 0}, step{0, 0};
+    // One that is done rests while the other goes on.
+    for (int k = 0; k < 2; ++k)
+      if (round && !done[k]) beta[k] = now[k] / rz[k];
     rz = now;
+    Two pq{0, 0};
     for (size_t i = 0; i < n; ++i) p[i] = z[i] + beta * p[i];
-    even_of(p);
-    double pq = 0;
     for (size_t i = 0; i < n; ++i) {
-      q[i] = s.odd.diagonal[i] * p[i] - drawn(s.odd, i, t);
+      q[i] = diagonal[i] * p[i] - drawn(p, start[i], start[i + 1]);
       pq += p[i] * q[i];
     }
-    if (!(pq > 0)) return false;
-    const double a = rz / pq;
-    left = 0;
+    for (int k = 0; k < 2; ++k) {
+      if (done[k]) continue;
+      if (!(pq[k] > 0)) return false;
+      step[k] = rz[k] / pq[k];
+    }
+    left = Two{0, 0};
     for (size_t i = 0; i < n; ++i) {
-      x[i] += a * p[i];
-      r[i] -= a * q[i];
-      left += r[i] * r[i] * s.scale[i];
+      x[i] += step * p[i];
+      r[i] -= step * q[i];
+      left += r[i] * r[i] * inverse[i];
     }
   }
   return false;

@@ -22,16 +22,24 @@ class PressureField {
   /// Fixes which cells take part. Every wet cell must be joined to a held one. False where the sums cannot be set up.
   bool prepare(const std::vector<CellRole>& role);
   /// Potentials of the wet cells, so that what flows in flows out of each; `value` holds those of the held cells and,
-  /// of the wet ones, a first guess. False when it does not settle to 1e-4 of the drive in 2,000 rounds. May be called
-  /// from several threads at once.
-  bool solve(std::vector<double>& value) const;
+  /// of the wet ones, a first guess. False when it does not settle to `near` of the drive in 2,000 rounds.
+  bool solve(std::vector<double>& value, double near = 1e-4) const;
+  /// Two such fields over the same cells for little more than the price of one.
+  bool solve(std::vector<double>& first, std::vector<double>& second, double near = 1e-4) const;
 
  private:
   struct System;
+  void number(const std::vector<CellRole>& role);
+  /// From a cell to another. Single precision, as the network states it: what does not fit the cache costs most here.
+  struct Way {
+    uint32_t to;
+    float conduct_mm3;
+  };
   const FillNetwork& net_;
-  std::vector<uint8_t> even_;   ///< of each cell: i + j + k of its cube is even
+  std::vector<Way> ways_;       ///< by FillNetwork::start, each cell's in the order of the cells they lead to
   std::vector<uint32_t> blob_;  ///< of each cell: the block of cells it is averaged with on the upper level
   uint32_t blobs_ = 0;
+  std::vector<uint8_t> wet_;  ///< cells that have a row in `system_`
   std::unique_ptr<System> system_;
 };
 
