@@ -52,6 +52,11 @@ struct FinishLater {
   std::string as;  ///< name_of(Later)
   bool operator==(const FinishLater&) const = default;
 };
+struct SetContact {  ///< "clay", "gloves", "stick", "sealed", "barrier", "released", "cured-h"
+  static constexpr std::string_view code = "contact";
+  std::string what, value;
+  bool operator==(const SetContact&) const = default;
+};
 struct TakeSilicone {
   static constexpr std::string_view code = "silicone";
   std::string id;
@@ -215,7 +220,7 @@ namespace palinform {
 
 using Edit =
     std::variant<edits::PinSize, edits::FinishSize, edits::CorrectReading, edits::SetNominal, edits::ConfirmLimits,
-                 edits::MasterSurface, edits::FinishLater, edits::TakeSilicone, edits::TakeResin, edits::ScaleMaster,
+                 edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin, edits::ScaleMaster,
                  edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials, edits::SetPull,
                  edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces, edits::DropPiece,
                  edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall, edits::AddVent, edits::SetGate,

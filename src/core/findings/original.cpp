@@ -89,7 +89,6 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
     f.why += fitted.empty() ? "." : "; check the fits of " + fitted + ".";
   }
   if (!job.original.mesh.hash.empty() || job.original.bare.complete() || !job.original.sizes.empty()) {
-    const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
     const MasterMaterial* master = shop.shelf.master(job.original.finish.master_material);
     if (!master) {
       Finding& f = add("master-material", Severity::note, "What will the rubber touch?",
@@ -98,23 +97,6 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
       for (const char* id : {printed ? "printed-photopolymer" : "cast-plastic", printed ? "printed-filament" : "metal"})
         if (const MasterMaterial* m = shop.shelf.master(id))
           f.remedies.push_back({m->name, edits::MasterSurface{m->id}});
-    } else {
-      // A printed cup takes no silicone: there is no mould rubber to be stopped.
-      if (sil && sil->addition_cure && master->inhibits_addition && job.mould.form != name_of(Form::cup_core)) {
-        Finding& f = add("inhibition", Severity::caution, master->name + " can stop this silicone",
-                         master->why + " " + master->seal + "; test a hidden spot first.");
-        f.where.material = sil->id;
-        for (const Silicone& s : shop.shelf.silicones)
-          if (!s.addition_cure) {
-            f.remedies.push_back({s.name, edits::TakeSilicone{s.id}});
-            break;
-          }
-      }
-      if (master->bonds) {
-        Finding& f = add("bonds", Severity::caution, "Silicone sticks to " + lower_ascii(master->name),
-                         master->why + " " + master->seal + ".");
-        f.where.material = master->id;
-      }
     }
     if (job.original.finish.later == Later::unsaid) {
       Finding& f = add("finish-later", Severity::note, "Will the casting be painted or glued?",

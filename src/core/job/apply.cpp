@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/text.hpp"
+
 namespace palinform {
 namespace {
 
@@ -57,6 +59,29 @@ struct Apply {
     const auto later = named<Later>(e.as);
     if (later) job.original.finish.later = *later;
     return later.has_value();
+  }
+  bool operator()(const SetContact& e) const {
+    Contacts& c = job.original.finish.contacts;
+    const auto name = [&]<Named E>(E& into) {
+      const auto v = named<E>(e.value);
+      if (v) into = *v;
+      return v.has_value();
+    };
+    if (e.what == "clay") return name(c.clay);
+    if (e.what == "gloves") return name(c.gloves);
+    if (e.what == "stick") return name(c.stick);
+    if (e.what == "cured-h") {
+      const auto hours = parse_number(e.value);
+      if (hours) c.cured_h = *hours;
+      return hours.has_value();
+    }
+    bool* flag = e.what == "sealed"     ? &c.sealed
+                 : e.what == "barrier"  ? &c.barrier
+                 : e.what == "released" ? &c.released
+                                        : nullptr;
+    if (!flag || (e.value != "yes" && e.value != "no")) return false;
+    *flag = e.value == "yes";
+    return true;
   }
   bool operator()(const TakeSilicone& e) const {
     job.mix.silicone_id = e.id;

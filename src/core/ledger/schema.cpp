@@ -64,6 +64,12 @@ CREATE TABLE material (id TEXT NOT NULL, version INTEGER NOT NULL, name TEXT NOT
                        sum TEXT NOT NULL DEFAULT '', PRIMARY KEY (id, version));
 )";
 
+// What the shop keeps as documents: rules, equipment, trials, colours, standing moulds.
+constexpr const char* version_7 = R"(
+CREATE TABLE paper (kind TEXT NOT NULL, id TEXT NOT NULL, document TEXT NOT NULL, at TEXT NOT NULL, sum TEXT NOT NULL DEFAULT '',
+                    PRIMARY KEY (kind, id));
+)";
+
 struct Table {
   const char* name;
   const char* columns;  ///< that the checksum covers
@@ -80,7 +86,8 @@ constexpr Table tables[] = {
     {"run", "job_id, document", "bench run", "rowid"},
     {"learned", "silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason",
      "learned figure", "resin_id"},
-    {"material", "id, version, name, document, at", "material", "name"}};
+    {"material", "id, version, name, document, at", "material", "name"},
+    {"paper", "kind, id, document, at", "entry of the shop", "kind"}};
 
 const Table& table_of(const std::string& name) {
   for (const Table& t : tables)
@@ -133,7 +140,8 @@ bool is_workshop(SQLite::Database& db) {
          (version < 2 || has("edit", {"job_id", "at", "what"})) &&
          (version < 3 || (has("lot", {"label", "left_g"}) && has("mould", {"pulls"}) && has("pour", {"mass_g"}))) &&
          (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
-         (version < 6 || has("material", {"id", "version", "document"}));
+         (version < 6 || has("material", {"id", "version", "document"})) &&
+         (version < 7 || has("paper", {"kind", "id", "document"}));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
@@ -158,6 +166,7 @@ void migrate(SQLite::Database& db, int version) {
     db.exec(version_6);
     for (const Material& m : starting_shelf()) put_material(db, m, now_text());
   }
+  if (version < 7) db.exec(version_7);
   if (version < 5)
     for (const Table& t : tables) {
       SQLite::Statement q(db, std::string("SELECT rowid FROM ") + t.name);

@@ -10,7 +10,11 @@
 
 #include "base/result.hpp"
 #include "mesh/tri_mesh.hpp"
+#include "mix/left_over.hpp"
+#include "mix/recipe.hpp"
 #include "mix/stock.hpp"
+#include "rules/equipment.hpp"
+#include "rules/rules.hpp"
 #include "shelf/material.hpp"
 #include "stages/sizing.hpp"
 
@@ -25,7 +29,7 @@ namespace ledger {
 struct Damage;
 }
 
-constexpr int workshop_version = 6;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 7;  ///< PRAGMA user_version of the files written now
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -66,6 +70,22 @@ class Workshop {
   Result<int> keep_material(Material material);
   /// It is no longer offered; jobs and books that name it keep it.
   Status retire_material(const std::string& id);
+
+  /// The shop's own rules of thumb and equipment; the defaults where it has changed none.
+  Result<Rules> rules();
+  Status keep_rules(const Rules& rules);
+  Result<Equipment> equipment();
+  Status keep_equipment(const Equipment& equipment);
+  /// Patch and cup tests, in the order they were kept. A trial without an id gets one.
+  Result<std::vector<Trial>> trials();
+  Status keep_trial(Trial trial);
+  /// Colours and standing moulds by id; keeping one with a known id replaces it.
+  Result<std::vector<ColourRecipe>> recipes();
+  Status keep_recipe(const ColourRecipe& recipe);
+  Status drop_recipe(const std::string& id);
+  Result<std::vector<StandingMould>> standing_moulds();
+  Status keep_standing_mould(const StandingMould& mould);
+  Status drop_standing_mould(const std::string& id);
 
   Result<std::vector<JobRow>> jobs();
   Result<Job> load_job(const std::string& id);
@@ -109,6 +129,14 @@ class Workshop {
   Error fault(const std::exception& e) const;
   static Error reading_only();
   class Scope;
+  struct Paper {
+    std::string id, document;
+  };
+  Result<std::vector<Paper>> papers(const char* kind);
+  Status keep_paper(const char* kind, const std::string& id, const std::string& document);
+  Status drop_paper(const char* kind, const std::string& id);
+  template <class T>
+  Result<std::vector<T>> read_papers(const char* kind);
   std::optional<int64_t> booked(const char* table, const std::string& booking);
   int64_t enter_pour(const PourRecord& pour, const std::string& booking, bool pull);
   void free_booking(const char* table, int64_t id);

@@ -48,4 +48,18 @@ std::string pours_csv(const std::vector<PourRecord>& pours) {
   return csv_text(rows);
 }
 
+const Trial* newest_trial(const std::vector<Trial>& trials, const std::vector<Lot>& lots, TrialKind kind,
+                          const std::string& material_id, const std::string& surface) {
+  const Trial* out = nullptr;
+  for (const Trial& t : trials) {
+    if (t.kind != kind || (kind == TrialKind::patch && t.surface != surface)) continue;
+    const bool ours = std::any_of(lots.begin(), lots.end(), [&](const Lot& l) {
+      return l.id == t.lot_id && l.material_id == material_id && l.left_g > 0;
+    });
+    // Of one day the later entry counts: they come in the order they were kept.
+    if (ours && (!out || t.on >= out->on)) out = &t;
+  }
+  return out;
+}
+
 }  // namespace palinform

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/finding.hpp"
 #include "base/hash.hpp"
 
@@ -19,6 +20,32 @@ struct Lot {
     h.add(id).add(material_id).add(label).add(opened_on).add(expires_on).add(start_g).add(left_g);
   }
 };
+
+/// A patch test (rubber on a hidden spot of a surface) or a cup test (does the lot cure at all).
+enum class TrialKind { patch, cup };
+template <>
+inline constexpr std::array names<TrialKind>{"patch"sv, "cup"sv};
+struct Trial {
+  std::string id;
+  int64_t lot_id = 0;
+  TrialKind kind = TrialKind::patch;
+  std::string surface;  ///< id of a master's surface; a cup test has none
+  bool cured = false;
+  std::string on, note;  ///< ISO date
+  bool operator==(const Trial&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("id", s.id, AtMost{80});
+    f("lot_id", s.lot_id, Within{0, 1e15});
+    f("kind", s.kind);
+    f("surface", s.surface, AtMost{80});
+    f("cured", s.cured);
+    f("on", s.on, AtMost{40});
+    f("note", s.note, AtMost{2000});
+  }
+};
+/// The newest of a kind, on any lot of a material that is not used up; on `surface` where it is a patch test.
+const Trial* newest_trial(const std::vector<Trial>& trials, const std::vector<Lot>& lots, TrialKind kind,
+                          const std::string& material_id, const std::string& surface);
 
 struct MouldRecord {
   int64_t id = 0;

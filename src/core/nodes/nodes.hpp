@@ -15,6 +15,7 @@ struct Books {
   std::vector<Lot> lots;
   std::string today;  ///< ISO date; empty: no stock is looked at
   std::vector<LearnedRecord> learned;
+  std::vector<Trial> trials = {};  ///< patch and cup tests, oldest first
 };
 
 /// What the nodes look at.

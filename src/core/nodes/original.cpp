@@ -1,8 +1,10 @@
 // Original: the mesh, its master, what is asked about it.
+#include "findings/meeting.hpp"
 #include "findings/original.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/materials.hpp"
 #include "stages/preparation.hpp"
+#include "stages/touching.hpp"
 
 namespace palinform {
 namespace {
@@ -18,9 +20,16 @@ struct SoundIn {
 struct QuestionsIn {
   Job only;
   Fresh<SoundnessResult> sound;
-  Hash128 shelf;  // other rubbers are offered
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(only, sound, shelf); }
+  auto fields(auto&& f) const { return f(only, sound); }
+};
+struct MeetingsIn {
+  Job only;
+  std::vector<Lot> lots;
+  std::vector<Trial> trials;
+  Hash128 shelf;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(only, lots, trials, shelf); }
 };
 struct MasterIn {
   Fresh<OriginalResult> original;
@@ -68,7 +77,7 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
 
   nodes.push_back(job_node(
       results::questions,
-      [&shop](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
+      [](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
         QuestionsIn in;
         in.only.original.mesh.hash = job.original.mesh.hash;
         in.only.original.duties = job.original.duties;
@@ -76,8 +85,6 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         in.only.original.bare = job.original.bare;
         in.only.original.finish = job.original.finish;
         in.only.original.master_steps = job.original.master_steps;
-        in.only.mix = materials_only(job.mix);
-        in.shelf = shop.key;
         in.only.size.master = job.size.master;
         in.only.size.generations = job.size.generations;
         in.only.mould.form = job.mould.form;
@@ -86,7 +93,31 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
       },
       [&shop](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
         return QuestionsResult{
-            original_findings(in.only, *shop_of(in.only.mix, shop), in.sound ? &in.sound->soundness : nullptr)};
+            original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
+      }));
+
+  nodes.push_back(node(
+      results::meetings,
+      [&shop](const View& plan) -> std::optional<MeetingsIn> {
+        const auto& [job, books, study] = plan.subject<Subject>();
+        if (job.original.mesh.hash.empty() && !job.original.bare.complete() && job.original.sizes.empty())
+          return std::nullopt;
+        MeetingsIn in{{}, {}, books.trials, shop.key};
+        in.only.original.finish = job.original.finish;
+        in.only.mix = materials_only(job.mix);
+        in.only.size.generations = job.size.generations;
+        in.only.size.room_c = job.size.room_c;
+        in.only.mould.form = job.mould.form;
+        in.only.split.way = job.split.way;
+        for (const Lot& l : books.lots)
+          if (l.material_id == job.mix.silicone_id || l.material_id == job.mix.resin_id) in.lots.push_back(l);
+        return in;
+      },
+      [&shop](const MeetingsIn& in, const Progress&) -> Result<MeetingsResult> {
+        const auto own = shop_of(in.only.mix, shop);
+        MeetingsResult r = meetings_of(in.only, *own, in.lots, in.trials);
+        r.findings = meeting_findings(r, in.only, *own, in.lots, in.trials);
+        return r;
       }));
 
   nodes.push_back(job_node(

@@ -32,15 +32,46 @@ inline constexpr std::array names<Gloss>{"unsaid"sv, "plain"sv, "gloss"sv, "text
 template <>
 inline constexpr std::array names<Later>{"unsaid"sv, "nothing"sv, "paint"sv, "glue"sv};
 
+enum class Clay { unsaid, sulphur_free, sulphur, water };
+enum class Gloves { unsaid, nitrile, vinyl, latex };
+enum class Stick { unsaid, metal, wood };
+template <>
+inline constexpr std::array names<Clay>{"unsaid"sv, "sulphur-free"sv, "sulphur"sv, "water"sv};
+template <>
+inline constexpr std::array names<Gloves>{"unsaid"sv, "nitrile"sv, "vinyl"sv, "latex"sv};
+template <>
+inline constexpr std::array names<Stick>{"unsaid"sv, "metal"sv, "wood"sv};
+
+/// What touches rubber and casting besides each other, and what stands between.
+struct Contacts {
+  Clay clay = Clay::unsaid;
+  Gloves gloves = Gloves::unsaid;
+  Stick stick = Stick::unsaid;
+  bool sealed = false, barrier = false, released = false;
+  std::optional<double> cured_h = {};  ///< of a casting that serves as master, at the job's room temperature
+  bool operator==(const Contacts&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("clay", s.clay);
+    f("gloves", s.gloves);
+    f("stick", s.stick);
+    f("sealed", s.sealed);
+    f("barrier", s.barrier);
+    f("released", s.released);
+    f("cured_h", s.cured_h, Within{0, 1e5});
+  }
+};
+
 struct Finish {
   Gloss surface = Gloss::unsaid;
   Later later = Later::unsaid;
   std::string master_material;  ///< id in the catalogue's list of masters; empty: unsaid
+  Contacts contacts = {};
   bool operator==(const Finish&) const = default;
   static void fields(auto& s, auto&& f) {
     f("surface", s.surface);
     f("later", s.later);
     f("master_material", s.master_material);
+    f("contacts", s.contacts);
   }
 };
 

@@ -21,6 +21,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
     }
   };
   if (const auto r = plan.fresh(results::questions)) take(Stage::original, r->findings);
+  if (const auto r = plan.fresh(results::meetings)) take(Stage::original, r->findings);
   if (const auto r = plan.fresh(results::size)) take(Stage::size, r->findings);
   if (const auto r = plan.fresh(results::draws); r && !r->check.agrees() && r->check.size < job.original.sizes.size()) {
     Finding f{"first-order",

@@ -1,17 +1,12 @@
 #include "shelf/changes.hpp"
 
 #include "base/text.hpp"
+#include "shelf/figure_lines.hpp"
 
 namespace palinform {
 namespace {
 
 std::string shown(const std::optional<double>& v) { return v ? shortest(*v, 5) : std::string("none"); }
-
-std::string ratio_words(const Mixing& m) {
-  if (m.by == MixBy::percent || m.by == MixBy::drops)
-    return shortest(m.percent, 4) + " %" + (m.by == MixBy::drops ? " in drops" : "");
-  return shortest(m.a, 5) + " : " + shortest(m.b, 5) + (m.by == MixBy::volume ? " by volume" : " by weight");
-}
 
 }  // namespace
 

@@ -14,6 +14,7 @@
 #include "flow/plan.hpp"
 #include "flow/sweep.hpp"
 #include "job/job.hpp"
+#include "meeting/meeting.hpp"
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
 #include "mix/proportion.hpp"
@@ -59,6 +60,13 @@ struct SoundnessResult {
 
 /// What Original asks and stops at.
 struct QuestionsResult {
+  std::vector<Finding> findings;
+};
+
+/// What meets what, and how it goes.
+struct MeetingsResult {
+  std::vector<Party> parties;
+  std::vector<Met> met;
   std::vector<Finding> findings;
 };
 

@@ -10,6 +10,7 @@ namespace palinform::results {
 inline constexpr Slot<OriginalResult> original{"original", Stage::original};
 inline constexpr Slot<SoundnessResult> soundness{"soundness", Stage::original};
 inline constexpr Slot<QuestionsResult> questions{"questions", Stage::original};
+inline constexpr Slot<MeetingsResult> meetings{"meetings", Stage::original};
 inline constexpr Slot<OriginalResult> master{"master", Stage::original};  ///< the original with its steps carried out
 inline constexpr Slot<PrintResult> print{"print", Stage::original};
 inline constexpr Slot<FacesResult> faces{"faces", Stage::original};

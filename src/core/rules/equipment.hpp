@@ -1,0 +1,109 @@
+#pragma once
+/// What the shop owns and how it works: scales, cups, chamber, pot, oven, boxes, stock sizes, people and hours.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/check_fields.hpp"
+#include "days/schedule.hpp"
+#include "mix/cup_film.hpp"
+
+namespace palinform {
+
+struct OwnScale {
+  std::string name;
+  double division_g = 0.1, capacity_g = 2000;
+  bool operator==(const OwnScale&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("division_g", s.division_g, Within{1e-4, 1000});
+    f("capacity_g", s.capacity_g, Within{1, 1e6});
+  }
+};
+
+struct OwnCup {
+  std::string name;
+  double brim_ml = 500, empty_g = 0;                             ///< 0: not weighed
+  std::optional<double> bottom_mm = {}, top_mm = {}, high_mm = {};  ///< inside, where measured
+  bool operator==(const OwnCup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("brim_ml", s.brim_ml, Within{1, 1e6});
+    f("empty_g", s.empty_g, Within{0, 1e5});
+    f("bottom_mm", s.bottom_mm, Within{1, 2000});
+    f("top_mm", s.top_mm, Within{1, 2000});
+    f("high_mm", s.high_mm, Within{1, 2000});
+  }
+  Cup cup() const { return {brim_ml, empty_g, bottom_mm, top_mm, high_mm}; }
+};
+
+/// A chamber, pot or oven: clear inside, and what it can do. Nought across: the shop has none.
+struct OwnVessel {
+  double across_mm = 0, high_mm = 0;
+  double limit = 0;  ///< chamber: best vacuum, kPa absolute; pot: its plate, kPa gauge; oven: warmest, °C
+  bool there() const { return across_mm > 0; }
+  bool operator==(const OwnVessel&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("across_mm", s.across_mm, Within{0, 5000});
+    f("high_mm", s.high_mm, Within{0, 5000});
+    f("limit", s.limit, Within{0, 2000});
+  }
+};
+
+struct OwnBox {
+  std::string name;
+  double long_mm = 100, wide_mm = 100, high_mm = 100;  ///< inside
+  bool operator==(const OwnBox&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("long_mm", s.long_mm, Within{5, 5000});
+    f("wide_mm", s.wide_mm, Within{5, 5000});
+    f("high_mm", s.high_mm, Within{5, 5000});
+  }
+};
+
+struct Equipment {
+  std::vector<OwnScale> scales;
+  std::vector<OwnCup> cups;
+  OwnVessel chamber, pot, oven;
+  std::vector<OwnBox> boxes;
+  std::vector<double> drills_mm, rods_mm, sheets_mm;
+  double altitude_m = 0;
+  std::string money;  ///< the sign; empty: "money"
+  int people = 1;
+  BenchHours hours;
+  std::string usual_rubber, usual_resin, usual_cup, usual_scale;  ///< of a new job, by id and name; empty: as the last
+  bool operator==(const Equipment&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("scales", s.scales, AtMost{50});
+    f("cups", s.cups, AtMost{100});
+    f("chamber", s.chamber);
+    f("pot", s.pot);
+    f("oven", s.oven);
+    f("boxes", s.boxes, AtMost{200});
+    f("drills_mm", s.drills_mm, AtMost{200});
+    f("rods_mm", s.rods_mm, AtMost{200});
+    f("sheets_mm", s.sheets_mm, AtMost{50});
+    f("altitude_m", s.altitude_m, Within{-400, 6000});
+    f("money", s.money, AtMost{8});
+    f("people", s.people, Within{1, 50});
+    f("hours", s.hours);
+    f("usual_rubber", s.usual_rubber, AtMost{80});
+    f("usual_resin", s.usual_resin, AtMost{80});
+    f("usual_cup", s.usual_cup, AtMost{80});
+    f("usual_scale", s.usual_scale, AtMost{80});
+  }
+};
+
+/// Fields within their ranges, and what no field can say alone: names that stand twice, sizes of nought.
+Status check_equipment(const Equipment& e);
+
+std::string equipment_to_json(const Equipment& e);
+Result<Equipment> equipment_from_json(std::string_view text, const std::string& file);
+
+/// The scale that can hold so much, with the finest division; null where none can.
+const OwnScale* scale_for(const Equipment& e, double total_g);
+/// The smallest cup that holds so many ml to the brim; null where none does.
+const OwnCup* cup_for(const Equipment& e, double brim_ml);
+
+}  // namespace palinform

@@ -1,0 +1,109 @@
+#include "stages/touching.hpp"
+
+#include "base/text.hpp"
+#include "shelf/family.hpp"
+#include "stages/materials.hpp"
+
+namespace palinform {
+namespace {
+
+/// Traits that go with a family of casting materials.
+std::vector<std::string> traits_of_family(std::string_view id) {
+  if (id == "casting-silicone") return {"silicone-casting"};
+  if (id == "epoxy") return {"epoxy"};
+  if (id == "polyester") return {"polyester"};
+  if (id.ends_with("-pu")) return {"urethane"};
+  return {};
+}
+
+/// The family's id of the job's casting material: its own copy says it, an older job's from the resin's family name.
+std::string family_of(const Job& job, const Resin& resin) {
+  if (job.mix.resin && job.mix.resin->id == resin.id) return job.mix.resin->family;
+  for (const Family& f : families())
+    if (lower_ascii(f.name) == resin.family) return f.id;
+  return resin.family;
+}
+
+}  // namespace
+
+double full_cure_h(const Job& job, const Resin& resin) {
+  double hours = 10 * resin.demould_h;
+  if (job.mix.resin && !job.mix.resin->times.empty())
+    if (const auto t = times_at(*job.mix.resin, job.size.room_c); t && t->full_cure_h) return *t->full_cure_h;
+  return time_at_temperature(hours, resin.reference_c, job.size.room_c);
+}
+
+std::vector<Party> parties_of(const Job& job, const Shop& shop) {
+  std::vector<Party> out;
+  const Contacts& c = job.original.finish.contacts;
+  const auto form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const bool rubber_poured = form != Form::cup_core;  // a printed cup and core take no mould rubber
+  const auto rubber = rubber_poured ? planned_rubber(job.mix, shop) : std::nullopt;
+  if (rubber) out.push_back({"rubber", rubber->name, {"silicone", rubber->addition_cure ? "addition" : "tin-rubber"}});
+  const auto resin = planned_resin(job.mix, shop);
+  if (resin) {
+    Party p{"casting", resin->name, traits_of_family(family_of(job, *resin))};
+    // Silicone for parts cures by addition: what stops a mould's rubber stops it too.
+    if (p.traits == std::vector<std::string>{"silicone-casting"} && !rubber_poured) p.traits.push_back("addition");
+    out.push_back(std::move(p));
+  }
+  if (!rubber && rubber_poured) return out;
+  if (job.size.generations > 1 && resin) {
+    Party p{"master", "casting of " + resin->name, {"own-casting"}};
+    if (!c.cured_h || *c.cured_h < full_cure_h(job, *resin) - 1e-9) p.traits.push_back("green-casting");
+    if (family_of(job, *resin) == "epoxy") p.traits.push_back("epoxy-casting");
+    out.push_back(std::move(p));
+  } else if (const MasterMaterial* m = shop.shelf.master(job.original.finish.master_material)) {
+    out.push_back({"master", m->name, traits_of_surface(m->id)});
+  }
+  const bool halved = in_halves(form) || form == Form::skin;
+  const auto way = named<Way>(job.split.way);
+  if (rubber && halved) {
+    // Both sides against one another, and the clay that stands in for the second while the first is poured.
+    out.push_back({"first-half", "first half", {"first-half"}});
+    if (c.clay != Clay::unsaid && (!way || *way == Way::clay_bed || *way == Way::pieces)) {
+      if (c.clay == Clay::sulphur_free) out.push_back({"clay", "clay without sulphur", {}});
+      if (c.clay == Clay::sulphur) out.push_back({"clay", "clay with sulphur", {"sulphur-clay"}});
+      if (c.clay == Clay::water) out.push_back({"clay", "water clay", {"wet-clay"}});
+    }
+  }
+  if (c.gloves == Gloves::latex) out.push_back({"gloves", "latex gloves", {"latex-gloves"}});
+  if (c.gloves == Gloves::nitrile) out.push_back({"gloves", "nitrile gloves", {}});
+  if (c.gloves == Gloves::vinyl) out.push_back({"gloves", "vinyl gloves", {}});
+  if (c.stick == Stick::wood) out.push_back({"stick", "wooden stick", {"wooden-stick"}});
+  if (c.stick == Stick::metal) out.push_back({"stick", "metal stick", {}});
+  if (c.barrier) out.push_back({"barrier", "film of polyvinyl alcohol", {"water-barrier"}});
+  if (c.released) out.push_back({"release", "release", {"release"}});
+  if (job.original.finish.later == Later::paint) out.push_back({"later", "paint", {"paint-later"}});
+  if (job.original.finish.later == Later::glue) out.push_back({"later", "glue", {"paint-later"}});
+  return out;
+}
+
+Between between_of(const Job& job, const std::vector<Lot>& lots, const std::vector<Trial>& trials) {
+  const Contacts& c = job.original.finish.contacts;
+  Between b{c.released, c.barrier, c.sealed, {}};
+  const std::string surface = job.size.generations > 1 ? "own-casting" : job.original.finish.master_material;
+  if (const Trial* t = newest_trial(trials, lots, TrialKind::patch, job.mix.silicone_id, surface)) {
+    std::string lot;
+    for (const Lot& l : lots)
+      if (l.id == t->lot_id) lot = l.label;
+    b.patch = TestResult{t->cured, "patch test of " + t->on + " on lot " + lot};
+  }
+  return b;
+}
+
+MeetingsResult meetings_of(const Job& job, const Shop& shop, const std::vector<Lot>& lots,
+                           const std::vector<Trial>& trials) {
+  MeetingsResult r;
+  r.parties = parties_of(job, shop);
+  const Between between = between_of(job, lots, trials);
+  r.met = meetings(r.parties, between);
+  // A patch test was made on the master's surface: it speaks of no other meeting.
+  const Between untried{between.released, between.barrier, between.sealed, {}};
+  const std::vector<Met> plain = meetings(r.parties, untried);
+  for (size_t i = 0; i < r.met.size(); ++i)
+    if (r.parties[r.met[i].b].id != "master") r.met[i] = plain[i];
+  return r;
+}
+
+}  // namespace palinform
