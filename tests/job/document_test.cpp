@@ -109,7 +109,7 @@ TEST_CASE("counts have limits, and many keys cost no more than many keys", "[job
   CHECK(many.original.sizes.back().id == "s1000");
 }
 
-TEST_CASE("documents of schema 5 read as what they said, and are written as schema 6", "[job]") {
+TEST_CASE("documents of schema 5 read as what they said, and are written as schema 7", "[job]") {
   const auto read = [](const char* file) {
     const auto text = read_file(std::string(JOB_DATA) + "/" + file);
     REQUIRE(text);
@@ -144,7 +144,7 @@ TEST_CASE("documents of schema 5 read as what they said, and are written as sche
   }
   // What lay flat lies under its stage now.
   const auto now = nlohmann::json::parse(job_to_json(b));
-  CHECK(now["schema"] == 6);
+  CHECK(now["schema"] == 7);
   CHECK(now["mix"]["silicone"] == "add-40-translucent");
   CHECK_FALSE(now.contains("silicone"));
 }

@@ -220,12 +220,12 @@ namespace palinform {
 
 using Edit =
     std::variant<edits::PinSize, edits::FinishSize, edits::CorrectReading, edits::SetNominal, edits::ConfirmLimits,
-                 edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin, edits::ScaleMaster,
-                 edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials, edits::SetPull,
-                 edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces, edits::DropPiece,
-                 edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall, edits::AddVent, edits::SetGate,
-                 edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill, edits::SetScaleDivision,
-                 edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::Degas>;
+                 edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin,
+                 edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
+                 edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
+                 edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
+                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill,
+                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::Degas>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

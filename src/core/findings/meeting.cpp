@@ -12,11 +12,16 @@ namespace {
 
 const char* code_of(Does d) {
   switch (d) {
-    case Does::stays_wet: return "inhibition";
-    case Does::grows_together: return "bonds";
-    case Does::bubbles: return "foams";
-    case Does::wears: return "wears";
-    default: return "peels";
+    case Does::stays_wet:
+      return "inhibition";
+    case Does::grows_together:
+      return "bonds";
+    case Does::bubbles:
+      return "foams";
+    case Does::wears:
+      return "wears";
+    default:
+      return "peels";
   }
 }
 
@@ -70,9 +75,10 @@ std::vector<Finding> meeting_findings(const MeetingsResult& r, const Job& job, c
     }
     if (m.rule->b == "green-casting") {
       const auto resin = planned_resin(job.mix, shop);
-      f.why += " The full cure of " + other.name + " takes " + significant(full_cure_h(job, *resin), 3) + " h at " +
-               fixed(job.size.room_c, 0) + " °C" +
-               (c.cured_h ? "; it has had " + significant(*c.cured_h, 3) + " h." : "; nobody has said how long it had.");
+      f.why +=
+          " The full cure of " + other.name + " takes " + significant(full_cure_h(job, *resin), 3) + " h at " +
+          fixed(job.size.room_c, 0) + " °C" +
+          (c.cured_h ? "; it has had " + significant(*c.cured_h, 3) + " h." : "; nobody has said how long it had.");
       f.answerable = false;
     }
     f.remedies = ways_out(m, r, job, shop);

@@ -111,10 +111,7 @@ class March {
     for (const uint32_t k : front_)
       if (open_[k] == 2) open_[k] = height_[k] <= reach + c_.voxel_mm;
     flow_.assign(front_.size(), 0);
-    // Which cells of the front take resin is settled with rough potentials, then those are worked out well.
-    constexpr double rough = 1e-2, well = 1e-4;
-    constexpr int most_passes = 12;
-    double near = rough;
+    constexpr int most_passes = 8;
     for (int pass = 0; pass < most_passes; ++pass) {
       bool any = false;
       for (const uint32_t k : front_) any |= open_[k] == 1;
@@ -126,7 +123,7 @@ class March {
         lift_[k] = height_[k];
       }
       for (const uint32_t k : is_mouth_) lift_[k] = 0;
-      if (!field_.prepare(role_) || !field_.solve(one_, lift_, near)) return false;
+      if (!field_.prepare(role_) || !field_.solve(one_, lift_)) return false;
       for (const uint32_t k : front_) role_[k] = CellRole::dry;
       // What a head of one at the mouth would drive to each place; with it the front's mean height.
       double sum = 0, lifted = 0;
@@ -160,10 +157,6 @@ class March {
         head_[k] = potential;
       }
       const bool settled = turned + missed < 0.05 * in;
-      if (in > 0 && settled && near == rough) {
-        near = well;  // once more with the same cells
-        continue;
-      }
       if (in > 0 && (settled || pass + 1 == most_passes)) {
         for (const uint32_t k : front_) open_[k] = next_open_[k];
         return true;

@@ -139,12 +139,12 @@ bool PressureField::prepare(const std::vector<CellRole>& role) {
   return s.factor.info() == Eigen::Success;
 }
 
-bool PressureField::solve(std::vector<double>& value, double near) const {
+bool PressureField::solve(std::vector<double>& value) const {
   std::vector<double> none(value.size(), 0);
-  return solve(value, none, near);
+  return solve(value, none);
 }
 
-bool PressureField::solve(std::vector<double>& first, std::vector<double>& second, double near) const {
+bool PressureField::solve(std::vector<double>& first, std::vector<double>& second) const {
   const System& s = *system_;
   const size_t n = s.cells.size();
   if (n == 0) return true;
@@ -185,7 +185,7 @@ bool PressureField::solve(std::vector<double>& first, std::vector<double>& secon
     drive += fixed[i] * fixed[i] * inverse[i];
     left += r[i] * r[i] * inverse[i];
   }
-  const double enough = near * near;
+  constexpr double enough = 1e-4 * 1e-4;
   for (int round = 0; round < 2000; ++round) {
     if (!std::isfinite(left[0]) || !std::isfinite(left[1])) return false;
     const bool done[2] = {left[0] <= enough * drive[0], left[1] <= enough * drive[1]};

@@ -22,10 +22,10 @@ class PressureField {
   /// Fixes which cells take part. Every wet cell must be joined to a held one. False where the sums cannot be set up.
   bool prepare(const std::vector<CellRole>& role);
   /// Potentials of the wet cells, so that what flows in flows out of each; `value` holds those of the held cells and,
-  /// of the wet ones, a first guess. False when it does not settle to `near` of the drive in 2,000 rounds.
-  bool solve(std::vector<double>& value, double near = 1e-4) const;
+  /// of the wet ones, a first guess. False when it does not settle to 1e-4 of the drive in 2,000 rounds.
+  bool solve(std::vector<double>& value) const;
   /// Two such fields over the same cells for little more than the price of one.
-  bool solve(std::vector<double>& first, std::vector<double>& second, double near = 1e-4) const;
+  bool solve(std::vector<double>& first, std::vector<double>& second) const;
 
  private:
   struct System;

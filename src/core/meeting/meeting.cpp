@@ -60,8 +60,7 @@ std::vector<std::string> known_surfaces() {
   return out;
 }
 
-std::vector<Met> meetings(std::span<const Party> parties, const Between& between,
-                          std::span<const MeetingRule> rules) {
+std::vector<Met> meetings(std::span<const Party> parties, const Between& between, std::span<const MeetingRule> rules) {
   std::vector<Met> out;
   for (const MeetingRule& rule : rules)
     for (size_t i = 0; i < parties.size(); ++i)

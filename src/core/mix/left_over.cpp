@@ -27,7 +27,9 @@ Result<LeftOver> fill_with_left_over(const std::vector<StandingMould>& moulds, s
   };
   std::vector<Best> best(cells + 1);
   std::vector<std::vector<bool>> taken(moulds.size(), std::vector<bool>(cells + 1, false));
-  const auto grams = [&](const StandingMould& m) { return static_cast<size_t>(std::ceil(m.volume_ml * density - 1e-9)); };
+  const auto grams = [&](const StandingMould& m) {
+    return static_cast<size_t>(std::ceil(m.volume_ml * density - 1e-9));
+  };
   for (size_t i = 0; i < moulds.size(); ++i) {
     const StandingMould& m = moulds[i];
     if (!m.kinds.empty() && std::find(m.kinds.begin(), m.kinds.end(), kind) == m.kinds.end()) continue;

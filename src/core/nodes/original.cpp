@@ -1,6 +1,6 @@
 // Original: the mesh, its master, what is asked about it.
-#include "findings/meeting.hpp"
 #include "findings/original.hpp"
+#include "findings/meeting.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/materials.hpp"
 #include "stages/preparation.hpp"
@@ -92,8 +92,7 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         return in;
       },
       [&shop](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
-        return QuestionsResult{
-            original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
+        return QuestionsResult{original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
       }));
 
   nodes.push_back(node(

@@ -23,7 +23,7 @@ struct OwnScale {
 
 struct OwnCup {
   std::string name;
-  double brim_ml = 500, empty_g = 0;                             ///< 0: not weighed
+  double brim_ml = 500, empty_g = 0;                                ///< 0: not weighed
   std::optional<double> bottom_mm = {}, top_mm = {}, high_mm = {};  ///< inside, where measured
   bool operator==(const OwnCup&) const = default;
   static void fields(auto& s, auto&& f) {

@@ -64,7 +64,8 @@ void flatten(const T& now, const T& standard, const std::string& path, std::vect
         line.value = static_cast<double>(v);
         (
             [&](const auto& r) {
-              if constexpr (std::same_as<std::remove_cvref_t<decltype(r)>, Within>) line.low = r.low, line.high = r.high;
+              if constexpr (std::same_as<std::remove_cvref_t<decltype(r)>, Within>)
+                line.low = r.low, line.high = r.high;
             }(rule),
             ...);
         line.affects = words_for(here);
