@@ -8,9 +8,12 @@
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "ledger/rules_view.hpp"
+#include "ledger/shelf_view.hpp"
 #include "mesh/save.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -21,24 +24,23 @@ namespace {
 
 std::string today() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }
 QString material_name(const Desk& desk, const std::string& id) {
-  if (const Silicone* s = desk.catalogue().silicone(id)) return qs(s->name);
-  if (const Resin* r = desk.catalogue().resin(id)) return qs(r->name);
-  return qs(id);
+  const Material* m = desk.shop().bottle(id);
+  return m ? qs(m->name) : qs(id);
 }
 
 }  // namespace
 
-ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+LotsView::LotsView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFixedHeight(250);
   setAccessibleName(QStringLiteral("Shelves of lots and moulds"));
 }
-void ShelfView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds) {
+void LotsView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds) {
   lots_ = std::move(lots);
   moulds_ = std::move(moulds);
   update();
 }
 
-void ShelfView::paintEvent(QPaintEvent*) {
+void LotsView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   blocks_.clear();
@@ -64,7 +66,8 @@ void ShelfView::paintEvent(QPaintEvent*) {
     p.drawRect(QRectF(x + 14, 22, 18, 12));
     p.drawRoundedRect(body, 6, 6);
     const double share = l.start_g > 0 ? std::clamp(l.left_g / l.start_g, 0.0, 1.0) : 0;
-    const bool rubber = desk_.catalogue().silicone(l.material_id) != nullptr;
+    const Material* m = desk_.shop().bottle(l.material_id);
+    const bool rubber = m && m->kind <= MaterialKind::putty;
     QRectF level = body.adjusted(3, 3, -3, -3);
     level.setTop(level.bottom() - level.height() * share);
     fill_pattern(p, level, rubber ? pal().rubber_a : pal().rubber_b, rubber ? Qt::NoBrush : Qt::Dense6Pattern);
@@ -117,7 +120,7 @@ void ShelfView::paintEvent(QPaintEvent*) {
     x += 222;
   }
 }
-void ShelfView::mousePressEvent(QMouseEvent* e) {
+void LotsView::mousePressEvent(QMouseEvent* e) {
   for (const auto& [r, id] : blocks_)
     if (r.contains(e->position())) {
       mould_ = mould_ == id ? 0 : id;
@@ -128,8 +131,25 @@ void ShelfView::mousePressEvent(QMouseEvent* e) {
 }
 
 LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
-  auto* col = new QVBoxLayout(this);
-  col->setContentsMargins(16, 12, 16, 10);
+  auto* page = new QVBoxLayout(this);
+  page->setContentsMargins(16, 12, 16, 10);
+  page->setSpacing(8);
+  views_ = new Chips;
+  views_->add(QStringLiteral("Books"), QStringLiteral("ledger-books"));
+  views_->add(QStringLiteral("Shelf"), QStringLiteral("ledger-shelf"));
+  views_->add(QStringLiteral("Rules of thumb"), QStringLiteral("ledger-rules"));
+  views_->set_current(0);
+  page->addWidget(views_);
+  stack_ = new QStackedWidget;
+  page->addWidget(stack_, 1);
+  auto* books = new QWidget;
+  stack_->addWidget(books);
+  shelf_ = new ShelfView(desk_, this);
+  stack_->addWidget(shelf_);
+  rules_ = new RulesView(desk_, this);
+  stack_->addWidget(rules_);
+  auto* col = new QVBoxLayout(books);
+  col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(8);
   auto* top = new QHBoxLayout;
   search_ = new QLineEdit;
@@ -148,15 +168,11 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   csv->setMenu(menu);
   top->addWidget(csv);
   col->addLayout(top);
-  shelf_ = new ShelfView(desk_, this);
-  col->addWidget(shelf_);
+  lots_ = new LotsView(desk_, this);
+  col->addWidget(lots_);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
   material_ = new ChoiceField(QStringLiteral("New bottle"), QStringLiteral("lot-material"), 202);
-  std::vector<std::pair<std::string, QString>> items;
-  for (const Silicone& s : desk_.catalogue().silicones) items.emplace_back(s.id, qs(s.name));
-  for (const Resin& r : desk_.catalogue().resins) items.emplace_back(r.id, qs(r.name));
-  material_->set_items(items);
   row->addWidget(material_);
   label_ = add_line(row, QStringLiteral("Lot"), QStringLiteral("lot-label"), 90);
   grams_ = new FigureField(QStringLiteral("Holds"), QStringLiteral("lot-grams"), 84);
@@ -181,12 +197,13 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   cost_->setTextFormat(Qt::RichText);
   cost_->setWordWrap(true);
   col->addWidget(cost_);
+  connect(views_, &Chips::chosen, this, &LedgerPage::show_view);
   connect(search_, &QLineEdit::textChanged, this, [this] {
     shown_.clear();
     refresh();
   });
   connect(add_, &QPushButton::clicked, this, &LedgerPage::add_lot);
-  connect(shelf_, &ShelfView::mould_chosen, this, [this] { refresh(); });
+  connect(lots_, &LotsView::mould_chosen, this, [this] { refresh(); });
   connect(retire_, &QPushButton::clicked, this, [this] {
     bool ok = false;
     const QString why =
@@ -197,7 +214,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     const auto moulds = desk_.workshop().moulds();
     if (!moulds) return;
     for (MouldRecord m : *moulds)
-      if (m.id == shelf_->selected_mould()) {
+      if (m.id == lots_->selected_mould()) {
         m.retired_on = today();
         m.retired_why = why.toStdString();
         if (const auto saved = desk_.workshop().save_mould(m); !saved)
@@ -254,7 +271,23 @@ void LedgerPage::export_csv(int what) {
 
 int LedgerPage::rows() const { return list_->count(); }
 
+void LedgerPage::show_view(int i) {
+  views_->set_current(i);
+  stack_->setCurrentIndex(i);
+  refresh();
+}
+
 void LedgerPage::refresh() {
+  if (stack_->currentIndex() == 1) return shelf_->refresh();
+  if (stack_->currentIndex() == 2) return rules_->refresh();
+  refresh_books();
+}
+
+void LedgerPage::refresh_books() {
+  std::vector<std::pair<std::string, QString>> items;
+  for (const Material& m : desk_.shop().bottles)
+    if (!m.retired) items.emplace_back(m.id, qs(m.name));
+  material_->set_items(items);
   auto lots = desk_.workshop().lots();
   auto moulds = desk_.workshop().moulds();
   const auto pours = desk_.workshop().pours();
@@ -265,18 +298,17 @@ void LedgerPage::refresh() {
   std::erase_if(
       *lots, [&](const Lot& l) { return !hit(qs(l.label) + QLatin1Char(' ') + material_name(desk_, l.material_id)); });
   std::erase_if(*moulds, [&](const MouldRecord& m) { return !hit(qs(m.name) + QLatin1Char(' ') + qs(m.retired_why)); });
-  retire_->setVisible(shelf_->selected_mould() != 0);
+  retire_->setVisible(lots_->selected_mould() != 0);
   add_->setEnabled(!desk_.read_only());
   grams_->show_value(parse_number(grams_->edit()->text().toStdString()), 0, desk_.units().mass_name());
   double used = 0;
   for (const PourRecord& p : *pours) {
     if (p.job_id != desk_.job().id) continue;
-    const Silicone* s = desk_.catalogue().silicone(p.material_id);
-    const Resin* r = desk_.catalogue().resin(p.material_id);
-    used += p.mass_g * 1e-3 * (s ? s->price_per_kg : r ? r->price_per_kg : 0);
+    const Material* m = desk_.shop().bottle(p.material_id);
+    used += p.mass_g * 1e-3 * (m ? m->figure("price_per_kg").value_or(0) : 0);
   }
   const auto days = desk_.plan().fresh(results::days);
-  cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the catalogue")
+  cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the shelf")
                      .arg(qs(desk_.job().name).toHtmlEscaped(), desk_.units().money_text(used, 2),
                           days ? QStringLiteral(", hand time planned %1 (%2 h at a guessed rate), together <b>%3</b>")
                                      .arg(desk_.units().money_text(days->hand_cost, 2),
@@ -314,7 +346,7 @@ void LedgerPage::refresh() {
     list_->clear();
     list_->addItems(rows);
   }
-  shelf_->show_books(*std::move(lots), *std::move(moulds));
+  lots_->show_books(*std::move(lots), *std::move(moulds));
 }
 
 }  // namespace palinform::app

@@ -1,18 +1,19 @@
 #pragma once
 /// Ledger: shelves of lots and moulds with what is left in them, the pours and castings, what it cost, and what was
-/// edited.
+/// edited; the shop's materials and its rules of thumb.
 #include "ledger/workshop.hpp"
 #include "shell/stage_page.hpp"
 
 class QListWidget;
+class QStackedWidget;
 
 namespace palinform::app {
 
 /// Bottles with their level, mould blocks with a mark for each pull.
-class ShelfView : public QWidget {
+class LotsView : public QWidget {
   Q_OBJECT
  public:
-  ShelfView(Desk& desk, QWidget* parent);
+  LotsView(Desk& desk, QWidget* parent);
   void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds);
   int64_t selected_mould() const { return mould_; }
 
@@ -31,17 +32,29 @@ class ShelfView : public QWidget {
   int64_t mould_ = 0;
 };
 
+class ShelfView;
+class RulesView;
+
 class LedgerPage : public StagePage {
   Q_OBJECT
  public:
   LedgerPage(Desk& desk, QWidget* parent = nullptr);
   void refresh() override;
   int rows() const;
+  /// 0: the books; 1: the shelf; 2: the rules.
+  void show_view(int i);
+  ShelfView* shelf() const { return shelf_; }
+  RulesView* rules() const { return rules_; }
 
  private:
+  void refresh_books();
   void add_lot();
   void export_csv(int what);
+  Chips* views_;
+  QStackedWidget* stack_;
+  LotsView* lots_;
   ShelfView* shelf_;
+  RulesView* rules_;
   QLineEdit *search_, *label_, *opened_, *expires_;
   ChoiceField* material_;
   FigureField* grams_;

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "mix/meeting_view.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
@@ -212,6 +213,13 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* top = new QHBoxLayout;
   top->addWidget(pours_);
   top->addStretch(1);
+  bottle_ = chip(QStringLiteral("Its bottle (B)"), QStringLiteral("mix-bottle"));
+  top->addWidget(bottle_);
+  views_ = new Chips;
+  views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
+  views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
+  views_->set_current(0);
+  top->addWidget(views_);
   col->addLayout(top);
   fields_ = new QWidget;
   auto* row = new QHBoxLayout(fields_);
@@ -243,6 +251,9 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addWidget(fields_);
   cup_ = new CupView(desk_, this);
   col->addWidget(cup_, 1);
+  meeting_ = new MeetingView(desk_, this);
+  col->addWidget(meeting_, 1);
+  meeting_->hide();
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
@@ -251,6 +262,8 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   cautions_->setTextFormat(Qt::RichText);
   col->addWidget(cautions_);
 
+  connect(views_, &Chips::chosen, this, &MixPage::show_view);
+  connect(bottle_, &QPushButton::clicked, this, &MixPage::show_bottle);
   connect(pours_, &Chips::chosen, this, &MixPage::choose_pour);
   connect(division_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
@@ -275,6 +288,17 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
+void MixPage::show_view(int i) {
+  views_->set_current(i);
+  refresh();
+}
+
+void MixPage::show_bottle() {
+  const auto r = desk_.plan().fresh(results::mix);
+  const bool resin = r && pour_ < static_cast<int>(r->pours.size()) && r->pours[static_cast<size_t>(pour_)].is_resin;
+  desk_.show_bottle(resin ? desk_.job().mix.resin_id : desk_.job().mix.silicone_id);
+}
+
 void MixPage::choose_pour(int i) {
   pour_ = i;
   refresh();
@@ -284,12 +308,16 @@ void MixPage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
   const auto r = desk_.plan().fresh(results::mix);
-  const bool ok = r && !r->pours.empty();
+  const bool meets = views_->current() == 1;
+  const bool ok = !meets && r && !r->pours.empty();
   cup_->setVisible(ok);
   pours_->setVisible(ok);
+  bottle_->setVisible(ok);
   fields_->setVisible(ok);
   cautions_->setVisible(ok);
-  empty_->setVisible(!ok);
+  empty_->setVisible(!ok && !meets);
+  meeting_->setVisible(meets);
+  if (meets) return meeting_->refresh();
   if (!ok) {
     const bool materials = desk_.rubber() && desk_.resin();
     empty_->setText(

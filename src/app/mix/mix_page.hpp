@@ -22,6 +22,8 @@ class CupView : public QWidget {
   QStringList readings_;
 };
 
+class MeetingView;
+
 class MixPage : public StagePage {
   Q_OBJECT
  public:
@@ -30,10 +32,17 @@ class MixPage : public StagePage {
   void point_at(const Finding& f) override;
   CupView* cup() const { return cup_; }
   void choose_pour(int i);
+  MeetingView* meeting() const { return meeting_; }
+  /// 0: what to weigh; 1: what meets what.
+  void show_view(int i);
+  /// Opens the bottle of the pour in view, on the shelf.
+  void show_bottle();
 
  private:
-  Chips* pours_;
+  Chips *pours_, *views_;
   CupView* cup_;
+  MeetingView* meeting_;
+  QPushButton* bottle_;
   ChoiceField* division_;
   FigureField *waste_, *tare_, *cup_ml_, *copies_;
   QPushButton* degas_;

@@ -66,6 +66,11 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
 void Desk::begin_planner() {
   // What stands on this workshop's shelf; without one that can be read, what every workshop starts with.
   if (auto shelf = workshop_->shelf()) shop_ = with_shelf(shop_, *std::move(shelf));
+  if (auto rules = workshop_->rules())
+    shop_.rules = *std::move(rules);
+  else
+    emit message(qs(rules.error().text()), true);
+  if (auto equipment = workshop_->equipment()) equipment_ = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
   planner_->on_wake([this] {
@@ -179,8 +184,9 @@ void Desk::replan() {
 void Desk::read_books() {
   const auto lots = workshop_->lots();
   const auto learned = workshop_->learned();
+  const auto trials = workshop_->trials();
   books_ = {lots ? *lots : std::vector<Lot>{}, QDate::currentDate().toString(Qt::ISODate).toStdString(),
-            learned ? *learned : std::vector<LearnedRecord>{}};
+            learned ? *learned : std::vector<LearnedRecord>{}, trials ? *trials : std::vector<Trial>{}};
   replan();
 }
 

@@ -109,6 +109,15 @@ class Desk : public QObject {
   /// Keeps a material as its next version; jobs go on with the figures they have. False, and told, where it cannot be.
   bool keep_material(const Material& m);
   bool retire_material(const std::string& id);
+  /// The shop's rules of thumb: everything is worked out anew with them.
+  bool keep_rules(const Rules& rules);
+  const Equipment& equipment() const { return equipment_; }
+  bool keep_equipment(const Equipment& equipment);
+  /// A patch or cup test onto its lot.
+  bool keep_trial(const Trial& trial);
+  const Books& books() const { return books_; }
+  /// Asks the window to open a bottle of the shelf.
+  void show_bottle(const std::string& id) { emit bottle_wanted(QString::fromStdString(id)); }
   /// Materials of a file (JSON or CSV) onto the shelf; what stands there under the same id gets a new version.
   void read_shelf(const QString& path);
   void write_shelf(const QString& path);
@@ -125,6 +134,7 @@ class Desk : public QObject {
  signals:
   void changed();  ///< job, results or state: read everything again
   void message(const QString& text, bool fault);
+  void bottle_wanted(const QString& id);
   void unit_question(double extent, LengthUnit used, LengthUnit guess);
 
  private:
@@ -159,6 +169,7 @@ class Desk : public QObject {
   std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;
   Books books_;
+  Equipment equipment_;
   Units units_;
   QString saved_, pending_;
   bool has_job_ = false, opening_ = false;

@@ -45,6 +45,36 @@ void Desk::read_shelf(const QString& path) {
                false);
 }
 
+bool Desk::keep_rules(const Rules& rules) {
+  if (const auto ok = workshop_->keep_rules(rules); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return false;
+  }
+  // No key of a result names the rules, so none of them may be remembered.
+  store_ = std::make_shared<ResultStore>();
+  shelf_changed();
+  return true;
+}
+
+bool Desk::keep_equipment(const Equipment& equipment) {
+  if (const auto ok = workshop_->keep_equipment(equipment); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return false;
+  }
+  equipment_ = equipment;
+  emit changed();
+  return true;
+}
+
+bool Desk::keep_trial(const Trial& trial) {
+  if (const auto ok = workshop_->keep_trial(trial); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return false;
+  }
+  books_changed();
+  return true;
+}
+
 void Desk::take_materials(const Job& job) {
   QStringList brought;
   for (const auto* copy : {&job.mix.rubber, &job.mix.resin}) {

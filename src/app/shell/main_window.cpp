@@ -21,6 +21,7 @@
 #include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
 #include "ledger/ledger_page.hpp"
+#include "ledger/shelf_view.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
 #include "original/original_page.hpp"
@@ -161,6 +162,11 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   });
   connect(desk_.get(), &Desk::changed, this, &MainWindow::refresh);
   connect(desk_.get(), &Desk::message, this, &MainWindow::show_message);
+  connect(desk_.get(), &Desk::bottle_wanted, this, [this](const QString& id) {
+    go(Stage::ledger);
+    ledger_->show_view(1);
+    ledger_->shelf()->open(id.toStdString());
+  });
   connect(desk_.get(), &Desk::unit_question, this, [this](double extent, LengthUnit used, LengthUnit guess) {
     auto* box = new QMessageBox(this);
     box->setAttribute(Qt::WA_DeleteOnClose);
@@ -187,6 +193,11 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
     auto* s = new QShortcut(QKeySequence(QString::number((i + 1) % 10)), this);
     connect(s, &QShortcut::activated, this, [this, i] { go(static_cast<Stage>(i)); });
   }
+  auto* bottle = new QShortcut(QKeySequence(Qt::Key_B), this);
+  connect(bottle, &QShortcut::activated, this, [this] {
+    if (stage_ == Stage::mix) mix_->show_bottle();
+    if (stage_ == Stage::size) desk_->show_bottle(desk_->job().mix.silicone_id);
+  });
   auto* escape = new QShortcut(QKeySequence(Qt::Key_Escape), this);
   connect(escape, &QShortcut::activated, this, [this] {
     original_->begin_adding(false);
