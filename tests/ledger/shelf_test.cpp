@@ -74,3 +74,42 @@ TEST_CASE("a flipped bit on the shelf is named, and the rest goes on", "[ledger]
   CHECK_FALSE(w->material("bit"));
   CHECK(w->shelf()->size() == starting_shelf().size());
 }
+
+TEST_CASE("the shop's rules, equipment, tests, colours and standing moulds are kept, and only what can be",
+          "[ledger]") {
+  shapes::TempDir dir;
+  const std::string path = dir / "w.sqlite";
+  {
+    auto w = *Workshop::open(path);
+    CHECK(write_rules(*w->rules()) == write_rules(starting_shop().rules));
+    Rules rules = starting_shop().rules;
+    rules.mix.cup_loss_pct = 4.5;
+    REQUIRE(w->keep_rules(rules));
+    rules.mix.cup_loss_pct = 400;
+    CHECK_FALSE(w->keep_rules(rules));
+    Equipment e;
+    e.scales = {{"fine", 0.01, 300}};
+    REQUIRE(w->keep_equipment(e));
+    const int64_t lot = *w->save_lot({0, "add-40-translucent", "4411", "", "", 1000, 900});
+    REQUIRE(w->keep_trial({"", lot, TrialKind::patch, "wood", true, "2026-11-20", ""}));
+    CHECK_FALSE(w->keep_trial({"", 0, TrialKind::patch, "wood", true, "2026-11-20", ""}));
+    CHECK_FALSE(w->keep_trial({"", lot, TrialKind::patch, "", true, "2026-11-20", ""}));
+    CHECK_FALSE(w->keep_trial({"", lot, TrialKind::cup, "", true, "", ""}));
+    REQUIRE(w->keep_recipe({"c1", "Green", {{"green", "Green paste", 0.004}}, {}}));
+    REQUIRE(w->keep_recipe({"c1", "Green, lighter", {{"green", "Green paste", 0.003}}, {}}));
+    CHECK_FALSE(w->keep_recipe({"c2", "Nothing", {}, {}}));
+    REQUIRE(w->keep_standing_mould({"s1", "Coaster", 42, 3, {}, "top shelf"}));
+    REQUIRE(w->keep_standing_mould({"s2", "Knob", 12, 2, {}, ""}));
+    REQUIRE(w->drop_standing_mould("s2"));
+  }
+  auto w = *Workshop::open(path);
+  CHECK(w->rules()->mix.cup_loss_pct == 4.5);
+  CHECK(w->equipment()->scales.at(0).name == "fine");
+  REQUIRE(w->trials()->size() == 1);
+  CHECK(w->trials()->at(0).surface == "wood");
+  CHECK_FALSE(w->trials()->at(0).id.empty());
+  REQUIRE(w->recipes()->size() == 1);
+  CHECK(w->recipes()->at(0).name == "Green, lighter");
+  REQUIRE(w->standing_moulds()->size() == 1);
+  CHECK(w->damaged().empty());
+}
