@@ -76,7 +76,7 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   auto* key =
       remark(QStringLiteral("The level shows what the lots hold. Hatched on a label: the share of its figures that "
                             "is a guess of its family."));
-  sc->addWidget(key);
+  sc->addWidget(legend);
   stack_->addWidget(shelf);
 
   auto* bottle = new QWidget;
