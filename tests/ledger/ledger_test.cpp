@@ -139,7 +139,7 @@ TEST_CASE("an older workshop is copied, then brought up to date", "[ledger]") {
   {
     // Back to version 1: without the log of edits.
     SQLite::Database db(path, SQLite::OPEN_READWRITE);
-    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material"})
+    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material", "paper"})
       db.exec(std::string("DROP TABLE ") + t);
     db.exec(
         "ALTER TABLE job DROP COLUMN sum; ALTER TABLE casting DROP COLUMN sum; ALTER TABLE casting DROP COLUMN "

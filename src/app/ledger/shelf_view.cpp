@@ -73,7 +73,7 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   bottles_ = new BottlesView;
   shelf_scroll_ = scrolled(bottles_);
   sc->addWidget(shelf_scroll_, 1);
-  auto* key =
+  auto* legend =
       remark(QStringLiteral("The level shows what the lots hold. Hatched on a label: the share of its figures that "
                             "is a guess of its family."));
   sc->addWidget(legend);

@@ -199,7 +199,7 @@ MeetingView::MeetingView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
   tests->addStretch(1);
   col->addLayout(tests);
 
-  connect(square_, &MeetingSquare::told, this, [this](const QString& told) { told_->setText(words); });
+  connect(square_, &MeetingSquare::told, this, [this](const QString& told) { told_->setText(told); });
   const auto contact = [this](ChoiceField* field, const char* what) {
     connect(field, &ChoiceField::chosen, this, [this, what](const std::string& value) {
       desk_.apply({"", edits::SetContact{what, value}}, QString::fromLatin1(what));

@@ -323,6 +323,39 @@ Status write_books(Workshop& w) {
                             true);
       !ok)
     return ok.error();
+  if (auto ok = w.keep_trial({"", lot_ids[0], TrialKind::patch, "printed-photopolymer", true, "2026-11-16",
+                              "hidden spot inside the slot, lacquered twice"});
+      !ok)
+    return ok.error();
+  Equipment shop;
+  shop.scales = {{"Bench scale", 0.1, 3000}, {"Letter scale", 0.01, 300}};
+  shop.cups = {{"Beaker 1 l", 1000, 46.2, 90.0, 108.0, 130.0},
+               {"Tumbler 500 ml", 500, 9.4, 70.0, 92.0, 97.0},
+               {"Cup 250 ml", 250, 4.1, {}, {}, {}}};
+  shop.chamber = {250, 280, 2.5};
+  shop.pot = {230, 260, 400};
+  shop.oven = {400, 300, 80};
+  shop.boxes = {{"Tide box, large", 180, 120, 90}, {"Tide box, small", 90, 60, 60}};
+  shop.drills_mm = {1.5, 2, 3, 4, 6, 8};
+  shop.rods_mm = {1.5, 2, 3, 4, 6};
+  shop.sheets_mm = {3, 6, 9};
+  shop.people = 2;
+  if (auto ok = w.keep_equipment(shop); !ok) return ok.error();
+  if (auto ok = w.keep_standing_mould({"tide-coaster", "Coaster with the harbour's mark", 38, 6, {}, "sill"}); !ok)
+    return ok.error();
+  if (auto ok = w.keep_standing_mould({"drawer-knob", "Drawer knob", 11, 4, {"casting-resin"}, "sill"}); !ok)
+    return ok.error();
+  if (auto ok = w.keep_recipe({"recorder-black",
+                               "Recorder black, as the old case",
+                               {{"pigment-paste", "Pigment paste", 0.006}},
+                               {{"2026-11-13",
+                                 "Corner ornaments, casting 2",
+                                 {{"pigment-paste", "Pigment paste", 0.01}},
+                                 "too dense: the grain is lost",
+                                 "less paste",
+                                 ""}}});
+      !ok)
+    return ok.error();
   MouldRecord worn{*first, set, "", "Corner ornament, mould 1", "2026-11-11", 6, "2026-11-18", "torn at a leaf tip"};
   const auto retired = w.save_mould(worn);
   return retired ? Status() : Status(retired.error());

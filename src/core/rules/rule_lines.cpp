@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 #include "base/json_fields.hpp"
 
@@ -100,6 +101,7 @@ std::vector<RuleLine> rule_lines(const Rules& now, const Rules& standard) {
 }
 
 Result<Rules> with_rule(const Rules& rules, const std::string& path, double value) {
+  if (!std::isfinite(value)) return Error{"a rule is a finite figure", path.substr(0, 80), ""};
   json::Given doc = json::Given::parse(write_rules(rules));
   json::Given* at = &doc;
   for (size_t from = 0; from <= path.size();) {

@@ -159,7 +159,7 @@ std::vector<Material> starting_shelf() {
   std::vector<Material> more;
   for (const Family& f : families())
     if (!has(f.kind)) more.push_back(from_family(f, f.id, f.name));
-  for (const char* id : {"self-clearing-addition", "condensation-catalyst-range", "polyester"})
+  for (const char* id : {"self-clearing-addition", "condensation-catalyst-range", "polyester", "casting-silicone"})
     more.push_back(from_family(*family(id), id, family(id)->name));
   out.insert(out.end(), more.begin(), more.end());
   return out;
