@@ -111,7 +111,7 @@ TEST_CASE("shelf: a new user enters his own tin rubber, copies it, retires it", 
   // It is offered in Size at once.
   o.window->go(Stage::size);
   o.settle();
-  CHECK(o.find<QWidget>("silicone")->findChild<QComboBox*>()->findData(QString::fromStdString(first)) >= 0);
+  CHECK(o.find<QComboBox>("silicone")->findData(QString::fromStdString(first)) >= 0);
 }
 
 TEST_CASE("shelf: of a bottle from nothing its ratio is asked, and only then it is kept", "[app][ledger]") {
@@ -173,8 +173,7 @@ TEST_CASE("meets: what is worn and what was tried settle the finding or harden i
   REQUIRE(hard);
   CHECK(hard->finding().finding.severity == Severity::stop);
   CHECK_FALSE(hard->finding().finding.answerable);
-  auto* gloves = o.find<QWidget>("contact-gloves")->findChild<QComboBox*>();
-  if (!gloves) gloves = o.find<QComboBox>("contact-gloves");
+  auto* gloves = o.find<QComboBox>("contact-gloves");
   gloves->setCurrentIndex(gloves->findData("latex"));
   emit gloves->activated(gloves->currentIndex());
   o.settle();
