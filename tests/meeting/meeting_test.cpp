@@ -1,5 +1,6 @@
 // What stops or sticks to what: the table is whole, and each job meets just what it brings together.
 #include <catch2/catch.hpp>
+#include <optional>
 #include <set>
 
 #include "findings/meeting.hpp"
@@ -35,10 +36,10 @@ const Met* met(const MeetingsResult& r, std::string_view rule) {
     if (m.rule->id == rule) return &m;
   return nullptr;
 }
-const Finding* finding(const std::vector<Finding>& all, std::string_view step) {
+std::optional<Finding> finding(const std::vector<Finding>& all, std::string_view step) {
   for (const Finding& f : all)
-    if (f.where.step == step) return &f;
-  return nullptr;
+    if (f.where.step == step) return f;
+  return std::nullopt;
 }
 std::vector<Finding> told(const Job& j, const std::vector<Lot>& lots = {}, const std::vector<Trial>& trials = {}) {
   return meeting_findings(meetings_of(j, starting_shop(), lots, trials), j, starting_shop(), lots, trials);
@@ -103,7 +104,7 @@ TEST_CASE("sulphur stops addition rubber and not tin; nitrile and clean clay set
   j.original.finish.contacts.gloves = Gloves::latex;
   j.original.finish.contacts.clay = Clay::sulphur;
   const auto f = told(j);
-  const Finding *gloves = finding(f, "sulphur-gloves"), *clay = finding(f, "sulphur-clay");
+  const auto gloves = finding(f, "sulphur-gloves"), clay = finding(f, "sulphur-clay");
   REQUIRE((gloves && clay));
   CHECK(gloves->severity == Severity::stop);
   CHECK(std::holds_alternative<edits::SetContact>(gloves->remedies.at(0).edit));
@@ -124,9 +125,9 @@ TEST_CASE("sulphur stops addition rubber and not tin; nitrile and clean clay set
 TEST_CASE("a casting of one's own is no master before its full cure", "[meeting]") {
   Job j = job_with("add-40-translucent", "pu-rigid-ivory");
   j.size.generations = 2;
-  const Finding* f = nullptr;
   auto all = told(j);
-  REQUIRE((f = finding(all, "green-casting")));
+  const auto f = finding(all, "green-casting");
+  REQUIRE(f);
   CHECK(f->severity == Severity::stop);
   CHECK_FALSE(f->answerable);
   const double hours = full_cure_h(j, *planned_resin(j.mix, starting_shop()));
@@ -173,7 +174,7 @@ TEST_CASE("a patch test settles what it was made on or hardens it, and says noth
   // The newest counts; of one day the later.
   const Trial wet{"t2", 7, TrialKind::patch, "printed-photopolymer", false, "2026-11-20", ""};
   const auto hard = told(j, lots, {good, wet});
-  const Finding* f = finding(hard, "photopolymer");
+  const auto f = finding(hard, "photopolymer");
   REQUIRE(f);
   CHECK(f->severity == Severity::stop);
   CHECK_FALSE(f->answerable);

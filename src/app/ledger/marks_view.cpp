@@ -33,16 +33,22 @@ MarksView::MarksView(QWidget* parent) : QWidget(parent) {
 QSize MarksView::sizeHint() const { return {640, static_cast<int>(lines_.size()) * row_h + 8}; }
 
 void MarksView::show_lines(std::vector<FigureLine> lines, bool may_change) {
-  const std::string was = selected_ >= 0 && selected_ < static_cast<int>(lines_.size())
-                              ? lines_[static_cast<size_t>(selected_)].key
-                              : std::string();
+  const auto key_of = [&](int i) {
+    return i >= 0 && i < static_cast<int>(lines_.size()) ? lines_[static_cast<size_t>(i)].key : std::string();
+  };
+  const std::string was = key_of(selected_), being_written = key_of(written_);
   lines_ = std::move(lines);
   may_change_ = may_change;
-  selected_ = -1;
-  for (size_t i = 0; i < lines_.size(); ++i)
+  selected_ = written_ = dragging_ = -1;
+  for (size_t i = 0; i < lines_.size(); ++i) {
     if (lines_[i].key == was) selected_ = static_cast<int>(i);
-  dragging_ = -1;
-  editor_->hide();
+    if (lines_[i].key == being_written) written_ = static_cast<int>(i);
+  }
+  // Results may come in at any moment: what is being typed stays.
+  if (written_ >= 0 && editor_->isVisible())
+    editor_->setGeometry(figure_rect(written_));
+  else
+    editor_->hide();
   setMinimumHeight(sizeHint().height());
   update();
 }

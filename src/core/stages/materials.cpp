@@ -7,11 +7,12 @@
 namespace palinform {
 namespace {
 
-/// The copy, where it says something else than the shelf.
+/// The copy, where it says something else than the shelf, or the analyses do not find it there.
 const Material* differs(const std::optional<Material>& copy, const std::string& id, const Shop& shop) {
   if (!copy || copy->id != id) return nullptr;
   const Material* now = shop.bottle(id);
-  return now && *now == *copy ? nullptr : &*copy;
+  const bool found = shop.shelf.silicone(id) || shop.shelf.resin(id);
+  return found && now && *now == *copy ? nullptr : &*copy;
 }
 
 template <class T>
