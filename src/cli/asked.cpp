@@ -50,7 +50,7 @@ Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::
   job.original.mesh.file = base_name(file);
   job.original.mesh.exact = std::move(loaded->exact);
   job.mix.silicone_id = job.mix.resin_id = given;
-  job.mix.degas = false;
+  job.mix.rubber_air = job.mix.resin_air = AirBy::none;
   const WayFacts usual;
   Silicone& rubber = asked->shop.shelf.silicones.emplace_back();
   rubber.id = given;

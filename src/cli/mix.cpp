@@ -1,14 +1,18 @@
 // palin mix: what to weigh, count or draw up, in which order, and whether the cups come in time.
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <set>
 
 #include "base/text.hpp"
 #include "commands.hpp"
 #include "findings/mix.hpp"
+#include "ledger/workshop.hpp"
 #include "mix/additives.hpp"
 #include "mix/cups.hpp"
 #include "mix/dose.hpp"
 #include "mix/proportion.hpp"
+#include "shelf/family.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -20,7 +24,7 @@ struct Options {
   double stir_min = -1, degas_min = 0, pour_min = -1;
   int people = 1;
   bool peroxide = false;
-  std::string ratio, by = "weight", cups, mend;
+  std::string ratio, by = "weight", cups, mend, material, workshop;
 };
 
 struct Part {
@@ -184,6 +188,42 @@ Json unsafe_finding(const Options& o, double base_g, double r, double density_b)
           {"what", "This dose is not safe to measure so"},
           {"why", why},
           {"remedies", std::move(remedies)}};
+}
+
+/// What the bottle says stands in wherever the command line says nothing.
+Status take_bottle(Options& o, const std::function<bool(const char*)>& given) {
+  auto w = Workshop::open(o.workshop);
+  if (!w) return w.error();
+  const auto found = (*w)->material(o.material);
+  if (!found) return found.error();
+  const Material m = with_guesses(*found);
+  if (const auto r = weight_ratio(m); !r) return r.error();
+  if (!given("--ratio")) {
+    o.by = std::string(name_of(m.mixing.by));
+    const bool share = m.mixing.by == MixBy::percent || m.mixing.by == MixBy::drops;
+    o.ratio = share ? shortest(m.mixing.percent, 8) : shortest(m.mixing.a, 8) + ":" + shortest(m.mixing.b, 8);
+  }
+  const auto take = [&](const char* option, double& into, std::optional<double> v) {
+    if (v && !given(option)) into = *v;
+  };
+  take("--density-a", o.density_a, m.figure("density_a_g_cm3"));
+  take("--density-b", o.density_b, m.figure("density_b_g_cm3"));
+  take("--tolerance-pct", o.tolerance, m.mixing.tolerance_pct);
+  take("--stir-min", o.stir_min, m.figure("stir_min"));
+  if (m.mixing.drop_g > 0) take("--drop-mass", o.drop_g, m.mixing.drop_g);
+  if (const auto t = times_at(m, 23)) {
+    double pot_life = t->pot_life_min;
+    if (!m.mixing.at_percent.empty()) {
+      // At the percentage that is asked for, which must lie within the sheet.
+      const auto pct = parse_number(o.ratio);
+      const auto at = at_percent(m.mixing.at_percent, pct.value_or(m.mixing.percent));
+      if (!at) return at.error();
+      pot_life = at->pot_life_min;
+    }
+    take("--pot-life-min", o.pot_life, pot_life);
+  }
+  if (std::find(m.hazards.begin(), m.hazards.end(), "peroxide") != m.hazards.end()) o.peroxide = true;
+  return {};
 }
 
 Answer mix(const Options& o, const Progress& progress) {
@@ -358,7 +398,9 @@ void add_mix(CLI::App& app, Command& run) {
   auto o = std::make_shared<Options>();
   auto* c = app.add_subcommand("mix", "What to weigh");
   auto* need = c->add_option("--need-g", o->need, "grams to be mixed, all together")->check(within(1e-3, 1e6));
-  c->add_option("--ratio", o->ratio, "a:b; with --by percent or drops also per cent of the base")->required();
+  auto* ratio = c->add_option("--ratio", o->ratio, "a:b; with --by percent or drops also per cent of the base");
+  auto* material = c->add_option("--material", o->material, "id of a bottle: its sheet stands in for what is not said");
+  c->add_option("--workshop", o->workshop, "workshop.sqlite whose shelf it stands on")->needs(material);
   c->add_option("--by", o->by)->check(CLI::IsMember({"weight", "volume", "percent", "drops"}));
   c->add_option("--density-a", o->density_a, "g/cm3")->check(within(0.2, 25));
   c->add_option("--density-b", o->density_b, "g/cm3")->check(within(0.2, 25));
@@ -382,9 +424,19 @@ void add_mix(CLI::App& app, Command& run) {
   c->add_option("--degas-min", o->degas_min, "a cup, in the chamber")->check(within(0, 1000));
   c->add_option("--pour-min", o->pour_min, "a cup; a minute for 100 g where left out")->check(within(0, 1000));
   c->add_option("--mend", o->mend, "a=WANTED,GOT or b=WANTED,GOT: what to pour after an overshoot");
-  c->callback([o, need, &run] {
+  c->callback([o, need, ratio, c, &run] {
     if (need->empty() && o->mend.empty()) throw CLI::RequiredError("--need-g");
-    run = [o](const Progress& progress) -> Answer { return mix(*o, progress); };
+    if (ratio->empty() && o->material.empty()) throw CLI::RequiredError("--ratio");
+    if (!o->material.empty() && o->workshop.empty()) throw CLI::RequiredError("--workshop");
+    std::set<std::string> said;
+    for (const CLI::Option* option : c->get_options())
+      if (!option->empty()) said.insert(option->get_name());
+    run = [o, said](const Progress& progress) -> Answer {
+      Options asked = *o;
+      if (!asked.material.empty())
+        if (auto ok = take_bottle(asked, [&](const char* name) { return said.contains(name); }); !ok) return ok.error();
+      return mix(asked, progress);
+    };
   });
 }
 

@@ -3,6 +3,7 @@
 
 #include "base/text.hpp"
 #include "commands.hpp"
+#include "ledger/shopping.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/save.hpp"
 #include "shelf/shelf_file.hpp"
@@ -11,12 +12,12 @@ namespace palinform::cli {
 namespace {
 
 struct Options {
-  std::string workshop, add, to;
+  std::string workshop, add, to, shopping;
 };
 
 bool is_csv(const std::string& path) { return lower_ascii(std::filesystem::path(path).extension().string()) == ".csv"; }
 
-Answer shelf(const Options& o) {
+Answer shelf(const Options& o, const Progress& progress) {
   std::error_code ec;
   if (!std::filesystem::exists(o.workshop, ec))
     return Error{"there is no such workshop", base_name(o.workshop), "palin demo DIR writes one to try."};
@@ -56,6 +57,26 @@ Answer shelf(const Options& o) {
                     {"retired", m.retired},
                     {"guesses", guesses(m)}});
   Json j{{"materials", std::move(list)}};
+  if (!o.shopping.empty()) {
+    auto rules = w.rules();
+    if (!rules) return rules.error();
+    Shop shop = with_shelf(starting_shop(), *materials);
+    shop.rules = *std::move(rules);
+    std::vector<std::string> left_out;
+    const auto lines = shop_for_all(w, shop, now_text().substr(0, 10), nullptr, left_out, progress);
+    if (!lines) return lines.error();
+    if (auto ok = write_file(o.shopping, shopping_csv(*lines)); !ok) return ok.error();
+    j["shopping"] = Json::array();
+    for (const ShoppingLine& l : *lines)
+      j["shopping"].push_back({{"material", l.material_id},
+                               {"needed_g", l.needed_g},
+                               {"there_g", l.there_g},
+                               {"short_g", l.short_g},
+                               {"packs", l.packs.words()},
+                               {"cost", l.cost},
+                               {"jobs", l.jobs}});
+    j["not_reckoned"] = left_out;
+  }
   if (!o.add.empty()) j["added"] = std::move(added);
   if (!o.to.empty()) j["file"] = o.to;
   return j;
@@ -68,8 +89,9 @@ void add_shelf(CLI::App& app, Command& run) {
   auto* c = app.add_subcommand("shelf", "The workshop's materials");
   c->add_option("WORKSHOP", o->workshop, "workshop.sqlite")->required();
   c->add_option("--add", o->add, "materials to add or change: .json or .csv (docs/shelf.md)");
+  c->add_option("--shopping", o->shopping, "CSV of what all jobs together lack: plans each of them");
   c->add_option("--export", o->to, "where to write all of them: .json or .csv");
-  c->callback([o, &run] { run = [o](const Progress&) -> Answer { return shelf(*o); }; });
+  c->callback([o, &run] { run = [o](const Progress& progress) -> Answer { return shelf(*o, progress); }; });
 }
 
 }  // namespace palinform::cli

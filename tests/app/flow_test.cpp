@@ -38,7 +38,7 @@ TEST_CASE("flow: air is got rid of in two clicks, tilting is live, a vent can be
   // Undegassed rubber in the pot is a stop, and degassing answers it.
   o.click(o.find<QPushButton>("aid-pressure"));
   Job next = o.desk().job();
-  next.mix.degas = false;
+  next.mix.rubber_air = AirBy::none;
   o.desk().edit(next, "no vacuum");
   o.settle();
   REQUIRE(o.card("flow-undegassed"));

@@ -58,6 +58,9 @@ TEST_CASE("shelf: a bottle is opened by a key from Mix, a figure changed, and th
   CHECK(o.window->message_text().contains("hardness"));
   CHECK(o.desk().shop().bottle(id)->version == 2);
   write_figure(o, shelf->marks(), "shore_a", "soft");
+  INFO(shelf->marks()->editor()->text().toStdString()
+       << " visible " << shelf->marks()->editor()->isVisible() << " focus " << shelf->marks()->editor()->hasFocus()
+       << " " << o.window->message_text().toStdString());
   CHECK(shelf->marks()->editor()->property("fault").toBool());
 }
 

@@ -92,7 +92,8 @@ const std::vector<Case>& cases() {
       {edits::SetWaste{15}, [](const Job& j) { return j.mix.waste_pct == 15; }},
       {edits::TakeFigures{starting_shelf().front().id}, [](const Job& j) { return !j.mix.rubber; }},
       {edits::TakeCup{2000}, [](const Job& j) { return j.mix.cup_ml == 2000; }},
-      {edits::Degas{false}, [](const Job& j) { return !j.mix.degas; }}};
+      {edits::ClearAir{true, "rest"}, [](const Job& j) { return j.mix.resin_air == AirBy::rest; }},
+      {edits::AddHands{2}, [](const Job& j) { return j.mix.people == 2; }}};
   return all;
 }
 
@@ -129,6 +130,8 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
                                   edits::FinishLater{"sing"},
                                   edits::ScaleMaster{9},
                                   edits::SetPull{{0, 0, 0}},
+                                  edits::ClearAir{false, "prayer"},
+                                  edits::AddHands{0},
                                   edits::SetContact{"gloves", "mittens"},
                                   edits::SetContact{"socks", "yes"},
                                   edits::SetContact{"released", "perhaps"},

@@ -38,7 +38,8 @@ Job full_job() {
   j.size.room_c = 19.5, j.size.gel_c = 31;
   j.split.pull = Vec3{0, 0, -1};
   j.mould.wall_mm = 12.5, j.mould.master_g = 29.8;
-  j.mix.scale_division_g = 0.01, j.mix.waste_pct = 7, j.mix.cup_tare_g = 31, j.mix.cup_ml = 750, j.mix.degas = false;
+  j.mix.scale_division_g = 0.01, j.mix.waste_pct = 7, j.mix.cup_tare_g = 31, j.mix.cup_ml = 750,
+  j.mix.rubber_air = AirBy::rest;
   j.check.rule = DecisionRule::plain;
   j.flow = {true, 12.5, 200,  Vec3{1, 2, 3}, {{4, 5, 6}, {7, 8, 9}}, FillAid::vacuum, 250, 3, 480, 6.5, 1.6, 44, 30,
             4,    true, true, {{1, 1, 2}}};

@@ -165,6 +165,11 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   const char* names[3] = {"Lots", "Moulds", "Pours"};
   for (int i = 0; i < 3; ++i)
     menu->addAction(QString::fromLatin1(names[i]) + QStringLiteral("…"), this, [this, i] { export_csv(i); });
+  menu->addAction(QStringLiteral("Shopping list of all jobs…"), this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Write the shopping list"),
+                                                      QStringLiteral("shopping.csv"), QStringLiteral("CSV (*.csv)"));
+    if (!path.isEmpty()) desk_.write_shopping(path);
+  });
   csv->setMenu(menu);
   top->addWidget(csv);
   col->addLayout(top);

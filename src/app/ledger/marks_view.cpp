@@ -172,6 +172,9 @@ void MarksView::commit() {
     return;
   }
   const auto v = parse_number(text.toStdString());
+  if (const auto two = two_readings(text.toStdString()))
+    return mark_fault(editor_, QStringLiteral("This can be %1 or %2. Type the one you mean without the comma.")
+                                   .arg(qs(shortest(two->first, 6)), qs(shortest(two->second, 6))));
   if (!v) return mark_fault(editor_, QStringLiteral("Write a number."));
   editor_->hide();
   setFocus();

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "mix/colour_view.hpp"
 #include "mix/meeting_view.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -25,8 +26,9 @@ void CupView::show_pour(int i) {
   if (r && i < static_cast<int>(r->pours.size())) {
     const double d = desk_.job().mix.scale_division_g;
     const int digits = d < 0.005 ? 3 : d < 0.05 ? 2 : d < 0.5 ? 1 : 0;
-    for (const double g : r->pours[static_cast<size_t>(i)].weighing.readings_g)
-      readings_ << desk_.units().mass_text(g, digits);
+    const PourMix& m = r->pours[static_cast<size_t>(i)];
+    for (const double g : m.weighing.readings_g)
+      readings_ << (m.no_figures ? QStringLiteral("no figure") : desk_.units().mass_text(g, digits));
     setAccessibleDescription(
         QStringLiteral("Scale reads %1, then %2, then %3").arg(readings_[0], readings_[1], readings_[2]));
   }
@@ -69,7 +71,8 @@ void CupView::paintEvent(QPaintEvent*) {
     path.closeSubpath();
     return path;
   };
-  const double la = level(a_ml), lab = level(ab_ml), lf = level(foam_ml);
+  const double la = m.no_figures ? 0 : level(a_ml), lab = m.no_figures ? 0 : level(ab_ml),
+               lf = m.no_figures ? 0 : level(foam_ml);
   p.setPen(Qt::NoPen);
   p.setBrush(pal().note.lighter(pal().dark ? 90 : 140));
   p.drawPath(band(0, la));
@@ -97,10 +100,13 @@ void CupView::paintEvent(QPaintEvent*) {
     QColor colour;
   };
   std::vector<Mark> marks;
-  if (m.degas_min > 0) marks.push_back({y(lf), QStringLiteral("foam to %1 ml").arg(qs(grouped(foam_ml))), pal().quiet});
-  marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))),
-                   pal().caution.darker(pal().dark ? 90 : 130)});
-  marks.push_back({y(la), QStringLiteral("A, %1 ml").arg(qs(grouped(a_ml, a_ml < 100 ? 1 : 0))), pal().note});
+  if (!m.no_figures && m.degas_min > 0)
+    marks.push_back({y(lf), QStringLiteral("foam to %1 ml").arg(qs(grouped(foam_ml))), pal().quiet});
+  if (!m.no_figures)
+    marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))),
+                     pal().caution.darker(pal().dark ? 90 : 130)});
+  if (!m.no_figures)
+    marks.push_back({y(la), QStringLiteral("A, %1 ml").arg(qs(grouped(a_ml, a_ml < 100 ? 1 : 0))), pal().note});
   p.setFont(type_face(13));
   qreal last = -1e9;
   for (const Mark& k : marks) {
@@ -136,7 +142,7 @@ void CupView::paintEvent(QPaintEvent*) {
     p.setFont(type_face(24));
     p.setPen(pal().ink);
     p.drawText(QRectF(left + w + 8, at + 20 + h * 0.42, 60, 32), Qt::AlignVCenter, unit);
-    if (i > 0) {
+    if (i > 0 && !m.no_figures) {
       p.setFont(type_face(13));
       p.setPen(pal().quiet);
       p.drawText(QRectF(left + w + 62, at + 20 + h * 0.42, std::max<qreal>(40, wide - w - 62), 32), Qt::AlignVCenter,
@@ -150,12 +156,32 @@ void CupView::paintEvent(QPaintEvent*) {
   QString small = QStringLiteral("ratio off by %1 % ±%2 %, the material allows ±%3 %")
                       .arg(qs(fixed(m.weighing.ratio_error_pct, 2)), qs(fixed(2 * m.weighing.ratio_u_pct, 2)),
                            qs(fixed(m.ratio_tolerance_pct, 1)));
+  if (!m.tints.empty()) {
+    QString first;
+    double reads = m.weighing.readings_g[0];
+    for (const TintDose& d : m.tints) {
+      const double g = d.master_batch ? d.stock_use_g : d.g;
+      reads += g;
+      first += QStringLiteral("%1 %2 (reads %3), ")
+                   .arg(d.master_batch ? QStringLiteral("master batch of ") + qs(d.name) : qs(d.name),
+                        u.mass_text(g, 2), u.mass_text(reads, 2));
+    }
+    small = QStringLiteral("Colour first: ") + first + QStringLiteral("then A, stir, then B · ") + small;
+  }
   if (m.batches.count > 1) small = QStringLiteral("%1 batches like this · ").arg(m.batches.count) + small;
   p.drawText(QRectF(left, at + 2, wide, 40), Qt::AlignTop | Qt::TextWordWrap, small);
 
+  if (m.cups)
+    paint_cups(p, m);
+  else
+    paint_pot_life(p, m);
+}
+
+void CupView::paint_pot_life(QPainter& p, const PourMix& m) const {
+  const Units& u = desk_.units();
   // The pot life as a bar: stir, vacuum, pour, what is left.
   const qreal bar_y = height() - 72, bar_h = 34, bar_l = 14, bar_w = width() - 28;
-  const double life = std::max(m.batches.pot_life_min, 0.01), used = m.mix_min + m.degas_min + m.pour_min,
+  const double life = std::max(m.batches.pot_life_min, 0.01), used = m.mix_min + m.degas_min + m.wait_min + m.pour_min,
                whole = std::max(life, used);
   struct Piece {
     double min;
@@ -165,6 +191,7 @@ void CupView::paintEvent(QPaintEvent*) {
   };
   const Piece pieces[] = {{m.mix_min, QStringLiteral("stir"), pal().note, Qt::SolidPattern},
                           {m.degas_min, QStringLiteral("vacuum"), pal().caution, Qt::Dense6Pattern},
+                          {m.wait_min, QStringLiteral("rest"), pal().quiet, Qt::Dense6Pattern},
                           {m.pour_min, QStringLiteral("pour"), pal().act, Qt::BDiagPattern}};
   p.setPen(pal().ink);
   p.setFont(type_face(14, 600));
@@ -205,6 +232,53 @@ void CupView::paintEvent(QPaintEvent*) {
   }
 }
 
+/// Every cup a row of its own on one clock: weighed, stirred, under vacuum, poured; where it gels.
+void CupView::paint_cups(QPainter& p, const PourMix& m) const {
+  const CupsPlan& plan = *m.cups;
+  const int n = static_cast<int>(plan.cups.size()), shown = std::min(n, 6);
+  double whole = plan.done_min;
+  for (const CupTime& c : plan.cups) whole = std::max(whole, c.gels_min);
+  const qreal left = 70, wide = width() - left - 14, row_h = std::min<qreal>(17, 86.0 / shown),
+              top = height() - shown * row_h - 24;
+  const auto x = [&](double min) { return left + wide * min / std::max(whole, 0.01); };
+  p.setFont(type_face(14, 600));
+  p.setPen(plan.fits ? pal().ink : pal().stop);
+  p.drawText(QRectF(14, top - 26, width() - 28, 20), Qt::AlignVCenter,
+             QStringLiteral("%1 cups, %2: %3")
+                 .arg(n)
+                 .arg(qs(counted(desk_.job().mix.people, "person", "people")),
+                      plan.fits ? QStringLiteral("poured out after %1 min").arg(qs(fixed(plan.done_min, 0)))
+                                : QStringLiteral("they do not come in time")));
+  p.setFont(type_face(13));
+  p.setPen(pal().quiet);
+  p.drawText(QRectF(14, top - 26, width() - 28, 20), Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("each clock starts when B touches A · the bar: it has gelled"));
+  for (int i = 0; i < shown; ++i) {
+    const CupTime& c = plan.cups[static_cast<size_t>(i)];
+    const qreal y = top + i * row_h, h = row_h - 4;
+    p.setFont(type_face(12));
+    p.setPen(pal().ink);
+    p.drawText(QRectF(14, y, left - 18, h), Qt::AlignVCenter, QStringLiteral("cup %1").arg(c.cup + 1));
+    const auto piece = [&](double from, double to, const QColor& colour, Qt::BrushStyle pattern) {
+      if (to > from) fill_pattern(p, QRectF(x(from), y, x(to) - x(from), h), colour, pattern);
+    };
+    piece(c.weigh_from_min, c.starts_min, pal().rule, Qt::NoBrush);
+    piece(c.starts_min, c.starts_min + m.mix_min, pal().note, Qt::NoBrush);
+    piece(c.degas_from_min, c.degas_to_min, pal().caution, Qt::Dense6Pattern);
+    piece(c.pour_from_min, c.pour_to_min, pal().act, Qt::BDiagPattern);
+    p.setPen(QPen(pal().stop, 3));
+    p.drawLine(QPointF(x(c.gels_min), y - 1), QPointF(x(c.gels_min), y + h + 1));
+  }
+  p.setFont(type_face(12));
+  p.setPen(pal().quiet);
+  const qreal foot = height() - 20;
+  p.drawText(QRectF(left, foot, wide, 16), Qt::AlignVCenter,
+             n > shown ? QStringLiteral("weigh · stir · vacuum · pour   (%1 more cups not drawn)").arg(n - shown)
+                       : QStringLiteral("weigh · stir · vacuum · pour"));
+  p.drawText(QRectF(left, foot, wide, 16), Qt::AlignVCenter | Qt::AlignRight,
+             QStringLiteral("%1 min").arg(qs(fixed(whole, 0))));
+}
+
 MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(16, 14, 16, 10);
@@ -218,6 +292,7 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_ = new Chips;
   views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
   views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
+  views_->add(QStringLiteral("Colour"), QStringLiteral("mix-colour"));
   views_->set_current(0);
   top->addWidget(views_);
   col->addLayout(top);
@@ -225,28 +300,35 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* row = new QHBoxLayout(fields_);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
-  division_ = new ChoiceField(QStringLiteral("Scale reads to"), QStringLiteral("division"), 104);
+  division_ = new ChoiceField(QStringLiteral("Scale reads to"), QStringLiteral("division"), 92);
   division_->set_items({{"0.01", QStringLiteral("0.01 g")},
                         {"0.1", QStringLiteral("0.1 g")},
                         {"0.5", QStringLiteral("0.5 g")},
                         {"1", QStringLiteral("1 g")},
                         {"2", QStringLiteral("2 g")},
                         {"5", QStringLiteral("5 g")}});
-  waste_ = new FigureField(QStringLiteral("May exceed by"), QStringLiteral("waste"), 96);
+  waste_ = new FigureField(QStringLiteral("May exceed"), QStringLiteral("waste"), 92);
   waste_->set_range(0, 100);
-  tare_ = new FigureField(QStringLiteral("Empty cup"), QStringLiteral("tare"), 96);
+  tare_ = new FigureField(QStringLiteral("Empty cup"), QStringLiteral("tare"), 84);
   tare_->set_range(0, 1e5);
-  cup_ml_ = new FigureField(QStringLiteral("Cup holds"), QStringLiteral("cup"), 96);
+  cup_ml_ = new FigureField(QStringLiteral("Cup holds"), QStringLiteral("cup"), 84);
   cup_ml_->set_range(1, 1e6);
-  copies_ = new FigureField(QStringLiteral("Castings"), QStringLiteral("copies"), 80);
+  copies_ = new FigureField(QStringLiteral("Castings"), QStringLiteral("copies"), 70);
   copies_->set_range(1, 100'000);
-  degas_ = chip(QStringLiteral("Vacuum chamber"), QStringLiteral("degas"), true);
+  air_ = new ChoiceField(QStringLiteral("Air gets out by"), QStringLiteral("air-by"), 122);
+  air_->set_items({{"vacuum", QStringLiteral("vacuum")},
+                   {"rest", QStringLiteral("rest")},
+                   {"self-clearing", QStringLiteral("clears itself")},
+                   {"warm", QStringLiteral("warm air")},
+                   {"none", QStringLiteral("nothing")}});
+  own_cup_ = new ChoiceField(QStringLiteral("Cup of the shop"), QStringLiteral("own-cup"), 138);
   row->addWidget(division_);
   row->addWidget(waste_);
+  row->addWidget(own_cup_);
   row->addWidget(tare_);
   row->addWidget(cup_ml_);
   row->addWidget(copies_);
-  row->addWidget(degas_, 0, Qt::AlignBottom);
+  row->addWidget(air_);
   row->addStretch(1);
   col->addWidget(fields_);
   cup_ = new CupView(desk_, this);
@@ -254,6 +336,9 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   meeting_ = new MeetingView(desk_, this);
   col->addWidget(meeting_, 1);
   meeting_->hide();
+  colour_ = new ColourView(desk_, this);
+  col->addWidget(colour_, 1);
+  colour_->hide();
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
@@ -281,10 +366,18 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   figure(tare_, QStringLiteral("empty cup"), [this](Job& j, double v) { j.mix.cup_tare_g = desk_.units().grams(v); });
   figure(cup_ml_, QStringLiteral("cup size"), [](Job& j, double v) { j.mix.cup_ml = v; });
   figure(copies_, QStringLiteral("castings"), [](Job& j, double v) { j.copies = static_cast<int>(v); });
-  connect(degas_, &QPushButton::clicked, this, [this](bool on) {
+  connect(air_, &ChoiceField::chosen, this, [this](const std::string& by) {
+    desk_.apply({"", edits::ClearAir{resin_in_view(), by}}, QStringLiteral("air"));
+  });
+  connect(own_cup_, &ChoiceField::chosen, this, [this](const std::string& name) {
     Job next = desk_.job();
-    next.mix.degas = on;
-    desk_.edit(next, QStringLiteral("vacuum"));
+    next.mix.cup_name = name;
+    for (const OwnCup& c : desk_.equipment().cups)
+      if (c.name == name) {
+        next.mix.cup_ml = c.brim_ml, next.mix.cup_tare_g = c.empty_g;
+        next.mix.cup_bottom_mm = c.bottom_mm, next.mix.cup_top_mm = c.top_mm, next.mix.cup_high_mm = c.high_mm;
+      }
+    desk_.edit(next, QStringLiteral("cup"));
   });
 }
 
@@ -293,10 +386,13 @@ void MixPage::show_view(int i) {
   refresh();
 }
 
-void MixPage::show_bottle() {
+bool MixPage::resin_in_view() const {
   const auto r = desk_.plan().fresh(results::mix);
-  const bool resin = r && pour_ < static_cast<int>(r->pours.size()) && r->pours[static_cast<size_t>(pour_)].is_resin;
-  desk_.show_bottle(resin ? desk_.job().mix.resin_id : desk_.job().mix.silicone_id);
+  return r && pour_ < static_cast<int>(r->pours.size()) && r->pours[static_cast<size_t>(pour_)].is_resin;
+}
+
+void MixPage::show_bottle() {
+  desk_.show_bottle(resin_in_view() ? desk_.job().mix.resin_id : desk_.job().mix.silicone_id);
 }
 
 void MixPage::choose_pour(int i) {
@@ -308,16 +404,18 @@ void MixPage::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
   const auto r = desk_.plan().fresh(results::mix);
-  const bool meets = views_->current() == 1;
-  const bool ok = !meets && r && !r->pours.empty();
+  const int view = views_->current();
+  const bool ok = view == 0 && r && !r->pours.empty();
   cup_->setVisible(ok);
   pours_->setVisible(ok);
   bottle_->setVisible(ok);
   fields_->setVisible(ok);
   cautions_->setVisible(ok);
-  empty_->setVisible(!ok && !meets);
-  meeting_->setVisible(meets);
-  if (meets) return meeting_->refresh();
+  empty_->setVisible(!ok && view == 0);
+  meeting_->setVisible(view == 1);
+  colour_->setVisible(view == 2);
+  if (view == 1) return meeting_->refresh();
+  if (view == 2) return colour_->refresh();
   if (!ok) {
     const bool materials = desk_.rubber() && desk_.resin();
     empty_->setText(
@@ -343,8 +441,14 @@ void MixPage::refresh() {
   tare_->show_value(u.mass(job.mix.cup_tare_g), u.ounce ? 3 : 1, u.mass_name());
   cup_ml_->show_value(job.mix.cup_ml, 0, QStringLiteral("ml"));
   copies_->show_value(job.copies, 0, {});
-  degas_->setChecked(job.mix.degas);
-  degas_->setText(job.mix.degas ? QStringLiteral("With vacuum ✓") : QStringLiteral("No vacuum"));
+  air_->show_current(std::string(name_of(resin_in_view() ? job.mix.resin_air : job.mix.rubber_air)));
+  std::vector<std::pair<std::string, QString>> cups{{"", QStringLiteral("by its size")}};
+  for (const OwnCup& c : desk_.equipment().cups) cups.emplace_back(c.name, qs(c.name));
+  if (!job.mix.cup_name.empty() &&
+      std::none_of(cups.begin(), cups.end(), [&](const auto& c) { return c.first == job.mix.cup_name; }))
+    cups.emplace_back(job.mix.cup_name, qs(job.mix.cup_name));
+  own_cup_->set_items(cups);
+  own_cup_->show_current(job.mix.cup_name);
   cup_->show_pour(pour_);
   const PourMix& p = r->pours[static_cast<size_t>(pour_)];
   QString words =

@@ -17,11 +17,14 @@ class CupView : public QWidget {
   void paintEvent(QPaintEvent*) override;
 
  private:
+  void paint_pot_life(QPainter& p, const PourMix& m) const;
+  void paint_cups(QPainter& p, const PourMix& m) const;
   Desk& desk_;
   int pour_ = 0;
   QStringList readings_;
 };
 
+class ColourView;
 class MeetingView;
 
 class MixPage : public StagePage {
@@ -32,8 +35,10 @@ class MixPage : public StagePage {
   void point_at(const Finding& f) override;
   CupView* cup() const { return cup_; }
   void choose_pour(int i);
+  bool resin_in_view() const;
   MeetingView* meeting() const { return meeting_; }
-  /// 0: what to weigh; 1: what meets what.
+  ColourView* colour() const { return colour_; }
+  /// 0: what to weigh; 1: what meets what; 2: colour and left-overs.
   void show_view(int i);
   /// Opens the bottle of the pour in view, on the shelf.
   void show_bottle();
@@ -42,10 +47,11 @@ class MixPage : public StagePage {
   Chips *pours_, *views_;
   CupView* cup_;
   MeetingView* meeting_;
+  ColourView* colour_;
   QPushButton* bottle_;
   ChoiceField* division_;
   FigureField *waste_, *tare_, *cup_ml_, *copies_;
-  QPushButton* degas_;
+  ChoiceField *air_, *own_cup_;
   QLabel *empty_, *cautions_;
   QWidget* fields_;
   int pour_ = 0;

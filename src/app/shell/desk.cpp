@@ -297,6 +297,18 @@ void Desk::new_job() {
   if (job.mix.silicone_id.empty() && !catalogue().silicones.empty())
     job.mix.silicone_id = catalogue().silicones.front().id;
   if (job.mix.resin_id.empty() && !catalogue().resins.empty()) job.mix.resin_id = catalogue().resins.front().id;
+  // What the shop says is usual goes before what it happened to do last.
+  const Equipment& e = equipment_;
+  if (shop_.shelf.silicone(e.usual_rubber)) job.mix.silicone_id = e.usual_rubber;
+  if (shop_.shelf.resin(e.usual_resin)) job.mix.resin_id = e.usual_resin;
+  for (const OwnScale& s : e.scales)
+    if (s.name == e.usual_scale) job.mix.scale_division_g = s.division_g;
+  for (const OwnCup& c : e.cups)
+    if (c.name == e.usual_cup) {
+      job.mix.cup_name = c.name, job.mix.cup_ml = c.brim_ml, job.mix.cup_tare_g = c.empty_g;
+      job.mix.cup_bottom_mm = c.bottom_mm, job.mix.cup_top_mm = c.top_mm, job.mix.cup_high_mm = c.high_mm;
+    }
+  job.mix.people = std::min(9, e.people);
   job.mix.guessed = true;
   replace_job(std::move(job));
   keep(QStringLiteral("job begun"));

@@ -121,6 +121,8 @@ class Desk : public QObject {
   /// Materials of a file (JSON or CSV) onto the shelf; what stands there under the same id gets a new version.
   void read_shelf(const QString& path);
   void write_shelf(const QString& path);
+  /// What all jobs together lack, as CSV: plans each of them in the background.
+  void write_shopping(const QString& path);
 
   /// Background work that is no analysis: reading or mending a mesh.
   struct Errand {

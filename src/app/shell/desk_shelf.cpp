@@ -1,6 +1,8 @@
 // Desk: the shelf, kept and read from files.
 #include <QFileInfo>
 
+#include "base/text.hpp"
+#include "ledger/shopping.hpp"
 #include "mesh/save.hpp"
 #include "shelf/shelf_file.hpp"
 #include "shell/desk.hpp"
@@ -92,6 +94,24 @@ void Desk::write_shelf(const QString& path) {
   const bool csv = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive);
   const auto ok = write_file(path.toStdString(), csv ? shelf_to_csv(shop_.bottles) : shelf_to_json(shop_.bottles));
   emit message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+}
+
+void Desk::write_shopping(const QString& path) {
+  run_errand(QStringLiteral("what to buy"),
+             [this, path, shop = shop_, store = store_,
+              today = books_.today](const Progress& progress) -> std::function<void()> {
+               std::vector<std::string> left_out;
+               const auto lines = shop_for_all(*workshop_, shop, today, store, left_out, progress);
+               if (!lines) return [this, e = lines.error()] { emit message(qs(e.text()), true); };
+               const auto ok = write_file(path.toStdString(), shopping_csv(*lines));
+               if (!ok) return [this, e = ok.error()] { emit message(qs(e.text()), true); };
+               QString told = lines->empty() ? QStringLiteral("Nothing is short. Written: ") + path
+                                             : qs(counted(static_cast<long long>(lines->size()), "material is short",
+                                                          "materials are short")) +
+                                                   QStringLiteral(". Written: ") + path;
+               for (const std::string& name : left_out) told += QStringLiteral(" · not reckoned: ") + qs(name);
+               return [this, told] { emit message(told, false); };
+             });
 }
 
 }  // namespace palinform::app

@@ -208,10 +208,16 @@ struct TakeCup {
   double ml = 0;
   bool operator==(const TakeCup&) const = default;
 };
-struct Degas {
-  static constexpr std::string_view code = "degas";
-  bool on = true;
-  bool operator==(const Degas&) const = default;
+struct ClearAir {
+  static constexpr std::string_view code = "clear-air";
+  bool resin = false;  ///< of the casting material; else of the rubber
+  std::string by;      ///< name_of(AirBy)
+  bool operator==(const ClearAir&) const = default;
+};
+struct AddHands {
+  static constexpr std::string_view code = "hands";
+  int people = 2;
+  bool operator==(const AddHands&) const = default;
 };
 
 }  // namespace palinform::edits
@@ -225,7 +231,8 @@ using Edit =
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
                  edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill,
-                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::Degas>;
+                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::ClearAir,
+                 edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

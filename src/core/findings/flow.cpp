@@ -16,7 +16,8 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
     Finding& f = tell(
         found, "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
         "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
-    f.remedies = {{"Degas the rubber", edits::Degas{true}}, {"Pour by gravity", edits::HelpFill{"gravity"}}};
+    f.remedies = {{"Degas the rubber", edits::ClearAir{false, "vacuum"}},
+                  {"Pour by gravity", edits::HelpFill{"gravity"}}};
   }
   if (!setup.gate && in.way == FillWay::sprue) {
     Finding& f = tell(found, "flow-no-gate", Severity::caution, "The resin has no way in",
@@ -194,8 +195,8 @@ std::vector<Finding> filling_findings(const FillingResult& r, const Job& job, co
               "Filling takes longer than the pot life",
               "Full in " + significant(now, 2) + " min; " + fixed(std::max(0.0, r.left_min), 1) +
                   " min are left after mixing" +
-                  (degas_minutes(res, true, job.mix.degas, rules.mix) > 0 ? " and degassing" : "") + " at " +
-                  fixed(job.size.room_c, 0) + " °C." + best));
+                  (cup_minutes(res, true, job.mix.resin_air, rules.mix).chamber_min > 0 ? " and degassing" : "") +
+                  " at " + fixed(job.size.room_c, 0) + " °C." + best));
   return out;
 }
 
@@ -213,7 +214,7 @@ std::vector<Finding> rubber_air_findings(const RubberAirResult& r, bool degassed
                                    : "."));
     f.where.point_mm = p.pockets.front().apex_mm;
     f.where.step = "pour " + p.name;
-    if (!degassed) f.remedies.push_back({"Degas the rubber", edits::Degas{true}});
+    if (!degassed) f.remedies.push_back({"Degas the rubber", edits::ClearAir{false, "vacuum"}});
   }
   return out;
 }

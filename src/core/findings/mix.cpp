@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "mix/dose.hpp"
+#include "mix/shopping.hpp"
 #include "shelf/changes.hpp"
 
 namespace palinform {
@@ -70,21 +71,41 @@ std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::v
     for (const Lot& l : lots) {
       if (l.material_id != n.material_id || l.left_g <= 0) continue;
       any = true;
-      if (out_of_date(l, today)) {
-        Finding f{"lot-out-of-date", Severity::caution, {}, "Lot " + l.label + " is out of date", "", {}};
+      const auto about = [&](const char* code, std::string what) -> Finding& {
+        Finding f{code, Severity::caution, {}, std::move(what), "", {}};
         f.where.material = n.material_id;
         f.where.step = std::to_string(l.id);
-        f.why = n.material_name + ": good until " + l.expires_on +
-                ". Old material may not cure, or not to its figures. Make a cup of it first, or open another.";
         out.push_back(std::move(f));
-      } else {
-        left += l.left_g;
+        return out.back();
+      };
+      if (out_of_date(l, today)) {
+        about("lot-out-of-date", "Lot " + l.label + " is out of date").why =
+            n.material_name + ": good until " + l.expires_on +
+            ". Old material may not cure, or not to its figures. Make a cup of it first, or open another.";
+        continue;
       }
+      left += l.left_g;
+      const auto open = days_open(l, today);
+      if (open && n.life_open_days > 0 && *open > n.life_open_days)
+        about("lot-open-long", "Lot " + l.label + " has stood open for " + fixed(*open, 0) + " days").why =
+            n.material_name + " keeps for " + fixed(n.life_open_days, 0) +
+            " days once opened; wet air may have got at it. Make a cup of it first and enter how it cured in Mix.";
+    }
+    const auto drawn = draw_lots(lots, n.material_id, n.mass_g, today);
+    if (drawn.size() > 1 && left >= n.mass_g) {
+      Finding f{"lot-two", Severity::note,
+                {},        n.material_name + " comes from " + std::to_string(drawn.size()) + " lots",
+                "",        {}};
+      f.where.material = n.material_id;
+      for (const Draw& d : drawn) f.why += (f.why.empty() ? "" : ", then ") + grouped(d.g) + " g of " + d.label;
+      f.why += ". Lots differ a little: do not mix A of one with B of the other.";
+      out.push_back(std::move(f));
     }
     if (any && left < n.mass_g) {
       Finding f{"lot-short", Severity::caution, {}, "Not enough " + n.material_name, "", {}};
       f.where.material = n.material_id;
       f.why = grouped(n.mass_g) + " g are needed; the lots in date hold " + grouped(left) + " g.";
+      if (const Packs p = packs_for(n.mass_g - left, n.pack_kg); !p.of.empty()) f.why += " Order " + p.words() + ".";
       out.push_back(std::move(f));
     }
   }
@@ -94,14 +115,25 @@ std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::v
 namespace {
 
 void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings) {
-  for (Finding& f : weighing_findings(p.weighing, job.mix.scale_division_g, p.ratio_tolerance_pct, p.step))
+  for (Finding& f : weighing_findings(p.weighing, job.mix.scale_division_g, p.ratio_tolerance_pct, p.step)) {
+    if (p.no_figures && f.code == "dose-unsafe") {
+      // Grams in the reason or in a way out would tell the dose.
+      f.why = "The peroxide cannot be measured within the " + fixed(p.ratio_tolerance_pct, 1) +
+              " % its material allows: too much burns, too little never cures. No figure is shown for it.";
+      for (Remedy& r : f.remedies)
+        if (std::holds_alternative<edits::SetWaste>(r.edit)) r.label = "A larger batch";
+    }
     findings.push_back(std::move(f));
+  }
   if (p.batches.too_slow || p.batches.left_min < 0) {
     Finding f{"mix-pot-life", Severity::stop, {}, "It would gel in the cup", "", {}};
     f.where.step = p.step;
-    f.why = "Stirring " + fixed(p.mix_min, 0) + " min and vacuum " + fixed(p.degas_min, 0) + " min leave nothing of " +
+    f.why = "Stirring " + shortest(p.mix_min, 2) + " min" +
+            (p.degas_min > 0 ? " and vacuum " + shortest(p.degas_min, 2) + " min" : "") +
+            (p.wait_min > 0 ? " and rest " + shortest(p.wait_min, 2) + " min" : "") + " leave nothing of " +
             fixed(p.batches.pot_life_min, 1) + " min pot life at " + fixed(job.size.room_c, 0) + " °C for pouring.";
-    if (p.degas_min > 0) f.remedies.push_back({"Skip the vacuum", edits::Degas{false}});
+    if (p.degas_min > 0) f.remedies.push_back({"Skip the vacuum", edits::ClearAir{p.is_resin, "none"}});
+    if (p.wait_min > 0) f.remedies.push_back({"Without the rest", edits::ClearAir{p.is_resin, "none"}});
     findings.push_back(std::move(f));
   } else if (p.batches.count > 1) {
     const bool many = p.batches.count > many_batches;
@@ -122,6 +154,42 @@ void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings)
       const double cup_ml = std::ceil(p.cup_ml_needed * p.batches.count / 100) * 100;
       f.remedies.push_back({"A cup of " + grouped(cup_ml) + " ml", edits::TakeCup{cup_ml}});
     }
+    findings.push_back(std::move(f));
+  }
+  if (p.cups && !p.cups->fits && !p.batches.too_slow && p.batches.count <= many_batches) {
+    Finding f{"cups-late", Severity::stop, {}, "The cups for " + p.step + " do not come in time", p.cups->why, {}};
+    f.where.step = p.step;
+    for (const CupsLever& l : p.cup_levers) {
+      if (!l.fits) continue;
+      if (l.what.find("person") != std::string::npos)
+        f.remedies.push_back({"A second person", edits::AddHands{job.mix.people + 1}});
+      else if (l.what.find("vacuum") != std::string::npos)
+        f.remedies.push_back({"No vacuum", edits::ClearAir{p.is_resin, "none"}});
+      else
+        f.why += " Or " + l.what + ".";
+    }
+    findings.push_back(std::move(f));
+  }
+  if (!p.no_colour.empty()) {
+    Finding f{"colour-refused", Severity::stop, {}, "The colour cannot be mixed so", p.no_colour + ".", {}};
+    f.where.step = p.step;
+    f.answerable = false;
+    findings.push_back(std::move(f));
+  }
+  for (const TintDose& d : p.tints) {
+    if (!d.master_batch) continue;
+    Finding f{"master-batch", Severity::note, {}, d.name + " is too little for the scale: a master batch", "", {}};
+    f.where.step = p.step;
+    f.where.material = d.name;
+    f.why = significant(d.g, 2) + " g are wanted. Stir " + significant(d.stock_pigment_g, 3) + " g of it into " +
+            significant(d.stock_part_g, 3) + " g of A, and take " + significant(d.stock_use_g, 3) + " g of that.";
+    findings.push_back(std::move(f));
+  }
+  if (p.air == AirBy::self_clearing && p.self_clearing_mm <= 0) {
+    Finding f{"not-self-clearing", Severity::caution, {}, p.material + " does not clear itself of air", "", {}};
+    f.where.step = p.step;
+    f.why = "Its sheet gives no thickness up to which it does. Degas it, or enter the figure in its bottle.";
+    f.remedies = {{"Degas it", edits::ClearAir{p.is_resin, "vacuum"}}};
     findings.push_back(std::move(f));
   }
 }

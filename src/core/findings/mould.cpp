@@ -88,7 +88,8 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
               (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " + fixed(best->hands_min / 60, 1) +
                   " h against " + fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
   const double tall = r.box.inner_mm.z + rules.mould.box.rim_mm + job.mould.build.sheet_mm;
-  if (r.plan().boxes > 0 && job.mix.degas && job.mould.build.chamber_mm > 0 && tall > job.mould.build.chamber_mm)
+  if (r.plan().boxes > 0 && job.mix.rubber_air == AirBy::vacuum && job.mould.build.chamber_mm > 0 &&
+      tall > job.mould.build.chamber_mm)
     add("box-tall", Severity::caution, "The box does not go into the vacuum chamber",
         fixed(tall, 0) + " mm with floor and rim against " + fixed(job.mould.build.chamber_mm, 0) +
             " mm. Degas the rubber in its cup, pour high and thin, and leave the box outside.");

@@ -216,8 +216,13 @@ struct Apply {
     job.mix.cup_ml = e.ml;
     return true;
   }
-  bool operator()(const Degas& e) const {
-    job.mix.degas = e.on;
+  bool operator()(const ClearAir& e) const {
+    const auto by = named<AirBy>(e.by);
+    if (by) (e.resin ? job.mix.resin_air : job.mix.rubber_air) = *by;
+    return by.has_value();
+  }
+  bool operator()(const AddHands& e) const {
+    job.mix.people = e.people;
     return true;
   }
 };

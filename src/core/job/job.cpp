@@ -71,6 +71,8 @@ Status check_job(const Job& job) {
   for (const auto* copy : {&job.mix.rubber, &job.mix.resin})
     if (*copy)
       if (auto ok = check_material(**copy); !ok) return ok;
+  if (job.mix.colour)
+    if (auto ok = check_recipe(*job.mix.colour); !ok) return ok;
   const ResinNeeds& n = job.mix.needs;
   if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high)
     return bad("the least hardness asked for lies above the most", "mix.needs");

@@ -10,7 +10,10 @@
 #include "check/conformity.hpp"
 #include "days/schedule.hpp"
 #include "mesh/load.hpp"
+#include "mix/air.hpp"
 #include "mix/choose.hpp"
+#include "mix/cup_film.hpp"
+#include "mix/recipe.hpp"
 #include "mould/forms.hpp"
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
@@ -222,9 +225,14 @@ struct FlowSetup {
 struct MixSetup {
   std::string silicone_id, resin_id;
   std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
+  std::optional<ColourRecipe> colour;     ///< of the castings, as planned
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
-  bool degas = true;
+  AirBy rubber_air = AirBy::vacuum, resin_air = AirBy::vacuum;
+  std::string cup_name;  ///< of the shop's: then what stays in it is reckoned as a film, not as a flat share
+  std::optional<double> cup_bottom_mm, cup_top_mm, cup_high_mm;  ///< inside, where the shop has measured it
+  int people = 1;                                                ///< hands at the cups
+  Cup cup() const { return {cup_ml, cup_tare_g, cup_bottom_mm, cup_top_mm, cup_high_mm}; }
   bool guessed = false;  ///< rubber, resin, cup and scale stand in as the shop's usual: nobody chose them yet
   bool operator==(const MixSetup&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -232,12 +240,19 @@ struct MixSetup {
     f("resin", s.resin_id);
     f("rubber_figures", s.rubber);
     f("resin_figures", s.resin);
+    f("colour", s.colour);
     f("needs", s.needs);
     f("scale_division_g", s.scale_division_g, Within{1e-4, 1000});
     f("waste_pct", s.waste_pct, Within{0, 100});
     f("cup_tare_g", s.cup_tare_g, Within{0, 1e5});
     f("cup_ml", s.cup_ml, Within{0, 1e6});
-    f("degas", s.degas);
+    f("rubber_air", s.rubber_air);
+    f("resin_air", s.resin_air);
+    f("cup_name", s.cup_name, AtMost{80});
+    f("cup_bottom_mm", s.cup_bottom_mm, Within{1, 2000});
+    f("cup_top_mm", s.cup_top_mm, Within{1, 2000});
+    f("cup_high_mm", s.cup_high_mm, Within{1, 2000});
+    f("people", s.people, Within{1, 9});
     f("guessed", s.guessed);
   }
 };

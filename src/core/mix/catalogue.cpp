@@ -16,10 +16,6 @@ double Mixable::weight_ratio() const {
   return ratio_by_volume ? weight_ratio_from_volume(ratio_b / ratio_a, density_a_g_cm3, density_b_g_cm3)
                          : ratio_b / ratio_a;
 }
-double degas_minutes(const Mixable& m, bool is_resin, bool degas, const MixRules& r) {
-  return degas && (!is_resin || m.pot_life_min > 2 * (r.mix_min + r.degas_min)) ? r.degas_min : 0;
-}
-
 std::string Mixable::ratio_text() const {
   const auto plain = [](double v) { return fixed(v, v == std::round(v) ? 0 : 1); };
   return plain(ratio_a) + " : " + plain(ratio_b) + (ratio_by_volume ? " by volume" : " by weight");

@@ -24,6 +24,8 @@ struct Mixable {
   std::string colour, clarity;
   std::vector<std::string> hazards;  ///< keys into Catalogue::hazards
   double price_per_kg = 0;           ///< no currency
+  std::optional<double> stir_min = {}, degas_min = {}, rest_min = {}, self_clearing_mm = {};
+  std::string moisture_part = {}, tint_part = {};  ///< "A", "B" or nothing
   /// m_B / m_A.
   double weight_ratio() const;
   /// "100 : 4 by weight"
@@ -53,6 +55,9 @@ struct MixRules {
   double foam_ratio = 4, foam_ratio_fast = 6, fast_pot_life_min = 15;  ///< rise under vacuum; of a fast material
   double mix_min = 3, degas_min = 5;
   double pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
+  double rest_min = 5, warm_air_min = 1;  ///< for air to rise by itself; of warm air over the cup
+  double free_over_stirring = 1.25;       ///< height of a cup over the liquid's, so that it can be stirred
+  double pourings = 2;                    ///< cups a batch goes through: it is poured over into a second, clean one
   static void fields(auto& s, auto&& f) {
     f("cup_loss_pct", s.cup_loss_pct, Within{0, 100});
     f("cup_loss_g", s.cup_loss_g, Within{0, 1000});
@@ -64,11 +69,12 @@ struct MixRules {
     f("degas_min", s.degas_min, Within{0, 240});
     f("pour_min_per_100g_rubber", s.pour_min_per_100g_rubber, Within{0, 60});
     f("pour_min_per_100g_resin", s.pour_min_per_100g_resin, Within{0, 60});
+    f("rest_min", s.rest_min, Within{0, 120});
+    f("warm_air_min", s.warm_air_min, Within{0, 30});
+    f("free_over_stirring", s.free_over_stirring, Within{1, 5});
+    f("pourings", s.pourings, Within{1, 4});
   }
 };
-
-/// Minutes in the vacuum chamber: none where the shop does not degas, nor for resins too quick for it.
-double degas_minutes(const Mixable& material, bool is_resin, bool degas, const MixRules& rules);
 
 /// What a master may be made of, and what that asks before rubber touches it.
 struct MasterMaterial {

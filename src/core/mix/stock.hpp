@@ -71,6 +71,8 @@ bool out_of_date(const Lot& lot, const std::string& today);
 struct Need {
   std::string material_id, material_name;
   double mass_g = 0;
+  double life_open_days = 0;         ///< by its sheet, once opened; 0: unknown
+  std::vector<double> pack_kg = {};  ///< it is sold in
   bool operator==(const Need&) const = default;
 };
 

@@ -74,6 +74,11 @@ struct SolidsIn {
 };
 
 /// The stand as the job has it, and what stands for it: what only the plan reads does not stir the rest.
+bool rubber_is_free_of_air(const Job& job, const Shop& shop) {
+  const auto rubber = planned_rubber(job.mix, shop);
+  return rubber && free_of_air(*rubber, job.mix.rubber_air);
+}
+
 std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop& shop) {
   FlowGround in;
   const Study& study = plan.subject<Subject>().study;
@@ -97,7 +102,7 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
   }
   in.base = job.flow.turned_over ? -in.level : in.level;
   in.setup = without_plan(job.flow);
-  in.degassed = job.mix.degas;
+  in.degassed = rubber_is_free_of_air(job, shop);
   in.visible_mm = shop.rules.flow.visible_void_mm;
   in.visible_show_mm = shop.rules.flow.visible_show_mm;
   in.least_pocket_share = study.least_pocket_share;
@@ -222,7 +227,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.flow = without_plan(job.flow);
         in.only.size.room_c = job.size.room_c;
         in.only.mix = materials_only(job.mix);
-        in.only.mix.degas = job.mix.degas;
+        in.only.mix.resin_air = job.mix.resin_air;
         return in;
       },
       [&shop](const FillingIn& in, const Progress& progress) -> Result<FillingResult> {
@@ -234,9 +239,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
 
   nodes.push_back(job_node(
       results::rubber_air,
-      [](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
         RubberAirIn in{plan.fresh(results::master), plan.fresh(results::mould), plan.fresh(results::forms),
-                       job.mix.degas};
+                       rubber_is_free_of_air(job, shop)};
         if (!in.master || !in.mould || in.mould->stand_in || !in.forms) return std::nullopt;
         const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
         return poured ? std::optional(in) : std::nullopt;

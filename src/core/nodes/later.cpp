@@ -83,11 +83,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return StockIn{mix, s.job.days.moulds, materials_only(s.job.mix), s.books.today, s.books.lots};
       },
       [&shop](const StockIn& in, const Progress&) -> Result<StockResult> {
-        const auto sil = planned_rubber(in.materials, shop);
-        const auto res = planned_resin(in.materials, shop);
-        const std::vector<Need> needs{{sil->id, sil->name, in.mix->rubber_g * in.moulds},
-                                      {res->id, res->name, in.mix->resin_g}};
-        return StockResult{stock_findings(needs, in.lots, in.today)};
+        return StockResult{stock_findings(needs_of(*in.mix, in.materials, in.moulds, shop), in.lots, in.today)};
       }));
 
   nodes.push_back(job_node(

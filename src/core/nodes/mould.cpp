@@ -87,7 +87,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts) return std::nullopt;
         in.only.copies = job.copies;
         in.only.mix = materials_only(job.mix);
-        in.only.mix.degas = job.mix.degas;
+        in.only.mix.rubber_air = job.mix.rubber_air;
         in.only.mould.build = job.mould.build;
         in.only.mould.box = job.mould.box;
         in.only.mould.form = job.mould.form;

@@ -76,7 +76,12 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
       out.push_back(std::move(s));
       return out.back();
     };
-    if (mixing && m) {
+    if (mixing && m && m->no_figures) {
+      add(step.name,
+          "Stop. This scale cannot measure the peroxide safely: take a finer scale or a larger batch. Mix shows "
+          "the ways out.")
+          .caution = "Too much peroxide burns; too little never cures. No figure is shown for it.";
+    } else if (mixing && m) {
       for (int b = 1; b <= m->batches.count; ++b) {
         const std::string of =
             m->batches.count > 1 ? " · batch " + std::to_string(b) + " of " + std::to_string(m->batches.count) : "";
@@ -84,17 +89,29 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
         cup.target_g = m->weighing.readings_g[0];
         cup.band_g = std::max(5.0, 0.2 * m->weighing.readings_g[0]);
         cup.from_g = 0;
-        BenchScreen& a = add(step.name + of, "Weigh part A into the cup until the scale reads");
+        double before = m->weighing.readings_g[0];
+        for (const TintDose& d : m->tints) {
+          const double g = d.master_batch ? d.stock_use_g : d.g;
+          BenchScreen& t = add(step.name + of, "Weigh " + std::string(d.master_batch ? "master batch of " : "") +
+                                                   d.name + " into the cup until the scale reads");
+          t.from_g = before;
+          t.target_g = before + g;
+          t.part_g = g;
+          t.band_g = std::max(job.mix.scale_division_g, 0.05 * g);
+          before += g;
+        }
+        BenchScreen& a = add(step.name + of, m->tints.empty() ? "Weigh part A into the cup until the scale reads"
+                                                              : "Weigh part A onto the colour until the scale reads");
         a.target_g = m->weighing.readings_g[1];
-        a.from_g = m->weighing.readings_g[0];
+        a.from_g = before;
         a.band_g = ratio_band_g(m->weighing.a_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
-        a.part_g = m->weighing.a_g;
+        a.part_g = m->weighing.readings_g[1] - before;
         a.starts_pot_life = true;
         BenchScreen& bb = add(step.name + of, "Weigh part B into the cup until the scale reads");
         bb.target_g = m->weighing.readings_g[2];
         bb.from_g = m->weighing.readings_g[1];
         bb.part_g = m->weighing.b_g;
-        bb.ratio_to_last = m->weighing.b_g / m->weighing.a_g;
+        bb.ratio_to_last = m->weighing.b_g / a.part_g;
         bb.band_g = ratio_band_g(m->weighing.b_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
         if (m->cautions.size() > 1) bb.caution = m->cautions[1];
         add(step.name + of,

@@ -48,12 +48,10 @@ const Shop& starting_shop() {
   static const Shop shop = [] {
     auto rules = read_rules(rules_json);
     if (!rules) throw std::logic_error("built-in rules: " + rules.error().text());
-    Shop s;
-    s.shelf = starting_catalogue();
-    s.rules = *std::move(rules);
-    s.bottles = starting_shelf();
-    s.key = hash_of(s.bottles);
-    return s;
+    Shop words;
+    words.shelf = starting_catalogue();
+    words.rules = *std::move(rules);
+    return with_shelf(words, starting_shelf());
   }();
   return shop;
 }

@@ -31,6 +31,9 @@ Status take_mixable(const Material& m, Mixable& out) {
   out.clarity = m.clarity.empty() ? "opaque" : m.clarity;
   out.hazards = m.hazards;
   out.price_per_kg = m.figure("price_per_kg").value_or(0);
+  out.stir_min = m.figure("stir_min"), out.degas_min = m.figure("degas_min"), out.rest_min = m.figure("rest_min");
+  out.self_clearing_mm = m.figure("self_clearing_mm");
+  out.moisture_part = m.moisture_part, out.tint_part = m.tint_part;
   return {};
 }
 
@@ -48,6 +51,10 @@ Material mixable_of(const Mixable& s) {
   put("density_g_cm3", s.density_g_cm3), put("density_a_g_cm3", s.density_a_g_cm3);
   put("density_b_g_cm3", s.density_b_g_cm3), put("viscosity_mpa_s", s.viscosity_mpa_s);
   put("price_per_kg", s.price_per_kg);
+  for (const auto& [key, v] : {std::pair{"stir_min", s.stir_min}, std::pair{"degas_min", s.degas_min},
+                               std::pair{"rest_min", s.rest_min}, std::pair{"self_clearing_mm", s.self_clearing_mm}})
+    if (v) put(key, *v);
+  m.moisture_part = s.moisture_part, m.tint_part = s.tint_part;
   return m;
 }
 

@@ -205,7 +205,7 @@ Result<FillingResult> filling_result(const Job& job, const Resin& res, const Rul
   FillingResult r;
   for (const float t : net.thick_mm) r.thickest_mm = std::max(r.thickest_mm, static_cast<double>(t));
   r.heat_rise_k = res.heat_of_reaction_j_g / std::max(0.1, res.heat_capacity_j_gk);
-  const double degas_min = degas_minutes(res, true, job.mix.degas, rules.mix), before = rules.mix.mix_min + degas_min;
+  const double before = cup_minutes(res, true, job.mix.resin_air, rules.mix).all_min();
   r.left_min = time_at_temperature(res.pot_life_min, res.reference_c, job.size.room_c) - before;
   {
     std::vector<float> t = net.thick_mm;

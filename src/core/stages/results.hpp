@@ -17,6 +17,9 @@
 #include "meeting/meeting.hpp"
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
+#include "mix/additives.hpp"
+#include "mix/air.hpp"
+#include "mix/cups.hpp"
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
@@ -189,9 +192,18 @@ struct PourMix {
   double need_g = 0;      ///< to be mixed, cup loss in
   Batches batches;
   Weighing weighing;  ///< of one batch
-  double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, pour_min = 0;
+  double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, wait_min = 0, pour_min = 0;
+  std::vector<TintDose> tints;  ///< go into the cup first, before A
+  double tints_g = 0;           ///< what they put on the scale
+  std::string no_colour;        ///< why the recipe cannot be weighed; empty: it can, or there is none
+  AirBy air = AirBy::none;
+  double self_clearing_mm = 0;        ///< by its sheet; 0: not at all
+  double loss_g_per_cup = 0;          ///< what stays in each cup, as reckoned
+  std::optional<CupsPlan> cups;       ///< where there are several: when each is weighed, stirred and poured
+  std::vector<CupsLever> cup_levers;  ///< where they do not come in time
   double foam_ratio = 1, cup_ml_needed = 0;
   double ratio_tolerance_pct = 0;
+  bool no_figures = false;  ///< a peroxide that cannot be measured safely so: nothing to weigh is shown
   double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
   std::vector<std::string> cautions;  ///< in words
   /// "a" of "pour a".

@@ -18,7 +18,7 @@ Result<DaysResult> days_result(const MixResult& mix, const Job& job, const Shop&
   t.pours.clear();
   for (const PourMix& p : mix.pours) {
     // Batches follow one another: weighing and stirring each, then the pour.
-    const double mix_min = p.mix_min * p.batches.count,
+    const double mix_min = p.mix_min * p.batches.count + p.wait_min,
                  pour_min = std::max(1.0, std::ceil(p.pour_min * p.batches.count));
     if (p.is_resin)
       t.cast_mix_min = mix_min, t.cast_degas_min = p.degas_min, t.cast_pour_min = pour_min;

@@ -4,10 +4,39 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mix/cup_film.hpp"
 #include "mix/proportion.hpp"
+#include "stages/materials.hpp"
 
 namespace palinform {
 namespace {
+
+/// The recipe's doses for one batch. They go in first, so every reading after them is higher; a master batch brings
+/// some of A along, which is then not poured.
+void colour(PourMix& p, const ColourRecipe& recipe, double share, double division_g, const Shop& shop) {
+  std::vector<PigmentLimit> limits;
+  for (const RecipeTint& t : recipe.tints)
+    if (const Material* m = shop.bottle(t.material_id))
+      if (const auto most = m->figure("share_most_pct")) limits.push_back({m->id, *most / 100});
+  const auto doses = scaled_recipe(recipe, p.weighing.total_g / (1 - share), division_g, limits);
+  if (!doses) {
+    p.no_colour = doses.error().text();
+    return;
+  }
+  p.tints = *doses;
+  double part_a = 0;
+  for (const TintDose& d : p.tints) {
+    p.tints_g += d.master_batch ? d.stock_use_g : d.g;
+    if (d.master_batch) part_a += d.stock_use_g - d.g;
+  }
+  if (part_a >= p.weighing.a_g) {
+    p.no_colour = "the master batches would bring more of A than there is";
+    p.tints.clear(), p.tints_g = 0;
+    return;
+  }
+  p.weighing.readings_g[1] += p.tints_g - part_a;
+  p.weighing.readings_g[2] += p.tints_g - part_a;
+}
 
 PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, bool is_resin, std::string step,
                   double volume_mm3) {
@@ -22,11 +51,13 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
   p.density_a_g_cm3 = material.density_a_g_cm3;
   p.density_b_g_cm3 = material.density_b_g_cm3;
   p.ratio_tolerance_pct = material.ratio_tolerance_pct;
-  p.mix_min = rules.mix_min;
-  p.degas_min = degas_minutes(material, is_resin, job.mix.degas, rules);
-  p.foam_ratio = p.degas_min > 0
-                     ? (material.pot_life_min < rules.fast_pot_life_min ? rules.foam_ratio_fast : rules.foam_ratio)
-                     : 1.25;
+  p.air = is_resin ? job.mix.resin_air : job.mix.rubber_air;
+  p.self_clearing_mm = material.self_clearing_mm.value_or(0);
+  const CupMinutes minutes = cup_minutes(material, is_resin, p.air, rules);
+  p.mix_min = minutes.stir_min;
+  p.degas_min = minutes.chamber_min;
+  p.wait_min = minutes.wait_min;
+  p.foam_ratio = minutes.foam_ratio;
   const double poured_g = volume_mm3 * 1e-3 * material.density_g_cm3;
   const double per_100 = is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
   const BatchLimits limits{job.mix.cup_ml,
@@ -36,15 +67,29 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
                            material.reference_c,
                            job.size.room_c,
                            p.mix_min,
-                           p.degas_min,
+                           p.degas_min + p.wait_min,
                            per_100};
   // The cups' loss adds to the mass, and the mass decides how many cups there are.
   const Proportion proportion{0, material.weight_ratio(), job.mix.scale_division_g, job.mix.waste_pct,
                               job.mix.cup_tare_g};
+  // What stays behind: a film over the wetted wall of the shop's own cup, else a flat share and a little.
+  const auto with_loss = [&](int cups) {
+    if (job.mix.cup_name.empty()) {
+      p.loss_g_per_cup = rules.cup_loss_g + poured_g * rules.cup_loss_pct / 100 / cups;
+      return with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, cups);
+    }
+    const double fill_ml = poured_g / cups / material.density_g_cm3;
+    p.loss_g_per_cup = cup_loss_g(job.mix.cup(), fill_ml, material.density_g_cm3, film_mm(material.viscosity_mpa_s),
+                                  static_cast<int>(std::lround(rules.pourings)));
+    return poured_g + cups * p.loss_g_per_cup;
+  };
+  // Pigment is a share of all that is in the cup; the two parts make up the rest.
+  double coloured = 0;
+  if (is_resin && job.mix.colour)
+    for (const RecipeTint& t : job.mix.colour->tints) coloured += t.share;
   int cups = 1;
   for (int round = 0; round < 4; ++round) {
-    const auto w =
-        weigh_batches(with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, cups), proportion, limits);
+    const auto w = weigh_batches(with_loss(cups) * (1 - coloured), proportion, limits);
     if (!w) break;
     p.batches = w->batches;
     p.weighing = w->each;
@@ -52,8 +97,23 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
     cups = p.batches.count;
   }
   p.need_g = p.batches.each_g * p.batches.count;
+  if (coloured > 0) colour(p, *job.mix.colour, coloured, job.mix.scale_division_g, shop);
   p.pour_min = p.weighing.total_g / 100 * per_100;
+  if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0) {
+    CupsAsked asked;
+    asked.people = job.mix.people;
+    asked.pot_life_min = p.batches.pot_life_min;
+    asked.cups.assign(static_cast<size_t>(p.batches.count), {1, p.mix_min, p.degas_min, p.pour_min});
+    if (auto plan = plan_cups(asked)) {
+      p.cups = *std::move(plan);
+      if (!p.cups->fits) p.cup_levers = cups_levers(asked);
+    }
+  }
   p.cup_ml_needed = p.weighing.total_g / material.density_g_cm3 * p.foam_ratio;
+  const bool unsafe = 2 * p.weighing.ratio_u_pct > p.ratio_tolerance_pct ||
+                      std::abs(p.weighing.ratio_error_pct) > p.ratio_tolerance_pct || p.weighing.a_g <= 0;
+  p.no_figures =
+      unsafe && std::find(material.hazards.begin(), material.hazards.end(), "peroxide") != material.hazards.end();
   for (const std::string& h : material.hazards)
     if (const auto words = shop.shelf.hazards.find(h); words != shop.shelf.hazards.end())
       p.cautions.push_back(words->second);
@@ -83,6 +143,19 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double 
   r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
   r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
   return r;
+}
+
+std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, const Shop& shop) {
+  std::vector<Need> out;
+  const auto add = [&](const auto& material, const std::optional<Material>& copy, double g) {
+    if (!material || !(g > 0)) return;
+    Need n{material->id, material->name, g};
+    if (copy) n.life_open_days = copy->figure("life_open_days").value_or(0), n.pack_kg = copy->packs_kg;
+    out.push_back(std::move(n));
+  };
+  add(planned_rubber(m, shop), m.rubber, mix.rubber_g * moulds);
+  add(planned_resin(m, shop), m.resin, mix.resin_g);
+  return out;
 }
 
 }  // namespace palinform

@@ -9,4 +9,7 @@ namespace palinform {
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double channels_mm3, const Job& job,
                      const Shop& shop);
 
+/// What a job takes of each material, its moulds and castings together, with what its sheet says of keeping and packs.
+std::vector<Need> needs_of(const MixResult& mix, const MixSetup& materials, int moulds, const Shop& shop);
+
 }  // namespace palinform

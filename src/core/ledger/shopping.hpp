@@ -1,0 +1,13 @@
+#pragma once
+/// What the whole shop has to buy: every job's needs against its lots.
+#include "ledger/workshop.hpp"
+#include "nodes/job_needs.hpp"
+
+namespace palinform {
+
+/// Jobs whose plan fails are named in `left_out`, not reckoned.
+Result<std::vector<ShoppingLine>> shop_for_all(Workshop& workshop, const Shop& shop, const std::string& today,
+                                               std::shared_ptr<ResultStore> store, std::vector<std::string>& left_out,
+                                               const Progress& progress);
+
+}  // namespace palinform

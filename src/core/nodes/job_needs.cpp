@@ -1,0 +1,23 @@
+#include "nodes/job_needs.hpp"
+
+#include "stages/weighing.hpp"
+
+namespace palinform {
+
+Result<std::vector<Need>> needs_of_job(const Job& job, const Shop& shop, MeshSource meshes,
+                                       std::shared_ptr<ResultStore> store, const Progress& progress) {
+  Planner planner(only(job_nodes(shop, std::move(meshes)),
+                       {"original", "master", "bores", "wishes", "search", "releases", "split", "witness", "thin",
+                        "pieces", "undercuts", "facts", "ways", "mould", "forms", "keys", "channels", "mix"}),
+                  2, std::move(store));
+  planner.set(Subject{job});
+  planner.wait(&progress);
+  if (progress.cancelled()) return Error::stopped();
+  for (const SlotState& s : planner.states())
+    if (s.state == Freshness::failed) return s.error;
+  const auto mix = planner.fresh(results::mix);
+  if (!mix) return std::vector<Need>{};
+  return needs_of(*mix, job.mix, job.days.moulds, shop);
+}
+
+}  // namespace palinform
