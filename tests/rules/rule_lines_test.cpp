@@ -3,6 +3,7 @@
 #include <set>
 
 #include "rules/equipment.hpp"
+#include "rules/equipment_lines.hpp"
 #include "rules/rule_lines.hpp"
 
 using namespace palinform;
@@ -81,4 +82,40 @@ TEST_CASE("the shop's equipment reads back as it was written, and what cannot be
   }
   for (const char* text : {"", "[]", "{\"scales\": 4}", "{\"people\": 0}"})
     CHECK_FALSE(equipment_from_json(text, "shop"));
+}
+
+TEST_CASE("the shop's lines read as they are written, and what does not read changes nothing", "[rules]") {
+  Equipment e;
+  e.scales = {{"bench", 0.1, 5000}, {"fine: old", 0.01, 300}};
+  e.cups = {{"small", 300, 8.2, {}, {}, {}}, {"large", 1000, 31, 80.0, 110.0, 140.0}};
+  e.chamber = {250, 300, 2.5};
+  e.boxes = {{"box", 180, 120, 90}};
+  e.drills_mm = {1.5, 2, 2.5};
+  e.altitude_m = 40;
+  e.money = "kr";
+  e.people = 3;
+  e.hours.days = {true, true, false, true, true, true, false};
+  e.hours.from_min = 7 * 60 + 30;
+  for (const EquipmentLine& l : equipment_lines(e)) {
+    INFO(l.key << ": " << l.text);
+    const auto again = with_equipment_line(e, l.key, l.text);
+    REQUIRE(again);
+    CHECK(*again == e);
+    // The hint itself can be written.
+    CHECK(with_equipment_line(e, l.key, l.hint));
+  }
+  CHECK(with_equipment_line(e, "rods", "1,5, 2 mm")->rods_mm == std::vector<double>{1.5, 2});
+  CHECK_FALSE(with_equipment_line(e, "chamber", "")->chamber.there());
+  CHECK(with_equipment_line(e, "hours", "mon-fri 8:00-17:00")->hours.to_min == 17 * 60);
+  for (const auto& [key, text] :
+       {std::pair{"scales", "bench 0.1 g"}, std::pair{"scales", "bench: 0.1 g"},
+        std::pair{"scales", "a: 0.1, 300; a: 1, 900"}, std::pair{"cups", "cup: 300 ml, 8 g, 40 mm"},
+        std::pair{"cups", ": 300 ml"}, std::pair{"chamber", "large"}, std::pair{"chamber", "250 300"},
+        std::pair{"people", "0"}, std::pair{"people", "two"}, std::pair{"people", "1.5"}, std::pair{"hours", "mon-fri"},
+        std::pair{"hours", "mon-fri 17:00-8:00"}, std::pair{"hours", "funday 8:00-17:00"},
+        std::pair{"hours", "mon-fri 8:00-17:00x"}, std::pair{"altitude", "40 50"}, std::pair{"boxes", "box: 10 × 20"},
+        std::pair{"drills", "-3"}, std::pair{"nothing", "1"}}) {
+    INFO(key << " = " << text);
+    CHECK_FALSE(with_equipment_line(e, key, text));
+  }
 }

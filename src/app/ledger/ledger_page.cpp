@@ -14,6 +14,7 @@
 #include "base/text.hpp"
 #include "ledger/rules_view.hpp"
 #include "ledger/shelf_view.hpp"
+#include "ledger/shop_view.hpp"
 #include "mesh/save.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -138,6 +139,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_->add(QStringLiteral("Books"), QStringLiteral("ledger-books"));
   views_->add(QStringLiteral("Shelf"), QStringLiteral("ledger-shelf"));
   views_->add(QStringLiteral("Rules of thumb"), QStringLiteral("ledger-rules"));
+  views_->add(QStringLiteral("The shop"), QStringLiteral("ledger-shop"));
   views_->set_current(0);
   page->addWidget(views_);
   stack_ = new QStackedWidget;
@@ -148,6 +150,8 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   stack_->addWidget(shelf_);
   rules_ = new RulesView(desk_, this);
   stack_->addWidget(rules_);
+  shop_ = new ShopView(desk_, this);
+  stack_->addWidget(shop_);
   auto* col = new QVBoxLayout(books);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(8);
@@ -285,6 +289,7 @@ void LedgerPage::show_view(int i) {
 void LedgerPage::refresh() {
   if (stack_->currentIndex() == 1) return shelf_->refresh();
   if (stack_->currentIndex() == 2) return rules_->refresh();
+  if (stack_->currentIndex() == 3) return shop_->refresh();
   refresh_books();
 }
 

@@ -34,6 +34,7 @@ class LotsView : public QWidget {
 
 class ShelfView;
 class RulesView;
+class ShopView;
 
 class LedgerPage : public StagePage {
   Q_OBJECT
@@ -41,7 +42,7 @@ class LedgerPage : public StagePage {
   LedgerPage(Desk& desk, QWidget* parent = nullptr);
   void refresh() override;
   int rows() const;
-  /// 0: the books; 1: the shelf; 2: the rules.
+  /// 0: the books; 1: the shelf; 2: the rules; 3: the shop.
   void show_view(int i);
   ShelfView* shelf() const { return shelf_; }
   RulesView* rules() const { return rules_; }
@@ -55,6 +56,7 @@ class LedgerPage : public StagePage {
   LotsView* lots_;
   ShelfView* shelf_;
   RulesView* rules_;
+  ShopView* shop_;
   QLineEdit *search_, *label_, *opened_, *expires_;
   ChoiceField* material_;
   FigureField* grams_;
