@@ -190,3 +190,111 @@ TEST_CASE("meets: what is worn and what was tried settle the finding or harden i
   o.settle();
   CHECK_FALSE(o.card("bonds/first-half"));
 }
+
+TEST_CASE("the shop: what it owns is written in lines, and a new job begins with what is usual", "[app][ledger]") {
+  Open o;
+  o.window->go(Stage::ledger);
+  o.click(o.find<QPushButton>("ledger-shop"));
+  auto* drills = o.find<QLineEdit>("shop-drills");
+  REQUIRE(drills->isVisible());
+  o.type_into(drills, "1.2, 2.4 mm");
+  CHECK(o.desk().equipment().drills_mm == std::vector<double>{1.2, 2.4});
+  o.type_into(drills, "large ones");
+  CHECK(drills->property("fault").toBool());
+  CHECK(o.desk().equipment().drills_mm == std::vector<double>{1.2, 2.4});
+  auto* cup = o.find<QComboBox>("usual-cup");
+  cup->setCurrentIndex(cup->findData("Tumbler 500 ml"));
+  emit cup->activated(cup->currentIndex());
+  o.desk().new_job();
+  CHECK(o.desk().job().mix.cup_name == "Tumbler 500 ml");
+  CHECK(o.desk().job().mix.cup_ml == 500);
+  CHECK(o.desk().job().mix.cup_tare_g == Approx(9.4));
+  CHECK(o.desk().job().mix.people == 2);
+}
+
+TEST_CASE("colour: a recipe is made, cast in, and goes into the cup before A", "[app][ledger]") {
+  Open o;
+  const auto casting = [&] { return o.desk().plan().fresh(results::mix)->pours.back(); };
+  const PourMix plain = casting();
+  o.window->go(Stage::mix);
+  o.settle();
+  o.click(o.find<QPushButton>("mix-colour"));
+  o.find<QLineEdit>("colour-name")->setText("Signal");
+  o.find<QLineEdit>("colour-share")->setText("1");
+  o.click(o.find<QPushButton>("colour-put"));
+  REQUIRE(o.desk().workshop().recipes()->size() == 2);
+  o.click(o.find<QPushButton>("colour-use"));
+  o.settle();
+  REQUIRE(o.desk().job().mix.colour);
+  CHECK(o.desk().job().mix.colour->name == "Signal");
+  const PourMix tinted = casting();
+  REQUIRE(tinted.tints.size() == 1);
+  CHECK(tinted.weighing.readings_g[2] ==
+        Approx(tinted.weighing.readings_g[0] + tinted.weighing.total_g + tinted.tints[0].g));
+  CHECK(tinted.tints[0].g == Approx(0.01 * (tinted.weighing.total_g + tinted.tints[0].g)));
+  CHECK(tinted.weighing.total_g <= plain.weighing.total_g);
+  // More than the sheet allows is a stop that says so.
+  o.find<QLineEdit>("colour-share")->setText("9");
+  o.click(o.find<QPushButton>("colour-put"));
+  o.settle();
+  CHECK(o.card("colour-refused"));
+  o.desk().undo();
+  o.settle();
+  CHECK_FALSE(o.card("colour-refused"));
+  // What was tried is kept with what was in it.
+  o.find<QLineEdit>("colour-verdict")->setText("right");
+  o.click(o.find<QPushButton>("colour-trial"));
+  CHECK(o.desk().workshop().recipes()->back().trials.size() == 1);
+  // What is left goes into the standing moulds, and is booked.
+  const size_t pours = o.desk().workshop().pours()->size();
+  o.type_into(o.find<QLineEdit>("left-over"), "60");
+  o.click(o.find<QPushButton>("left-over-pour"));
+  CHECK(o.desk().workshop().pours()->size() == pours + 2);
+}
+
+TEST_CASE("air: each material has its own way to lose it, and the pot refuses bubbles only", "[app][ledger]") {
+  Open o;
+  o.window->go(Stage::mix);
+  o.settle();
+  auto* air = o.find<QComboBox>("air-by");
+  const auto choose = [&](const char* by) {
+    air->setCurrentIndex(air->findData(by));
+    emit air->activated(air->currentIndex());
+    o.settle();
+  };
+  choose("none");
+  CHECK(o.desk().job().mix.rubber_air == AirBy::none);
+  CHECK(o.desk().job().mix.resin_air != AirBy::none);
+  CHECK(o.desk().plan().fresh(results::mix)->pours[0].degas_min == 0);
+  choose("self-clearing");
+  CHECK(o.card("not-self-clearing"));
+  choose("vacuum");
+  CHECK_FALSE(o.card("not-self-clearing"));
+  CHECK(o.desk().plan().fresh(results::mix)->pours[0].degas_min > 0);
+  // A cup of the shop's own: what stays in it is a film over its wall.
+  auto* cup = o.find<QComboBox>("own-cup");
+  cup->setCurrentIndex(cup->findData("Beaker 1 l"));
+  emit cup->activated(cup->currentIndex());
+  o.settle();
+  CHECK(o.desk().job().mix.cup_tare_g == Approx(46.2));
+  CHECK(o.desk().plan().fresh(results::mix)->pours[0].loss_g_per_cup > 0.5);
+}
+
+TEST_CASE("peroxide: where it cannot be measured, no figure of it is on the screen", "[app][ledger]") {
+  Open o;
+  Job next = o.desk().job();
+  next.mix.resin_id = "polyester";
+  next.mix.scale_division_g = 1;
+  REQUIRE(o.desk().edit(next, "polyester"));
+  o.window->go(Stage::mix);
+  o.settle();
+  const auto r = o.desk().plan().fresh(results::mix);
+  REQUIRE(r->pours.back().no_figures);
+  o.window->mix()->choose_pour(static_cast<int>(r->pours.size()) - 1);
+  for (const QString& s : o.window->mix()->cup()->readings()) CHECK(s == "no figure");
+  FindingCard* f = o.card("dose-unsafe/casting");
+  REQUIRE(f);
+  CHECK_FALSE(f->finding().finding.answerable);
+  for (const Remedy& way : f->finding().finding.remedies)
+    if (std::holds_alternative<edits::SetWaste>(way.edit)) CHECK(way.label.find(" g") == std::string::npos);
+}

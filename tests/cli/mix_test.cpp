@@ -1,6 +1,7 @@
 // palin mix: doses as people measure them, colour, cups in time.
 #include <catch2/catch.hpp>
 #include <cmath>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 
 #include "palin.hpp"
@@ -177,4 +178,40 @@ TEST_CASE("palin shelf: lists, adds, hands on", "[cli]") {
   CHECK(refused.code == 1);
   CHECK(refused.err.find("line 2") != std::string::npos);
   CHECK(palin("shelf " + (dir / "none.sqlite")).code == 1);
+}
+
+TEST_CASE("palin mix: a bottle of the workshop stands in for what is not said", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palin("demo " + dir.str()).code == 0);
+  const std::string on = " --workshop " + (dir / "workshop.sqlite");
+  const Json tin = palin("mix --need-g 400 --material condensation-catalyst-range" + on).json();
+  CHECK(tin["ratio_by_weight"].get<double>() == Approx(0.04));
+  CHECK(tin["unsafe"] == false);
+  // Another percentage within the sheet; none outside it.
+  CHECK(palin("mix --need-g 400 --by percent --ratio 2.5 --material condensation-catalyst-range" + on)
+            .json()["ratio_by_weight"]
+            .get<double>() == Approx(0.025));
+  CHECK(palin("mix --need-g 400 --by percent --ratio 9 --material condensation-catalyst-range" + on).code == 1);
+  // Polyester is a peroxide without being told so.
+  const Json p = palin("mix --need-g 40 --scale 1 --material polyester" + on).json();
+  CHECK(p["unsafe"] == true);
+  CHECK(p["b_g"].is_null());
+  CHECK(palin("mix --need-g 40 --material nobody" + on).code == 1);
+  CHECK(palin("mix --need-g 40 --material polyester").code != 0);
+  CHECK(palin("mix --need-g 40").code != 0);
+}
+
+TEST_CASE("palin shelf: what all jobs together lack", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palin("demo " + dir.str()).code == 0);
+  const Ran r = palin("shelf " + (dir / "workshop.sqlite") + " --shopping " + (dir / "buy.csv"));
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["not_reckoned"].empty());
+  REQUIRE_FALSE(j["shopping"].empty());
+  for (const Json& l : j["shopping"]) {
+    CHECK(l["short_g"].get<double>() == Approx(l["needed_g"].get<double>() - l["there_g"].get<double>()));
+    CHECK_FALSE(l["jobs"].empty());
+  }
+  CHECK(std::filesystem::file_size(dir / "buy.csv") > 80);
 }
