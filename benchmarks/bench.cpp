@@ -12,6 +12,7 @@
 #include "mesh/save.hpp"
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
+#include "mix/cups.hpp"
 #include "mould/box.hpp"
 #include "parts.hpp"
 #include "picture/render.hpp"
@@ -248,6 +249,13 @@ void mend_to_sound(benchmark::State& state) {
 void wrap_anew(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(wrap(part(state.range(0)), {0.5, 0}));
 }
+void twelve_cups_three_people(benchmark::State& state) {
+  CupsAsked asked;
+  asked.people = 3;
+  asked.pot_life_min = 40;
+  for (int i = 0; i < 12; ++i) asked.cups.push_back({1, 2.0 + 0.25 * i, i % 3 ? 6.0 : 0.0, 1.5 + 0.1 * i});
+  for (auto _ : state) benchmark::DoNotOptimize(plan_cups(asked));
+}
 
 constexpr int64_t k10 = 10'000, k100 = 100'000, M = 1'000'000;
 
@@ -276,4 +284,5 @@ BENCHMARK(chain_drag_of_twenty)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->
 BENCHMARK(draws_100k_of_twenty)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(size_hit_test)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(mend_to_sound)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(twelve_cups_three_people)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK(wrap_anew)->Arg(k100)->Arg(M)->Unit(benchmark::kMillisecond)->UseRealTime();
