@@ -158,11 +158,6 @@ TEST_CASE("stock: old and short lots are told, the right one is drawn from", "[m
   CHECK(both[1].code == "lot-short");
   CHECK(both[1].why.find("1\u00A0300 g") != std::string::npos);
   CHECK(stock_findings({{"none", "Not kept", 100}}, lots, "2026-11-25").empty());
-  CHECK(lot_to_use(lots, "r", 100, "2026-11-25")->id == 2);   // the opened one first
-  CHECK(lot_to_use(lots, "r", 500, "2026-11-25")->id == 3);   // that has enough
-  CHECK(lot_to_use(lots, "r", 5000, "2026-11-25")->id == 3);  // else the fullest
-  CHECK(lot_to_use(lots, "r", 100, "2026-10-25")->id == 1);
-  CHECK(lot_to_use(lots, "x", 100, "2026-11-25") == nullptr);
 }
 
 TEST_CASE("batches are counted on what is weighed: the foam of each stays in the cup, each is poured in time",

@@ -91,3 +91,28 @@ TEST_CASE("a material from nothing asks for what it needs, in turn", "[shelf]") 
   CHECK(copy.version == 1);
   CHECK(copy.times == m->times);
 }
+
+TEST_CASE("the sheet's range of catalyst, the tolerance and a drop's mass are figures too", "[shelf]") {
+  Material m = from_family(*family("condensation-catalyst-range"), "own-tin", "Own tin");
+  REQUIRE(line(figure_lines(m), "percent.1.pot_life_min"));
+  CHECK_FALSE(line(figure_lines(m), "mixing.drop_g"));
+  const auto slow = with_figure(m, "percent.1.pot_life_min", 50, FigureSource::sheet);
+  REQUIRE(slow);
+  CHECK(slow->mixing.at_percent[1].pot_life_min == 50);
+  CHECK(rubber_of(*slow)->pot_life_min == 50);  // it is mixed at that percentage
+  CHECK(rubber_of(*with_ratio(*slow, "2 %"))->pot_life_min == slow->mixing.at_percent[0].pot_life_min);
+  CHECK_FALSE(with_figure(m, "percent.1.pot_life_min", 500, FigureSource::sheet));  // longer than with less
+  CHECK_FALSE(with_figure(m, "percent.7.pot_life_min", 50, FigureSource::sheet));
+  CHECK_FALSE(with_figure(m, "percent.0.smell", 50, FigureSource::sheet));
+  CHECK(with_figure(m, "mixing.tolerance_pct", 8, FigureSource::sheet)->mixing.tolerance_pct == 8);
+  CHECK_FALSE(without_figure(m, "mixing.tolerance_pct"));
+  m = *with_ratio(m, "4 % in drops");
+  const FigureLine* drop = nullptr;
+  const auto lines = figure_lines(m);
+  REQUIRE((drop = line(lines, "mixing.drop_g")));
+  CHECK_FALSE(drop->figure);  // nobody has weighed one
+  m = *with_figure(m, "mixing.drop_g", 0.026, FigureSource::measured);
+  CHECK(m.mixing.drop_u_g > 0);
+  CHECK(rubber_of(m)->in_drops);
+  CHECK(rubber_of(m)->drop_g == 0.026);
+}

@@ -29,6 +29,7 @@ void CupView::show_pour(int i) {
     const PourMix& m = r->pours[static_cast<size_t>(i)];
     for (const double g : m.weighing.readings_g)
       readings_ << (m.no_figures ? QStringLiteral("no figure") : desk_.units().mass_text(g, digits));
+    if (m.drops && !m.no_figures) readings_.back() = qs(counted(*m.drops, "drop", "drops"));
     setAccessibleDescription(
         QStringLiteral("Scale reads %1, then %2, then %3").arg(readings_[0], readings_[1], readings_[2]));
   }
@@ -124,7 +125,8 @@ void CupView::paintEvent(QPaintEvent*) {
 
   // The scale's readings in turn.
   const qreal left = cx + mouth / 2 + 158, wide = width() - left - 10;
-  const char* heads[3] = {"Empty cup: scale reads", "Pour A until it reads", "Pour B until it reads"};
+  const char* heads[3] = {"Empty cup: scale reads", "Pour A until it reads",
+                          m.drops ? "Count into it of B" : "Pour B until it reads"};
   const int sizes[3] = {34, 62, 62};
   qreal at = 14;
   for (int i = 0; i < 3 && i < readings_.size(); ++i) {

@@ -160,7 +160,7 @@ class Desk : public QObject {
   void go_on_in(std::unique_ptr<Workshop> workshop);
   /// One press at the bench: what it books, the job and the run in one transaction, or nothing of it.
   void press(BenchRun next, const std::function<Status(BenchRun&)>& book);
-  Status book(const BenchScreen& screen, const ScreenRecord& record, const std::string& booking);
+  Status book(const BenchRun& run, int at, const ScreenRecord& record, const std::string& booking);
   Status take_back(const std::string& booking);
   Status keep_in_press(const Job& next, const QString& what);
 

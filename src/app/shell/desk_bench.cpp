@@ -2,6 +2,7 @@
 #include <QDate>
 #include <QDateTime>
 
+#include "mix/shopping.hpp"
 #include "overview/bench_screens.hpp"
 #include "shell/desk.hpp"
 
@@ -15,6 +16,10 @@ WallSecond now_s() { return QDateTime::currentSecsSinceEpoch(); }
 std::string booking_of(const BenchRun& run, int screen) {
   return run.job_id + "/" + std::to_string(run.begun) + "/" + std::to_string(screen);
 }
+
+/// A pour from several lots is booked once for each.
+constexpr size_t most_lots = 8;
+std::string further(const std::string& booking, size_t lot) { return booking + "/lot" + std::to_string(lot + 1); }
 
 }  // namespace
 
@@ -37,14 +42,13 @@ bool Desk::begin_bench() {
 
 void Desk::bench_next(std::optional<double> scale_g) {
   if (!run_ || finished(*run_) || read_only()) return;
-  const BenchScreen screen = run_->screens[static_cast<size_t>(run_->at)];
   const int at = run_->at;
   BenchRun next = next_screen(*run_, now_s(), scale_g, job().size.room_c);
-  press(std::move(next), [this, screen, at](BenchRun& run) -> Status {
+  press(std::move(next), [this, at](BenchRun& run) -> Status {
     for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
       if (r->screen == at) {
         const bool booked = std::exchange(r->booked, true);
-        return booked ? Status{} : book(screen, *r, booking_of(run, at));
+        return booked ? Status{} : book(run, at, *r, booking_of(run, at));
       }
     return {};
   });
@@ -67,7 +71,8 @@ void Desk::press(BenchRun next, const std::function<Status(BenchRun&)>& book) {
   emit changed();
 }
 
-Status Desk::book(const BenchScreen& s, const ScreenRecord& r, const std::string& booking) {
+Status Desk::book(const BenchRun& run, int at, const ScreenRecord& r, const std::string& booking) {
+  const BenchScreen& s = run.screens[static_cast<size_t>(at)];
   const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
   const auto moulds = workshop_->moulds(job().id);
   if (!moulds) return moulds.error();
@@ -78,12 +83,27 @@ Status Desk::book(const BenchScreen& s, const ScreenRecord& r, const std::string
     if (!made) return made.error();
   }
   if (!s.material_id.empty()) {
-    PourRecord p{0, job().id, job().name, now_text(), s.title, s.material_id, s.poured_g, 0, 0, r.went_wrong, r.note};
-    if (const Lot* l = lot_to_use(books_.lots, s.material_id, s.poured_g, today)) p.lot_id = l->id;
+    // What the scale showed counts for more than what was planned.
+    const double poured_g = weighed_g(run, at).value_or(s.poured_g);
+    PourRecord p{0, job().id, job().name, now_text(), s.title, s.material_id, poured_g, 0, 0, r.went_wrong, r.note};
+    const auto draws = draw_lots(books_.lots, s.material_id, poured_g, today, most_lots);
+    if (!draws.empty()) p.lot_id = draws.front().lot_id;
     if (s.is_casting)
       for (const MouldRecord& m : *moulds)
         if (m.retired_on.empty()) p.mould_id = m.id;
+    // One lot may not hold all of it: the rest is booked to the next.
+    if (draws.size() > 1) p.mass_g = draws.front().g;
     if (const auto booked = workshop_->book_pour(p, s.is_casting, booking); !booked) return booked.error();
+    double left_g = poured_g - p.mass_g;
+    for (size_t k = 1; k < draws.size(); ++k) {
+      PourRecord more = p;
+      more.lot_id = draws[k].lot_id;
+      // What no lot holds any more stays with the last.
+      more.mass_g = k + 1 == draws.size() ? left_g : draws[k].g;
+      left_g -= more.mass_g;
+      more.what += ", lot " + std::to_string(k + 1);
+      if (const auto booked = workshop_->book_pour(more, false, further(booking, k)); !booked) return booked.error();
+    }
   }
   if (s.demoulds) {
     Job next = job();
@@ -118,7 +138,8 @@ void Desk::bench_back() {
 }
 
 Status Desk::take_back(const std::string& booking) {
-  if (auto ok = workshop_->take_back(booking, now_text()); !ok) return ok;
+  for (size_t k = 0; k < most_lots; ++k)
+    if (auto ok = workshop_->take_back(k ? further(booking, k) : booking, now_text()); !ok) return ok;
   // A casting that was measured is a fact; one that was only booked goes again.
   Job next = job();
   if (!std::erase_if(next.check.castings, [&](const Casting& c) { return c.booking == booking && c.readings.empty(); }))

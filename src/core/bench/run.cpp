@@ -37,6 +37,27 @@ std::optional<double> next_target_g(const BenchRun& run, double scale_g) {
   return scale_g + (next->ratio_to_last > 0 ? next->ratio_to_last * poured_g : next->part_g);
 }
 
+std::optional<double> weighed_g(const BenchRun& run, int screen) {
+  const auto read_at = [&](int at) -> std::optional<double> {
+    for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+      if (r->screen == at) return r->scale_g;
+    return std::nullopt;
+  };
+  std::optional<double> sum;
+  for (int i = screen - 1; i > 0; --i) {
+    const BenchScreen& b = run.screens[static_cast<size_t>(i)];
+    if (b.ends_pot_life) break;  // the pour before
+    if (!(b.ratio_to_last > 0)) continue;
+    const BenchScreen& a = run.screens[static_cast<size_t>(i - 1)];
+    const auto after_b = read_at(i), after_a = read_at(i - 1);
+    if (!after_b || !after_a || !a.from_g) return std::nullopt;
+    const double g = *after_b - *a.from_g;
+    if (!(g > 0)) return std::nullopt;
+    sum = sum.value_or(0) + g;
+  }
+  return sum;
+}
+
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now) {
   BenchRun r;
   r.job_id = job_id;

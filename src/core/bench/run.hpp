@@ -70,6 +70,9 @@ BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, 
 /// What the next screen would have to read if this one were left at `scale_g`: it begins where this ends, and B
 /// follows A, over or short. Nothing where the next one weighs nothing of the same cup.
 std::optional<double> next_target_g(const BenchRun& run, double scale_g);
+/// What really went into the cups that are poured at `screen`: A and B of every batch since the pour before, off the
+/// scale. Nothing where one of them was not weighed.
+std::optional<double> weighed_g(const BenchRun& run, int screen);
 /// Leaves the screen in hand: the next target follows what the scale really read; records it, starts its clock (once,
 /// however often it is left), moves on. Nothing changes when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,

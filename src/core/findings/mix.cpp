@@ -176,6 +176,8 @@ void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings)
     f.answerable = false;
     findings.push_back(std::move(f));
   }
+  if (p.by_percent && !p.drops && 2 * p.weighing.ratio_u_pct > p.ratio_tolerance_pct && !p.no_figures)
+    findings.back().why += " Or count it: weigh twenty drops together and write one's grams into its bottle.";
   for (const TintDose& d : p.tints) {
     if (!d.master_batch) continue;
     Finding f{"master-batch", Severity::note, {}, d.name + " is too little for the scale: a master batch", "", {}};

@@ -17,6 +17,7 @@ double Mixable::weight_ratio() const {
                          : ratio_b / ratio_a;
 }
 std::string Mixable::ratio_text() const {
+  if (by_percent) return shortest(ratio_b, 3) + " % of A" + (in_drops ? ", in drops" : "");
   const auto plain = [](double v) { return fixed(v, v == std::round(v) ? 0 : 1); };
   return plain(ratio_a) + " : " + plain(ratio_b) + (ratio_by_volume ? " by volume" : " by weight");
 }

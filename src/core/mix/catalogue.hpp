@@ -25,6 +25,9 @@ struct Mixable {
   std::vector<std::string> hazards;  ///< keys into Catalogue::hazards
   double price_per_kg = 0;           ///< no currency
   std::optional<double> stir_min = {}, degas_min = {}, rest_min = {}, self_clearing_mm = {};
+  bool by_percent = false;                         ///< B is a percentage of A
+  bool in_drops = false;                           ///< … counted in drops
+  double drop_g = 0, drop_u_g = 0;                 ///< of one, weighed; 0: nobody has yet
   std::string moisture_part = {}, tint_part = {};  ///< "A", "B" or nothing
   /// m_B / m_A.
   double weight_ratio() const;

@@ -11,7 +11,7 @@
 namespace palinform {
 
 std::vector<Draw> draw_lots(const std::vector<Lot>& lots, const std::string& material, double mass_g,
-                            const std::string& today) {
+                            const std::string& today, size_t most) {
   std::vector<const Lot*> usable;
   for (const Lot& l : lots)
     if (l.material_id == material && l.left_g > 0 && !out_of_date(l, today)) usable.push_back(&l);
@@ -23,7 +23,7 @@ std::vector<Draw> draw_lots(const std::vector<Lot>& lots, const std::string& mat
   });
   std::vector<Draw> out;
   for (const Lot* l : usable) {
-    if (mass_g <= 1e-9) break;
+    if (mass_g <= 1e-9 || out.size() == most) break;
     const double g = std::min(mass_g, l->left_g);
     out.push_back({l->id, l->label, g});
     mass_g -= g;

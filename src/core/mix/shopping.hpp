@@ -11,9 +11,9 @@ struct Draw {
   double g = 0;
 };
 /// First-expiring first among the lots in date, opened ones before closed ones of the same date; as many as it takes.
-/// What they hold together may be less than is needed.
+/// What they hold together may be less than is needed; of `most` lots at most.
 std::vector<Draw> draw_lots(const std::vector<Lot>& lots, const std::string& material_id, double mass_g,
-                            const std::string& today);
+                            const std::string& today, size_t most = 100);
 
 /// Days a lot has stood open on `today`; nothing where it is closed or a date cannot be read.
 std::optional<double> days_open(const Lot& lot, const std::string& today);

@@ -9,23 +9,6 @@ namespace palinform {
 
 bool out_of_date(const Lot& l, const std::string& today) { return !l.expires_on.empty() && l.expires_on < today; }
 
-const Lot* lot_to_use(const std::vector<Lot>& lots, const std::string& material, double mass,
-                      const std::string& today) {
-  const Lot* best = nullptr;
-  const auto better = [&](const Lot& a, const Lot& b) {
-    const bool ea = a.left_g >= mass, eb = b.left_g >= mass;
-    if (ea != eb) return ea;
-    if (!ea) return a.left_g > b.left_g;
-    if (a.opened_on.empty() != b.opened_on.empty()) return !a.opened_on.empty();
-    if (a.expires_on != b.expires_on)
-      return b.expires_on.empty() || (!a.expires_on.empty() && a.expires_on < b.expires_on);
-    return a.id < b.id;
-  };
-  for (const Lot& l : lots)
-    if (l.material_id == material && l.left_g > 0 && !out_of_date(l, today) && (!best || better(l, *best))) best = &l;
-  return best;
-}
-
 std::string lots_csv(const std::vector<Lot>& lots) {
   std::vector<std::vector<std::string>> rows{{"lot", "material", "opened_on", "expires_on", "start_g", "left_g"}};
   for (const Lot& l : lots)

@@ -76,10 +76,6 @@ struct Need {
   bool operator==(const Need&) const = default;
 };
 
-/// The lot to draw from: in date, opened first, soonest to expire, with enough left; else the fullest. Null: none.
-const Lot* lot_to_use(const std::vector<Lot>& lots, const std::string& material_id, double mass_g,
-                      const std::string& today);
-
 /// Tables as CSV: quoted where needed, one header line, CRLF.
 std::string lots_csv(const std::vector<Lot>& lots);
 std::string moulds_csv(const std::vector<MouldRecord>& moulds);

@@ -112,6 +112,10 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
         bb.from_g = m->weighing.readings_g[1];
         bb.part_g = m->weighing.b_g;
         bb.ratio_to_last = m->weighing.b_g / a.part_g;
+        if (m->drops) {
+          bb.instruction =
+              "Count " + counted(*m->drops, "drop", "drops") + " of part B into the cup; the scale then reads";
+        }
         bb.band_g = ratio_band_g(m->weighing.b_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
         if (m->cautions.size() > 1) bb.caution = m->cautions[1];
         add(step.name + of,

@@ -34,6 +34,14 @@ Status take_mixable(const Material& m, Mixable& out) {
   out.stir_min = m.figure("stir_min"), out.degas_min = m.figure("degas_min"), out.rest_min = m.figure("rest_min");
   out.self_clearing_mm = m.figure("self_clearing_mm");
   out.moisture_part = m.moisture_part, out.tint_part = m.tint_part;
+  out.in_drops = m.mixing.by == MixBy::drops;
+  out.by_percent = out.in_drops || m.mixing.by == MixBy::percent;
+  out.drop_g = m.mixing.drop_g, out.drop_u_g = m.mixing.drop_u_g;
+  if (out.by_percent && !m.mixing.at_percent.empty())
+    if (const auto at = at_percent(m.mixing.at_percent, m.mixing.percent)) {
+      out.pot_life_min = at->pot_life_min;
+      out.demould_h = at->demould_h;
+    }
   return {};
 }
 

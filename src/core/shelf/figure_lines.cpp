@@ -37,13 +37,13 @@ bool set_time(TimesAt& t, std::string_view key, std::optional<double> v) {
   return false;
 }
 
-/// "times.1.gel_min" → 1, "gel_min".
-std::optional<std::pair<size_t, std::string>> time_key(const std::string& key) {
-  if (!key.starts_with("times.")) return std::nullopt;
-  const size_t dot = key.find('.', 6);
-  if (dot == std::string::npos || dot == 6 || dot > 8) return std::nullopt;
+/// "times.1.gel_min" of the list "times." → 1, "gel_min".
+std::optional<std::pair<size_t, std::string>> listed_key(const std::string& key, std::string_view list) {
+  if (!key.starts_with(list)) return std::nullopt;
+  const size_t from = list.size(), dot = key.find('.', from);
+  if (dot == std::string::npos || dot == from || dot > from + 2) return std::nullopt;
   size_t n = 0;
-  for (size_t i = 6; i < dot; ++i) {
+  for (size_t i = from; i < dot; ++i) {
     if (key[i] < '0' || key[i] > '9') return std::nullopt;
     n = 10 * n + static_cast<size_t>(key[i] - '0');
   }
@@ -113,6 +113,26 @@ std::vector<FigureLine> figure_lines(const Material& m) {
     set_scale(line, 0.1, 1000);
     out.push_back(std::move(line));
   }
+  if (cures(m.kind)) {
+    const auto of_mixing = [&](std::string key, std::string words, std::string unit, std::optional<double> v,
+                               double low, double high) {
+      FigureLine line;
+      line.key = std::move(key), line.words = std::move(words), line.unit = std::move(unit);
+      if (v) line.figure = Figure{*v, {}, FigureSource::sheet};
+      set_scale(line, low, high);
+      out.push_back(std::move(line));
+    };
+    of_mixing("mixing.tolerance_pct", "the ratio may be off by", "%", m.mixing.tolerance_pct, 0.05, 50);
+    if (m.mixing.by == MixBy::drops)
+      of_mixing("mixing.drop_g", "one drop weighs (weigh twenty)", "g",
+                m.mixing.drop_g > 0 ? std::optional(m.mixing.drop_g) : std::nullopt, 1e-4, 1);
+    for (size_t i = 0; i < m.mixing.at_percent.size(); ++i) {
+      const AtPercent& at = m.mixing.at_percent[i];
+      const std::string n = std::to_string(i), words = " at " + shortest(at.pct, 4) + " % of catalyst";
+      of_mixing("percent." + n + ".pot_life_min", "pot life" + words, "min", at.pot_life_min, 0.1, 10'000);
+      of_mixing("percent." + n + ".demould_h", "demould" + words, "h", at.demould_h, 0.01, 1000);
+    }
+  }
   // Without a family of its own: every figure that a family of its kind has.
   std::set<std::string> keys;
   for (const auto& [key, figure] : m.figures) keys.insert(key);
@@ -136,7 +156,27 @@ std::vector<FigureLine> figure_lines(const Material& m) {
 }
 
 Result<Material> with_figure(Material m, const std::string& key, double value, FigureSource source) {
-  if (const auto t = time_key(key)) {
+  if (key == "mixing.tolerance_pct") {
+    m.mixing.tolerance_pct = value;
+    return checked(std::move(m));
+  }
+  if (key == "mixing.drop_g") {
+    const DropMass drop = stated_drop(value);
+    m.mixing.drop_g = drop.g, m.mixing.drop_u_g = drop.u_g;
+    return checked(std::move(m));
+  }
+  if (const auto p = listed_key(key, "percent.")) {
+    if (p->first >= m.mixing.at_percent.size()) return Error{"there is no such percentage", m.name, ""};
+    AtPercent& at = m.mixing.at_percent[p->first];
+    if (p->second == "pot_life_min")
+      at.pot_life_min = value;
+    else if (p->second == "demould_h")
+      at.demould_h = value;
+    else
+      return Error{"there is no such figure", m.name, ""};
+    return checked(std::move(m));
+  }
+  if (const auto t = listed_key(key, "times.")) {
     if (m.times.empty() && t->first == 0 && t->second == "pot_life_min") m.times = {{23, value, {}, {}, {}, {}}};
     if (t->first >= m.times.size() || !set_time(m.times[t->first], t->second, value))
       return Error{"there is no such time", m.name, ""};
@@ -150,7 +190,9 @@ Result<Material> with_figure(Material m, const std::string& key, double value, F
 }
 
 Result<Material> without_figure(Material m, const std::string& key) {
-  if (const auto t = time_key(key)) {
+  if (key.starts_with("mixing.") || key.starts_with("percent."))
+    return Error{"this cannot be left open", m.name, "Write another figure instead."};
+  if (const auto t = listed_key(key, "times.")) {
     if (t->first >= m.times.size() || !set_time(m.times[t->first], t->second, std::nullopt))
       return Error{"a material without a pot life cannot be planned with", m.name, "Write another one instead."};
     return checked(std::move(m));

@@ -193,6 +193,7 @@ struct PourMix {
   Batches batches;
   Weighing weighing;  ///< of one batch
   double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, wait_min = 0, pour_min = 0;
+  std::optional<long> drops;    ///< of B, where it is counted
   std::vector<TintDose> tints;  ///< go into the cup first, before A
   double tints_g = 0;           ///< what they put on the scale
   std::string no_colour;        ///< why the recipe cannot be weighed; empty: it can, or there is none
@@ -203,6 +204,7 @@ struct PourMix {
   std::vector<CupsLever> cup_levers;  ///< where they do not come in time
   double foam_ratio = 1, cup_ml_needed = 0;
   double ratio_tolerance_pct = 0;
+  bool by_percent = false;
   bool no_figures = false;  ///< a peroxide that cannot be measured safely so: nothing to weigh is shown
   double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
   std::vector<std::string> cautions;  ///< in words

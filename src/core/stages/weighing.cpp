@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "mix/cup_film.hpp"
+#include "mix/dose.hpp"
 #include "mix/proportion.hpp"
 #include "stages/materials.hpp"
 
@@ -51,6 +52,7 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
   p.density_a_g_cm3 = material.density_a_g_cm3;
   p.density_b_g_cm3 = material.density_b_g_cm3;
   p.ratio_tolerance_pct = material.ratio_tolerance_pct;
+  p.by_percent = material.by_percent;
   p.air = is_resin ? job.mix.resin_air : job.mix.rubber_air;
   p.self_clearing_mm = material.self_clearing_mm.value_or(0);
   const CupMinutes minutes = cup_minutes(material, is_resin, p.air, rules);
@@ -97,6 +99,15 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
     cups = p.batches.count;
   }
   p.need_g = p.batches.each_g * p.batches.count;
+  if (material.in_drops && material.drop_g > 0 && p.weighing.a_g > 0) {
+    const Dose dose = dose_in_drops(p.weighing.a_g * material.weight_ratio(), {material.drop_g, material.drop_u_g});
+    p.drops = dose.count;
+    p.weighing.b_g = dose.g;
+    p.weighing.total_g = p.weighing.a_g + dose.g;
+    p.weighing.readings_g[2] = p.weighing.readings_g[1] + dose.g;
+    p.weighing.ratio_error_pct = 100 * (dose.g / dose.need_g - 1);
+    p.weighing.ratio_u_pct = std::hypot(dose.u_pct, 100 * job.mix.scale_division_g / std::sqrt(12.0) / p.weighing.a_g);
+  }
   if (coloured > 0) colour(p, *job.mix.colour, coloured, job.mix.scale_division_g, shop);
   p.pour_min = p.weighing.total_g / 100 * per_100;
   if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0) {
