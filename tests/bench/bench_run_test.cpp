@@ -146,29 +146,29 @@ TEST_CASE("what is booked is what the scale showed, batch by batch; what nobody 
     s.from_g = from, s.target_g = from + part, s.part_g = part, s.ratio_to_last = ratio, s.band_g = 1;
     return s;
   };
-  std::vector<BenchScreen> screens;
-  for (int batch = 0; batch < 2; ++batch) {
-    screens.push_back(weighs(10, 200, 0));
-    screens.push_back(weighs(210, 20, 0.1));
-  }
-  BenchScreen pour;
+  BenchScreen cup, stir, pour;
+  cup.step_id = stir.step_id = "mix-a";
+  cup.from_g = 0, cup.target_g = 10, cup.band_g = 5;
   pour.step_id = "pour-a";
   pour.ends_pot_life = true;
   pour.poured_g = 440;
+  std::vector<BenchScreen> screens;
+  for (int batch = 0; batch < 2; ++batch)
+    for (const BenchScreen& s : {cup, weighs(10, 200, 0), weighs(210, 20, 0.1), stir}) screens.push_back(s);
   screens.push_back(pour);
   BenchRun run = begin_run("job", screens, 1000);
-  CHECK_FALSE(weighed_g(run, 4));
-  // 7 g too much of A in the first cup; B follows, so 227.7 g; the second as planned.
-  run = next_screen(run, 1010, 217.0);
-  CHECK(*run.screens[1].target_g == Approx(217 + 20.7));
-  run = next_screen(run, 1020, 237.7);
-  run = next_screen(run, 1030, 210.0);
-  CHECK_FALSE(weighed_g(run, 4));  // B of the second cup is still to come
-  run = next_screen(run, 1040, 230.0);
-  REQUIRE(weighed_g(run, 4));
-  CHECK(*weighed_g(run, 4) == Approx(227.7 + 220));
+  CHECK_FALSE(weighed_g(run, 8));
+  // 7 g too much of A in the first cup, so 20.7 g of B; the second as planned, in a cup 2 g lighter.
+  for (const auto& reads : std::vector<std::optional<double>>{10.0, 217.0, 237.7, std::nullopt, 8.0, 208.0})
+    run = next_screen(run, 1010, reads);
+  CHECK_FALSE(weighed_g(run, 8));  // B of the second cup is still to come
+  run = next_screen(run, 1040, 228.0);
+  REQUIRE(weighed_g(run, 8));
+  CHECK(*weighed_g(run, 8) == Approx(227.7 + 220));
   // One of them by eye: the plan's figure has to do.
   BenchRun blind = begin_run("job", screens, 1000);
-  for (int i = 0; i < 4; ++i) blind = next_screen(blind, 1010 + i, i == 1 ? std::nullopt : std::optional(210.0));
-  CHECK_FALSE(weighed_g(blind, 4));
+  for (const auto& reads :
+       std::vector<std::optional<double>>{10.0, 210.0, 230.0, std::nullopt, 10.0, std::nullopt, 230.0})
+    blind = next_screen(blind, 1010, reads);
+  CHECK_FALSE(weighed_g(blind, 8));
 }
