@@ -263,8 +263,8 @@ TEST_CASE("resins by need: every candidate with reasons, worst size beside it", 
   p.run(job);
   const auto r = p.planner.fresh(results::choose);
   REQUIRE(r);
-  CHECK(r->resins.size() == starting_catalogue().resins.size());
-  CHECK(r->silicones.size() == starting_catalogue().silicones.size());
+  CHECK(r->resins.size() == starting_shop().shelf.resins.size());
+  CHECK(r->silicones.size() == starting_shop().shelf.silicones.size());
   int last = 0;
   for (const MaterialChoice& c : r->resins) {
     CHECK(c.candidate.missed >= last);

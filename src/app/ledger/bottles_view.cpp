@@ -102,10 +102,10 @@ void BottlesView::show_shelf(std::vector<Material> bottles, const std::vector<Lo
 }
 
 void BottlesView::lay_out() {
-  const int across = std::max(1, (width() - 8) / cell_w);
+  const int across = std::max(1, (width() - 8) / cell_w), wide = std::max(cell_w, (width() - 8) / across);
   for (size_t i = 0; i < stands_.size(); ++i) {
     const int n = static_cast<int>(i);
-    stands_[i].cell = QRect(4 + n % across * cell_w, n / across * cell_h, cell_w, cell_h);
+    stands_[i].cell = QRect(4 + n % across * wide, n / across * cell_h, wide, cell_h);
   }
   const int rows = (count() + across - 1) / across;
   setMinimumHeight(std::max(1, rows) * cell_h + 8);
@@ -140,7 +140,7 @@ void BottlesView::paintEvent(QPaintEvent*) {
   for (size_t i = 0; i < bottles_.size(); ++i) {
     const Material& m = bottles_[i];
     const Stand& s = stands_[i];
-    const QRectF body(s.cell.left() + 28, s.cell.top() + 20, 60, vessel_h);
+    const QRectF body(s.cell.center().x() - 30, s.cell.top() + 20, 60, vessel_h);
     if (s.first_of_kind) {
       p.setFont(type_face(12, 600));
       p.setPen(pal().quiet);
@@ -175,7 +175,7 @@ void BottlesView::paintEvent(QPaintEvent*) {
     p.drawPath(shape);
     p.setFont(type_face(12, chosen ? 600 : 400));
     p.setPen(m.retired ? pal().quiet : pal().ink);
-    p.drawText(QRectF(s.cell.left() + 3, s.cell.top() + vessel_h + 32, cell_w - 6, 46),
+    p.drawText(QRectF(s.cell.left() + 3, s.cell.top() + vessel_h + 32, s.cell.width() - 6, 46),
                Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, qs(m.name));
   }
 }

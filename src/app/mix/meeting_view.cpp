@@ -14,11 +14,16 @@ namespace palinform::app {
 
 namespace {
 
-constexpr int names_w = 210, heads_h = 92;
+constexpr int names_w = 216, heads_h = 96;
 
 QChar letter_of(Does d) {
   constexpr char letters[] = {'W', 'G', 'B', 'L', 'P'};  // wet, grows, bubbles, life, peels
   return QLatin1Char(letters[static_cast<size_t>(d)]);
+}
+
+std::string_view short_words(Does d) {
+  constexpr std::array words{"stays wet", "grows in", "bubbles", "wears it", "peels"};
+  return words[static_cast<size_t>(d)];
 }
 
 }  // namespace
@@ -37,7 +42,7 @@ void MeetingSquare::refresh() {
 
 QRect MeetingSquare::cell(int row, int col) const {
   const int n = r_ ? static_cast<int>(r_->parties.size()) : 0;
-  const int side = n ? std::clamp(std::min((width() - names_w - 8) / n, (height() - heads_h - 8) / n), 26, 52) : 40;
+  const int side = n ? std::clamp(std::min((width() - names_w - 120) / n, (height() - heads_h - 8) / n), 26, 92) : 40;
   return QRect(names_w + col * side, heads_h + row * side, side, side);
 }
 
@@ -109,9 +114,17 @@ void MeetingSquare::paintEvent(QPaintEvent*) {
       const QRectF plate(c.center().x() - 10, c.center().y() - 10, 20, 20);
       p.fillRect(plate, pal().ground);
     }
-    p.setFont(type_face(14, 700));
     p.setPen(settled ? pal().act : pal().ink);
+    p.setFont(type_face(14, 700));
     p.drawText(c, Qt::AlignCenter, settled ? QStringLiteral("✓") : QString(letter_of(m.rule->does)));
+    if (c.height() >= 58) {
+      // Room to say it.
+      const QRectF words(c.left(), c.bottom() - 19, c.width(), 17);
+      p.fillRect(words, pal().ground);
+      p.setFont(type_face(12));
+      p.drawText(words, Qt::AlignCenter,
+                 settled ? QStringLiteral("settled") : qs(std::string(short_words(m.rule->does))));
+    }
   }
   if (row_ >= 0) {
     p.setBrush(Qt::NoBrush);

@@ -289,8 +289,6 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* top = new QHBoxLayout;
   top->addWidget(pours_);
   top->addStretch(1);
-  bottle_ = chip(QStringLiteral("Its bottle (B)"), QStringLiteral("mix-bottle"));
-  top->addWidget(bottle_);
   views_ = new Chips;
   views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
   views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
@@ -347,7 +345,11 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   cautions_ = remark();
   cautions_->setObjectName(QStringLiteral("cautions"));
   cautions_->setTextFormat(Qt::RichText);
-  col->addWidget(cautions_);
+  bottle_ = chip(QStringLiteral("Its bottle (B)"), QStringLiteral("mix-bottle"));
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(cautions_, 1);
+  foot->addWidget(bottle_, 0, Qt::AlignTop);
+  col->addLayout(foot);
 
   connect(views_, &Chips::chosen, this, &MixPage::show_view);
   connect(bottle_, &QPushButton::clicked, this, &MixPage::show_bottle);
@@ -428,7 +430,7 @@ void MixPage::refresh() {
   QStringList names;
   for (const PourMix& p : r->pours)
     names << (p.is_resin ? QStringLiteral("Casting · %1")
-                         : QStringLiteral("Rubber ") + qs(p.step) + QStringLiteral(" · %1"))
+                         : QStringLiteral("Rubber ") + qs(p.pour_name()) + QStringLiteral(" · %1"))
                  .arg(u.mass_text(p.weighing.total_g * p.batches.count, p.is_resin ? 1 : 0));
   pour_ = std::clamp(pour_, 0, static_cast<int>(names.size()) - 1);
   if (names.size() != shown_pours_.size()) {

@@ -93,9 +93,33 @@ int take_shots(MainWindow& w, const QString& dir) {
   shot("shelf");
   w.ledger()->show_view(0);
   w.go(Stage::mix);
-  w.mix()->show_view(1);
-  shot("mix-meets");
-  w.mix()->show_view(0);
+  {
+    // As a bench without care would have it.
+    Job careless = w.desk().job();
+    careless.original.finish.master_material = "printed-photopolymer";
+    careless.original.finish.contacts.clay = Clay::sulphur;
+    careless.original.finish.contacts.gloves = Gloves::latex;
+    careless.original.finish.contacts.stick = Stick::wood;
+    w.desk().edit(careless, QStringLiteral("contacts"));
+    w.mix()->show_view(1);
+    shot("mix-meets");
+    w.mix()->show_view(2);
+    shot("x-colour");
+    w.go(Stage::ledger);
+    w.ledger()->show_view(2);
+    shot("x-rules");
+    w.ledger()->show_view(3);
+    shot("x-shop");
+    w.ledger()->show_view(0);
+    w.go(Stage::mix);
+    w.mix()->show_view(0);
+    Job small = w.desk().job();
+    small.mix.cup_ml = 240;
+    w.desk().edit(small, QStringLiteral("cup"));
+    shot("x-cups");
+    w.desk().undo();
+    w.desk().undo();
+  }
   // Flow as planned, half full; a skin in its jacket.
   w.go(Stage::flow);
   wait();

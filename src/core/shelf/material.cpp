@@ -15,7 +15,7 @@ constexpr FigureRule rules[] = {
     {"density_a_g_cm3", "density of part A", 0.2, 9, "g/cm³"},
     {"density_b_g_cm3", "density of part B", 0.2, 9, "g/cm³"},
     {"viscosity_mpa_s", "viscosity, mixed", 0.5, 1e7, "mPa·s"},
-    {"q10", "how many times faster 10 °C warmer", 1.2, 4, ""},
+    {"q10", "times faster, 10 °C warmer", 1.2, 4, ""},
     {"shore_a", "hardness, Shore A", 0, 100, ""},
     {"shore_d", "hardness, Shore D", 0, 100, ""},
     {"elongation_pct", "elongation", 1, 2000, "%"},
