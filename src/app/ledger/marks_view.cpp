@@ -122,7 +122,7 @@ void MarksView::paintEvent(QPaintEvent*) {
     p.setPen(source == FigureSource::guess ? pal().quiet : pal().ink);
     p.drawText(figure, Qt::AlignVCenter | Qt::AlignRight,
                qs(std::abs(v) >= 10'000          ? grouped(v)
-                  : std::abs(v) < 0.01 && v != 0 ? significant(v, 3)
+                  : std::abs(v) < 0.01 && v != 0 ? shortest(v, 7)
                                                  : shortest(v, 4)) +
                    (l.unit.empty() ? QString() : QLatin1Char(' ') + qs(l.unit)));
     p.setFont(type_face(12));

@@ -18,11 +18,12 @@ constexpr const char* stage_names[] = {"Size", "Split", "Mould", "Flow", "Mix", 
 /// "mould.wall.least_mm" → "wall · least".
 std::string words_of_rule(const RuleLine& r) {
   const size_t first = r.path.find('.'), last = r.path.rfind('.');
-  if (first == last) return r.name;
+  const std::string name = r.name.ends_with(" u") ? r.name.substr(0, r.name.size() - 2) + ", uncertainty" : r.name;
+  if (first == last) return name;
   std::string group = r.path.substr(first + 1, last - first - 1);
   std::replace(group.begin(), group.end(), '_', ' ');
   std::replace(group.begin(), group.end(), '.', ' ');
-  return group + " · " + r.name;
+  return group + " · " + name;
 }
 
 FigureLine as_mark(const RuleLine& r) {

@@ -37,8 +37,8 @@ void EquipmentPicture::paintEvent(QPaintEvent*) {
                       c.top_mm.value_or(across), c.high_mm.value_or(1.2 * across), 0});
   }
   for (const OwnBox& b : shop_.boxes)
-    things.push_back({qs(b.name), QStringLiteral("%1 × %2 × %3 mm").arg(b.long_mm).arg(b.wide_mm).arg(b.high_mm),
-                      b.long_mm, b.long_mm, b.high_mm, 1});
+    things.push_back({qs(b.name), QStringLiteral("%1×%2×%3").arg(b.long_mm).arg(b.wide_mm).arg(b.high_mm), b.long_mm,
+                      b.long_mm, b.high_mm, 1});
   const auto vessel = [&](const OwnVessel& v, const char* name, const QString& limit) {
     if (v.there()) things.push_back({QString::fromLatin1(name), limit, v.across_mm, v.across_mm, v.high_mm, 2});
   };
@@ -54,15 +54,20 @@ void EquipmentPicture::paintEvent(QPaintEvent*) {
                        "jobs begin with them."));
     return;
   }
-  double wide = 0, high = 1;
-  for (const Thing& t : things) wide += std::max(t.bottom, t.top), high = std::max(high, t.high);
-  const double gap = 26, floor_y = 146;
-  const double scale =
-      std::min((width() - gap * static_cast<double>(things.size() + 1)) / std::max(wide, 1.0), 130.0 / high);
+  // As large as it goes with room under each thing for its name.
+  constexpr double least_room = 98, gap = 8, floor_y = 146;
+  double high = 1, scale = 0;
+  for (const Thing& t : things) high = std::max(high, t.high);
+  const auto room_of = [&](const Thing& t) { return std::max(least_room, scale * std::max(t.bottom, t.top) + gap); };
+  for (scale = 130.0 / high; scale > 0.01; scale *= 0.97) {
+    double all = 0;
+    for (const Thing& t : things) all += room_of(t);
+    if (all <= width()) break;
+  }
   p.fillRect(QRectF(0, floor_y, width(), 3), pal().rule);
-  double x = gap;
+  double x = 0;
   for (const Thing& t : things) {
-    const double w = scale * std::max(t.bottom, t.top), h = scale * t.high, mid = x + w / 2;
+    const double h = scale * t.high, room = room_of(t), mid = x + room / 2;
     QPolygonF shape;
     shape << QPointF(mid - scale * t.top / 2, floor_y - h) << QPointF(mid + scale * t.top / 2, floor_y - h)
           << QPointF(mid + scale * t.bottom / 2, floor_y) << QPointF(mid - scale * t.bottom / 2, floor_y);
@@ -74,11 +79,10 @@ void EquipmentPicture::paintEvent(QPaintEvent*) {
       p.drawPolygon(shape);
     p.setPen(pal().ink);
     p.setFont(type_face(12));
-    const double room = std::max(w + gap - 4, 70.0);
     p.drawText(QRectF(mid - room / 2, floor_y + 5, room, 18), Qt::AlignHCenter | Qt::AlignTop, t.name);
     p.setPen(pal().quiet);
     p.drawText(QRectF(mid - room / 2, floor_y + 21, room, 18), Qt::AlignHCenter | Qt::AlignTop, t.size);
-    x += w + gap;
+    x += room;
   }
 }
 
@@ -115,8 +119,8 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   usual->setSpacing(12);
   rubber_ = new ChoiceField(QStringLiteral("Usual rubber"), QStringLiteral("usual-rubber"), 200);
   resin_ = new ChoiceField(QStringLiteral("Usual casting material"), QStringLiteral("usual-resin"), 200);
-  cup_ = new ChoiceField(QStringLiteral("Usual cup"), QStringLiteral("usual-cup"), 130);
-  scale_ = new ChoiceField(QStringLiteral("Usual scale"), QStringLiteral("usual-scale"), 130);
+  cup_ = new ChoiceField(QStringLiteral("Usual cup"), QStringLiteral("usual-cup"), 156);
+  scale_ = new ChoiceField(QStringLiteral("Usual scale"), QStringLiteral("usual-scale"), 156);
   const auto usually = [this](ChoiceField* f, std::string Equipment::*which) {
     connect(f, &ChoiceField::chosen, this, [this, which](const std::string& id) {
       Equipment next = desk_.equipment();

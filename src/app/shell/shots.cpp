@@ -103,21 +103,7 @@ int take_shots(MainWindow& w, const QString& dir) {
     w.desk().edit(careless, QStringLiteral("contacts"));
     w.mix()->show_view(1);
     shot("mix-meets");
-    w.mix()->show_view(2);
-    shot("x-colour");
-    w.go(Stage::ledger);
-    w.ledger()->show_view(2);
-    shot("x-rules");
-    w.ledger()->show_view(3);
-    shot("x-shop");
-    w.ledger()->show_view(0);
-    w.go(Stage::mix);
     w.mix()->show_view(0);
-    Job small = w.desk().job();
-    small.mix.cup_ml = 240;
-    w.desk().edit(small, QStringLiteral("cup"));
-    shot("x-cups");
-    w.desk().undo();
     w.desk().undo();
   }
   // Flow as planned, half full; a skin in its jacket.

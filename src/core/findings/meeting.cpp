@@ -67,7 +67,10 @@ std::vector<Finding> meeting_findings(const MeetingsResult& r, const Job& job, c
     const Party &one = r.parties[m.a], &other = r.parties[m.b];
     Finding f{code_of(m.rule->does), m.hardened ? Severity::stop : m.rule->severity, {}, "", "", {}};
     f.where.step = m.rule->id;
-    f.what = one.name + " and " + other.name + ": " + std::string(words_of(m.rule->does));
+    // The rubber goes without saying; what it meets is what is new.
+    f.what = one.id == "rubber" ? other.name : one.name + " and " + other.name;
+    if (!f.what.empty() && f.what[0] >= 'a' && f.what[0] <= 'z') f.what[0] = static_cast<char>(f.what[0] - 'a' + 'A');
+    f.what += ": " + std::string(words_of(m.rule->does));
     f.why = m.rule->why + " " + m.rule->remedy;
     if (m.hardened) {
       f.why = "The patch test stayed wet: this rubber does not cure on it. " + m.rule->remedy + " Then try it again.";

@@ -346,7 +346,7 @@ Status write_books(Workshop& w) {
   if (auto ok = w.keep_standing_mould({"drawer-knob", "Drawer knob", 11, 4, {"casting-resin"}, "sill"}); !ok)
     return ok.error();
   if (auto ok = w.keep_recipe({"recorder-black",
-                               "Recorder black, as the old case",
+                               "Recorder black",
                                {{"pigment-paste", "Pigment paste", 0.006}},
                                {{"2026-11-13",
                                  "Corner ornaments, casting 2",
