@@ -12,20 +12,11 @@
 #include "mix/cups.hpp"
 #include "mix/dose.hpp"
 #include "mix/proportion.hpp"
+#include "mix_dose.hpp"
 #include "shelf/family.hpp"
 
 namespace palinform::cli {
 namespace {
-
-struct Options {
-  double need = 0, density_a = 0, density_b = 0, scale = 0.1, waste = 5, tare = 0, cup_ml = 0, foam = 4, pot_life = 0,
-         room = 23, tolerance = 3;
-  double drop_g = 0, pigment_pct = 0, pigment_most_pct = 0, filler_pct = 0, filler_density = 0;
-  double stir_min = -1, degas_min = 0, pour_min = -1;
-  int people = 1;
-  bool peroxide = false;
-  std::string ratio, by = "weight", cups, mend, material, workshop;
-};
 
 struct Part {
   std::string name;
@@ -34,22 +25,8 @@ struct Part {
   std::optional<long> drops;
 };
 
-/// "100:10", or for per cent of the base also "1.5".
-Result<double> weight_ratio(const Options& o) {
-  const size_t colon = o.ratio.find(':');
-  const auto a = colon == std::string::npos ? std::optional(100.0) : parse_number(o.ratio.substr(0, colon));
-  const auto b = parse_number(colon == std::string::npos ? o.ratio : o.ratio.substr(colon + 1));
-  if ((colon == std::string::npos && o.by != "percent" && o.by != "drops") || !a || !b || *a <= 0 || *b <= 0)
-    return Error{"\"" + o.ratio + "\" is no ratio", "--ratio", "Write two numbers above zero, as in 100:10."};
-  const double r = *b / *a;
-  if (o.by != "volume") return r;
-  if (o.density_a <= 0 || o.density_b <= 0)
-    return Error{"a ratio by volume needs both densities", "--by volume", "Give --density-a and --density-b."};
-  return weight_ratio_from_volume(r, o.density_a, o.density_b);
-}
-
 /// "a=200,207": so much was wanted of A, so much went in.
-Answer mended(const Options& o, double r) {
+Answer mended(const MixOptions& o, double r) {
   const size_t equals = o.mend.find('=');
   const std::string part = o.mend.substr(0, equals);
   std::string figures = equals == std::string::npos ? std::string() : o.mend.substr(equals + 1);
@@ -62,54 +39,13 @@ Answer mended(const Options& o, double r) {
   return Json{{"a_g", m.a_g}, {"b_g", m.b_g}, {"total_g", m.total_g}, {"add_a_g", m.add_a_g}, {"add_b_g", m.add_b_g}};
 }
 
-/// What is weighed: whole divisions of the scale, B in drops where so asked.
-struct Weighed {
-  double a_g = 0, b_g = 0;
-  std::optional<long> drops;
-  double ratio_error_pct = 0, ratio_u_pct = 0;
-  bool possible = true;  ///< false: the scale has no reading for so little
-  bool unsafe(double tolerance_pct) const {
-    return !possible || 2 * ratio_u_pct > tolerance_pct || std::abs(ratio_error_pct) > tolerance_pct;
-  }
-};
-Weighed weighed_in_drops(double parts_g, double r, const Options& o) {
-  const DropMass drop = stated_drop(o.drop_g);
-  Weighed w;
-  // The base in whole divisions, as little more as the drops need to make up the rest.
-  for (double a = std::ceil(parts_g / (1 + r) / o.scale - 1e-9) * o.scale;; a += o.scale) {
-    const Dose dose = dose_in_drops(a * r, drop);
-    if (a + dose.g < parts_g - 1e-9) continue;
-    w.a_g = a, w.b_g = dose.g, w.drops = dose.count;
-    w.ratio_error_pct = 100 * (dose.g / (a * r) - 1);
-    w.ratio_u_pct = std::hypot(dose.u_pct, 100 * o.scale / std::sqrt(12.0) / a);
-    w.possible = dose.count > 0;
-    return w;
-  }
-}
-
-/// Parts that make up `parts_g`, with no waste added, as they are weighed or counted.
-Weighed weighed_whole(double parts_g, double r, const Options& o) {
-  if (o.by == "drops") return weighed_in_drops(parts_g, r, o);
-  Weighed w;
-  if (const auto one = weigh({parts_g, r, o.scale, 0, o.tare}); one) {
-    w.a_g = one->a_g, w.b_g = one->b_g;
-    w.ratio_error_pct = one->ratio_error_pct, w.ratio_u_pct = one->ratio_u_pct;
-    return w;
-  }
-  // Less than one division of a part: no reading at all.
-  w.a_g = parts_g / (1 + r), w.b_g = w.a_g * r;
-  w.possible = false;
-  w.ratio_error_pct = -100, w.ratio_u_pct = 100;
-  return w;
-}
-
 Json cup_json(const CupTime& c) {
   return {{"starts_min", c.starts_min},     {"weigh_from_min", c.weigh_from_min}, {"degas_from_min", c.degas_from_min},
           {"degas_to_min", c.degas_to_min}, {"pour_from_min", c.pour_from_min},   {"pour_to_min", c.pour_to_min},
           {"gels_min", c.gels_min}};
 }
 
-Result<std::vector<double>> brims_ml(const Options& o) {
+Result<std::vector<double>> brims_ml(const MixOptions& o) {
   std::string spaced = o.cups;
   std::replace(spaced.begin(), spaced.end(), ',', ' ');
   auto brims = parse_numbers(spaced);
@@ -119,7 +55,7 @@ Result<std::vector<double>> brims_ml(const Options& o) {
 }
 
 /// The batch over the cups that are there, each filled by its share of what they hold.
-Result<Json> cups_in_time(const Options& o, const std::vector<double>& brims, double total_g, double density,
+Result<Json> cups_in_time(const MixOptions& o, const std::vector<double>& brims, double total_g, double density,
                           const Progress& progress) {
   if (o.pot_life <= 0) return Error{"cups in time need the pot life", "--cups", "Give --pot-life-min."};
   double hold_ml = 0;
@@ -159,39 +95,8 @@ Result<Json> cups_in_time(const Options& o, const std::vector<double>& brims, do
   return out;
 }
 
-/// A stop that nobody can accept: only another way of measuring helps.
-Json unsafe_finding(const Options& o, double base_g, double r, double density_b) {
-  const DoseHelp h = help_for_dose(base_g, r, o.scale, o.tolerance, density_b,
-                                   o.drop_g > 0 ? std::optional(stated_drop(o.drop_g)) : std::nullopt);
-  Json remedies = Json::array();
-  const auto offer = [&](const char* code, const std::string& what) {
-    remedies.push_back({{"code", code}, {"what", what}});
-  };
-  if (h.division_g) offer("finer-scale", "a scale of " + shortest(*h.division_g, 3) + " g divisions");
-  if (o.peroxide) {
-    // Its grams would tell the dose.
-    offer("bigger-batch", "one larger batch instead of several small ones, or a larger one than is needed");
-  } else {
-    offer("bigger-batch", "a batch of " + significant(h.batch_g, 3) + " g: " + significant(h.batch_waste_g, 3) +
-                              " g more than is needed");
-    if (h.drops)
-      offer("drops", counted(h.drops->count, "drop", "drops"));
-    else if (o.drop_g <= 0)
-      offer("weigh-drops", "count it in drops: weigh twenty of them first");
-    if (h.syringe_ml) offer("syringe", "a syringe of " + shortest(*h.syringe_ml, 3) + " ml divisions");
-    offer("stock-solution", "a stock solution, where the sheet allows it");
-  }
-  std::string why = "The dose cannot be measured within the " + shortest(o.tolerance, 3) + " % its material allows.";
-  if (o.peroxide) why += " No figure is given for a peroxide measured so: too much burns, too little never cures.";
-  return {{"code", "dose-unsafe"},
-          {"severity", "stop"},
-          {"what", "This dose is not safe to measure so"},
-          {"why", why},
-          {"remedies", std::move(remedies)}};
-}
-
 /// What the bottle says stands in wherever the command line says nothing.
-Status take_bottle(Options& o, const std::function<bool(const char*)>& given) {
+Status take_bottle(MixOptions& o, const std::function<bool(const char*)>& given) {
   auto w = Workshop::open(o.workshop);
   if (!w) return w.error();
   const auto found = (*w)->material(o.material);
@@ -226,7 +131,58 @@ Status take_bottle(Options& o, const std::function<bool(const char*)>& given) {
   return {};
 }
 
-Answer mix(const Options& o, const Progress& progress) {
+/// The doses of all cups: of the whole, of each batch, and the one that is measured worst.
+struct Doses {
+  Weighed each, worst;
+  std::optional<WeighedBatches> planned;  ///< nothing where B is counted or cannot be weighed
+  int count = 1;
+  std::vector<double> brims_ml;  ///< of --cups
+};
+Result<Doses> judge_doses(const MixOptions& o, const Weighed& w, double parts_g, double r, double total_g,
+                          double density) {
+  Doses d;
+  d.each = w;
+  BatchLimits limits;
+  limits.cup_ml = o.cup_ml;
+  limits.foam_ratio = o.foam;
+  limits.density_g_cm3 = density;
+  limits.pot_life_min = o.pot_life;
+  limits.room_c = o.room;
+  limits.mix_min = 3;
+  limits.pour_min_per_100g = 1;
+  // Every cup is a dose of its own: what the whole could be weighed by says nothing of its share.
+  d.count = plan_batches(total_g, limits).count;
+  if (o.by == "drops") {
+    if (d.count > 1) d.each = weighed_in_drops(parts_g / d.count, r, o);
+  } else if (w.possible) {
+    const Proportion p{parts_g, r, o.scale, o.waste, o.tare};
+    if (const auto found = weigh_batches(parts_g, p, limits); found) {
+      d.planned = *found;
+      d.count = d.planned->batches.count;
+      d.each.a_g = d.planned->each.a_g, d.each.b_g = d.planned->each.b_g;
+      d.each.ratio_error_pct = d.planned->each.ratio_error_pct, d.each.ratio_u_pct = d.planned->each.ratio_u_pct;
+    } else if (d.count > 1) {
+      d.each = weighed_whole(parts_g / d.count, r, o);
+    } else {
+      return found.error();
+    }
+  }
+  d.worst = w.unsafe(o.tolerance) ? w : d.each;
+  if (!o.cups.empty()) {
+    auto read = brims_ml(o);
+    if (!read) return read.error();
+    d.brims_ml = *std::move(read);
+    double hold_ml = 0;
+    for (const double v : d.brims_ml) hold_ml += v;
+    for (const double v : d.brims_ml)
+      if (const Weighed cup = weighed_whole((w.a_g + w.b_g) * v / hold_ml, r, o);
+          !d.worst.unsafe(o.tolerance) && cup.unsafe(o.tolerance))
+        d.worst = cup;
+  }
+  return d;
+}
+
+Answer mix(const MixOptions& o, const Progress& progress) {
   const auto ratio = weight_ratio(o);
   if (!ratio) return ratio.error();
   const double r = *ratio;
@@ -266,46 +222,9 @@ Answer mix(const Options& o, const Progress& progress) {
                    {"heat_times", f->heat_times}};
     density = f->density_g_cm3;
   }
-  BatchLimits limits;
-  limits.cup_ml = o.cup_ml;
-  limits.foam_ratio = o.foam;
-  limits.density_g_cm3 = density;
-  limits.pot_life_min = o.pot_life;
-  limits.room_c = o.room;
-  limits.mix_min = 3;
-  limits.pour_min_per_100g = 1;
-  // Every cup is a dose of its own: what the whole could be weighed by says nothing of its share.
-  std::optional<WeighedBatches> planned;
-  Weighed each = w;
-  int count = plan_batches(total_g, limits).count;
-  if (o.by == "drops") {
-    if (count > 1) each = weighed_in_drops(parts_g / count, r, o);
-  } else if (w.possible) {
-    const Proportion p{parts_g, r, o.scale, o.waste, o.tare};
-    if (const auto found = weigh_batches(parts_g, p, limits); found) {
-      planned = *found;
-      count = planned->batches.count;
-      each.a_g = planned->each.a_g, each.b_g = planned->each.b_g;
-      each.ratio_error_pct = planned->each.ratio_error_pct, each.ratio_u_pct = planned->each.ratio_u_pct;
-    } else if (count > 1) {
-      each = weighed_whole(parts_g / count, r, o);
-    } else {
-      return found.error();
-    }
-  }
-  Weighed worst = w.unsafe(o.tolerance) ? w : each;
-  std::vector<double> brims;
-  if (!o.cups.empty()) {
-    auto read = brims_ml(o);
-    if (!read) return read.error();
-    brims = *std::move(read);
-    double hold_ml = 0;
-    for (const double v : brims) hold_ml += v;
-    for (const double v : brims)
-      if (const Weighed cup = weighed_whole(parts * v / hold_ml, r, o);
-          !worst.unsafe(o.tolerance) && cup.unsafe(o.tolerance))
-        worst = cup;
-  }
+  const auto doses = judge_doses(o, w, parts_g, r, total_g, density);
+  if (!doses) return doses.error();
+  const Weighed &each = doses->each, &worst = doses->worst;
   const bool unsafe = worst.unsafe(o.tolerance);
   const bool silent = unsafe && o.peroxide;
   if (unsafe) findings.push_back(unsafe_finding(o, worst.a_g, r, o.density_b > 0 ? o.density_b : 1.1));
@@ -339,7 +258,7 @@ Answer mix(const Options& o, const Progress& progress) {
   }
 
   if (each.possible && !silent)
-    for (int i = 0; i < count; ++i)
+    for (int i = 0; i < doses->count; ++i)
       batches.push_back(
           {{"a_g", each.a_g},
            {"b_g", each.b_g},
@@ -347,7 +266,7 @@ Answer mix(const Options& o, const Progress& progress) {
            {"total_g", each.a_g + each.b_g},
            {"readings_g", each.drops ? Json::array({o.tare, o.tare + each.a_g})
                                      : Json::array({o.tare, o.tare + each.a_g, o.tare + each.a_g + each.b_g})}});
-  if (planned) {
+  if (const auto& planned = doses->planned) {
     if (!unsafe)
       for (const Finding& f : weighing_findings(planned->each, o.scale, o.tolerance, "mix"))
         findings.push_back({{"code", f.code}, {"what", f.what}, {"why", f.why}});
@@ -377,7 +296,7 @@ Answer mix(const Options& o, const Progress& progress) {
   if (!tint.is_null() && !silent) j["master_batch"] = std::move(tint);
   if (!filled_json.is_null()) j["filled"] = std::move(filled_json);
   if (!o.cups.empty()) {
-    auto cups = cups_in_time(o, brims, total_g, density, progress);
+    auto cups = cups_in_time(o, doses->brims_ml, total_g, density, progress);
     if (!cups) return cups.error();
     if (!(*cups)["fits"].get<bool>())
       findings.push_back({{"code", "cups-late"},
@@ -395,7 +314,7 @@ Answer mix(const Options& o, const Progress& progress) {
 }  // namespace
 
 void add_mix(CLI::App& app, Command& run) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<MixOptions>();
   auto* c = app.add_subcommand("mix", "What to weigh");
   auto* need = c->add_option("--need-g", o->need, "grams to be mixed, all together")->check(within(1e-3, 1e6));
   auto* ratio = c->add_option("--ratio", o->ratio, "a:b; with --by percent or drops also per cent of the base");
@@ -432,7 +351,7 @@ void add_mix(CLI::App& app, Command& run) {
     for (const CLI::Option* option : c->get_options())
       if (!option->empty()) said.insert(option->get_name());
     run = [o, said](const Progress& progress) -> Answer {
-      Options asked = *o;
+      MixOptions asked = *o;
       if (!asked.material.empty())
         if (auto ok = take_bottle(asked, [&](const char* name) { return said.contains(name); }); !ok) return ok.error();
       return mix(asked, progress);

@@ -5,25 +5,7 @@
 
 namespace palinform::app {
 
-class CupView : public QWidget {
-  Q_OBJECT
- public:
-  CupView(Desk& desk, QWidget* parent);
-  void show_pour(int i);
-  /// The three scale readings as shown, for tests and readers.
-  const QStringList& readings() const { return readings_; }
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  void paint_pot_life(QPainter& p, const PourMix& m) const;
-  void paint_cups(QPainter& p, const PourMix& m) const;
-  Desk& desk_;
-  int pour_ = 0;
-  QStringList readings_;
-};
-
+class CupView;
 class ColourView;
 class MeetingView;
 
