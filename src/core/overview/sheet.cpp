@@ -7,6 +7,20 @@
 
 namespace palinform {
 
+namespace {
+
+/// "2.40 g Pigment paste into the cup first, then A, " where the casting is coloured.
+std::string colour_first(const PourMix& p) {
+  std::string s;
+  for (const TintDose& d : p.tints)
+    s += (s.empty() ? "" : " and ") +
+         (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") +
+         d.name;
+  return s.empty() ? s : s + " into the cup first, then A, stir, then B: ";
+}
+
+}  // namespace
+
 Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   Sheet s;
   s.title = job.name;
@@ -95,9 +109,16 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
         "Weighing, g", {"pour", "material", "batches", "part A", "part B", "scale reads", "", "", "pot life"}, {}, ""};
     for (const PourMix& p : mix->pours) {
       const int d = job.mix.scale_division_g < 0.05 ? 2 : job.mix.scale_division_g < 0.5 ? 1 : 0;
-      w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), fixed(p.weighing.a_g, d),
-                        fixed(p.weighing.b_g, d), "cup " + fixed(p.weighing.readings_g[0], d),
-                        "A " + fixed(p.weighing.readings_g[1], d), "B " + fixed(p.weighing.readings_g[2], d),
+      const auto figure = [&](double g) { return p.no_figures ? std::string("no figure") : fixed(g, d); };
+      double reads = p.weighing.readings_g[0];
+      std::string cup = "cup " + fixed(reads, d);
+      for (const TintDose& t : p.tints) {
+        reads += t.master_batch ? t.stock_use_g : t.g;
+        cup += ", colour " + fixed(reads, 2);
+      }
+      w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
+                        p.drops && !p.no_figures ? counted(*p.drops, "drop", "drops") : figure(p.weighing.b_g), cup,
+                        "A " + figure(p.weighing.readings_g[1]), "B " + figure(p.weighing.readings_g[2]),
                         fixed(p.batches.pot_life_min, 1) + " min"});
       for (const std::string& c : p.cautions)
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
@@ -169,9 +190,14 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
                         fixed(channels->wedge_run_mm, 0) + " mm" + (job.flow.turned_over ? ", side b up." : "."));
     s.steps.push_back(
         "Open, take the original out, cut gate and vents. Rest the mould 24 h before production (rule of thumb).");
-    if (const PourMix* p = pour("casting"))
-      s.steps.push_back("Test casting: weigh (" + fixed(p->weighing.total_g, 1) + " g), stir " + minutes(p->mix_min) +
-                        ", pour within " + fixed(p->batches.pot_life_min, 1) + " min. Demould after " +
+    if (const PourMix* p = pour("casting"); p && p->no_figures)
+      s.steps.push_back(
+          "Test casting: STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.");
+    else if (p)
+      s.steps.push_back("Test casting: " + colour_first(*p) + "weigh (" + fixed(p->weighing.total_g, 1) + " g" +
+                        (p->drops ? ", B in " + counted(*p->drops, "drop", "drops") : "") + "), stir " +
+                        minutes(p->mix_min) + ", pour within " + fixed(p->batches.pot_life_min, 1) +
+                        " min. Demould after " +
                         significant(time_at_temperature(res->demould_h, res->reference_c, job.size.room_c), 2) + " h.");
     s.steps.push_back("Measure the casting in the sizes above. Change one thing at a time.");
     if (job.copies > 1) s.steps.push_back("Cast the other " + std::to_string(job.copies - 1) + ".");
