@@ -114,7 +114,7 @@ TEST_CASE("the shop's lines read as they are written, and what does not read cha
         std::pair{"people", "0"}, std::pair{"people", "two"}, std::pair{"people", "1.5"}, std::pair{"hours", "mon-fri"},
         std::pair{"hours", "mon-fri 17:00-8:00"}, std::pair{"hours", "funday 8:00-17:00"},
         std::pair{"hours", "mon-fri 8:00-17:00x"}, std::pair{"altitude", "40 50"}, std::pair{"boxes", "box: 10 × 20"},
-        std::pair{"drills", "-3"}, std::pair{"nothing", "1"}}) {
+        std::pair{"drills", "-3"}, std::pair{"drills", "large ones"}, std::pair{"nothing", "1"}}) {
     INFO(key << " = " << text);
     CHECK_FALSE(with_equipment_line(e, key, text));
   }

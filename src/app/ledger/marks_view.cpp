@@ -14,13 +14,26 @@ namespace palinform::app {
 
 namespace {
 constexpr int row_h = 32, words_w = 236, figure_w = 152, source_w = 84;
+/// Keeps its Return and Escape to itself: what is beneath would open it again.
+class FigureEditor : public QLineEdit {
+ public:
+  using QLineEdit::QLineEdit;
+
+ protected:
+  void keyPressEvent(QKeyEvent* e) override {
+    QLineEdit::keyPressEvent(e);
+    if (e->key() == Qt::Key_Escape) hide();
+    if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter || e->key() == Qt::Key_Escape) e->accept();
+  }
+};
+
 }  // namespace
 
 MarksView::MarksView(QWidget* parent) : QWidget(parent) {
   setAccessibleName(QStringLiteral("Figures on their ranges"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
-  editor_ = new QLineEdit(this);
+  editor_ = new FigureEditor(this);
   editor_->setObjectName(QStringLiteral("figure-editor"));
   editor_->setAccessibleName(QStringLiteral("Figure"));
   editor_->hide();

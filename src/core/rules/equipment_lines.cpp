@@ -32,6 +32,8 @@ Result<std::vector<double>> numbers_of(std::string_view text) {
     else if (!end())
       return Error{"\"" + std::string(text.substr(0, 60)) + "\" does not read as figures", "the shop", ""};
   }
+  if (out.empty() && !trim(text).empty())
+    return Error{"\"" + std::string(text.substr(0, 60)) + "\" holds no figure", "the shop", ""};
   return out;
 }
 
