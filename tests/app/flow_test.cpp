@@ -43,7 +43,7 @@ TEST_CASE("flow: air is got rid of in two clicks, tilting is live, a vent can be
   o.settle();
   REQUIRE(o.card("flow-undegassed"));
   CHECK(o.window->strand()->button(Stage::flow)->state().knot == Knot::stopped);
-  o.click(o.card("flow-undegassed")->findChild<QPushButton*>("remedy-degas"));
+  o.click(o.card("flow-undegassed")->findChild<QPushButton*>("remedy-clear-air"));
   o.settle();
   CHECK_FALSE(o.card("flow-undegassed"));
 }
