@@ -112,8 +112,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       const auto figure = [&](double g) { return p.no_figures ? std::string("no figure") : fixed(g, d); };
       double reads = p.weighing.readings_g[0];
       std::string cup = "cup " + fixed(reads, d);
-      for (const TintDose& t : p.tints) {
-        reads += t.master_batch ? t.stock_use_g : t.g;
+      for (const TintDose& tint : p.tints) {
+        reads += tint.master_batch ? tint.stock_use_g : tint.g;
         cup += ", colour " + fixed(reads, 2);
       }
       w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
