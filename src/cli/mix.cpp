@@ -127,6 +127,7 @@ Status take_bottle(MixOptions& o, const std::function<bool(const char*)>& given)
     }
     take("--pot-life-min", o.pot_life, pot_life);
   }
+  o.b_first = m.moisture_part == "A";
   if (std::find(m.hazards.begin(), m.hazards.end(), "peroxide") != m.hazards.end()) o.peroxide = true;
   return {};
 }
@@ -244,6 +245,7 @@ Answer mix(const MixOptions& o, const Progress& progress) {
   }
   if (filler > 0) sequence.push_back({"filler", filler * total_g, o.filler_density, {}});
   sequence.push_back({"B", w.b_g, o.density_b > 0 ? std::optional(o.density_b) : std::nullopt, w.drops});
+  if (o.b_first) std::swap(sequence.front(), sequence.back());  // A hates wet air: it goes in last
   Json steps = Json::array();
   double reading = o.tare;
   for (const Part& p : sequence) {

@@ -13,7 +13,7 @@ struct MixOptions {
   double drop_g = 0, pigment_pct = 0, pigment_most_pct = 0, filler_pct = 0, filler_density = 0;
   double stir_min = -1, degas_min = 0, pour_min = -1;
   int people = 1;
-  bool peroxide = false;
+  bool peroxide = false, b_first = false;
   std::string ratio, by = "weight", cups, mend, material, workshop;
 };
 

@@ -157,3 +157,38 @@ TEST_CASE("what changed is told in the order a sheet is read, with units", "[she
   CHECK(told[2].find("→ 12345 mPa·s") != std::string::npos);
   CHECK(told[3].find("→ none") != std::string::npos);
 }
+
+TEST_CASE("what hates wet air goes in last, on the readings and at the bench", "[job]") {
+  Job job = bare_job();
+  const auto casting = [&](const Job& j) {
+    Planned p{starting_shop()};
+    p.run(j);
+    const auto mix = p.planner->fresh(results::mix);
+    REQUIRE(mix);
+    return mix->pours.back();
+  };
+  const PourMix plain = casting(job);
+  CHECK_FALSE(plain.b_first);
+  job.mix.resin->moisture_part = "A";
+  const PourMix turned = casting(job);
+  CHECK(turned.b_first);
+  CHECK(std::string(turned.part(false)) == "B");
+  CHECK(turned.weighing.readings_g[1] == Approx(turned.weighing.readings_g[0] + turned.weighing.b_g));
+  CHECK(turned.weighing.readings_g[2] == Approx(plain.weighing.readings_g[2]));
+  // Coloured: the readings still end at all that is in the cup.
+  job.mix.colour = ColourRecipe{"c", "Signal", {{"pigment-paste", "Pigment paste", 0.01}}, {}};
+  const PourMix tinted = casting(job);
+  REQUIRE(tinted.tints.size() == 1);
+  CHECK(tinted.no_colour.empty());
+  CHECK(tinted.weighing.readings_g[2] ==
+        Approx(tinted.weighing.readings_g[0] + tinted.weighing.total_g + tinted.tints[0].g));
+  CHECK(tinted.poured_first_g() <= tinted.part_g(false) + 1e-9);
+  // On a coarse scale the pigment comes in a master batch, which brings some of the first part along.
+  job.mix.scale_division_g = 0.5;
+  const PourMix coarse = casting(job);
+  REQUIRE(coarse.tints.size() == 1);
+  REQUIRE(coarse.tints[0].master_batch);
+  CHECK(coarse.weighing.readings_g[2] ==
+        Approx(coarse.weighing.readings_g[0] + coarse.weighing.total_g + coarse.tints[0].g));
+  CHECK(coarse.poured_first_g() == Approx(coarse.part_g(false) - (coarse.tints[0].stock_use_g - coarse.tints[0].g)));
+}

@@ -121,17 +121,19 @@ void CupView::paintEvent(QPaintEvent*) {
 
   // The scale's readings in turn.
   const qreal left = cx + mouth / 2 + 158, wide = width() - left - 10;
-  const char* heads[3] = {"Empty cup: scale reads", "Pour A until it reads",
-                          m.drops ? "Count into it of B" : "Pour B until it reads"};
+  const QString heads[3] = {QStringLiteral("Empty cup: scale reads"),
+                            QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(false))),
+                            m.drops ? QStringLiteral("Count into it of B")
+                                    : QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(true)))};
   const int sizes[3] = {34, 62, 62};
   qreal at = 14;
   for (int i = 0; i < 3 && i < readings_.size(); ++i) {
     p.setPen(pal().quiet);
     p.setFont(type_face(14));
-    p.drawText(QRectF(left, at, wide, 20), Qt::AlignVCenter, QString::fromLatin1(heads[i]));
+    p.drawText(QRectF(left, at, wide, 20), Qt::AlignVCenter, heads[i]);
     const int space = static_cast<int>(readings_[i].lastIndexOf(QLatin1Char(' ')));
     const QString digits = readings_[i].left(space), unit = readings_[i].mid(space + 1);
-    p.setPen(i == 1 ? pal().note : i == 2 ? pal().caution.darker(pal().dark ? 90 : 135) : pal().ink);
+    p.setPen(i == 0 ? pal().ink : (i == 1) != m.b_first ? pal().note : pal().caution.darker(pal().dark ? 90 : 135));
     const QFont big = type_face(sizes[i], 700);
     p.setFont(big);
     const qreal h = sizes[i] * 1.16;
@@ -144,8 +146,7 @@ void CupView::paintEvent(QPaintEvent*) {
       p.setFont(type_face(13));
       p.setPen(pal().quiet);
       p.drawText(QRectF(left + w + 62, at + 20 + h * 0.42, std::max<qreal>(40, wide - w - 62), 32), Qt::AlignVCenter,
-                 QStringLiteral("%1 %2").arg(i == 1 ? QStringLiteral("A") : QStringLiteral("B"),
-                                             u.mass_text(i == 1 ? m.weighing.a_g : m.weighing.b_g, 1)));
+                 QStringLiteral("%1 %2").arg(QLatin1String(m.part(i == 2)), u.mass_text(m.part_g(i == 2), 1)));
     }
     at += 26 + h;
   }
@@ -164,7 +165,9 @@ void CupView::paintEvent(QPaintEvent*) {
                    .arg(d.master_batch ? QStringLiteral("master batch of ") + qs(d.name) : qs(d.name),
                         u.mass_text(g, 2), u.mass_text(reads, 2));
     }
-    small = QStringLiteral("Colour first: ") + first + QStringLiteral("then A, stir, then B · ") + small;
+    small = QStringLiteral("Colour first: ") + first +
+            QStringLiteral("then %1, stir, then %2 · ").arg(QLatin1String(m.part(false)), QLatin1String(m.part(true))) +
+            small;
   }
   if (m.batches.count > 1) small = QStringLiteral("%1 batches like this · ").arg(m.batches.count) + small;
   p.drawText(QRectF(left, at + 2, wide, 40), Qt::AlignTop | Qt::TextWordWrap, small);

@@ -188,8 +188,8 @@ void MixPage::refresh() {
   cup_->show_pour(pour_);
   const PourMix& p = r->pours[static_cast<size_t>(pour_)];
   QString words =
-      QStringLiteral("<b>%1</b>, stir the bottles first, part A before part B, scrape, second cup, stir again.")
-          .arg(qs(p.material).toHtmlEscaped());
+      QStringLiteral("<b>%1</b>, stir the bottles first, part %2 before part %3, scrape, second cup, stir again.")
+          .arg(qs(p.material).toHtmlEscaped(), QLatin1String(p.part(false)), QLatin1String(p.part(true)));
   for (const std::string& c : p.cautions)
     words +=
         QStringLiteral("<br><b><font color='%1'>Caution</font></b> %2").arg(pal().stop.name(), qs(c).toHtmlEscaped());

@@ -91,7 +91,8 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
     next.target_g = target;
     next.told.clear();
     if (next.ratio_to_last > 0 && std::abs(over) >= 0.05)
-      next.told = "A is " + fixed(std::abs(over), 1) + " g " + (over > 0 ? "over" : "short") + ": pour B to " +
+      next.told = (s.part.empty() ? "A" : s.part) + " is " + fixed(std::abs(over), 1) + " g " +
+                  (over > 0 ? "over" : "short") + ": pour " + (first_of(s) == "A" ? "B" : "A") + " to " +
                   fixed(*target, 1) + " instead of " + fixed(planned_g, 1) + " g.";
   }
   if (!finished(run)) record_in_hand(run, now);
@@ -155,6 +156,7 @@ std::string run_to_json(const BenchRun& run) {
                              {"is_casting", s.is_casting},
                              {"demoulds", s.demoulds},
                              {"last_of_step", s.last_of_step},
+                             {"part", s.part},
                              {"part_g", s.part_g},
                              {"ratio_to_last", s.ratio_to_last},
                              {"told", s.told}};
@@ -207,6 +209,7 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.demoulds = e.at("demoulds").get<bool>();
       s.last_of_step = e.at("last_of_step").get<bool>();
       // Runs begun before targets followed the scale have none of these.
+      s.part = e.value("part", "");
       s.part_g = e.value("part_g", 0.0);
       s.ratio_to_last = e.value("ratio_to_last", 0.0);
       s.told = e.value("told", "");

@@ -18,6 +18,7 @@ using WallSecond = int64_t;
 struct BenchScreen {
   std::string step_id, title, instruction;
   std::optional<double> target_g, band_g, from_g;  ///< from_g: what the scale reads before pouring
+  std::string part;                                ///< "A" or "B"; empty: none of them
   double part_g = 0;                               ///< what is to be poured here, as planned
   double ratio_to_last = 0;      ///< it is so much of what the screen before poured: B of A; 0: a mass of its own
   std::string told;              ///< why the target is another than planned

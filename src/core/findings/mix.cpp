@@ -184,7 +184,8 @@ void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings)
     f.where.step = p.step;
     f.where.material = d.name;
     f.why = significant(d.g, 2) + " g are wanted. Stir " + significant(d.stock_pigment_g, 3) + " g of it into " +
-            significant(d.stock_part_g, 3) + " g of A, and take " + significant(d.stock_use_g, 3) + " g of that.";
+            significant(d.stock_part_g, 3) + " g of " + p.part(false) + ", and take " + significant(d.stock_use_g, 3) +
+            " g of that.";
     findings.push_back(std::move(f));
   }
   if (p.air == AirBy::self_clearing && p.self_clearing_mm <= 0) {

@@ -89,6 +89,7 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
         cup.target_g = m->weighing.readings_g[0];
         cup.band_g = std::max(5.0, 0.2 * m->weighing.readings_g[0]);
         cup.from_g = 0;
+        const std::string first = m->part(false), second = m->part(true);
         double before = m->weighing.readings_g[0];
         for (const TintDose& d : m->tints) {
           const double g = d.master_batch ? d.stock_use_g : d.g;
@@ -100,23 +101,26 @@ std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, c
           t.band_g = std::max(job.mix.scale_division_g, 0.05 * g);
           before += g;
         }
-        BenchScreen& a = add(step.name + of, m->tints.empty() ? "Weigh part A into the cup until the scale reads"
-                                                              : "Weigh part A onto the colour until the scale reads");
+        BenchScreen& a =
+            add(step.name + of, m->tints.empty() ? "Weigh part " + first + " into the cup until the scale reads"
+                                                 : "Weigh part " + first + " onto the colour until the scale reads");
         a.target_g = m->weighing.readings_g[1];
         a.from_g = before;
-        a.band_g = ratio_band_g(m->weighing.a_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
+        a.band_g = ratio_band_g(m->part_g(false), m->ratio_tolerance_pct, job.mix.scale_division_g);
         a.part_g = m->weighing.readings_g[1] - before;
+        a.part = first;
         a.starts_pot_life = true;
-        BenchScreen& bb = add(step.name + of, "Weigh part B into the cup until the scale reads");
+        BenchScreen& bb = add(step.name + of, "Weigh part " + second + " into the cup until the scale reads");
         bb.target_g = m->weighing.readings_g[2];
         bb.from_g = m->weighing.readings_g[1];
-        bb.part_g = m->weighing.b_g;
-        bb.ratio_to_last = m->weighing.b_g / a.part_g;
+        bb.part = second;
+        bb.part_g = m->part_g(true);
+        bb.ratio_to_last = m->part_g(true) / m->poured_first_g();
         if (m->drops) {
           bb.instruction =
               "Count " + counted(*m->drops, "drop", "drops") + " of part B into the cup; the scale then reads";
         }
-        bb.band_g = ratio_band_g(m->weighing.b_g, m->ratio_tolerance_pct, job.mix.scale_division_g);
+        bb.band_g = ratio_band_g(m->part_g(true), m->ratio_tolerance_pct, job.mix.scale_division_g);
         if (m->cautions.size() > 1) bb.caution = m->cautions[1];
         add(step.name + of,
             "Stir " + fixed(m->mix_min, 0) + " min, scrape sides and bottom, into a second clean cup, stir again.");

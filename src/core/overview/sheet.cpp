@@ -16,7 +16,7 @@ std::string colour_first(const PourMix& p) {
     s += (s.empty() ? "" : " and ") +
          (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") +
          d.name;
-  return s.empty() ? s : s + " into the cup first, then A, stir, then B: ";
+  return s.empty() ? s : s + " into the cup first, then " + p.part(false) + ", stir, then " + p.part(true) + ": ";
 }
 
 }  // namespace
@@ -118,7 +118,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       }
       w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
                         p.drops && !p.no_figures ? counted(*p.drops, "drop", "drops") : figure(p.weighing.b_g), cup,
-                        "A " + figure(p.weighing.readings_g[1]), "B " + figure(p.weighing.readings_g[2]),
+                        p.part(false) + (" " + figure(p.weighing.readings_g[1])),
+                        p.part(true) + (" " + figure(p.weighing.readings_g[2])),
                         fixed(p.batches.pot_life_min, 1) + " min"});
       for (const std::string& c : p.cautions)
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);

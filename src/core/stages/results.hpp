@@ -194,7 +194,8 @@ struct PourMix {
   Weighing weighing;  ///< of one batch
   double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, wait_min = 0, pour_min = 0;
   std::optional<long> drops;    ///< of B, where it is counted
-  std::vector<TintDose> tints;  ///< go into the cup first, before A
+  bool b_first = false;         ///< A hates wet air, or the colour goes into B: then A goes in last
+  std::vector<TintDose> tints;  ///< go into the cup before the first part
   double tints_g = 0;           ///< what they put on the scale
   std::string no_colour;        ///< why the recipe cannot be weighed; empty: it can, or there is none
   AirBy air = AirBy::none;
@@ -208,6 +209,11 @@ struct PourMix {
   bool no_figures = false;  ///< a peroxide that cannot be measured safely so: nothing to weigh is shown
   double density_g_cm3 = 1, density_a_g_cm3 = 1, density_b_g_cm3 = 1;
   std::vector<std::string> cautions;  ///< in words
+  /// Of the part that goes in first and of the other: its letter, and what is weighed of it (of the first less where a
+  /// master batch brings some along).
+  const char* part(bool second) const { return second != b_first ? "B" : "A"; }
+  double part_g(bool second) const { return second != b_first ? weighing.b_g : weighing.a_g; }
+  double poured_first_g() const { return weighing.readings_g[1] - weighing.readings_g[0] - tints_g; }
   /// "a" of "pour a".
   std::string pour_name() const { return step.starts_with("pour ") ? step.substr(5) : step; }
 };

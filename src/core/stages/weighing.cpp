@@ -25,18 +25,18 @@ void colour(PourMix& p, const ColourRecipe& recipe, double share, double divisio
     return;
   }
   p.tints = *doses;
-  double part_a = 0;
+  double brought = 0;
   for (const TintDose& d : p.tints) {
     p.tints_g += d.master_batch ? d.stock_use_g : d.g;
-    if (d.master_batch) part_a += d.stock_use_g - d.g;
+    if (d.master_batch) brought += d.stock_use_g - d.g;
   }
-  if (part_a >= p.weighing.a_g) {
-    p.no_colour = "the master batches would bring more of A than there is";
+  if (brought >= p.part_g(false)) {
+    p.no_colour = std::string("the master batches would bring more of ") + p.part(false) + " than there is";
     p.tints.clear(), p.tints_g = 0;
     return;
   }
-  p.weighing.readings_g[1] += p.tints_g - part_a;
-  p.weighing.readings_g[2] += p.tints_g - part_a;
+  p.weighing.readings_g[1] += p.tints_g - brought;
+  p.weighing.readings_g[2] += p.tints_g - brought;
 }
 
 PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, bool is_resin, std::string step,
@@ -108,6 +108,10 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
     p.weighing.ratio_error_pct = 100 * (dose.g / dose.need_g - 1);
     p.weighing.ratio_u_pct = std::hypot(dose.u_pct, 100 * job.mix.scale_division_g / std::sqrt(12.0) / p.weighing.a_g);
   }
+  // What hates wet air goes in last; else the part that the sheet wants coloured goes in on the colour.
+  p.b_first = !p.drops && (material.moisture_part == "A" ||
+                           (coloured > 0 && material.tint_part == "B" && material.moisture_part != "B"));
+  p.weighing.readings_g[1] = p.weighing.readings_g[0] + p.part_g(false);
   if (coloured > 0) colour(p, *job.mix.colour, coloured, job.mix.scale_division_g, shop);
   p.pour_min = p.weighing.total_g / 100 * per_100;
   if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0) {
