@@ -92,7 +92,7 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
     next.told.clear();
     if (next.ratio_to_last > 0 && std::abs(over) >= 0.05)
       next.told = (s.part.empty() ? "A" : s.part) + " is " + fixed(std::abs(over), 1) + " g " +
-                  (over > 0 ? "over" : "short") + ": pour " + (first_of(s) == "A" ? "B" : "A") + " to " +
+                  (over > 0 ? "over" : "short") + ": pour " + (next.part.empty() ? "B" : next.part) + " to " +
                   fixed(*target, 1) + " instead of " + fixed(planned_g, 1) + " g.";
   }
   if (!finished(run)) record_in_hand(run, now);
