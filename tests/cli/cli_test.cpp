@@ -358,7 +358,7 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
       CHECK(text.find(word) != std::string::npos);
   }
   // The same sheet is the same file, whenever it is written; a job without a mesh shows it as well.
-  const std::string bare = dir / "demo/drip-collar.palinform";
+  const std::string bare = dir / "demo/float-tube-drip-collar.palinform";
   for (const char* paper : {"a4", "letter"}) {
     const std::string one = dir / "one.pdf", two = dir / "two.pdf";
     REQUIRE(palin("sheet " + bare + " --pdf " + one + " --paper " + paper).code == 0);
