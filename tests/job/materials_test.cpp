@@ -184,7 +184,7 @@ TEST_CASE("what hates wet air goes in last, on the readings and at the bench", "
         Approx(tinted.weighing.readings_g[0] + tinted.weighing.total_g + tinted.tints[0].g));
   CHECK(tinted.poured_first_g() <= tinted.part_g(false) + 1e-9);
   // On a coarse scale the pigment comes in a master batch, which brings some of the first part along.
-  job.mix.scale_division_g = 0.5;
+  job.mix.scale_division_g = 0.2;
   const PourMix coarse = casting(job);
   REQUIRE(coarse.tints.size() == 1);
   REQUIRE(coarse.tints[0].master_batch);
