@@ -44,18 +44,18 @@ void RecipePicture::paintEvent(QPaintEvent*) {
   qreal y = 8;
   for (const RecipeTint& t : recipe_->tints) {
     const Material* m = desk_.shop().bottle(t.material_id);
-    const auto most = m ? m->figure("share_most_pct") : std::nullopt;
-    const double top = std::max(most.value_or(0) / 100 * 1.2, t.share * 1.3);
+    const double limit = m ? m->figure("share_most_pct").value_or(0) / 100 : 0;  // 0: no sheet states one
+    const double top = std::max(limit * 1.2, t.share * 1.3);
     p.setFont(type_face(14, 600));
     p.setPen(pal().ink);
     p.drawText(QRectF(4, y, left - 12, 26), Qt::AlignVCenter, qs(t.name));
     p.setPen(QPen(pal().rule, 1.4));
     p.drawLine(QPointF(left, y + 13), QPointF(left + wide, y + 13));
-    const bool over = most && t.share > *most / 100 + 1e-12;
+    const bool over = limit > 0 && t.share > limit + 1e-12;
     fill_pattern(p, QRectF(left, y + 5, wide * t.share / top, 16), over ? pal().stop : pal().act,
                  over ? Qt::BDiagPattern : Qt::NoBrush);
-    if (most) {
-      const qreal at = left + wide * (*most / 100) / top;
+    if (limit > 0) {
+      const qreal at = left + wide * limit / top;
       p.setPen(QPen(pal().stop, 2));
       p.drawLine(QPointF(at, y + 1), QPointF(at, y + 25));
     }
