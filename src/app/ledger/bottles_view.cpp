@@ -157,7 +157,7 @@ void BottlesView::paintEvent(QPaintEvent*) {
     if (s.left_share >= 0) {
       QRectF level = body;
       level.setTop(body.bottom() - 0.72 * body.height() * std::clamp(s.left_share, 0.0, 1.0));
-      const bool rubber = m.kind <= MaterialKind::putty && m.kind != MaterialKind::casting_resin;
+      const bool rubber = m.kind <= MaterialKind::putty;
       fill_pattern(p, level, rubber ? pal().rubber_a : pal().rubber_b, rubber ? Qt::NoBrush : Qt::Dense6Pattern);
     }
     // The label, and on it how much of what is known is a guess.

@@ -67,12 +67,11 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   row->addWidget(new_);
   auto* read = chip(QStringLiteral("Read a file…"), QStringLiteral("shelf-read"));
   row->addWidget(read);
-  write_ = chip(QStringLiteral("Write a file…"), QStringLiteral("shelf-write"));
-  row->addWidget(write_);
+  auto* write = chip(QStringLiteral("Write a file…"), QStringLiteral("shelf-write"));
+  row->addWidget(write);
   sc->addLayout(row);
   bottles_ = new BottlesView;
-  shelf_scroll_ = scrolled(bottles_);
-  sc->addWidget(shelf_scroll_, 1);
+  sc->addWidget(scrolled(bottles_), 1);
   auto* legend =
       remark(QStringLiteral("The level shows what the lots hold. Hatched on a label: the share of its figures that "
                             "is a guess of its family."));
@@ -85,8 +84,8 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   bc->setSpacing(8);
   auto* head = new QHBoxLayout;
   head->setSpacing(10);
-  back_ = chip(QStringLiteral("← The shelf"), QStringLiteral("bottle-back"));
-  head->addWidget(back_, 0, Qt::AlignBottom);
+  auto* back = chip(QStringLiteral("← The shelf"), QStringLiteral("bottle-back"));
+  head->addWidget(back, 0, Qt::AlignBottom);
   name_ = add_line(head, QStringLiteral("Name"), QStringLiteral("bottle-name"), 300);
   ratio_ = add_line(head, QStringLiteral("A to B, as its sheet says"), QStringLiteral("bottle-ratio"), 190);
   head->addStretch(1);
@@ -98,25 +97,23 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   kind_ = remark();
   bc->addWidget(kind_);
   marks_ = new MarksView;
-  marks_scroll_ = scrolled(marks_);
-  bc->addWidget(marks_scroll_, 1);
-  told_ = remark(QStringLiteral(
+  bc->addWidget(scrolled(marks_), 1);
+  bc->addWidget(remark(QStringLiteral(
       "Disc: from the sheet. Ring: measured here. Hatched square: a guess of the family. Band and notch: where the "
       "family "
       "usually lies. Click a figure to write it, drag its mark, click its source to turn it; an empty figure is "
-      "guessed again."));
-  bc->addWidget(told_);
+      "guessed again.")));
   stack_->addWidget(bottle);
 
   connect(find_, &QLineEdit::textChanged, this, [this] { refresh(); });
   connect(bottles_, &BottlesView::opened, this, [this](const QString& id) { open(id.toStdString()); });
-  connect(back_, &QPushButton::clicked, this, [this] { open({}); });
+  connect(back, &QPushButton::clicked, this, [this] { open({}); });
   connect(read, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Read materials"), {},
                                                       QStringLiteral("Materials (*.json *.csv)"));
     if (!path.isEmpty()) desk_.read_shelf(path);
   });
-  connect(write_, &QPushButton::clicked, this, [this] {
+  connect(write, &QPushButton::clicked, this, [this] {
     const QString path =
         QFileDialog::getSaveFileName(this, QStringLiteral("Write the shelf"), QStringLiteral("shelf.json"),
                                      QStringLiteral("Materials (*.json *.csv)"));
@@ -169,9 +166,9 @@ ShelfView::ShelfView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     const Material* m = shown();
     if (!m || draft_) return;
     if (m->retired) {
-      Material back = *m;
-      back.retired = false;
-      keep(Result<Material>(std::move(back)));
+      Material again = *m;
+      again.retired = false;
+      keep(Result<Material>(std::move(again)));
     } else if (desk_.retire_material(m->id)) {
       refresh();
     }
@@ -272,7 +269,6 @@ void ShelfView::fill_head() {
 }
 
 void ShelfView::refresh() {
-  const auto lots = desk_.workshop().lots();
   const QString want = find_->text().trimmed().toLower();
   std::vector<Material> all = desk_.shop().bottles;
   if (!want.isEmpty())
@@ -283,7 +279,7 @@ void ShelfView::refresh() {
               .toLower();
       return !words.contains(want);
     });
-  bottles_->show_shelf(std::move(all), lots ? *lots : std::vector<Lot>{});
+  bottles_->show_shelf(std::move(all), desk_.books().lots);
   bottles_->select(opened_);
   new_->setEnabled(!desk_.read_only());
   stack_->setCurrentIndex(shown() ? 1 : 0);

@@ -4,8 +4,6 @@
 #include "ledger/marks_view.hpp"
 #include "shell/stage_page.hpp"
 
-class QMenu;
-class QScrollArea;
 class QStackedWidget;
 
 namespace palinform::app {
@@ -33,11 +31,10 @@ class ShelfView : public QWidget {
   QStackedWidget* stack_;
   BottlesView* bottles_;
   MarksView* marks_;
-  QScrollArea *shelf_scroll_, *marks_scroll_;
   QLineEdit *name_, *ratio_, *find_;
-  QLabel *kind_, *told_;
-  QPushButton *back_, *retire_, *copy_, *new_, *write_;
-  std::string opened_, scrolled_to_;
+  QLabel* kind_;
+  QPushButton *retire_, *copy_, *new_;
+  std::string opened_;
   std::optional<Material> draft_;  ///< not kept yet: it has no ratio
 };
 

@@ -67,11 +67,7 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
                   "Open it with that version; nothing was changed.");
   try {
     if (schema < 6) j = json::from_older_schema(j);
-    if (schema < 7 && j.contains("mix") && j["mix"].is_object())
-      if (const auto degas = j["mix"].find("degas"); degas != j["mix"].end()) {
-        if (!degas->is_boolean()) throw Bad{"mix.degas", "it should be true or false"};
-        j["mix"]["rubber_air"] = j["mix"]["resin_air"] = degas->get<bool>() ? "vacuum" : "none";
-      }
+    if (schema < 7) json::from_schema_6(j);
     Job job;
     job.name = "Unnamed job";
     json::read(j, job, "");

@@ -77,4 +77,13 @@ Given from_older_schema(const Given& j) {
   return out;
 }
 
+void from_schema_6(Given& j) {
+  const auto mix = j.find("mix");
+  if (mix == j.end() || !mix->is_object()) return;
+  const auto degas = mix->find("degas");
+  if (degas == mix->end()) return;
+  if (!degas->is_boolean()) throw Bad{"mix.degas", "it should be true or false"};
+  (*mix)["rubber_air"] = (*mix)["resin_air"] = degas->get<bool>() ? "vacuum" : "none";
+}
+
 }  // namespace palinform::json

@@ -1,10 +1,12 @@
 #pragma once
-// For job/json.cpp: job documents of schemas 1 to 5, brought to the present shape before they are read.
+// For job/json.cpp: job documents of schemas 1 to 6, brought to the present shape before they are read.
 #include "base/json_fields.hpp"
 
 namespace palinform::json {
 
 /// `j` as schema 6 has it. Up to 5 the stages' fields lay side by side in one object.
 Given from_older_schema(const Given& j);
+/// In place: in 6 rubber and casting lost their air one way, or not at all.
+void from_schema_6(Given& j);
 
 }  // namespace palinform::json
