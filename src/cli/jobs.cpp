@@ -61,6 +61,55 @@ const char* knot_word(Knot k) {
 
 Json maybe(const std::optional<double>& v) { return v ? Json(*v) : Json(); }
 
+/// What a step waits for: its window; what it follows at once; or the end of another's wait.
+Json wait_json(const Procedure& p, size_t i) {
+  const ProcedureStep& s = p.steps[i];
+  if (s.window)
+    return {{"after", s.window->after}, {"earliest_min", s.window->earliest_min}, {"latest_min", maybe(s.window->latest_min)}};
+  const auto after = [&](const ProcedureStep& before, const std::optional<double>& latest) {
+    return Json{{"after", before.id}, {"earliest_min", before.wait_min}, {"latest_min", maybe(latest)}};
+  };
+  if (s.at_once && i > 0) return after(p.steps[i - 1], p.steps[i - 1].wait_min);
+  const ProcedureStep* longest = nullptr;
+  for (const std::string& id : s.after)
+    for (const ProcedureStep& b : p.steps)
+      if (b.id == id && (!longest || b.wait_min >= longest->wait_min)) longest = &b;
+  return longest ? after(*longest, std::nullopt) : Json();
+}
+
+Json step_json(const Procedure& p, size_t i) {
+  const ProcedureStep& s = p.steps[i];
+  Json needs = Json::array(), amounts = Json::array();
+  if (s.hands_min > 0) needs.push_back("person");
+  if (!s.needs.empty()) needs.push_back(s.needs);
+  if (!s.any_of.empty() || !s.same_as.empty()) needs.push_back("mould");
+  for (const Amount& a : s.amounts)
+    amounts.push_back({{"material", a.material_id}, {"name", a.material}, {"g", a.g}, {"ml", a.ml}, {"ratio", a.ratio}});
+  Json in = Json::array(), out = Json::array();
+  for (const Placing& x : s.in) in.push_back(name_of(x.thing));
+  for (const Placing& x : s.out) out.push_back(name_of(x.thing));
+  return {{"id", s.id},
+          {"kind", name_of(s.act)},
+          {"block", name_of(s.block)},
+          {"part", s.part},
+          {"name", s.name},
+          {"what", s.what},
+          {"why", s.why},
+          {"hands_min", s.hands_min},
+          {"wait_min", s.wait_min},
+          {"wait", wait_json(p, i)},
+          {"at_once", s.at_once},
+          {"needs", std::move(needs)},
+          {"amounts", std::move(amounts)},
+          {"puts_in", std::move(in)},
+          {"takes_out", std::move(out)},
+          {"look_for", s.look_for},
+          {"cautions", s.cautions},
+          {"picture", name_of(s.picture)},
+          {"can_go_back", s.can_go_back},
+          {"skipped", s.skipped.empty() ? Json() : Json(s.skipped)}};
+}
+
 }  // namespace
 
 void add_job(CLI::App& app, Command& run) {
@@ -114,6 +163,10 @@ void add_job(CLI::App& app, Command& run) {
         j["findings"].push_back(std::move(e));
       }
       j["ready"] = ready(findings);
+      j["procedure"] = Json::array();
+      if (const auto work = p->plan->fresh(results::procedure))
+        for (size_t i = 0; i < work->procedure.steps.size(); ++i)
+          j["procedure"].push_back(step_json(work->procedure, i));
       return j;
     };
   });

@@ -219,28 +219,9 @@ Answer mould(const Options& o, const Progress& progress) {
     const double poured = volume_mm3(built->meshes, {"rubber_", "skin", "strip_rubber"});
     built_mm3 = {{"rubber", poured}, {"jacket", jacket}, {"print", print}, {"part", m.part_mm3}};
     if (jacket + print > 0) printed = jacket + print;
-    if (form.form == Form::skin) skin = poured;
-  }
-  // Without files the same solids are built all the same where the form's own plan has them coarser.
-  if (o.out.empty() && form.form == Form::skin && form.works) {
-    const auto jacket = plan_jacket(*part.mesh, m, jacket_rules(asked.shop.rules.mould), 0, progress);
-    if (!jacket) return jacket.error();
-    skin = jacket->skin_mm3, printed = jacket->a.volume_mm3 + jacket->b.volume_mm3;
-  }
-  if (const Bore* core = core_bore(bores); o.out.empty() && form.form == Form::cup_core && core) {
-    const auto built = cup_and_core(*part.mesh, *part.rays, split, *core, asked.shop.rules.mould.forms.cup_wall_mm,
-                                    std::max(0.3, o.voxel), progress);
-    if (!built) return built.error();
-    printed = 0;
-    for (const TriMesh* piece : {&built->cup_a, &built->cup_b, &built->core}) printed += measure(*piece).volume_mm3;
   }
   std::vector<RubberPour> pours = form.pours;
   for (const RubberPour& p : pours) rubber += p.volume_mm3;
-  // Keys and fillings are what the built skin has over its coats.
-  if (skin > 0 && !pours.empty() && pours.back().name == "keys and fillings") {
-    pours.back().volume_mm3 = std::max(0.0, pours.back().volume_mm3 + skin - rubber);
-    rubber = skin;
-  }
   const BoxPlan& box = forms->box;
   const auto& hold_down = forms->halved() ? m.hold_down_n : m.hold_down_whole_n;
   Json j{{"form", o.form},

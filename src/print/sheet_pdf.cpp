@@ -1,5 +1,6 @@
 #include "sheet_pdf.hpp"
 
+#include <algorithm>
 #include <cstring>
 #include <filesystem>
 #include <QBuffer>
@@ -37,11 +38,7 @@ class Page {
     return f;
   }
   void need(qreal h) {
-    if (y_ + h <= height_ - 22) return;
-    writer_.newPage();
-    ++page_;
-    y_ = 0;
-    head();
+    if (y_ + h > height_ - 22) next();
   }
   /// Text in a column; gives its height, draws unless `dry`.
   qreal text(const QString& s, qreal x, qreal w, qreal size, const QColor& colour = ink, int weight = QFont::Normal,
@@ -95,22 +92,57 @@ class Page {
       line();
       y_ += 2;
     };
-    row(t.columns, 8, quiet, QFont::DemiBold);
+    if (std::any_of(t.columns.begin(), t.columns.end(), [](const std::string& c) { return !c.empty(); }))
+      row(t.columns, 8, quiet, QFont::DemiBold);
     for (const auto& r : t.rows) row(r, 8.5, ink, QFont::Normal);
     if (!t.note.empty()) paragraph(QString::fromStdString(t.note), quiet, 8);
   }
-  void tick(int number, const QString& s) {
-    const qreal h = std::max<qreal>(text(s, 30, width_ - 30, 9, ink, QFont::Normal, true), 11);
-    need(h + 5);
-    p_.setPen(QPen(ink, 0.8));
-    p_.drawRect(QRectF(0, y_ + 1, 9, 9));
-    text(QString::number(number), 14, 16, 9, quiet);
-    text(s, 30, width_ - 30, 9);
-    y_ += h + 5;
+  /// Numbered lines with a box to tick, in two columns of equal height where a page takes them.
+  void ticks(const std::vector<std::string>& lines) {
+    const qreal gap = 12, w = (width_ - gap) / 2, size = 8;
+    std::vector<qreal> high;
+    qreal total = 0;
+    for (const std::string& s : lines) {
+      high.push_back(std::max<qreal>(text(QString::fromStdString(s), 0, w - 26, size, ink, QFont::Normal, true), 10) + 3);
+      total += high.back();
+    }
+    need(30);
+    qreal top = y_, lowest = y_;
+    int column = 0;
+    const auto bottom = [&] { return std::min(height_ - 22, top + std::max<qreal>(0.5 * total + 14, 40)); };
+    qreal left = total;
+    for (size_t i = 0; i < lines.size(); ++i) {
+      if (y_ + high[i] > bottom() && y_ > top) {
+        lowest = std::max(lowest, y_);
+        if (++column > 1) {
+          next();
+          column = 0;
+          top = lowest = y_;
+          total = left;
+        }
+        y_ = top;
+      }
+      const qreal x = column * (w + gap);
+      p_.setPen(QPen(ink, 0.8));
+      p_.drawRect(QRectF(x, y_ + 1, 8, 8));
+      text(QString::number(i + 1), x + 11, 14, size, quiet);
+      text(QString::fromStdString(lines[i]), x + 26, w - 26, size);
+      y_ += high[i];
+      left -= high[i];
+    }
+    y_ = std::max(lowest, y_) + 2;
   }
+  /// A new page.
+  void next() {
+    writer_.newPage();
+    ++page_;
+    y_ = 0;
+    head();
+  }
+  int pages() const { return page_; }
   void boxes(const std::vector<std::string>& labels) {
     heading(QStringLiteral("To fill in by hand"));
-    const qreal w = (width_ - 10) / 2, h = 46;
+    const qreal w = (width_ - 10) / 2, h = 34;
     for (size_t i = 0; i < labels.size(); i += 2) {
       need(h + 6);
       for (size_t k = 0; k < 2 && i + k < labels.size(); ++k) {
@@ -126,7 +158,7 @@ class Page {
   }
   void picture() {
     if (sheet_.scene.bodies.empty()) return;
-    const qreal h = 200;
+    const qreal h = 120;
     need(h + 4);
     Camera c;
     c.width_px = 1400;
@@ -324,8 +356,7 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper)
     for (const SheetTable& t : sheet.tables) page.table(t);
     if (!sheet.steps.empty()) {
       page.heading(QStringLiteral("Steps"));
-      int n = 0;
-      for (const std::string& s : sheet.steps) page.tick(++n, QString::fromStdString(s));
+      page.ticks(sheet.steps);
     }
     if (!sheet.cautions.empty()) {
       page.heading(QStringLiteral("Cautions"));
@@ -335,6 +366,8 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper)
           quiet);
     }
     page.boxes(sheet.boxes);
+    if (!sheet.record.empty()) page.next();
+    for (const SheetTable& t : sheet.record) page.table(t);
   }
   without_time(bytes);
   return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));

@@ -82,6 +82,10 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
     std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at; });
     run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false, run.at});
   }
+  for (const auto& [label, minutes] : s.rings) {
+    std::erase_if(run.clocks, [&, name = &label](const BenchClock& c) { return c.screen == run.at && c.label == *name; });
+    run.clocks.push_back({label, now, now + static_cast<WallSecond>(minutes * 60 + 0.5), false, run.at});
+  }
   const std::optional<double> target = scale_g ? next_target_g(run, *scale_g) : std::nullopt;
   ++run.at;
   if (target) {
@@ -138,6 +142,8 @@ std::optional<double> pot_life_left_min(const BenchRun& run, WallSecond now) {
 
 std::string run_to_json(const BenchRun& run) {
   nlohmann::ordered_json j{{"schema", 1}, {"job", run.job_id}, {"begun_s", run.begun}, {"at", run.at}};
+  if (!run.title.empty()) j["title"] = run.title;
+  if (run.mould_id) j["mould"] = run.mould_id;
   if (run.pot_life_started) j["pot_life_started_s"] = *run.pot_life_started;
   j["screens"] = nlohmann::ordered_json::array();
   for (const BenchScreen& s : run.screens) {
@@ -159,7 +165,17 @@ std::string run_to_json(const BenchRun& run) {
                              {"part", s.part},
                              {"part_g", s.part_g},
                              {"ratio_to_last", s.ratio_to_last},
-                             {"told", s.told}};
+                             {"told", s.told},
+                             {"makes_mould", s.makes_mould},
+                             {"act", name_of(s.act)},
+                             {"picture", name_of(s.picture)},
+                             {"why", s.why},
+                             {"look_for", s.look_for},
+                             {"mould", s.mould},
+                             {"casting", s.casting},
+                             {"cup", s.cup},
+                             {"each_g", s.each_g},
+                             {"rings", s.rings}};
     if (s.target_g) e["target_g"] = *s.target_g;
     if (s.band_g) e["band_g"] = *s.band_g;
     if (s.from_g) e["from_g"] = *s.from_g;
@@ -190,6 +206,8 @@ Result<BenchRun> run_from_json(std::string_view text) {
     run.begun = j.at("begun_s").get<int64_t>();
     run.at = j.at("at").get<int>();
     if (run.at < 0) return bad;
+    run.title = j.value("title", "");
+    run.mould_id = j.value("mould", int64_t{0});
     if (j.contains("pot_life_started_s")) run.pot_life_started = j["pot_life_started_s"].get<int64_t>();
     for (const auto& e : j.at("screens")) {
       BenchScreen s;
@@ -213,6 +231,14 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.part_g = e.value("part_g", 0.0);
       s.ratio_to_last = e.value("ratio_to_last", 0.0);
       s.told = e.value("told", "");
+      // … nor of these before the steps were a procedure's.
+      s.makes_mould = e.value("makes_mould", s.step_id.starts_with("open") && s.last_of_step);
+      s.act = named<Act>(e.value("act", "")).value_or(Act::own);
+      s.picture = named<StepPicture>(e.value("picture", "")).value_or(StepPicture::none);
+      s.why = e.value("why", ""), s.look_for = e.value("look_for", "");
+      s.mould = e.value("mould", 0), s.casting = e.value("casting", 0), s.cup = e.value("cup", 0);
+      s.each_g = e.value("each_g", 0.0);
+      if (e.contains("rings")) s.rings = e["rings"].get<std::vector<std::pair<std::string, double>>>();
       if (e.contains("target_g")) s.target_g = e["target_g"].get<double>();
       if (e.contains("band_g")) s.band_g = e["band_g"].get<double>();
       if (e.contains("from_g")) s.from_g = e["from_g"].get<double>();

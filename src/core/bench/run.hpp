@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "base/result.hpp"
-#include "days/schedule.hpp"
+#include "procedure/step.hpp"
 
 namespace palinform {
 
@@ -33,7 +33,15 @@ struct BenchScreen {
   double poured_g = 0;
   bool is_casting = false;  ///< the pour is a casting
   bool demoulds = false;    ///< a casting comes out here
+  bool makes_mould = false; ///< a mould stands ready here
   bool last_of_step = true;
+  Act act = Act::own;
+  StepPicture picture = StepPicture::none;
+  std::string why, look_for;
+  int mould = 0, casting = 0, cup = 0;
+  double each_g = 0;  ///< of the cup that is weighed here, as planned
+  /// More clocks started when the screen is left: a window opens, a window closes.
+  std::vector<std::pair<std::string, double>> rings;
   bool operator==(const BenchScreen&) const = default;
 };
 
@@ -64,6 +72,8 @@ struct BenchRun {
   std::vector<ScreenRecord> records;
   std::vector<BenchClock> clocks;
   std::optional<WallSecond> pot_life_started;
+  std::string title;     ///< "One more casting"; empty: the whole work
+  int64_t mould_id = 0;  ///< of the shelf, that is cast in; 0: the newest
   bool operator==(const BenchRun&) const = default;
 };
 

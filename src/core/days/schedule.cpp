@@ -125,8 +125,32 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (!steps[i].holds.empty()) made[steps[i].holds] = true;
   }
   out.placed.resize(steps.size());
-  std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
-  Busy busy;
+  struct Now {  // how things stand before a run is placed
+    std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
+    Busy busy;
+    double hands_min = 0;
+    WallMinute finish = 0;
+  } now_at;
+  now_at.finish = start;
+  auto& held = now_at.held;
+  auto& busy = now_at.busy;
+  // What a window is counted from may have to be put off: from there everything is placed anew.
+  std::vector<WallMinute> not_before(steps.size(), start);
+  std::map<size_t, Now> before_run;
+  std::map<size_t, int> put_off;
+  std::map<size_t, WallMinute> first_start;
+  std::vector<bool> anchors(steps.size(), false);
+  std::vector<size_t> run_of(steps.size());
+  for (size_t k = 0; k < steps.size(); ++k) {
+    run_of[k] = k > 0 && steps[k].at_once ? run_of[k - 1] : k;
+    if (!steps[k].window) continue;
+    const auto it = place.find(steps[k].window->after);
+    if (it == place.end() || it->second >= k)
+      return Error{"step \"" + steps[k].id + "\" waits for \"" + steps[k].window->after +
+                       "\", which does not come before it",
+                   "days", ""};
+    anchors[run_of[it->second]] = true;
+  }
   const auto ceil_min = [](double v) { return static_cast<int64_t>(std::ceil(v - 1e-9)); };
   int64_t longest = 0;
   for (const BenchHours& b : bench)
@@ -137,13 +161,30 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (progress.cancelled()) return Error::stopped();
     size_t end = i + 1;
     while (end < steps.size() && steps[end].at_once) ++end;
+    if (anchors[i]) before_run[i] = now_at;
     // The run's length from its first minute to the last hands-on minute, waits between included.
     int64_t length = 0;
     for (size_t k = i; k < end; ++k)
       length += ceil_min(steps[k].hands_min) + (k + 1 < end ? ceil_min(steps[k].wait_min) : 0);
-    WallMinute earliest = start;
+    WallMinute earliest = not_before[i];
+    std::optional<WallMinute> latest;  // for the run's first minute
+    size_t counted_from = 0;
+    int64_t ahead = 0;  // of the run, before step k
     const std::vector<std::string>* choice = nullptr;
     for (size_t k = i; k < end; ++k) {
+      if (steps[k].window) {
+        const Window& w = *steps[k].window;
+        const size_t from = place[w.after];
+        if (from < i) {
+          const WallMinute counted = out.placed[from].hands_end - ahead;
+          earliest = std::max(earliest, counted + ceil_min(w.earliest_min));
+          if (w.latest_min) {
+            const WallMinute last = counted + std::max(ceil_min(w.earliest_min), static_cast<int64_t>(*w.latest_min));
+            if (!latest || last < *latest) latest = last, counted_from = from;
+          }
+        }
+      }
+      ahead += ceil_min(steps[k].hands_min) + ceil_min(steps[k].wait_min);
       if (steps[k].pinned) earliest = std::max(earliest, *steps[k].pinned);
       if (!steps[k].any_of.empty()) choice = &steps[k].any_of;
       if (!steps[k].holds.empty()) earliest = std::max(earliest, held[steps[k].holds]);
@@ -154,7 +195,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
           return Error{
               "step \"" + steps[k].id + "\" goes on with \"" + steps[k].same_as + "\", which does not come before it",
               "days", ""};
-        if (it->second < i) earliest = std::max(earliest, held[out.placed[it->second].held]);
+        // Nobody else was given it since: a step inside its cure need not wait for the cure.
       }
       for (const std::string& id : steps[k].after) {
         const auto it = place.find(id);
@@ -196,6 +237,19 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
       if (!t) return t.error();
       at = *t;
     }
+    if (latest && *at > *latest) {
+      const size_t first = run_of[counted_from];
+      const WallMinute later = out.placed[first].start + std::max<int64_t>(1, *at - *latest);
+      if (++put_off[i] > 400 || later - first_start.emplace(first, out.placed[first].start).first->second > 60 * day_min)
+        return Error{"\"" + steps[i].name + "\" must begin within " +
+                         std::to_string(static_cast<int64_t>(steps[i].window ? steps[i].window->latest_min.value_or(0) : 0)) +
+                         " minutes of \"" + steps[counted_from].name + "\", and no time was found at which the bench is open for both",
+                     "days", "Open the bench longer, or begin at another hour."};
+      not_before[first] = std::max(not_before[first], later);
+      now_at = before_run.at(first);
+      i = first;
+      continue;
+    }
     std::vector<std::pair<WallMinute, WallMinute>> pieces;
     if (split) {
       auto p = pieces_from(bench, busy, *at, length);
@@ -213,6 +267,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     for (size_t k = i; k < end; ++k) {
       Placed& p = out.placed[k];
       p.step = k;
+      p.hands.clear();  // of a placing that was put off
       p.start = now;
       p.hands_end = pieces.empty() ? now + ceil_min(steps[k].hands_min) : pieces.back().second;
       p.end = p.hands_end + ceil_min(steps[k].wait_min);
@@ -224,119 +279,43 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
                : !steps[k].same_as.empty() ? out.placed[place[steps[k].same_as]].held
                                            : "";
       now = p.end;
-      out.hands_min += steps[k].hands_min;
-      out.finish = std::max(out.finish, p.end);
+      now_at.hands_min += steps[k].hands_min;
+      now_at.finish = std::max(now_at.finish, p.end);
       for (const std::string& what : {steps[k].holds, p.held})
-        if (!what.empty()) held[what] = p.end;
+        if (!what.empty()) held[what] = std::max(held[what], p.end);
       if (!steps[k].needs.empty())
-        held[steps[k].needs] = std::max(held[steps[k].needs], steps[k].needs == "pot" ? p.end : p.hands_end);
+        held[steps[k].needs] = std::max(held[steps[k].needs], steps[k].needs == "pot" || steps[k].needs == "oven" ? p.end : p.hands_end);
     }
     i = end;
   }
+  out.hands_min = now_at.hands_min;
+  out.finish = now_at.finish;
   return out;
 }
 
-std::string pour_slug(std::string name) {
-  std::replace(name.begin(), name.end(), ' ', '-');
-  return name;
-}
-
-std::vector<Step> job_steps(const StepTimes& t, int castings, int moulds,
-                            const std::map<std::string, StepChange>& changes) {
-  std::vector<Step> s;
-  const auto add = [&](std::string id, std::string name, double hands, double wait, std::vector<std::string> after,
-                       bool at_once = false, std::string needs = "", std::string holds = "") {
-    Step step{std::move(id),    std::move(name),  hands,        wait, std::move(after), at_once,
-              std::move(needs), std::move(holds), std::nullopt, false};
-    if (const auto c = changes.find(step.id); c != changes.end()) {
-      if (c->second.hands_min) step.hands_min = *c->second.hands_min;
-      if (c->second.wait_min) step.wait_min = *c->second.wait_min;
-      step.pinned = c->second.pinned;
-      step.changed = true;
+std::vector<Step> timed_steps(const Procedure& procedure) {
+  std::vector<Step> out;
+  std::map<std::string, bool> left_out;
+  for (const ProcedureStep& p : procedure.steps) {
+    if (!p.skipped.empty()) {
+      left_out[p.id] = true;
+      continue;
     }
-    s.push_back(std::move(step));
-  };
-  // Nothing gels meanwhile: it may be laid down at closing time.
-  const auto may_split = [&] { s.back().may_split = true; };
-  add("prepare", "Prepare the original", t.prepare_min, 0, {});
-  may_split();
-  add("seal", "Seal it and wait", t.seal_min, t.seal_wait_min, {"prepare"});
-  std::string before = "seal";
-  for (int m = 1; m <= moulds; ++m) {
-    // One original: the moulds are made one after the other.
-    const std::string k = moulds > 1 ? "-" + std::to_string(m) : "",
-                      of = moulds > 1 ? " of mould " + std::to_string(m) : "";
-    std::string last = "box" + k;
-    if (t.pours.empty()) {
-      add("print" + k, "Print cup and core" + of, t.print_min, t.print_wait_min, {before});
-      last = "print" + k;
-    } else {
-      const bool halves = t.pours.size() > 1 && t.pours[0].name == "a", coats = t.pours[0].name.starts_with("coat");
-      add("box" + k,
-          (halves  ? "Bed in clay and box"
-           : coats ? "Bed in clay"
-                   : "Fix the original, build the box") +
-              of,
-          t.box_min, 0, {before});
-      may_split();
-      for (size_t i = 0; i < t.pours.size(); ++i) {
-        const StepTimes::Pour& pour = t.pours[i];
-        const std::string half = pour_slug(pour.name) + k, what = halves                 ? "half " + pour.name
-                                                                  : pour.name == "whole" ? "the block"
-                                                                                         : pour.name;
-        add("mix-" + half, (halves ? "Mix rubber " + pour.name : "Mix rubber for " + what) + of, pour.mix_min, 0,
-            {last});
-        if (pour.degas_min > 0)
-          add("degas-" + half, (halves ? "Degas rubber " + pour.name : "Degas rubber for " + what) + of, pour.degas_min,
-              0, {}, true, "chamber");
-        const bool gel_only = coats && i + 1 < t.pours.size();
-        add("pour-" + half, (coats ? "Brush on " + what : "Pour " + what) + of, pour.pour_min,
-            gel_only ? t.coat_wait_min : t.rubber_cure_min, {}, true);
-        last = "pour-" + half;
-        if (halves && i == 0) {
-          add("turn" + k, "Turn over, clay out" + of, t.turn_over_min, 0, {last});
-          add("release" + k, "Release the first half" + of, t.release_min, t.release_wait_min, {"turn" + k});
-          last = "release" + k;
-        }
-      }
-      if (coats) {
-        add("jacket" + k, "Make the jacket in two shells" + of, t.box_min * 1.5, t.rubber_cure_min / 4, {last});
-        may_split();
-        last = "jacket" + k;
-      }
-    }
-    add("open" + k, "Open, cut gate and vents" + of, t.open_min, t.rest_min, {last}, false, "",
-        "mould " + std::to_string(m));
-    before = last;
+    Step s;
+    s.id = p.id, s.name = p.name;
+    s.hands_min = p.hands_min, s.wait_min = p.wait_min;
+    s.after = p.after;
+    s.at_once = p.at_once && !out.empty();
+    s.needs = p.needs, s.holds = p.holds;
+    s.pinned = p.pinned;
+    s.changed = p.changed, s.may_split = p.may_split;
+    s.any_of = p.any_of, s.same_as = p.same_as;
+    // Inside its own cup a step follows at once: its window says what that is worth, not when it is done.
+    if (!s.at_once && p.window && !left_out.contains(p.window->after)) s.window = p.window;
+    std::erase_if(s.after, [&](const std::string& id) { return left_out.contains(id); });
+    out.push_back(std::move(s));
   }
-  for (int n = 1; n <= castings; ++n) {
-    const std::string k = std::to_string(n), of = castings > 1 ? " " + k + " of " + std::to_string(castings) : "";
-    // The first is the test: nothing else is cast before it was looked at. Each goes into the mould that is free first.
-    std::vector<std::string> after;
-    if (n > 1) after.push_back("check-1");
-    add("cast-mix-" + k, (n == 1 ? "Mix the test casting" : "Mix casting" + of), t.cast_mix_min, 0, after);
-    for (int m = 1; m <= moulds; ++m) s.back().any_of.push_back("mould " + std::to_string(m));
-    const auto in_it = [&] { s.back().same_as = "cast-mix-" + k; };
-    if (t.cast_degas_min > 0) {
-      add("cast-degas-" + k, "Degas casting" + of, t.cast_degas_min, 0, {}, true, "chamber");
-      in_it();
-    }
-    add("cast-pour-" + k, n == 1 ? "Pour the test casting" : "Pour casting" + of, t.cast_pour_min, t.cast_cure_min, {},
-        true, t.pot ? "pot" : "");
-    in_it();
-    add("demould-" + k, "Demould" + of, t.demould_min, t.post_cure_min, {"cast-pour-" + k});
-    in_it();
-    if (n == 1) add("check-1", "Trim and check the test casting", t.trim_min + t.check_min, 0, {"demould-1"});
-  }
-  if (castings > 1) {
-    std::vector<std::string> all;
-    for (int n = 2; n <= castings; ++n) all.push_back("demould-" + std::to_string(n));
-    add("trim", "Trim the castings", t.trim_min * (castings - 1), 0, all);
-    may_split();
-    add("check", "Check the castings", t.check_min * (castings - 1), 0, {"trim"});
-    may_split();
-  }
-  return s;
+  return out;
 }
 
 }  // namespace palinform

@@ -68,6 +68,7 @@ Result<Job> job_from_json(std::string_view source, const std::string& name) {
   try {
     if (schema < 6) j = json::from_older_schema(j);
     if (schema < 7) json::from_schema_6(j);
+    if (schema < 8) json::from_schema_7(j);
     Job job;
     job.name = "Unnamed job";
     json::read(j, job, "");

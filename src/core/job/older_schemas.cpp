@@ -86,4 +86,25 @@ void from_schema_6(Given& j) {
   (*mix)["rubber_air"] = (*mix)["resin_air"] = degas->get<bool>() ? "vacuum" : "none";
 }
 
+void from_schema_7(Given& j) {
+  const auto days = j.find("days");
+  if (days == j.end() || !days->is_object()) return;
+  const auto changes = days->find("changes");
+  if (changes == days->end() || !changes->is_object()) return;
+  // Weighing and stirring were one step, and a casting's came before its number.
+  constexpr std::pair<const char*, const char*> renamed[] = {
+      {"cast-mix", "stir-cast"}, {"cast-degas", "degas-cast"}, {"cast-pour", "pour-cast"}, {"mix", "stir"}};
+  Given now = Given::object();
+  for (const auto& [key, value] : changes->items()) {
+    std::string name = key;
+    for (const auto& [was, is] : renamed)
+      if (name.starts_with(std::string(was) + "-")) {
+        name = is + name.substr(std::string(was).size());
+        break;
+      }
+    now[name] = value;
+  }
+  *changes = std::move(now);
+}
+
 }  // namespace palinform::json

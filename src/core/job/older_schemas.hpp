@@ -1,5 +1,5 @@
 #pragma once
-// For job/json.cpp: job documents of schemas 1 to 6, brought to the present shape before they are read.
+// For job/json.cpp: job documents of schemas 1 to 7, brought to the present shape before they are read.
 #include "base/json_fields.hpp"
 
 namespace palinform::json {
@@ -8,5 +8,7 @@ namespace palinform::json {
 Given from_older_schema(const Given& j);
 /// In place: in 6 rubber and casting lost their air one way, or not at all.
 void from_schema_6(Given& j);
+/// In place: in 7 the steps whose times a person changed were called otherwise.
+void from_schema_7(Given& j);
 
 }  // namespace palinform::json

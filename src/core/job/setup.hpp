@@ -19,6 +19,7 @@
 #include "mould/panels.hpp"
 #include "original/master.hpp"
 #include "original/size.hpp"
+#include "procedure/minutes.hpp"
 #include "shelf/material.hpp"
 #include "size/chain.hpp"
 #include "split/cut_labels.hpp"
@@ -225,6 +226,7 @@ struct FlowSetup {
 struct MixSetup {
   std::string silicone_id, resin_id;
   std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
+  std::string jacket_id;                  ///< of a brushed skin; empty: the shelf's first paste, or plaster
   std::optional<ColourRecipe> colour;     ///< of the castings, as planned
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
@@ -240,6 +242,7 @@ struct MixSetup {
     f("resin", s.resin_id);
     f("rubber_figures", s.rubber);
     f("resin_figures", s.resin);
+    f("jacket", s.jacket_id, AtMost{80});
     f("colour", s.colour);
     f("needs", s.needs);
     f("scale_division_g", s.scale_division_g, Within{1e-4, 1000});
@@ -262,13 +265,18 @@ struct DaysSetup {
   std::string start;  ///< wall time "2026-11-30T08:00"; empty: not begun
   int moulds = 1;
   BenchHours bench;
-  std::map<std::string, StepChange> changes;  ///< by step id
+  std::map<std::string, StepChange> changes;  ///< by step id, or by stem
+  std::vector<OwnStep> own_steps;
+  Ends ends = Ends::both;
+  OwnWays own_ways() const { return {changes, own_steps}; }
   bool operator==(const DaysSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("start", s.start, AtMost{40});
     f("moulds", s.moulds, Within{1, 20});
     f("bench", s.bench);
     f("changes", s.changes, AtMost{10'000});
+    f("own_steps", s.own_steps, AtMost{200});
+    f("ends", s.ends);
   }
 };
 

@@ -45,6 +45,7 @@ struct RubberPour {
   double volume_mm3 = 0;
   double fill_height_mm = 0;        ///< of the rubber over the lowest place of its space, the pour's own up
   std::vector<HeightVolume> curve;  ///< rising; volume under that height
+  std::string side = {};            ///< "a", "b": of coats, whose name says more
 };
 
 struct Panel {

@@ -49,6 +49,17 @@ TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x
   return m;
 }
 
+/// Of the part's skin, what side a forms.
+double side_share(const TriMesh& mesh, const Split& split) {
+  double a = 0, all = 0;
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    const double area = mesh.area_mm2(t);
+    all += area;
+    if (split.side[t] == 0) a += area;
+  }
+  return all > 0 ? a / all : 1;
+}
+
 }  // namespace
 
 std::string_view words_of(Form f) {
@@ -141,7 +152,6 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.line_mm = 0;
         p.line_quality = "none; the open face comes out as poured";
         p.resin_waste_mm3 = 0.04 * part;
-        p.hands_min = r.box_min + r.pour_min;
         if (!f.flat_normal)
           say("No hidden flat face is marked in Original");
         else if (!f.flat_lets_go)
@@ -165,13 +175,11 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         take(two.pours);
         const bool pieces = p.form == Form::pieces, squeeze = p.form == Form::squeeze;
         p.works = line && (pieces ? f.extra_pieces > 0 && f.need_help > 0 : f.need_help == 0);
-        p.hands_min = r.bed_min + r.box_min + 2 * r.pour_min + 12 * f.pins;
         if (!line)
           say("No line to part the halves along");
         else if (!pieces && f.need_help > 0)
           say(locks + " before two pieces do");
         if (pieces) {
-          p.hands_min += r.piece_min * f.extra_pieces + r.pour_min * f.extra_pieces;
           if (p.works)
             say(counted(2 + f.extra_pieces, "piece frees", "pieces free") + " what two do not");
           else if (line)
@@ -198,7 +206,6 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         take({*pour});
         const bool inner = std::any_of(split.loops.begin(), split.loops.end(), [](const auto& l) { return !l.outer; });
         p.works = line && f.see_through && !inner && (f.need_help == 0 || f.shore_a <= 30);
-        p.hands_min = r.box_min + r.pour_min + r.cut_min;
         p.line_quality = "a blade's, all along";
         if (!f.see_through)
           say("The rubber chosen hides the part from the knife");
@@ -211,35 +218,37 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
       case Form::skin: {
-        std::vector<RubberPour> pours;
         double skin = 0;
-        for (int k = 1; k <= coats; ++k) {
-          RubberPour c;
-          c.name = "coat " + std::to_string(k);
-          c.volume_mm3 = coat(k);
-          c.fill_height_mm = r.skin_mm / coats;
-          skin += c.volume_mm3;
-          pours.push_back(c);
-        }
+        for (int k = 1; k <= coats; ++k) skin += coat(k);
+        double built_mm3 = skin;
         if (line) {
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
-          JacketRules rules;
+          JacketRules rules = f.jacket;
           rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket = plan_jacket(mesh, two, rules, std::max(0.9, largest / 70), here);
+          const auto jacket =
+              plan_jacket(mesh, two, rules, f.chosen == p.form ? 0 : std::max(0.9, largest / 70), here);
           if (!jacket) return jacket.error();
           p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
-          if (jacket->skin_mm3 > skin) {
-            RubberPour more;
-            more.name = "keys and fillings";
-            more.volume_mm3 = jacket->skin_mm3 - skin;
-            more.fill_height_mm = r.skin_mm;
-            pours.push_back(more);
+          p.hard_b_mm3 = jacket->b.volume_mm3;
+          built_mm3 = std::max(skin, jacket->skin_mm3);
+        }
+        // Side by side, as it is brushed: each has its share of the skin; keys and fillings go with its last coat.
+        const double share_a = line ? side_share(mesh, split) : 1;
+        std::vector<RubberPour> pours;
+        for (const char* side : {"a", "b"}) {
+          const double share = *side == 'a' ? share_a : 1 - share_a;
+          if (share <= 0) continue;
+          for (int k = 1; k <= coats; ++k) {
+            RubberPour c;
+            c.side = side;
+            c.name = c.side + " coat " + std::to_string(k);
+            c.volume_mm3 = share * (coat(k) + (k == coats ? built_mm3 - skin : 0));
+            pours.push_back(std::move(c));
           }
         }
         take(pours);
         p.works = line;
         p.boxes = 0;
-        p.hands_min = coats * r.coat_min + 2 * r.jacket_min + r.bed_min;
         p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
         say(counted(coats, "coat", "coats") + " of " + fixed(r.skin_mm / coats, 1) +
             " mm, the outer ones thickened, keys set in");
@@ -253,7 +262,6 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.works = line && f.need_help == 0 && f.undercuts == 0 && largest < 80;
         p.boxes = 0;
         p.pulls = std::max(1, f.pulls_simple / 3);
-        p.hands_min = 2 * r.putty_min;
         p.line_quality = "rough; the putty's own edge";
         if (f.undercuts + f.need_help > 0)
           say("Stiff putty tears in the undercuts");
@@ -270,12 +278,13 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.rubber_mm3 = 0;
         p.boxes = 0;
         if (bore && line) {
-          const auto built = cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm, std::max(0.7, largest / 70), here);
+          const auto built = cup_and_core(
+              mesh, rays, split, *bore, r.cup_wall_mm,
+              f.chosen == p.form ? cup_voxel_mm(mesh, f.voxel_mm) : std::max(0.7, largest / 70), here);
           if (!built) return built.error();
           for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
         }
         p.pulls = 200;
-        p.hands_min = r.print_set_up_min + 30;
         p.line_quality = "as sharp as the printer's";
         p.resin_waste_mm3 = 0.1 * part;
         if (!f.resin_is_rubber)
@@ -296,7 +305,6 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
         p.works = largest <= r.tiny_mm && f.copies >= 3;
-        p.hands_min = r.box_min + r.pour_min + r.strip_bar_min + 2.0 * many;
         p.resin_waste_mm3 = strip->bar_mm3() / many;
         p.line_mm = f.flat_normal ? 0 : split.line_mm;
         p.line_quality = f.flat_normal ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
@@ -309,6 +317,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
     }
+    if (f.hands_min) p.hands_min = f.hands_min(p);
     const int moulds = p.pulls > 0 ? (f.copies + p.pulls * p.castings_a_pull - 1) / (p.pulls * p.castings_a_pull) : 1;
     p.cost = std::max(1, moulds) * (p.hands_min / 60 * r.hand_price_per_h +
                                     p.rubber_mm3 * 1e-6 * f.rubber_density_g_cm3 * f.rubber_price_per_kg +
@@ -331,6 +340,11 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   if (best) best->recommended = true;
   progress.report(1);
   return out;
+}
+
+double cup_voxel_mm(const TriMesh& mesh, double asked_mm) {
+  const Vec3 size = measure(mesh).box_mm.size();
+  return std::max({0.3, asked_mm, std::max({size.x, size.y, size.z}) / 220});
 }
 
 Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,

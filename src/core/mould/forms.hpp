@@ -1,6 +1,7 @@
 #pragma once
 /// The forms a mould can take, each worked out from the part: rubber, hands, waste, life, risk; and the one to take
 /// (trade.md, "Schools"; M5).
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -9,6 +10,7 @@
 #include "base/fields.hpp"
 #include "base/names.hpp"
 #include "mould/box.hpp"
+#include "mould/jacket.hpp"
 #include "split/bores.hpp"
 
 namespace palinform {
@@ -25,8 +27,6 @@ inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze
 
 /// Rules of thumb.
 struct FormRates {
-  double bed_min = 60, box_min = 40, pour_min = 25, coat_min = 20, jacket_min = 90, putty_min = 30, cut_min = 40;
-  double print_set_up_min = 20, strip_bar_min = 10, piece_min = 45;
   double coat_mm = 1.2, skin_mm = 5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
   double print_price_per_cm3 = 0.08;
   double hand_price_per_h = 40;  ///< the shop's one figure: DaysRules
@@ -35,16 +35,6 @@ struct FormRates {
   int strip_most = 12;
   double tiny_mm = 45, large_mm = 200;  ///< largest extent under which parts are tiny, over which they are large
   static void fields(auto& s, auto&& f) {
-    f("bed_min", s.bed_min, Within{0, 5000});
-    f("box_min", s.box_min, Within{0, 5000});
-    f("pour_min", s.pour_min, Within{0, 5000});
-    f("coat_min", s.coat_min, Within{0, 5000});
-    f("jacket_min", s.jacket_min, Within{0, 5000});
-    f("putty_min", s.putty_min, Within{0, 5000});
-    f("cut_min", s.cut_min, Within{0, 5000});
-    f("print_set_up_min", s.print_set_up_min, Within{0, 5000});
-    f("strip_bar_min", s.strip_bar_min, Within{0, 5000});
-    f("piece_min", s.piece_min, Within{0, 5000});
     f("coat_mm", s.coat_mm, Within{0.1, 50});
     f("skin_mm", s.skin_mm, Within{0.5, 100});
     f("jacket_mm", s.jacket_mm, Within{0.5, 100});
@@ -59,6 +49,8 @@ struct FormRates {
   }
 };
 
+struct FormPlan;
+
 struct FormFacts {
   double wall_mm = 10, shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
   bool see_through = false, resin_is_rubber = false;
@@ -68,6 +60,11 @@ struct FormFacts {
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
   bool flat_lets_go = true;         ///< everything else leaves along it
   double witness_mm = 0;            ///< of the line, that shows
+  std::optional<Form> chosen = {};  ///< built as finely as it will be written; the others to about a seventieth
+  double voxel_mm = 0.3;            ///< that printed parts are written at
+  JacketRules jacket = {};
+  /// Hand minutes of making one such mould: its procedure's. None: nought, and no form's cost has hands in it.
+  std::function<double(const FormPlan&)> hands_min = {};
 };
 
 struct FormPlan {
@@ -78,6 +75,7 @@ struct FormPlan {
   std::vector<RubberPour> pours;     ///< of rubber; coats of a brushed skin one by one
   double rubber_mm3 = 0;
   double hard_mm3 = 0;         ///< jacket with its flanges, or printed cup and core
+  double hard_b_mm3 = 0;       ///< of a jacket: its shell on side b
   double resin_waste_mm3 = 0;  ///< a casting
   double hands_min = 0;
   int pulls = 0, boxes = 0, castings_a_pull = 1;
@@ -88,7 +86,7 @@ struct FormPlan {
 };
 
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
-/// Jacket, cup and core are built to be counted, at a voxel of about a seventieth of the part's largest size.
+/// Jacket, cup and core are built to be counted.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
                                          const FormRates& rates, const Progress& progress = Progress::none());
@@ -108,6 +106,8 @@ struct CupAndCore {
   TriMesh cup_a, cup_b, core;  ///< the cup in two halves along the parting surface
   double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
 };
+/// The voxel that cup and core are written at: as asked, no finer than 0.3 mm or a 220th of the part.
+double cup_voxel_mm(const TriMesh& mesh, double asked_mm);
 Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
                                 double wall_mm, double voxel_mm, const Progress& progress = Progress::none());
 

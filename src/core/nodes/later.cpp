@@ -1,9 +1,12 @@
 // Mix, stock, days and check: what follows once the mould stands.
+#include <algorithm>
+
 #include "findings/check.hpp"
 #include "findings/mix.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
+#include "stages/proceeding.hpp"
 #include "stages/timing.hpp"
 #include "stages/weighing.hpp"
 
@@ -16,8 +19,9 @@ struct MixIn {
   double channels_mm3;       // gate and vents as laid out; 0: not yet, an allowance
   Job only;
   std::vector<Material> shelf;  // what it says of them now
+  std::optional<Material> jacket;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf); }
+  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf, jacket); }
 };
 struct StockIn {
   Fresh<MixResult> mix;
@@ -28,12 +32,32 @@ struct StockIn {
   bool instant() const { return lots.size() <= 200; }
   auto fields(auto&& f) const { return f(mix, moulds, materials, today, lots); }
 };
+struct ProcedureIn {
+  Fresh<MixResult> mix;
+  Fresh<MouldResult> mould;
+  Fresh<FormsResult> forms;
+  Fresh<WayFacts> facts;
+  std::optional<Way> way;
+  Fresh<PinsResult> pins;
+  Fresh<KeysResult> keys;
+  Fresh<BoardResult> board;
+  Fresh<ChannelsResult> channels;
+  Fresh<PrintResult> print;
+  Job only;
+  OwnWays habits;
+  std::optional<Material> jacket;
+  bool instant() const { return only.copies <= 100; }
+  auto fields(auto&& f) const {
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket);
+  }
+};
 struct DaysIn {
   Fresh<MixResult> mix;
+  Fresh<ProcedureResult> work;
   Job only;
   // A few steps are laid out at once; more of them on a worker.
   bool instant() const { return only.copies <= 24; }
-  auto fields(auto&& f) const { return f(mix, only); }
+  auto fields(auto&& f) const { return f(mix, work, only); }
 };
 struct CheckIn {
   std::vector<MeasuredSize> sizes;
@@ -48,7 +72,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}};
+        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool shape = !job.original.mesh.hash.empty();
         const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
@@ -58,9 +82,12 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
           if (!channels) return std::nullopt;
           if (!own_pours) in.channels_mm3 = channels->volume_mm3;
         }
+        if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+          in.jacket = *paste;
         in.only.copies = job.copies;
         in.only.mix = job.mix;
         in.only.mix.needs = {};
+        in.only.days.ends = job.days.ends;
         in.only.size.room_c = job.size.room_c;
         for (const std::string* id : {&job.mix.silicone_id, &job.mix.resin_id})
           if (const Material* now = shop.bottle(*id)) in.shelf.push_back(*now);
@@ -87,20 +114,65 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
+      results::procedure,
+      [&shop](const Job& job, const View& plan) -> std::optional<ProcedureIn> {
+        ProcedureIn in;
+        in.mix = plan.fresh(results::mix);
+        in.mould = plan.fresh(results::mould);
+        if (!in.mix || !in.mould) return std::nullopt;
+        const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
+        if (!job.original.mesh.hash.empty()) {
+          in.forms = plan.fresh(results::forms);
+          in.facts = plan.fresh(results::facts);
+          const auto ways = plan.fresh(results::ways);
+          if (!in.forms || !in.facts || !ways) return std::nullopt;
+          in.way = ways->chosen;
+          const bool pins = std::any_of(job.split.bores.begin(), job.split.bores.end(),
+                                        [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
+          if (pins && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
+          if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
+          const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
+          if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
+          if (job.flow.gate && !(in.channels = plan.fresh(results::channels))) return std::nullopt;
+          if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
+            in.print = plan.fresh(results::print);
+        }
+        in.only.copies = job.copies;
+        in.only.original.finish = job.original.finish;
+        in.only.original.sizes = job.original.sizes;
+        in.only.original.master_steps = job.original.master_steps;
+        in.only.size = job.size;
+        in.only.split.bores = job.split.bores;
+        in.only.split.piece_pulls = job.split.piece_pulls;
+        in.only.mould = job.mould;
+        in.only.flow = job.flow;
+        in.only.mix = materials_only(job.mix);
+        in.only.mix.jacket_id = job.mix.jacket_id;
+        in.only.days = job.days;
+        in.only.days.start.clear();
+        in.only.days.bench = {};
+        in.habits = shop.habits;
+        if (const Material* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr) in.jacket = *paste;
+        return in;
+      },
+      [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
+        const auto own = shop_of(in.only.mix, shop);
+        ProceedingGround g{*in.mix,      *in.mould,     in.forms.get(),    in.facts.get(), in.way, in.pins.get(),
+                           in.keys.get(), in.board.get(), in.channels.get(), in.print.get()};
+        return procedure_result(procedure_facts(g, in.only, *own), in.only.days.own_ways(), *own);
+      }));
+
+  nodes.push_back(job_node(
       results::days,
       [](const Job& job, const View& plan) -> std::optional<DaysIn> {
-        DaysIn in{plan.fresh(results::mix), {}};
-        if (!in.mix || job.days.start.empty()) return std::nullopt;
+        DaysIn in{plan.fresh(results::mix), plan.fresh(results::procedure), {}};
+        if (!in.mix || !in.work || job.days.start.empty()) return std::nullopt;
         in.only.copies = job.copies;
         in.only.days = job.days;
-        in.only.flow.aid = job.flow.aid;
-        in.only.mix = materials_only(job.mix);
-        in.only.size.room_c = job.size.room_c;
-        in.only.original.finish.master_material = job.original.finish.master_material;
         return in;
       },
       [&shop](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
-        return days_result(*in.mix, in.only, *shop_of(in.only.mix, shop), progress);
+        return days_result(*in.mix, *in.work, in.only, shop, progress);
       }));
 
   nodes.push_back(job_node(

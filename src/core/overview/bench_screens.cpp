@@ -1,167 +1,212 @@
 #include "overview/bench_screens.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.hpp"
+#include "stages/proceeding.hpp"
+#include "stages/weighing.hpp"
 
 namespace palinform {
 namespace {
 
-/// "mix-coat-2-1" is coat 2 of mould 1: the longest pour whose name the id begins with.
-const PourMix* mix_of(const std::string& step_id, const MixResult& mix) {
-  const bool casting = step_id.starts_with("cast-");
-  const std::string rest = step_id.substr(step_id.find('-') + 1);
-  const PourMix* best = nullptr;
+const PourMix* mix_of(const ProcedureStep& s, const MixResult& mix) {
   for (const PourMix& p : mix.pours) {
-    if (casting && p.step == "casting") return &p;
-    if (casting || p.is_resin) continue;
-    const std::string slug = pour_slug(p.pour_name());
-    if (rest != slug && !rest.starts_with(slug + "-")) continue;
-    if (!best || p.step.size() > best->step.size()) best = &p;
+    const std::string name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
+    if (name == s.pour) return &p;
   }
-  return best;
+  return nullptr;
 }
 
-const char* words_for(const std::string& id, const std::string& name) {
-  if (id == "prepare") return "Clean it, fill what is broken, measure it once more. Nitrile gloves.";
-  if (id == "seal") return "Two thin coats of sealer; let each dry. No rubber before it is hard.";
-  if (id.starts_with("print"))
-    return "Print cup and core, take the supports off, cure and seal them. Release all faces before the rubber goes "
-           "in.";
-  if (id.starts_with("jacket"))
-    return "Lay the jacket over the cured skin in two shells with a flange between; holes for bolts, gaps to pry at.";
-  if (id.starts_with("box") && name.starts_with("Fix"))
-    return "Fix it to the base so that no rubber creeps under it and it cannot float; seal its edge, build the box. "
-           "Release the original.";
-  if (id.starts_with("box"))
-    return "Bed it in sulphur-free clay up to the line, press the key dimples, build the box and seal its edges. "
-           "Release the original.";
-  if (id.starts_with("turn")) return "Turn it over, take all the clay out, clean the face with a soft brush.";
-  if (id.starts_with("release")) return "Brush release over the whole first half, or both become one lump. Let it dry.";
-  if (id.starts_with("open"))
-    return "Take the box away, open the halves slowly, take the original out. Cut gate and vents with a sharp blade, "
-           "away from you.";
-  if (id.starts_with("demould")) return "Look at the witness cup first: hard? Open slowly, ease the casting out.";
-  if (id == "check-1")
-    return "Trim the test casting and measure it as the original was measured. Type the readings in Check.";
-  if (id == "trim") return "Cut gates and flash off, sand the line. Mask against the dust.";
-  if (id == "check") return "Measure each casting; type the readings in Check.";
-  return "";
+/// What is weighed into one cup: the cup, its colours, the first part, the other.
+void weighing_screens(const ProcedureStep& step, const PourMix& m, double division_g,
+                      const std::function<BenchScreen&(std::string)>& add) {
+  const std::string vessel = m.lumps ? "clean paper" : "the empty cup";
+  BenchScreen& cup = add(std::string(m.lumps ? "" : "Stir both bottles. ") + "Put " + vessel + " on the scale; it reads");
+  cup.target_g = m.weighing.readings_g[0];
+  cup.band_g = std::max(5.0, 0.2 * m.weighing.readings_g[0]);
+  cup.from_g = 0;
+  cup.each_g = m.weighing.total_g;
+  const std::string first = m.part(false), second = m.part(true), into = m.lumps ? " onto the paper" : " into the cup";
+  double before = m.weighing.readings_g[0];
+  for (const TintDose& d : m.tints) {
+    const double g = d.master_batch ? d.stock_use_g : d.g;
+    BenchScreen& t = add("Weigh " + std::string(d.master_batch ? "master batch of " : "") + d.name +
+                         " into the cup until the scale reads");
+    t.from_g = before;
+    t.target_g = before + g;
+    t.part_g = g;
+    t.band_g = std::max(division_g, 0.05 * g);
+    before += g;
+  }
+  BenchScreen& a = add("Weigh part " + first + (m.tints.empty() ? into : " onto the colour") + " until the scale reads");
+  a.target_g = m.weighing.readings_g[1];
+  a.from_g = before;
+  a.band_g = ratio_band_g(m.part_g(false), m.ratio_tolerance_pct, division_g);
+  a.part_g = m.weighing.readings_g[1] - before;
+  a.part = first;
+  a.starts_pot_life = true;
+  BenchScreen& b = add("Weigh part " + second + (m.lumps ? " beside it" : into) + " until the scale reads");
+  b.target_g = m.weighing.readings_g[2];
+  b.from_g = m.weighing.readings_g[1];
+  b.part = second;
+  b.part_g = m.part_g(true);
+  b.ratio_to_last = m.part_g(true) / m.poured_first_g();
+  if (m.drops)
+    b.instruction = "Count " + counted(*m.drops, "drop", "drops") + " of part B into the cup; the scale then reads";
+  b.band_g = ratio_band_g(m.part_g(true), m.ratio_tolerance_pct, division_g);
+  if (step.cautions.size() > 1) b.caution = step.cautions[1];
+}
+
+std::string clock_words(const ProcedureStep& s) {
+  switch (s.act) {
+    case Act::seal:
+      return "The sealer dries";
+    case Act::release:
+      return "The release dries";
+    case Act::print:
+      return s.name + ": it prints";
+    case Act::rest_mould:
+      return "The mould rests";
+    case Act::stand:
+      return s.name;
+    case Act::into_pot:
+      return "Under pressure: " + s.part;
+    default:
+      return s.name + (s.fills() || s.block == Block::cast ? ": it cures" : ": it rests");
+  }
 }
 
 }  // namespace
 
-std::vector<BenchScreen> bench_screens(const Job& job, const DaysResult& days, const MixResult& mix) {
+std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::vector<size_t>& order,
+                                       const MixResult& mix, double division_g) {
   std::vector<BenchScreen> out;
-  std::vector<Placed> order = days.schedule.placed;
-  std::stable_sort(order.begin(), order.end(), [](const Placed& a, const Placed& b) { return a.start < b.start; });
-  const int digits = job.mix.scale_division_g < 0.05 ? 2 : job.mix.scale_division_g < 0.5 ? 1 : 0;
-  for (const Placed& placed : order) {
-    const Step& step = days.steps[placed.step];
-    const bool mixing = step.id.find("mix-") != std::string::npos,
-               degassing = step.id.find("degas-") != std::string::npos;
-    const bool pouring = step.id.find("pour-") != std::string::npos;
-    const PourMix* m = mixing || degassing || pouring ? mix_of(step.id, mix) : nullptr;
-    const auto add = [&](std::string title, std::string instruction) -> BenchScreen& {
+  for (const size_t at : order) {
+    const ProcedureStep& step = procedure.steps[at];
+    const PourMix* m = step.pour.empty() ? nullptr : mix_of(step, mix);
+    const auto add = [&](std::string instruction) -> BenchScreen& {
       BenchScreen s;
       s.step_id = step.id;
-      s.title = std::move(title);
+      s.title = step.name;
       s.instruction = std::move(instruction);
+      s.act = step.act, s.picture = step.picture;
+      s.why = step.why, s.look_for = step.look_for;
+      s.mould = step.mould, s.casting = step.casting, s.cup = step.cup;
       if (m) {
         s.pot_life_min = m->batches.pot_life_min;
-        s.pot_life_pieces = {{"stir", m->mix_min}, {"vacuum", m->degas_min}, {"pour", m->pour_min}};
-        if (!m->cautions.empty()) s.caution = m->cautions.front();
+        s.pot_life_pieces = {{m->lumps ? "knead" : "stir", m->mix_min},
+                             {m->wait_min > 0 && m->degas_min <= 0 ? "stand" : "vacuum", m->degas_min + m->wait_min},
+                             {m->lumps ? "press" : "pour", m->pour_min}};
       }
+      if (!step.cautions.empty()) s.caution = step.cautions.front();
       s.last_of_step = false;
       out.push_back(std::move(s));
       return out.back();
     };
-    if (mixing && m && m->no_figures) {
-      add(step.name,
-          "Stop. This scale cannot measure the peroxide safely: take a finer scale or a larger batch. Mix shows "
-          "the ways out.")
+    if (step.act == Act::weigh && m && m->no_figures)
+      add("Stop. This scale cannot measure the peroxide safely: take a finer scale or a larger batch. Mix shows the "
+          "ways out.")
           .caution = "Too much peroxide burns; too little never cures. No figure is shown for it.";
-    } else if (mixing && m) {
-      for (int b = 1; b <= m->batches.count; ++b) {
-        const std::string of =
-            m->batches.count > 1 ? " · batch " + std::to_string(b) + " of " + std::to_string(m->batches.count) : "";
-        BenchScreen& cup = add(step.name + of, "Stir both bottles. Put the empty cup on the scale; it reads");
-        cup.target_g = m->weighing.readings_g[0];
-        cup.band_g = std::max(5.0, 0.2 * m->weighing.readings_g[0]);
-        cup.from_g = 0;
-        const std::string first = m->part(false), second = m->part(true);
-        double before = m->weighing.readings_g[0];
-        for (const TintDose& d : m->tints) {
-          const double g = d.master_batch ? d.stock_use_g : d.g;
-          BenchScreen& t = add(step.name + of, "Weigh " + std::string(d.master_batch ? "master batch of " : "") +
-                                                   d.name + " into the cup until the scale reads");
-          t.from_g = before;
-          t.target_g = before + g;
-          t.part_g = g;
-          t.band_g = std::max(job.mix.scale_division_g, 0.05 * g);
-          before += g;
-        }
-        BenchScreen& a =
-            add(step.name + of, m->tints.empty() ? "Weigh part " + first + " into the cup until the scale reads"
-                                                 : "Weigh part " + first + " onto the colour until the scale reads");
-        a.target_g = m->weighing.readings_g[1];
-        a.from_g = before;
-        a.band_g = ratio_band_g(m->part_g(false), m->ratio_tolerance_pct, job.mix.scale_division_g);
-        a.part_g = m->weighing.readings_g[1] - before;
-        a.part = first;
-        a.starts_pot_life = true;
-        BenchScreen& bb = add(step.name + of, "Weigh part " + second + " into the cup until the scale reads");
-        bb.target_g = m->weighing.readings_g[2];
-        bb.from_g = m->weighing.readings_g[1];
-        bb.part = second;
-        bb.part_g = m->part_g(true);
-        bb.ratio_to_last = m->part_g(true) / m->poured_first_g();
-        if (m->drops) {
-          bb.instruction =
-              "Count " + counted(*m->drops, "drop", "drops") + " of part B into the cup; the scale then reads";
-        }
-        bb.band_g = ratio_band_g(m->part_g(true), m->ratio_tolerance_pct, job.mix.scale_division_g);
-        if (m->cautions.size() > 1) bb.caution = m->cautions[1];
-        add(step.name + of,
-            "Stir " + fixed(m->mix_min, 0) + " min, scrape sides and bottom, into a second clean cup, stir again.");
-      }
-    } else if (degassing) {
-      add(step.name, "Vacuum until the foam has risen and fallen, then 2 min more. Foam rises to " +
-                         fixed(m ? m->foam_ratio : 4, 0) + " × the height.")
-          .caution = "Vacuum chamber: goggles on, no cracked lid, let the air back slowly.";
-    } else if (pouring && m) {
-      const std::string wedge = m->is_resin && job.flow.tilt_deg >= 0.5
-                                    ? "Stand the mould on its wedge, " + fixed(job.flow.tilt_deg, 0) + "°" +
-                                          (job.flow.turned_over ? ", side b up. " : ". ")
-                                    : "";
-      BenchScreen& s =
-          add(step.name, m->is_resin ? wedge + "Pour into the gate in a thin stream until it stands in every vent."
-                                     : "Pour into the lowest corner, high and thin, and let it rise.");
-      s.ends_pot_life = true;
-      s.material_id = m->is_resin ? job.mix.resin_id : job.mix.silicone_id;
-      s.poured_g = m->weighing.total_g * m->batches.count;
-      s.is_casting = m->is_resin;
-      if (step.needs == "pot")
-        s.caution =
-            "Pressure pot: never over the pressure on its plate; lid clamps shut before air goes in; let it down "
-            "before opening.";
-    } else {
-      BenchScreen& s = add(step.name, words_for(step.id, step.name));
-      s.demoulds = step.id.starts_with("demould");
-      if (step.id.starts_with("open") || step.id == "trim")
-        s.caution = "Knives slip in rubber: cut away from hands. Dust of resin needs a mask.";
-      if (step.id.starts_with("release")) s.caution = "Release sprays are solvents: fresh air, no flame.";
+    else if (step.act == Act::weigh && m)
+      weighing_screens(step, *m, division_g, add);
+    else
+      add(step.what);
+    BenchScreen& last = out.back();
+    last.last_of_step = true;
+    last.wait_min = step.wait_min;
+    last.clock_label = clock_words(step);
+    if (step.fills() && m) {
+      last.ends_pot_life = true;
+      last.material_id = m->material_id;
+      last.poured_g = m->weighing.total_g;
+      last.is_casting = m->is_resin && step.cup == m->batches.count;
     }
-    out.back().last_of_step = true;
-    out.back().wait_min = step.wait_min;
-    out.back().clock_label = step.id == "seal"                ? "The sealer dries"
-                             : step.id.starts_with("release") ? "The release dries"
-                                                              : step.name + (pouring ? " cures" : " rests");
+    last.demoulds = step.act == Act::demould;
+    last.makes_mould = !step.holds.empty() && step.act != Act::look;
+    // Windows that are counted from here ring when they open and before they close.
+    for (const ProcedureStep& later : procedure.steps) {
+      if (!later.window || later.at_once || later.window->after != step.id || !later.skipped.empty()) continue;
+      const double from = later.window->earliest_min;
+      if (from > 0) last.rings.emplace_back(later.name + ": from now on", from);
+      if (const auto to = later.window->latest_min)
+        last.rings.emplace_back(later.name + ": the last minutes", std::max(from + 0.5 * (*to - from), *to - 10));
+    }
     for (BenchScreen& s : out)
-      if (s.target_g && digits < 3)
-        s.target_g = std::round(*s.target_g / job.mix.scale_division_g) * job.mix.scale_division_g;
+      if (s.target_g && division_g >= 0.001) s.target_g = std::round(*s.target_g / division_g) * division_g;
   }
   return out;
+}
+
+std::vector<size_t> bench_order(const Procedure& procedure, const DaysResult* days, const std::string& from) {
+  std::vector<size_t> out;
+  for (size_t i = 0; i < procedure.steps.size(); ++i)
+    if (procedure.steps[i].skipped.empty()) out.push_back(i);
+  if (days) {
+    std::map<std::string, WallMinute> begins;
+    for (const Placed& p : days->schedule.placed) begins[days->steps[p.step].id] = p.start;
+    std::stable_sort(out.begin(), out.end(), [&](size_t a, size_t b) {
+      return begins[procedure.steps[a].id] < begins[procedure.steps[b].id];
+    });
+  }
+  if (from.empty()) return out;
+  const auto at = std::find_if(out.begin(), out.end(), [&](size_t i) { return procedure.steps[i].id == from; });
+  out.erase(out.begin(), at);
+  return out;
+}
+
+Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, const MixResult& mix,
+                                 const DaysResult* days, const Shop& shop, const BenchBeginning& how, WallSecond now) {
+  const double division = job.mix.scale_division_g;
+  const Error nothing{"there is nothing to do at the bench", "bench", "See what is missing in Days."};
+  if (how.at == BeginAt::whole || how.at == BeginAt::block) {
+    const auto order = bench_order(work.procedure, days, how.at == BeginAt::block ? how.step : std::string());
+    if (order.empty()) return nothing;
+    BenchRun run = begin_run(job.id, bench_screens(work.procedure, order, mix, division), now);
+    if (how.at == BeginAt::block) run.title = "From: " + work.procedure.steps[order.front()].name;
+    run.mould_id = how.mould_id;
+    return run;
+  }
+  if (how.at == BeginAt::one_more) {
+    // One pull from a mould that stands on the shelf: the same steps, without a mould to make.
+    ProcedureFacts one = work.facts;
+    one.ends = Ends::castings;
+    one.copies = one.a_pull;
+    one.moulds = 1;
+    if (one.casting.name.empty())
+      return Error{"this job ends with its mould: nothing is cast", "bench", "Let it end with castings, in Days."};
+    const Procedure p = procedure(one, shop.rules.days.steps);
+    BenchRun run = begin_run(job.id, bench_screens(p, bench_order(p, nullptr), mix, division), now);
+    run.title = "One more casting";
+    run.mould_id = how.mould_id;
+    return run;
+  }
+  // A small batch of the same material, at the ratio of its sheet.
+  if (!(how.g > 0)) return Error{"0 g are nothing to weigh", "top-up", "Say how many grams are wanted."};
+  const auto pour = small_batch(how.g, how.resin, job, shop);
+  if (!pour) return pour.error();
+  MixResult only;
+  only.pours.push_back(*pour);
+  Procedure p;
+  ProcedureStep weigh, stir, fill;
+  weigh.act = Act::weigh, weigh.id = "weigh-top-up", weigh.name = "Weigh the top-up", weigh.block = Block::mix;
+  stir.act = Act::stir, stir.id = "stir-top-up", stir.name = "Stir the top-up", stir.block = Block::mix;
+  stir.what = "Stir " + fixed(pour->mix_min, 0) + " min, scrape sides and bottom.";
+  fill.act = Act::pour, fill.id = "pour-top-up", fill.name = "Pour the top-up", fill.block = Block::mix;
+  fill.what = "Fill up what has sunk.";
+  fill.wait_min = how.resin ? work.facts.resin_cure.demould_min : work.facts.rubber_cure.demould_min;
+  for (ProcedureStep* s : {&weigh, &stir, &fill}) {
+    s->stem = s->id, s->cup = 1, s->pour = pour->is_resin ? "casting" : pour->pour_name();
+    s->picture = s == &fill ? StepPicture::closed : StepPicture::cup;
+    s->cautions = pour->cautions;
+    s->at_once = s != &weigh;
+  }
+  p.steps = {weigh, stir, fill};
+  BenchRun run = begin_run(job.id, bench_screens(p, {0, 1, 2}, only, division), now);
+  for (BenchScreen& s : run.screens) s.is_casting = false;  // it adds to one that is counted
+  run.title = "Top-up, " + significant(how.g, 3) + " g";
+  run.mould_id = how.mould_id;
+  return run;
 }
 
 }  // namespace palinform

@@ -49,6 +49,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::rubber_air)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::mix)) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh(results::stock)) take(Stage::mix, r->findings);
+  if (const auto r = plan.fresh(results::procedure)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::days)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::check)) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
@@ -151,14 +152,14 @@ Tally tally_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::mix)) {
     t.rubber_g = r->rubber_g;
     t.resin_g = r->resin_g;
-    t.cost = r->rubber_cost + r->resin_cost;
+    t.cost = r->rubber_cost + r->jacket_cost + r->resin_cost;
   }
   if (const auto r = plan.fresh(results::days)) {
     t.hands_min = r->schedule.hands_min;
     t.ready = short_text(r->schedule.finish);
     if (const auto mix = plan.fresh(results::mix)) {
       t.rubber_g = mix->rubber_g * job.days.moulds;
-      t.cost = mix->rubber_cost * job.days.moulds + mix->resin_cost + r->hand_cost;
+      t.cost = (mix->rubber_cost + mix->jacket_cost) * job.days.moulds + mix->resin_cost + r->hand_cost;
     }
   }
   if (const auto r = plan.fresh(results::size); r && r->tightest)

@@ -9,14 +9,56 @@ namespace palinform {
 
 namespace {
 
-/// "2.40 g Pigment paste into the cup first, then A, " where the casting is coloured.
-std::string colour_first(const PourMix& p) {
-  std::string s;
-  for (const TintDose& d : p.tints)
-    s += (s.empty() ? "" : " and ") +
-         (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") +
-         d.name;
-  return s.empty() ? s : s + " into the cup first, then " + p.part(false) + ", stir, then " + p.part(true) + ": ";
+std::string time_words(double minutes) {
+  if (minutes < 90) return fixed(minutes, 0) + " min";
+  return minutes < 48 * 60 ? significant(minutes / 60, 2) + " h" : significant(minutes / 60 / 24, 2) + " days";
+}
+
+/// What the mould is and has; only what it has.
+SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& mould, const ProcedureFacts& f) {
+  SheetTable t{"Mould", {"", ""}, {}, ""};
+  const auto row = [&](std::string what, std::string is) { t.rows.push_back({std::move(what), std::move(is)}); };
+  std::string form(words_of(f.form));
+  if (has_bed(f.form)) form += ", " + lower_ascii(words_of(f.way));
+  if (f.moulds > 1) form += ", " + std::to_string(f.moulds) + " of them";
+  row("form", form + (f.ends == Ends::both ? "" : "; " + std::string(words_of(f.ends))));
+  const bool makes = f.ends == Ends::both || f.ends == Ends::mould;
+  if (makes && has_box(f.form)) row("box", f.box_words + ", wall of rubber " + fixed(mould.mould.wall_mm, 1) + " mm");
+  if (makes) {
+    std::string lines;
+    for (const PourFacts& p : f.rubber)
+      if (p.fill_mm > 0) lines += (lines.empty() ? "" : ", ") + (f.rubber.size() > 1 ? p.name + " " : std::string()) + fixed(p.fill_mm, 0) + " mm";
+    if (!lines.empty()) row("fill line over the floor", lines);
+    if (f.hold_down_n > 0.05) row("hold the master down", significant(f.hold_down_n, 2) + " N");
+    if (f.dams > 0) row("dams", counted(f.dams, "corner", "corners"));
+    if (f.print_h > 0) row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
+                           significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
+    if (!f.wave.empty()) row("cut", f.wave);
+    for (const PourFacts& p : f.jacket) row(p.name, significant(p.each_g * p.cups, 3) + " g of " + p.material);
+  }
+  if (has_keys(f)) row("keys", counted(f.key_count, "key", "keys") + ", " + std::string(words_of(f.keys)));
+  if (!f.pins.empty()) {
+    std::string pins;
+    for (const std::string& p : f.pins) pins += (pins.empty() ? "" : ", then ") + p;
+    row("pins, in the order they are drawn", pins);
+  }
+  if (f.ends == Ends::mould) return t;
+  if (has_gate(f))
+    row(f.cast_in ? "gate, cast in" : "gate, cut", "Ø" + significant(f.gate_mm, 2) + " mm" +
+                        (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + significant(f.vent_mm, 2) + " mm" : std::string()));
+  if (closes(f) && f.tilt_deg >= 0.5) {
+    const auto channels = plan.fresh(results::channels);
+    row("wedge", fixed(f.tilt_deg, 0) + "°" +
+                     (channels ? ": " + fixed(channels->wedge_rise_mm, 0) + " mm high under " + fixed(channels->wedge_run_mm, 0) + " mm" : std::string()) +
+                     (f.turned_over ? ", side b up" : ""));
+  }
+  if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze)
+    row("held shut with", significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with));
+  if (f.form == Form::squeeze) row("weight on it", significant(f.squeeze_kg, 2) + " kg");
+  if (f.fill == FillBy::pressure) row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));
+  if (f.fill == FillBy::vacuum || f.form == Form::strip) row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
+  row("castings", counted(job.copies, "copy", "copies") + (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));
+  return t;
 }
 
 }  // namespace
@@ -72,7 +114,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   if (job.size.learned) t.note += "Shrinkage as learnt from " + job.size.learned->from + ". ";
   for (const MeasuredSize& m : job.original.sizes)
     if (m.finish != Finishing::none) t.note += m.name + ": " + std::string(name_of(m.finish)) + " after casting. ";
-  if (!t.rows.empty()) s.tables.push_back(std::move(t));
+  if (!t.rows.empty()) s.record.push_back(std::move(t));
 
   const auto sil = planned_rubber(job.mix, shop);
   const auto res = planned_resin(job.mix, shop);
@@ -87,21 +129,24 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   };
   if (sil) row("rubber", *sil);
   if (res) row("resin", *res);
-  if (!mat.rows.empty()) s.tables.push_back(std::move(mat));
+  if (!mat.rows.empty()) s.record.push_back(std::move(mat));
 
   const auto mould = plan.fresh(results::mould);
-  if (mould) {
+  const auto work = plan.fresh(results::procedure);
+  const auto forms = plan.fresh(results::forms);
+  if (mould && work) s.tables.push_back(mould_table(job, plan, *mould, work->facts));
+  const bool boxed = work && has_box(work->facts.form) && work->facts.ends != Ends::castings;
+  if (mould && boxed) {
     const Mould& m = mould->mould;
-    const Vec3 in = m.inner_mm.size();
     SheetTable box{"Box, mm", {"panel", "width", "height", "thickness"}, {}, ""};
-    for (const Panel& p : m.panels)
-      box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
-    box.note = "Inside " + fixed(in.x, 1) + " × " + fixed(in.y, 1) + " × " + fixed(in.z, 1) + ", wall of rubber " +
-               fixed(m.wall_mm, 1) + (split ? ", pull " + axis_name(split->split.pull) : ", reckoned without a shape") +
-               ".";
-    if (m.hold_down_n && *m.hold_down_n > 0.05)
-      box.note += " Hold the master down with " + significant(*m.hold_down_n, 2) + " N.";
-    s.tables.push_back(std::move(box));
+    if (forms)
+      for (const CutPanel& p : forms->box.panels)
+        box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
+    else
+      for (const Panel& p : m.panels)
+        box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
+    if (forms) box.note = forms->box.told;
+    if (!box.rows.empty()) s.record.push_back(std::move(box));
   }
   const auto mix = plan.fresh(results::mix);
   if (mix) {
@@ -125,7 +170,10 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
     }
     const auto channels = plan.fresh(results::channels);
-    w.note = channels && job.flow.gate
+    const bool poured = work && has_gate(work->facts);
+    w.note = std::none_of(mix->pours.begin(), mix->pours.end(), [](const PourMix& p) { return p.is_resin; }) ? ""
+             : !poured ? "The casting's figures are for one pull."
+             : channels && job.flow.gate
                  ? "The casting's figures are for one casting, " + fixed(channels->volume_mm3 * 1e-3, 1) +
                        " ml for gate and vents with it."
                  : "The casting's figures are for one casting, with " + fixed(shop.rules.mix.channel_allowance_pct, 0) +
@@ -139,70 +187,29 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       if (o.answer || o.finding.severity != Severity::note)
         f.rows.push_back({std::string(name_of(o.stage)), o.finding.what + ". " + o.finding.why,
                           o.answer ? o.answer->reason : "open"});
-    s.tables.push_back(std::move(f));
+    s.record.push_back(std::move(f));
   }
-  if (mould && sil && res) {
-    const auto minutes = [](double v) { return fixed(v, 0) + " min"; };
-    const auto pour = [&](const char* which) -> const PourMix* {
-      if (mix)
-        for (const PourMix& p : mix->pours)
-          if (p.step == which) return &p;
-      return nullptr;
-    };
-    if (const MasterMaterial* w = shop.shelf.master(job.original.finish.master_material))
-      s.steps.push_back("Clean the master. " + w->seal + "; wait " +
-                        (w->wait_h >= 48 ? fixed(w->wait_h / 24, 0) + " days" : significant(w->wait_h, 2) + " h") +
-                        ". Measure it once more.");
-    else
-      s.steps.push_back("Clean and seal the original; release it. Measure it once more.");
-    const auto forms = plan.fresh(results::forms);
-    if (forms && !forms->halved()) {
-      if (forms->plan().pours.empty())
-        s.steps.push_back("Print cup and core; clean, seal and release them.");
-      else
-        s.steps.push_back(forms->form == Form::skin
-                              ? "Bed it in clay up to the line; brush on " +
-                                    counted(static_cast<long long>(forms->plan().pours.size()), "coat", "coats") +
-                                    ", each once the last has gelled; then the jacket in two shells."
-                              : "Fix it to the base, seal its edge, build the box. See that it cannot float.");
-      for (const RubberPour& r : forms->plan().pours)
-        if (const PourMix* p = pour(("pour " + r.name).c_str()))
-          s.steps.push_back("Rubber, " + r.name + ": weigh and stir " + fixed(p->need_g, 0) + " g" +
-                            (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") +
-                            (forms->form == Form::skin ? "." : "; pour to " + fixed(r.fill_height_mm, 0) + " mm."));
-    } else {
-      s.steps.push_back(
-          "Bed it in sulphur-free clay up to the line, side a up. Press key dimples. Build the box; seal its edges.");
-      if (const PourMix* p = pour("pour a"))
-        s.steps.push_back("Weigh and stir rubber a (" + fixed(p->need_g, 0) + " g), scrape, second cup" +
-                          (p->degas_min > 0 ? ", vacuum " + minutes(p->degas_min) : "") +
-                          "; pour in a thin stream to " + fixed(mould->mould.pours[0].fill_height_mm, 0) + " mm.");
-      s.steps.push_back("Leave it " +
-                        significant(time_at_temperature(sil->demould_h, sil->reference_c, job.size.room_c), 2) +
-                        " h at " + fixed(job.size.room_c, 0) + " °C.");
-      s.steps.push_back("Turn over, take the clay out, clean. Release the first half, or both become one lump.");
-      if (const PourMix* p = pour("pour b"))
-        s.steps.push_back("Weigh and stir rubber b (" + fixed(p->need_g, 0) + " g); pour to " +
-                          fixed(mould->mould.pours[1].fill_height_mm, 0) + " mm. Leave it as long again.");
+  if (work)
+    for (const ProcedureStep& step : work->procedure.steps) {
+      // Every casting goes like the first: it is printed once.
+      if (!step.skipped.empty()) {
+        s.steps.push_back(step.name + ": left out, " + step.skipped + ".");
+        continue;
+      }
+      if (step.casting > 1 || step.mould > 1) continue;
+      std::string line = step.name + ". " + step.what;
+      if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
+      if (step.window && !step.at_once)
+        line += " From " + time_words(step.window->earliest_min) +
+                (step.window->latest_min ? " to " + time_words(*step.window->latest_min) : std::string(" on")) + " after it.";
+      s.steps.push_back(std::move(line));
+      for (const std::string& c : step.cautions)
+        if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
     }
-    if (const auto channels = plan.fresh(results::channels); channels && job.flow.tilt_deg >= 0.5)
-      s.steps.push_back("For castings the mould stands on a wedge of " + fixed(job.flow.tilt_deg, 0) +
-                        "°: " + fixed(channels->wedge_rise_mm, 0) + " mm high under the box's " +
-                        fixed(channels->wedge_run_mm, 0) + " mm" + (job.flow.turned_over ? ", side b up." : "."));
-    s.steps.push_back(
-        "Open, take the original out, cut gate and vents. Rest the mould 24 h before production (rule of thumb).");
-    if (const PourMix* p = pour("casting"); p && p->no_figures)
-      s.steps.push_back(
-          "Test casting: STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.");
-    else if (p)
-      s.steps.push_back("Test casting: " + colour_first(*p) + "weigh (" + fixed(p->weighing.total_g, 1) + " g" +
-                        (p->drops ? ", B in " + counted(*p->drops, "drop", "drops") : "") + "), stir " +
-                        minutes(p->mix_min) + ", pour within " + fixed(p->batches.pot_life_min, 1) +
-                        " min. Demould after " +
-                        significant(time_at_temperature(res->demould_h, res->reference_c, job.size.room_c), 2) + " h.");
-    s.steps.push_back("Measure the casting in the sizes above. Change one thing at a time.");
-    if (job.copies > 1) s.steps.push_back("Cast the other " + std::to_string(job.copies - 1) + ".");
-  }
+  if (work && work->facts.moulds > 1)
+    s.steps.push_back("The same for the other " + counted(work->facts.moulds - 1, "mould", "moulds") + ".");
+  if (const int pulls = work ? (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull : 0; pulls > 1 && work->facts.ends != Ends::mould && work->facts.ends != Ends::master)
+    s.steps.push_back("The other " + counted(pulls - 1, "pull", "pulls") + " as the first.");
   s.boxes = {"Lot of rubber, opened on", "Lot of resin, opened on", "Room °C, humidity",
              "Scale and calipers used",  "What happened",           "Signed, date"};
   return s;

@@ -19,7 +19,8 @@ struct Sheet {
   std::string title, subtitle, date;
   std::vector<std::string> stops;  ///< printed on every page
   Scene scene;                     ///< the part, with its sides; empty without a mesh
-  std::vector<SheetTable> tables;  ///< sizes, materials, box, weighing, findings
+  std::vector<SheetTable> tables;  ///< for the bench: the mould, weighing
+  std::vector<SheetTable> record;  ///< on pages of their own: sizes, materials, panels, findings
   std::vector<std::string> steps;  ///< each with a box to tick
   std::vector<std::string> cautions;
   std::vector<std::string> boxes;  ///< labels of empty boxes to write in

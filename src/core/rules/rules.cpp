@@ -39,6 +39,7 @@ Shop with_shelf(const Shop& shop, std::vector<Material> bottles) {
   Shop s;
   s.shelf = catalogue_of(bottles, shop.shelf);
   s.rules = shop.rules;
+  s.habits = shop.habits;
   s.key = hash_of(bottles);
   s.bottles = std::move(bottles);
   return s;

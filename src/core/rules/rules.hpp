@@ -164,6 +164,7 @@ struct Shop {
   Rules rules;
   std::vector<Material> bottles;  ///< all that stands on the shelf, retired ones too
   Hash128 key;                    ///< of the bottles: in the key of whatever reads the whole shelf
+  OwnWays habits;                 ///< how the shop's work differs from the procedures, for all jobs
   const Material* bottle(std::string_view id) const;
 };
 /// `shop` with another shelf; masters' surfaces, cautions and rules stay.

@@ -68,6 +68,12 @@ Material mixable_of(const Mixable& s) {
 
 }  // namespace
 
+Result<Mixable> mixed_of(const Material& given) {
+  Mixable out;
+  if (auto ok = take_mixable(with_guesses(given), out); !ok) return ok.error();
+  return out;
+}
+
 Result<Silicone> rubber_of(const Material& given) {
   const Material m = with_guesses(given);
   Silicone s;

@@ -8,6 +8,8 @@ namespace palinform {
 /// As the chain, the mix and the days take it; what is missing comes from the family. Refused: no ratio, no times.
 Result<Silicone> rubber_of(const Material& m);
 Result<Resin> resin_of(const Material& m);
+/// Of any two-part material what is mixed by: ratio, densities, times.
+Result<Mixable> mixed_of(const Material& m);
 
 Material material_of(const Silicone& s);
 Material material_of(const Resin& r);

@@ -10,6 +10,7 @@
 #include "mould/stages.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
+#include "stages/proceeding.hpp"
 
 namespace palinform {
 
@@ -85,6 +86,10 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.witness_mm = g.part.smooth_mm + g.part.show_mm;
   facts.flat_normal = g.part.flat_normal;
   facts.flat_lets_go = g.part.open_flexes;
+  facts.chosen = named<Form>(job.mould.form).value_or(Form::two_part);
+  facts.voxel_mm = job.mould.build.voxel_mm;
+  facts.jacket = jacket_rules(shop.rules.mould);
+  facts.hands_min = [&](const FormPlan& p) { return form_hands_min(p, g.part, g.part.pins, job, shop); };
   auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,
                           shop.rules.mould.forms, progress);
   if (!plans) return plans.error();

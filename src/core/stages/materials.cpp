@@ -55,6 +55,14 @@ std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop) {
   return copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id));
 }
 
+const Material* jacket_material(const MixSetup& mix, const Shop& shop) {
+  if (const Material* m = shop.bottle(mix.jacket_id)) return m;
+  for (const MaterialKind kind : {MaterialKind::jacket_paste, MaterialKind::plaster})
+    for (const Material& m : shop.bottles)
+      if (m.kind == kind && !m.retired) return &m;
+  return nullptr;
+}
+
 MixSetup with_copies(MixSetup mix, const Shop& shop) {
   const auto keep = [&](std::optional<Material>& copy, const std::string& id) {
     if (copy && copy->id == id) return;

@@ -18,6 +18,9 @@ inline bool both_planned(const MixSetup& mix, const Shop& shop) {
   return planned_rubber(mix, shop) && planned_resin(mix, shop);
 }
 
+/// What a brushed skin's jacket is laid of: the job's, or the first paste, or plaster, that stands on the shelf.
+const Material* jacket_material(const MixSetup& mix, const Shop& shop);
+
 /// A copy from the shelf of every material that is chosen and has none yet, or one of another material.
 MixSetup with_copies(MixSetup mix, const Shop& shop);
 

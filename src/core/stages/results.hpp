@@ -29,6 +29,7 @@
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
 #include "picture/shape.hpp"
+#include "procedure/procedure.hpp"
 #include "rules/rules.hpp"
 #include "size/draws.hpp"
 #include "split/pieces.hpp"
@@ -185,9 +186,15 @@ struct BoardResult {
 };
 
 struct PourMix {
-  std::string step;      ///< "pour a", "pour b", "casting"
+  std::string step;      ///< "pour a", "pour b", "casting", "jacket a"
   std::string material;  ///< name
+  std::string material_id, ratio;  ///< ratio: "100 : 10 by weight"
   bool is_resin = false;
+  bool jacket = false;          ///< a shell's paste or plaster
+  bool lumps = false;           ///< putty: no cup, kneaded by hand
+  double lump_mm[2] = {0, 0};   ///< across, of the ball of each part
+  std::string side;             ///< of coats and shells
+  double fill_height_mm = 0;    ///< 0: not poured to a line
   double volume_mm3 = 0;  ///< that must reach the mould
   double need_g = 0;      ///< to be mixed, cup loss in
   Batches batches;
@@ -222,7 +229,15 @@ struct MixResult {
   std::vector<PourMix> pours;
   double rubber_g = 0, resin_g = 0;  ///< resin for all copies
   double rubber_cost = 0, resin_cost = 0;
+  double jacket_g = 0, jacket_cost = 0;  ///< of one mould
   int castings_a_pull = 1;
+  std::vector<Finding> findings;
+};
+
+/// The one list of steps, with what it was made from.
+struct ProcedureResult {
+  ProcedureFacts facts;
+  Procedure procedure;
   std::vector<Finding> findings;
 };
 

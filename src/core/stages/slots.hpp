@@ -52,6 +52,7 @@ inline constexpr Slot<SolidsResult> solids{"solids", Stage::flow};
 
 inline constexpr Slot<MixResult> mix{"mix", Stage::mix};
 inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
+inline constexpr Slot<ProcedureResult> procedure{"procedure", Stage::days};
 inline constexpr Slot<DaysResult> days{"days", Stage::days};
 inline constexpr Slot<CheckResult> check{"check", Stage::check};
 

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "base/text.hpp"
 #include "mix/cup_film.hpp"
 #include "mix/dose.hpp"
 #include "mix/proportion.hpp"
+#include "shelf/catalogue_view.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -39,13 +41,20 @@ void colour(PourMix& p, const ColourRecipe& recipe, double share, double divisio
   p.weighing.readings_g[2] += p.tints_g - brought;
 }
 
-PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, bool is_resin, std::string step,
+enum class Poured { rubber, resin, jacket, putty };
+
+PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Poured what, std::string step,
                   double volume_mm3) {
   const MixRules& rules = shop.rules.mix;
+  const bool is_resin = what == Poured::resin;
   PourMix p;
   p.step = std::move(step);
   p.material = material.name;
+  p.material_id = material.id;
+  p.ratio = material.ratio_text();
   p.is_resin = is_resin;
+  p.jacket = what == Poured::jacket;
+  p.lumps = what == Poured::putty;
   p.volume_mm3 = volume_mm3;
   p.viscosity_mpa_s = material.viscosity_mpa_s;
   p.density_g_cm3 = material.density_g_cm3;
@@ -53,7 +62,8 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
   p.density_b_g_cm3 = material.density_b_g_cm3;
   p.ratio_tolerance_pct = material.ratio_tolerance_pct;
   p.by_percent = material.by_percent;
-  p.air = is_resin ? job.mix.resin_air : job.mix.rubber_air;
+  // A paste and a putty are worked by hand: no vacuum, and a putty no cup.
+  p.air = is_resin ? job.mix.resin_air : p.jacket || p.lumps ? AirBy::none : job.mix.rubber_air;
   p.self_clearing_mm = material.self_clearing_mm.value_or(0);
   const CupMinutes minutes = cup_minutes(material, is_resin, p.air, rules);
   p.mix_min = minutes.stir_min;
@@ -62,7 +72,7 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
   p.foam_ratio = minutes.foam_ratio;
   const double poured_g = volume_mm3 * 1e-3 * material.density_g_cm3;
   const double per_100 = is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
-  const BatchLimits limits{job.mix.cup_ml,
+  const BatchLimits limits{p.lumps ? 1e6 : job.mix.cup_ml,
                            p.foam_ratio,
                            material.density_g_cm3,
                            material.pot_life_min,
@@ -73,9 +83,10 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
                            per_100};
   // The cups' loss adds to the mass, and the mass decides how many cups there are.
   const Proportion proportion{0, material.weight_ratio(), job.mix.scale_division_g, job.mix.waste_pct,
-                              job.mix.cup_tare_g};
+                              p.lumps ? 0 : job.mix.cup_tare_g};
   // What stays behind: a film over the wetted wall of the shop's own cup, else a flat share and a little.
   const auto with_loss = [&](int cups) {
+    if (p.lumps) return poured_g;
     if (job.mix.cup_name.empty()) {
       p.loss_g_per_cup = rules.cup_loss_g + poured_g * rules.cup_loss_pct / 100 / cups;
       return with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, cups);
@@ -124,6 +135,11 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, boo
       if (!p.cups->fits) p.cup_levers = cups_levers(asked);
     }
   }
+  if (p.lumps)
+    for (const bool second : {false, true}) {
+      const double ml = p.part_g(second) / (second != p.b_first ? material.density_b_g_cm3 : material.density_a_g_cm3);
+      p.lump_mm[second] = std::cbrt(6000 * ml / std::numbers::pi);
+    }
   p.cup_ml_needed = p.weighing.total_g / material.density_g_cm3 * p.foam_ratio;
   const bool unsafe = 2 * p.weighing.ratio_u_pct > p.ratio_tolerance_pct ||
                       std::abs(p.weighing.ratio_error_pct) > p.ratio_tolerance_pct || p.weighing.a_g <= 0;
@@ -143,21 +159,48 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double 
   const Resin& res = *shop.shelf.resin(job.mix.resin_id);
   MixResult r;
   const int a_pull = forms ? forms->plan().castings_a_pull : 1;
-  for (const RubberPour& p : forms ? forms->plan().pours : mould.mould.pours) {
+  const Form form = forms ? forms->form : Form::two_part;
+  const Ends ends = job.days.ends;
+  const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
+  if (makes) for (const RubberPour& p : forms ? forms->plan().pours : mould.mould.pours) {
     if (p.volume_mm3 <= 0) continue;
-    r.pours.push_back(plan_pour(job, shop, sil, false, "pour " + p.name, p.volume_mm3));
+    r.pours.push_back(plan_pour(job, shop, sil, form == Form::putty ? Poured::putty : Poured::rubber, "pour " + p.name,
+                                p.volume_mm3));
+    r.pours.back().side = p.side;
+    if (has_box(form)) r.pours.back().fill_height_mm = p.fill_height_mm;
     r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
   }
+  if (const Material* paste = makes && form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+    if (const auto mixed = mixed_of(*paste)) {
+      const FormPlan& plan = forms->plan();
+      for (const char* side : {"a", "b"}) {
+        const double mm3 = *side == 'b' ? plan.hard_b_mm3 : plan.hard_mm3 - plan.hard_b_mm3;
+        if (mm3 <= 0) continue;
+        r.pours.push_back(plan_pour(job, shop, *mixed, Poured::jacket, std::string("jacket ") + side, mm3));
+        r.pours.back().side = side;
+        r.jacket_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
+      }
+      r.jacket_cost = r.jacket_g * 1e-3 * mixed->price_per_kg;
+    }
   const double with_channels = forms              ? a_pull * (mould.part_mm3 + forms->plan().resin_waste_mm3)
                                : channels_mm3 > 0 ? mould.part_mm3 + channels_mm3
                                                   : mould.part_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
   const int pulls = (job.copies + a_pull - 1) / a_pull;
-  r.pours.push_back(plan_pour(job, shop, res, true, "casting", with_channels));
-  r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
+  if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels));
+  if (casts) r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
   r.castings_a_pull = a_pull;
   r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
   r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
   return r;
+}
+
+Result<PourMix> small_batch(double g, bool resin, const Job& job, const Shop& shop) {
+  const auto sil = planned_rubber(job.mix, shop);
+  const auto res = planned_resin(job.mix, shop);
+  if (resin ? !res : !sil) return Error{"no material is chosen to mix", "mix", "Choose it in Mix."};
+  const Mixable& m = resin ? static_cast<const Mixable&>(*res) : *sil;
+  return plan_pour(job, shop, m, resin ? Poured::resin : Poured::rubber, resin ? "casting" : "pour top-up",
+                   g * 1e3 / m.density_g_cm3);
 }
 
 std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, const Shop& shop) {
@@ -169,6 +212,8 @@ std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, 
     out.push_back(std::move(n));
   };
   add(planned_rubber(m, shop), m.rubber, mix.rubber_g * moulds);
+  if (const Material* paste = mix.jacket_g > 0 ? jacket_material(m, shop) : nullptr)
+    add(std::optional(*paste), std::optional(*paste), mix.jacket_g * moulds);
   add(planned_resin(m, shop), m.resin, mix.resin_g);
   return out;
 }

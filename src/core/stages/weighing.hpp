@@ -5,9 +5,13 @@
 namespace palinform {
 
 /// Every pour of rubber and one casting. `forms`: where the job's form has pours of its own, else null. `channels_mm3`:
-/// resin that stays in gate and vents; 0: not laid out yet, an allowance. Reads copies, mix and room of the job.
+/// resin that stays in gate and vents; 0: not laid out yet, an allowance. Reads copies, mix, room and ends of the job:
+/// no rubber where only castings are made, no casting where only a mould is.
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double channels_mm3, const Job& job,
                      const Shop& shop);
+
+/// So many grams of the job's casting material, or of its rubber, for a top-up or a pour outside any plan.
+Result<PourMix> small_batch(double g, bool resin, const Job& job, const Shop& shop);
 
 /// What a job takes of each material, its moulds and castings together, with what its sheet says of keeping and packs.
 std::vector<Need> needs_of(const MixResult& mix, const MixSetup& materials, int moulds, const Shop& shop);

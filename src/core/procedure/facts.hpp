@@ -1,0 +1,114 @@
+#pragma once
+/// What a procedure follows from: form, way, what the mould has, what is mixed, how it cures. A plain value without a
+/// mesh, so that thousands of jobs can be made up and tried.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "mould/forms.hpp"
+#include "mould/keys.hpp"
+#include "procedure/minutes.hpp"
+#include "split/ways.hpp"
+
+namespace palinform {
+
+/// One pour, coat, lump or shell: what is mixed for it and how.
+struct PourFacts {
+  std::string name;  ///< "a", "whole", "a coat 2", "casting": as in Mix
+  std::string material_id, material, ratio;
+  std::string side;       ///< of coats and shells: "a", "b"
+  int cups = 1;
+  double each_g = 0;      ///< of every cup
+  double ml = 0;          ///< that the mould takes, all cups together
+  double weigh_min = 3, stir_min = 3, degas_min = 0, stand_min = 0, pour_min = 2;  ///< a cup
+  double pot_life_min = 30;
+  double fill_mm = 0;     ///< height of the fill line over the floor; 0: not poured to a line
+  bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
+  std::string colour;     ///< "2.4 g Pigment paste first"; empty: none
+  std::vector<std::string> cautions;
+};
+
+/// When a material has gelled, lets go and is through, at the room it cures in, minutes.
+struct CureFacts {
+  double gel_min = 45, demould_min = 960, full_min = 1440;
+  std::optional<double> recoat_latest_min = {};  ///< of coats, by the sheet
+  bool tacky = false;                            ///< its surface stays tacky in air
+  double post_min = 0, post_c = 0;               ///< warm, before its first use
+};
+
+enum class MasterIs { original, printed, casting };
+enum class FillBy { gravity, pressure, vacuum };
+enum class BoxBy { none, panels, tube, bricks };
+
+struct ProcedureFacts {
+  Ends ends = Ends::both;
+  Form form = Form::two_part;
+  Way way = Way::clay_bed;  ///< of forms in halves and of a skin: clay, splitter or printed board
+  int copies = 1, a_pull = 1, moulds = 1;
+  double part_mm3 = 0;
+
+  // The master.
+  MasterIs master = MasterIs::original;
+  std::string seal;  ///< in words; empty: nothing to seal
+  double seal_min = 10, seal_wait_min = 240;
+  bool porous = false;           ///< breathes: the box stays warm-free
+  double master_print_h = 0;     ///< of a printed one that is yet to be printed
+  double master_cure_min = 0;    ///< till a casting that serves as master is through
+  bool barrier = false;          ///< between clay or master and the rubber
+  int plugs = 0, taped = 0;      ///< bores plugged with a dimple; mouths or undercuts taped over
+  double hold_down_n = 0;        ///< 0: it stays by itself
+
+  // The mould.
+  double bed_min = 0;  ///< by the line's length and climb; 0: by the rule
+  KeyKind keys = KeyKind::studs;
+  int key_count = 0;
+  std::vector<std::string> pins;  ///< names in the order they are drawn
+  int pieces = 0;                 ///< besides the two halves
+  int dams = 0;
+  BoxBy box = BoxBy::panels;
+  std::string box_words;  ///< "98 × 72 × 51 mm inside, six screwed panels"
+  bool release = true;    ///< rubber on rubber
+  bool gate = true, cast_in = false;
+  double gate_mm = 5, vent_mm = 2;
+  int vents = 0;
+  double print_h = 0, print_ml = 0;  ///< board, cup and core, or a strip's bar
+  std::string wave;                  ///< of a cut block: "6 mm teeth every 12 mm, 3 passes of 9 mm"
+  bool one_sided = false;            ///< a putty impression of one face, or a part that one press takes
+  std::vector<PourFacts> rubber;     ///< in order
+  CureFacts rubber_cure;
+  std::vector<PourFacts> jacket;     ///< shells of a skin: side a, side b
+  double jacket_set_min = 0;         ///< 0: by the rule
+  int jacket_bolts = 0;
+
+  // The castings.
+  PourFacts casting;  ///< one pull
+  CureFacts resin_cure;
+  bool resin_is_rubber = false;
+  FillBy fill = FillBy::gravity;
+  double pressure_kpa = 0, vacuum_kpa = 0;
+  double tilt_deg = 0, wedge_rise_mm = 0;
+  bool turned_over = false;
+  double clamp_n = 0;
+  std::string clamp_with;  ///< "two rubber bands"
+  double squeeze_kg = 0, over_pct = 0;
+  bool brush_details = false, cover_plate = false;
+  double line_mm = 0;      ///< of the parting line that leaves flash
+  std::vector<std::string> finishing;  ///< "ream Pivot bore to 5.00": after casting
+  int sizes = 0;           ///< measured at the check
+  std::string later;       ///< "paint", "glue"; empty
+};
+
+/// Two halves over a bed, each of them poured, pressed or brushed.
+inline bool has_bed(Form f) { return in_halves(f) || f == Form::skin || f == Form::putty; }
+/// A mould that is closed for a casting.
+inline bool closes(const ProcedureFacts& f) {
+  return f.form != Form::open && f.form != Form::strip && !(f.form == Form::putty && f.one_sided);
+}
+/// Resin comes in through a gate: not in open moulds, squeeze moulds, cups and strips.
+inline bool has_gate(const ProcedureFacts& f) {
+  return f.gate && closes(f) && f.form != Form::squeeze && f.form != Form::cup_core;
+}
+inline bool has_keys(const ProcedureFacts& f) { return f.key_count > 0 && in_halves(f.form); }
+inline bool has_box(Form f) { return f != Form::skin && f != Form::putty && f != Form::cup_core; }
+
+}  // namespace palinform

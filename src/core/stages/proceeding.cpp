@@ -1,0 +1,229 @@
+#include "stages/proceeding.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "procedure/own_ways.hpp"
+#include "stages/materials.hpp"
+#include "stages/touching.hpp"
+
+namespace palinform {
+namespace {
+
+PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
+  PourFacts f;
+  f.name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
+  f.material_id = p.material_id, f.material = p.material, f.ratio = p.ratio, f.side = p.side;
+  f.cups = p.batches.count;
+  f.each_g = p.weighing.total_g;
+  f.ml = p.volume_mm3 * 1e-3;
+  f.weigh_min = t.weigh_min;
+  f.stir_min = p.lumps ? t.knead_min : p.mix_min;
+  f.degas_min = p.degas_min, f.stand_min = p.wait_min;
+  f.pour_min = p.lumps ? t.press_min : std::max(1.0, std::ceil(p.pour_min));
+  f.pot_life_min = p.batches.pot_life_min;
+  f.fill_mm = p.fill_height_mm;
+  f.no_figures = p.no_figures;
+  f.cautions = p.cautions;
+  for (const TintDose& d : p.tints)
+    f.colour += (f.colour.empty() ? "" : ", ") +
+                (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") + d.name;
+  // Coats are brushed, shells laid: by area, not by a stream.
+  if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
+  // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.
+  if (p.jacket) f.pour_min = std::min(t.jacket_min, std::max(5.0, f.pot_life_min - f.stir_min));
+  return f;
+}
+
+CureFacts cure_of(const Mixable& m, const Material* bottle, double room_c) {
+  CureFacts c;
+  const auto at_room = [&](double v) { return time_at_temperature(v, m.reference_c, room_c); };
+  c.gel_min = at_room(1.3 * m.pot_life_min);  // rule of thumb, where the sheet has no gel time
+  c.demould_min = 60 * at_room(m.demould_h);
+  c.full_min = 10 * c.demould_min;
+  if (!bottle) return c;
+  if (const auto t = times_at(*bottle, room_c)) {
+    if (t->gel_min) c.gel_min = *t->gel_min;
+    if (t->full_cure_h) c.full_min = 60 * *t->full_cure_h;
+  }
+  if (const auto from = bottle->figure("recoat_from_min")) c.gel_min = *from;
+  c.recoat_latest_min = bottle->figure("recoat_to_min");
+  return c;
+}
+
+const Material* planned_bottle(const std::optional<Material>& copy, const std::string& id, const Shop& shop) {
+  return copy && copy->id == id ? &*copy : shop.bottle(id);
+}
+
+void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const PrintResult* print) {
+  const Finish& finish = job.original.finish;
+  const MasterMaterial* surface = shop.shelf.master(finish.master_material);
+  const bool scaled = job.size.master != MasterKind::original, printed = finish.master_material.starts_with("printed");
+  f.master = finish.contacts.cured_h || job.size.generations > 1 || finish.master_material == "cast-plastic"
+                 ? MasterIs::casting
+             : printed || scaled ? MasterIs::printed
+                                 : MasterIs::original;
+  if (f.master == MasterIs::printed && print) f.master_print_h = print_hours(print->volume_mm3, shop.rules.split.ways);
+  f.porous = finish.master_material == "wood" || finish.master_material == "plaster";
+  f.barrier = finish.contacts.barrier;
+  if (!finish.contacts.sealed) {
+    if (surface) {
+      f.seal = surface->seal;
+      f.seal_min = surface->hands_min, f.seal_wait_min = 60 * surface->wait_h;
+    } else {
+      f.seal = "Two thin coats of sealer";
+      f.seal_min = shop.rules.days.steps.seal_min, f.seal_wait_min = shop.rules.days.steps.seal_wait_min;
+    }
+  }
+  if (f.master == MasterIs::casting)
+    if (const auto resin = planned_resin(job.mix, shop); resin && finish.contacts.cured_h)
+      f.master_cure_min = 60 * std::max(0.0, full_cure_h(job, *resin) - *finish.contacts.cured_h);
+  for (const MasterStep& s : job.original.master_steps) f.plugs += s.kind == MasterStep::Kind::plug;
+  for (const BoreTreatment& b : job.split.bores) f.taped += b.kind == BoreTreatment::Kind::tape;
+}
+
+/// What the form and the job's own materials say, without any mesh.
+ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
+  ProcedureFacts f;
+  f.form = form;
+  f.ends = job.days.ends;
+  f.copies = job.copies, f.moulds = job.days.moulds;
+  const auto rubber = planned_rubber(job.mix, shop);
+  const auto resin = planned_resin(job.mix, shop);
+  const double room = job.size.room_c;
+  if (rubber) f.rubber_cure = cure_of(*rubber, planned_bottle(job.mix.rubber, rubber->id, shop), room);
+  if (resin) {
+    f.resin_cure = cure_of(*resin, planned_bottle(job.mix.resin, resin->id, shop), room);
+    f.resin_is_rubber = resin->shore_a.has_value();
+    f.resin_cure.tacky = resin->family.find("polyester") != std::string::npos;
+  }
+  f.fill = static_cast<FillBy>(job.flow.aid);
+  f.pressure_kpa = job.flow.pressure_kpa, f.vacuum_kpa = job.flow.vacuum_kpa;
+  f.gate = true;
+  f.vents = static_cast<int>(job.flow.vents.size());
+  f.gate_mm = job.flow.sprue_mm, f.vent_mm = job.flow.vent_mm;
+  f.tilt_deg = job.flow.tilt_deg, f.turned_over = job.flow.turned_over;
+  f.over_pct = shop.rules.mould.forms.squeeze_over_pct;
+  f.brush_details = form == Form::squeeze;
+  if (job.original.finish.later == Later::paint) f.later = "paint";
+  if (job.original.finish.later == Later::glue) f.later = "glue";
+  f.sizes = static_cast<int>(job.original.sizes.size());
+  for (const MeasuredSize& s : job.original.sizes)
+    if (s.finish != Finishing::none)
+      f.finishing.push_back((s.finish == Finishing::ream   ? "Ream "
+                             : s.finish == Finishing::skim ? "Skim "
+                                                           : "Shim ") +
+                            s.name + " to " + shortest(s.nominal_mm, 3) + " mm");
+  return f;
+}
+
+/// Clay, splitter or printed board: as the job has it where that is a bed at all.
+Way bed_of(std::optional<Way> way) {
+  return way == Way::splitter_board || way == Way::printed_board ? *way : Way::clay_bed;
+}
+
+double bed_minutes(const WayFacts& part, const WayRates& r) {
+  return r.bed_base_min + r.bed_min_per_mm * part.line_mm + r.bed_climb_min_per_mm * part.climb_mm;
+}
+
+}  // namespace
+
+double print_hours(double mm3, const WayRates& rates) { return mm3 / rates.print_mm3_per_min / 60; }
+
+ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const Shop& shop) {
+  const Form form = g.forms ? g.forms->form : named<Form>(job.mould.form).value_or(Form::two_part);
+  ProcedureFacts f = ground_facts(form, job, shop);
+  const StepMinutes& t = shop.rules.days.steps;
+  say_master(f, job, shop, g.print);
+  f.a_pull = std::max(1, g.mix.castings_a_pull);
+  f.part_mm3 = g.mould.part_mm3;
+  for (const PourMix& p : g.mix.pours) {
+    if (p.is_resin)
+      f.casting = pour_of(p, t);
+    else if (p.jacket)
+      f.jacket.push_back(pour_of(p, t));
+    else
+      f.rubber.push_back(pour_of(p, t));
+  }
+  f.way = bed_of(g.way);
+  if (g.facts) {
+    f.bed_min = bed_minutes(*g.facts, shop.rules.split.ways);
+    f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;
+  }
+  if (g.pins && form != Form::cup_core)
+    for (const PinPlan& p : g.pins->pins)
+      f.pins.push_back(p.name + " (Ø" + shortest(p.diameter_mm, 2) + ")");
+  if (g.keys) {
+    f.keys = g.keys->plan.kind;
+    f.key_count = static_cast<int>(g.keys->plan.keys.size());
+  }
+  f.pieces = form == Form::pieces ? static_cast<int>(job.split.piece_pulls.size()) : 0;
+  const std::optional<double>& held = in_halves(form) ? g.mould.mould.hold_down_n : g.mould.mould.hold_down_whole_n;
+  f.hold_down_n = held.value_or(0);
+  f.jacket_bolts = g.board ? static_cast<int>(g.board->bolts_mm.size()) : 0;
+  if (const auto* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+    if (const auto at = times_at(*paste, job.size.room_c); at && at->demould_h) f.jacket_set_min = 60 * *at->demould_h;
+  if (g.forms) {
+    const BoxPlan& box = g.forms->box;
+    const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
+    f.box = box.style == BoxStyle::bricks ? BoxBy::bricks : box.style == BoxStyle::tube ? BoxBy::tube : BoxBy::panels;
+    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside, " + lower_ascii(words_of(box.style));
+    f.dams = in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.mould.rubber_mm3
+                 ? g.forms->dams.corners
+                 : 0;
+    f.clamp_n = g.forms->clamping.force_n, f.clamp_with = g.forms->clamping.with;
+    f.squeeze_kg = g.forms->clamping.force_n / 9.81;
+    if (form == Form::cup_core) {
+      f.print_ml = g.forms->plan().hard_mm3 * 1e-3;
+      f.print_h = print_hours(g.forms->plan().hard_mm3, shop.rules.split.ways);
+    }
+  } else {
+    const Vec3 in = g.mould.mould.inner_mm.size();
+    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside";
+  }
+  if (g.board && f.way == Way::printed_board && in_halves(form)) f.print_h = g.board->print_h;
+  if (g.channels) f.wedge_rise_mm = g.channels->wedge_rise_mm;
+  return f;
+}
+
+double form_hands_min(const FormPlan& plan, const WayFacts& part, int pins, const Job& job, const Shop& shop) {
+  ProcedureFacts f = ground_facts(plan.form, job, shop);
+  const StepMinutes& t = shop.rules.days.steps;
+  f.ends = Ends::mould;
+  f.moulds = 1;
+  f.a_pull = plan.castings_a_pull;
+  f.bed_min = bed_minutes(part, shop.rules.split.ways);
+  f.key_count = 4;
+  f.line_mm = plan.line_mm;
+  f.pieces = part.extra_pieces;
+  for (int i = 0; i < pins && plan.form != Form::cup_core; ++i) f.pins.push_back("Pin " + std::to_string(i + 1));
+  const MixRules& mix = shop.rules.mix;
+  for (const RubberPour& p : plan.pours) {
+    PourFacts x;
+    x.name = p.name, x.side = p.side;
+    x.weigh_min = t.weigh_min, x.stir_min = mix.mix_min, x.degas_min = job.mix.rubber_air == AirBy::vacuum ? mix.degas_min : 0;
+    x.pour_min = p.side.empty() ? std::max(1.0, std::ceil(p.volume_mm3 * 1.1e-5 * mix.pour_min_per_100g_rubber)) : t.brush_min;
+    if (plan.form == Form::putty) x.stir_min = t.knead_min, x.degas_min = 0, x.pour_min = t.press_min;
+    f.rubber.push_back(std::move(x));
+  }
+  return hands_needed(procedure(f, t)).mould_min;
+}
+
+ProcedureResult procedure_result(ProcedureFacts facts, const OwnWays& own, const Shop& shop) {
+  ProcedureResult r;
+  r.facts = std::move(facts);
+  r.procedure = procedure(r.facts, shop.rules.days.steps);
+  if (own == OwnWays{} && shop.habits == OwnWays{}) return r;
+  auto mine = with_own_ways(r.procedure, r.facts, shop.habits, own);
+  if (mine) {
+    r.procedure = *std::move(mine);
+    return r;
+  }
+  Finding f{"own-steps", Severity::stop, {}, "The steps cannot be done as they were changed", mine.error().what, {}};
+  f.answerable = false;
+  r.findings.push_back(std::move(f));
+  return r;
+}
+
+}  // namespace palinform
