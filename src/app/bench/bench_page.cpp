@@ -48,7 +48,7 @@ void BenchPage::start(bool full_screen) {
 }
 
 void BenchPage::refresh() {
-  const bool ready = desk_.plan().fresh(results::days) != nullptr;
+  const bool ready = desk_.plan().fresh(results::procedure) != nullptr;
   const auto& run = desk_.run();
   start_->setVisible(run || ready);
   start_->setEnabled(!desk_.read_only());
@@ -58,7 +58,7 @@ void BenchPage::refresh() {
   end_->setVisible(run.has_value());
   head_->setVisible(run || ready);
   empty_->setVisible(!run && !ready);
-  empty_->setText(QStringLiteral("The run follows from the days: see what is missing there."));
+  empty_->setText(QStringLiteral("The run follows from the mould and the mix: see what is missing there."));
   if (!run)
     head_->setText(
         QStringLiteral("One step at a time, full screen, space bar or foot switch for next. It can be left and gone on "
@@ -86,15 +86,15 @@ void BenchPage::paintEvent(QPaintEvent*) {
   std::vector<BenchScreen> planned;
   const auto& run = desk_.run();
   const auto days = desk_.plan().fresh(results::days);
+  const auto work = desk_.plan().fresh(results::procedure);
   // Steps as a path from left to right, row by row: what is behind is solid, what is in hand is large.
   std::vector<std::pair<QString, int>> steps;  // title and last screen
   if (run) {
     for (size_t i = 0; i < run->screens.size(); ++i)
       if (run->screens[i].last_of_step) steps.emplace_back(qs(run->screens[i].title), static_cast<int>(i));
-  } else if (days) {
-    std::vector<Placed> order = days->schedule.placed;
-    std::stable_sort(order.begin(), order.end(), [](const Placed& a, const Placed& b) { return a.start < b.start; });
-    for (const Placed& s : order) steps.emplace_back(qs(days->steps[s.step].name), 1 << 20);
+  } else if (work) {
+    for (const size_t i : bench_order(work->procedure, days.get()))
+      steps.emplace_back(qs(work->procedure.steps[i].name), 1 << 20);
   }
   const int at = run ? run->at : -1;
   const int columns = 3;

@@ -6,6 +6,7 @@
 #include <QString>
 
 #include "bench/run.hpp"
+#include "overview/bench_screens.hpp"
 #include "job/history.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
@@ -97,7 +98,7 @@ class Desk : public QObject {
 
   /// The bench run of the job in hand; none before it is begun. Each call is kept at once.
   const std::optional<BenchRun>& run() const { return run_; }
-  bool begin_bench();
+  bool begin_bench(const BenchBeginning& beginning = {});
   void bench_next(std::optional<double> scale_g);
   void bench_back();
   void bench_note(const QString& note, bool went_wrong);

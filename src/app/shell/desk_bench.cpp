@@ -3,7 +3,6 @@
 #include <QDateTime>
 
 #include "mix/shopping.hpp"
-#include "overview/bench_screens.hpp"
 #include "shell/desk.hpp"
 
 namespace palinform::app {
@@ -31,11 +30,17 @@ void Desk::keep_run() {
   emit changed();
 }
 
-bool Desk::begin_bench() {
+bool Desk::begin_bench(const BenchBeginning& beginning) {
   const auto days = plan().fresh(results::days);
   const auto mix = plan().fresh(results::mix);
-  if (!days || !mix || read_only()) return false;
-  run_ = begin_run(job().id, bench_screens(job(), *days, *mix), now_s());
+  const auto work = plan().fresh(results::procedure);
+  if (!work || !mix || read_only()) return false;
+  auto run = begin_bench_run(job(), *work, *mix, days.get(), shop_, beginning, now_s());
+  if (!run) {
+    emit message(qs(run.error().text()), true);
+    return false;
+  }
+  run_ = *std::move(run);
   keep_run();
   return true;
 }
@@ -76,7 +81,7 @@ Status Desk::book(const BenchRun& run, int at, const ScreenRecord& r, const std:
   const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
   const auto moulds = workshop_->moulds(job().id);
   if (!moulds) return moulds.error();
-  if (s.step_id.starts_with("open") && s.last_of_step) {
+  if (s.makes_mould) {
     const int n = static_cast<int>(moulds->size()) + 1;
     const auto made = workshop_->save_mould(
         {0, job().id, job().name, job().name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
@@ -90,7 +95,7 @@ Status Desk::book(const BenchRun& run, int at, const ScreenRecord& r, const std:
     if (!draws.empty()) p.lot_id = draws.front().lot_id;
     if (s.is_casting)
       for (const MouldRecord& m : *moulds)
-        if (m.retired_on.empty()) p.mould_id = m.id;
+        if (m.retired_on.empty() && (run.mould_id == 0 || m.id == run.mould_id)) p.mould_id = m.id;
     // One lot may not hold all of it: the rest is booked to the next.
     if (draws.size() > 1) p.mass_g = draws.front().g;
     if (const auto booked = workshop_->book_pour(p, s.is_casting, booking); !booked) return booked.error();
