@@ -4,6 +4,7 @@
 #include <random>
 
 #include "days/casting_run.hpp"
+#include "procedure/own_ways.hpp"
 
 using namespace palinform;
 
@@ -11,6 +12,19 @@ namespace {
 
 std::vector<BenchHours> every_day() { return {{{true, true, true, true, true, true, true}, 8 * 60, 17 * 60}}; }
 WallMinute at(const char* s) { return *parse_wall_time(s); }
+
+ProcedureFacts two_part(int copies, int moulds = 1) {
+  ProcedureFacts f;
+  f.copies = copies, f.moulds = moulds;
+  for (const char* half : {"a", "b"}) {
+    f.rubber.emplace_back();
+    f.rubber.back().name = half;
+  }
+  f.casting.name = "casting";
+  f.resin_cure.demould_min = 240;
+  f.seal = "Lacquer";
+  return f;
+}
 
 /// Whatever the steps: hands-on parts lie inside bench hours, one at a time; nothing starts before what it follows.
 void check_sound(const std::vector<Step>& steps, const Schedule& s, const std::vector<BenchHours>& bench) {
@@ -118,12 +132,12 @@ TEST_CASE("a person does one thing at a time, but gaps are used", "[days]") {
 }
 
 TEST_CASE("pins, changed times, and steps that cannot be", "[days]") {
-  StepTimes t;
-  t.cast_cure_min = 90;
-  std::map<std::string, StepChange> changes;
-  changes["box"].pinned = at("2026-12-02T10:00");
-  changes["box"].hands_min = 90;
-  const auto steps = job_steps(t, 3, 1, changes);
+  ProcedureFacts f = two_part(3);
+  f.resin_cure.demould_min = 90;
+  OwnWays own;
+  own.changes["box"].pinned = at("2026-12-02T10:00");
+  own.changes["box"].hands_min = 90;
+  const auto steps = timed_steps(*with_own_ways(procedure(f, {}), f, {}, own));
   const auto s = lay_out(steps, {{}}, at("2026-11-30T08:00"));
   REQUIRE(s);
   check_sound(steps, *s, {{}});
@@ -154,17 +168,16 @@ TEST_CASE("pins, changed times, and steps that cannot be", "[days]") {
 }
 
 TEST_CASE("the job's steps: whole, in order, and sooner with more moulds", "[days]") {
-  StepTimes t;
   WallMinute last = INT64_MAX;
   for (int moulds = 1; moulds <= 3; ++moulds) {
-    const auto steps = job_steps(t, 9, moulds);
+    const auto steps = timed_steps(procedure(two_part(9, moulds), {}));
     int pours = 0, demoulds = 0;
-    for (const Step& s : steps) pours += s.id.starts_with("pour-"), demoulds += s.id.starts_with("demould-");
+    for (const Step& s : steps) pours += s.id.starts_with("pour-") && !s.id.starts_with("pour-cast"), demoulds += s.id.starts_with("demould-");
     CHECK(pours == 2 * moulds);
     CHECK(demoulds == 9);
-    StepTimes slow = t;
-    slow.cast_cure_min = 24 * 60;
-    const auto many = job_steps(slow, 9, moulds);
+    ProcedureFacts slow = two_part(9, moulds);
+    slow.resin_cure.demould_min = 24 * 60;
+    const auto many = timed_steps(procedure(slow, {}));
     const auto s = lay_out(many, every_day(), at("2026-11-30T08:00"));
     REQUIRE(s);
     check_sound(many, *s, every_day());
@@ -176,7 +189,7 @@ TEST_CASE("the job's steps: whole, in order, and sooner with more moulds", "[day
 }
 
 TEST_CASE("the calendar file reads back with libical", "[days]") {
-  const auto steps = job_steps({}, 2, 1);
+  const auto steps = timed_steps(procedure(two_part(2), {}));
   const auto s = *lay_out(steps, {{}}, at("2026-11-30T08:00"));
   const std::string text = calendar_text(steps, s, "Latch; left, hand");
   icalcomponent* c = icalparser_parse_string(text.c_str());
