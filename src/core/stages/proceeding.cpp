@@ -220,10 +220,11 @@ ProcedureResult procedure_result(ProcedureFacts facts, const OwnWays& own, const
     r.procedure = *std::move(mine);
     return r;
   }
-  Finding f{"own-steps", Severity::stop, {}, "The steps cannot be done as they were changed", "", {}};
+  Finding& f = r.findings.emplace_back();
+  f.code = "own-steps", f.severity = Severity::stop;
+  f.what = "The steps cannot be done as they were changed";
   f.why = mine.error().what + ".";
   f.answerable = false;
-  r.findings.push_back(std::move(f));
   return r;
 }
 
