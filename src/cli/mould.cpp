@@ -195,7 +195,7 @@ Answer mould(const Options& o, const Progress& progress) {
       pins.push_back(plan_pin(*part.rays, *b, m.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1),
                               asked.shop.rules.split.pin));
   Json files = Json::array(), solids = Json::array(), built_mm3;
-  double rubber = 0, skin = 0, printed = form.hard_mm3;
+  double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     const auto channels = asked.maybe(results::channels);
     const BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
