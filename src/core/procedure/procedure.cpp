@@ -77,7 +77,8 @@ std::string pins_words(const ProcedureFacts& f) {
 
 Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
   blocks::Writing w{f, t, {}, {}, 0, 0};
-  if (f.ends != Ends::castings) blocks::prepare_master(w);
+  // Cup and core are printed from the mesh: no master comes to the bench.
+  if (f.ends == Ends::master || (f.ends != Ends::castings && f.form != Form::cup_core)) blocks::prepare_master(w);
   if (f.ends == Ends::master) {
     w.add(Act::label, Block::hand_on, "hand-on", "Hand the master on",
           "Wrap it, write on it what it was sealed with and when, and how much it is scaled.", t.label_min)

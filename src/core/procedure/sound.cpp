@@ -143,6 +143,21 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
       if (!covered) out.push_back("\"" + s.name + "\" does not wait for \"" + fill.name + "\" to cure");
     }
   }
+  // What was filled is opened, and nothing is filled that was opened before.
+  for (size_t k = 0; k < p.steps.size(); ++k) {
+    const ProcedureStep& fill = p.steps[k];
+    if (!done(fill) || !fill.fills()) continue;
+    const Act last = fill.casting ? Act::demould : Act::open;
+    bool opened = false;
+    for (size_t i = 0; i < p.steps.size(); ++i) {
+      const ProcedureStep& s = p.steps[i];
+      if (!done(s) || s.mould != fill.mould || s.casting != fill.casting) continue;
+      if (i < k && (s.act == Act::open || s.act == Act::unbox || s.act == Act::demould || s.act == Act::cut_open || s.act == Act::draw_pins))
+        out.push_back("\"" + fill.name + "\" comes after \"" + s.name + "\"");
+      opened = opened || (i > k && s.act == last);
+    }
+    if (!opened) out.push_back("\"" + fill.name + "\" is never opened");
+  }
   double least = 0;
   for (const ProcedureStep& s : p.steps) {
     if (s.act == Act::demould) {
