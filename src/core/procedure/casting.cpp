@@ -166,7 +166,7 @@ void make_casting(Writing& w) {
   }
   w.steps.back().wait_min = cure;
   const std::string filled = w.steps.back().id;
-  if (level && !f.cover_plate && !pot) {
+  if (level && !f.cover_plate && !pot && !chamber) {
     // Within its cure, while it still takes more.
     ProcedureStep& s = w.add(Act::top_up, Block::cure, "top-up", "Top up, " + of,
                              "Fill what has shrunk away from the rim, while it still takes.", 3);

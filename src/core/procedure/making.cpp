@@ -16,7 +16,7 @@ std::string rods_words(const ProcedureFacts& f) {
                                                         : std::string());
 }
 
-bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f); }
+bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f) && has_box(f.form); }
 
 /// The master down to its line, on clay or a board, with what lies in the bed beside it.
 void make_bed(Writing& w, bool flange) {
@@ -83,7 +83,7 @@ void build_box(Writing& w) {
   if (!has_box(f.form)) return;
   std::string what = "Build the box" + (f.box_words.empty() ? std::string() : ": " + f.box_words) + ". Seal its edges.";
   if (f.dams > 0) what += " Dam off " + counted(f.dams, "empty corner", "empty corners") + ".";
-  if (rods(f)) what += " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a bar across the box.";
+  if (rods(f)) what += " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a strip across the box.";
   for (const PourFacts& p : f.rubber)
     if (p.fill_mm > 0)
       what += " Mark the fill line" + (f.rubber.size() > 1 ? " of " + p.name : std::string()) + ", " + fixed(p.fill_mm, 0) + " mm over the floor.";
@@ -196,7 +196,7 @@ ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string
 /// Cuts what was not cast in; trims; lets it rest.
 void dress(Writing& w, const std::string& trim) {
   const ProcedureFacts& f = w.f;
-  if (has_gate(f) && !f.cast_in) {
+  if (has_gate(f) && !rods(f)) {
     ProcedureStep& s = w.add(Act::cut_channels, Block::dress, "channels", "Cut " + channels_words(f) + w.of_mould(),
                              "Cut " + channels_words(f) + " with a sharp tube: gate Ø" + significant(f.gate_mm, 2) +
                                  (f.vents > 0 ? ", vents Ø" + significant(f.vent_mm, 2) : std::string()) +
