@@ -63,7 +63,7 @@ void make_bed(Writing& w, bool flange) {
   s.may_split = clay;
   s.picture = StepPicture::bed;
   s.why = "Where the bed ends, the line will be.";
-  s.look_for = "no gap along the edge, no clay on the part above the line";
+  s.look_for = clay ? "no gap along the edge, no clay on the part above the line" : "no gap along the edge";
 }
 
 /// What is stood or laid into the bed and the box before rubber comes.
