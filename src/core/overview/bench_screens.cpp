@@ -191,7 +191,7 @@ Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, co
   ProcedureStep weigh, stir, fill;
   weigh.act = Act::weigh, weigh.id = "weigh-top-up", weigh.name = "Weigh the top-up", weigh.block = Block::mix;
   stir.act = Act::stir, stir.id = "stir-top-up", stir.name = "Stir the top-up", stir.block = Block::mix;
-  stir.what = "Stir " + fixed(pour->mix_min, 0) + " min, scrape sides and bottom.";
+  stir.what = "Stir " + shortest(pour->mix_min, 1) + " min, scrape sides and bottom.";
   fill.act = Act::pour, fill.id = "pour-top-up", fill.name = "Pour the top-up", fill.block = Block::mix;
   fill.what = "Fill up what has sunk.";
   fill.wait_min = how.resin ? work.facts.resin_cure.demould_min : work.facts.rubber_cure.demould_min;

@@ -52,7 +52,7 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
                      (channels ? ": " + fixed(channels->wedge_rise_mm, 0) + " mm high under " + fixed(channels->wedge_run_mm, 0) + " mm" : std::string()) +
                      (f.turned_over ? ", side b up" : ""));
   }
-  if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze)
+  if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core)
     row("held shut with", significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with));
   if (f.form == Form::squeeze) row("weight on it", significant(f.squeeze_kg, 2) + " kg");
   if (f.fill == FillBy::pressure) row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));

@@ -8,7 +8,7 @@ namespace palinform::blocks {
 namespace {
 
 bool tilted(const ProcedureFacts& f) { return closes(f) && f.tilt_deg >= 0.5; }
-bool clamped(const ProcedureFacts& f) { return closes(f) && f.form != Form::squeeze && f.clamp_n > 0; }
+bool clamped(const ProcedureFacts& f) { return closes(f) && f.form != Form::squeeze && f.form != Form::cup_core && f.clamp_n > 0; }
 
 std::string number_of(const Writing& w) {
   const int pulls = (w.f.copies + w.f.a_pull - 1) / std::max(1, w.f.a_pull);
@@ -204,7 +204,7 @@ void make_casting(Writing& w) {
   if (f.form == Form::skin) w.take(s, Thing::jacket_a), w.take(s, Thing::jacket_b);
   s.picture = StepPicture::casting;
   s.why = "Too early it bends; it keeps the shape it was bent to.";
-  s.look_for = "soft core, tacky places, a tear in the mould";
+  s.look_for = "a soft inside, tacky places, a tear in the mould";
   const double post = std::max(f.resin_cure.post_min, t.post_cure_min);
   if (post > 0) {
     ProcedureStep& p = w.add(Act::post_cure, Block::demould, "post-cure-cast", "Post-cure, " + of,

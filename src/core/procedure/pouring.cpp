@@ -34,15 +34,15 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     };
     if (lumps) {
       ProcedureStep& s = w.at_once(Act::knead, Block::mix, stem("knead"), "Knead " + how.material + of,
-                                   "Knead both lumps into one colour, no streak left, in " + fixed(p.stir_min, 0) + " min.",
+                                   "Knead both lumps into one colour, no streak left, in " + shortest(p.stir_min, 1) + " min.",
                                    p.stir_min);
       mixing(s);
       s.look_for = "one colour, no marbling";
     } else {
       ProcedureStep& s = w.at_once(
           Act::stir, Block::mix, stem("stir"), "Stir " + how.material + of,
-          paste ? "Stir to a stiff paste without lumps, " + fixed(p.stir_min, 0) + " min."
-                : "Stir " + fixed(p.stir_min, 0) +
+          paste ? "Stir to a stiff paste without lumps, " + shortest(p.stir_min, 1) + " min."
+                : "Stir " + shortest(p.stir_min, 1) +
                       " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
           p.stir_min);
       mixing(s);
@@ -52,7 +52,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     if (p.degas_min > 0) {
       ProcedureStep& s = w.at_once(Act::degas, Block::mix, stem("degas"), "Degas " + how.material + of,
                                    "Vacuum until the foam has risen and fallen, then 2 min more; " +
-                                       fixed(p.degas_min, 0) + " min in all.",
+                                       shortest(p.degas_min, 1) + " min in all.",
                                    p.degas_min);
       s.needs = "chamber";
       s.cautions.push_back("Vacuum chamber: goggles on, no cracked lid, let the air back slowly.");
@@ -61,7 +61,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     }
     if (p.stand_min > 0) {
       ProcedureStep& s = w.at_once(Act::stand, Block::mix, stem("stand"), "Let " + how.material + of + " stand",
-                                   "Let the cup stand " + fixed(p.stand_min, 0) + " min; prick what rises.", 0, p.stand_min);
+                                   "Let the cup stand " + shortest(p.stand_min, 1) + " min; prick what rises.", 0, p.stand_min);
       mixing(s);
       before += p.stand_min;
     }

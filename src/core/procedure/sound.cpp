@@ -216,7 +216,7 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   lacks(makes && has_box(f.form), {"box"});
   lacks(f.form == Form::skin, {"jacket", "skin", "skins"});
   lacks(f.form == Form::cup_core, {"core"});
-  lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze, {"clamp", "clamps", "bands"});
+  lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core, {"clamp", "clamps", "bands"});
   lacks(casts && f.fill == FillBy::pressure, {"pot", "pressure"});
   lacks(f.form == Form::strip, {"well", "bar", "nubs"});
   lacks(f.taped > 0 && makes, {"opening", "openings"});
