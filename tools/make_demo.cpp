@@ -157,6 +157,30 @@ double pointer(const Vec3& p) {
   return cut(d, std::hypot(p.x, p.y) - 1.0, 0.15);
 }
 
+/// The recorder case's finial: a turned baluster with a roped ball on top, for a brushed skin. 186 mm tall, 76 across.
+double finial(const Vec3& p) {
+  const double r = std::hypot(p.x, p.y), a = std::atan2(p.y, p.x);
+  double d = post(p.x, p.y, p.z, 38, 0, 14, 3.0);
+  d = blend(d, post(p.x, p.y, p.z, 24, 12, 34, 5.0), 4.0);
+  const double t = std::clamp((p.z - 30) / 70, 0.0, 1.0);
+  const double belly = 13 + 17 * std::sin(std::numbers::pi * (0.1 + 0.8 * t)) * (1 - 0.45 * t);
+  d = blend(d, std::max(r - belly, std::max(30 - p.z, p.z - 104)) * 0.85, 3.0);
+  d = blend(d, post(p.x, p.y, p.z, 22, 98, 110, 3.0), 3.0);
+  const double rope = 1.6 * std::cos(6 * a + 0.14 * (p.z - 146));
+  d = blend(d, (length(p - Vec3{0, 0, 146}) - 31 - rope * std::clamp(r / 20, 0.0, 1.0)) * 0.8, 3.0);
+  d = blend(d, post(p.x, p.y, p.z, 7, 172, 186, 3.0), 4.0);
+  return cut(d, p.z, 0.5);
+}
+
+/// The timer's valve cradle: a block with a pocket from either end and one from the side, which no two halves free.
+/// 60 × 44 × 26 mm.
+double cradle(const Vec3& p) {
+  double d = box(p - Vec3{0, 0, 13}, {30, 22, 13}, 2.0);
+  d = blend(d, box(p - Vec3{0, 0, 2.5}, {36, 22, 2.5}, 1.2), 1.5);
+  for (const double side : {-1.0, 1.0}) d = cut(d, box(p - Vec3{side * 30, -4, 14}, {15, 6.5, 5}, 1.0), 0.5);
+  return cut(d, box(p - Vec3{0, 22, 14}, {9, 17, 5}, 1.0), 0.5);
+}
+
 int make(const std::string& path, const Implicit& solid, const Box3& around, double voxel_mm, size_t faces) {
   const TriMesh mesh = simplified(mesh_implicit(solid, around, voxel_mm), faces);
   const auto sound = check_soundness(mesh);
@@ -189,5 +213,7 @@ int main(int argc, char** argv) {
          make(dir + "/drum_latch_right.stl", latch, {{-23, -10, -1}, {31, 19, 18}}, voxel, 30'000) |
          make(dir + "/crank_sleeve.stl", sleeve, {{-19, -19, -2}, {19, 19, 64}}, voxel, 24'000) |
          make(dir + "/snap_lid.stl", lid, {{-34, -24, -2}, {34, 24, 14}}, voxel, 28'000) |
-         make(dir + "/dial_pointer.stl", pointer, {{-10, -5, -1}, {28, 5, 4}}, 0.4 * voxel, 12'000);
+         make(dir + "/dial_pointer.stl", pointer, {{-10, -5, -1}, {28, 5, 4}}, 0.4 * voxel, 12'000) |
+         make(dir + "/case_finial.stl", finial, {{-40, -40, -2}, {40, 40, 190}}, 2 * voxel, 40'000) |
+         make(dir + "/valve_cradle.stl", cradle, {{-38, -24, -2}, {38, 24, 28}}, voxel, 16'000);
 }

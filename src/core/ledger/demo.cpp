@@ -271,6 +271,82 @@ Job pointers() {
   return j;
 }
 
+/// Six spare latches for the museum's store, squeezed: thickness may vary by the flash.
+Job squeezed() {
+  Job j = latch();
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60a";
+  j.name = "Drum latch, spares";
+  j.copies = 6;
+  j.mould.form = "squeeze";
+  j.mix.resin_id = "pu-rigid-ivory";
+  j.days.start = "2026-12-14T08:00";
+  j.original.sizes.resize(1);
+  return j;
+}
+
+/// The case's finial, too much rubber for a block: a brushed skin in a jacket.
+Job finial() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60b";
+  j.name = "Case finial";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 2;
+  j.mix.silicone_id = "con-25-white";
+  j.mix.resin_id = "pu-rigid-slow";
+  j.mix.cup_ml = 2500;
+  j.mix.cup_tare_g = 31;
+  j.days.start = "2026-12-15T08:00";
+  j.mould.form = "skin";
+  j.original.marks = {{FaceMark::Kind::hidden, {10, 0, 0}}};
+  j.original.finish = {Gloss::plain, Later::paint, "wood"};
+  add_sizes(j, {{"Foot across", K::outer, F::rubber, 76, 75.5, 76.5, 20, {-38, 0, 7}, {38, 0, 7}, {76.1, 75.9}},
+                {"Height", K::outer, F::across_line, 186, 185, 187, 30, {0, 0, 0}, {0, 0, 186}, {186.2}}});
+  return j;
+}
+
+/// One ornament more for a trial of colours, in putty within the hour.
+Job putty() {
+  Job j = ornament();
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60c";
+  j.name = "Corner ornament, colour trial";
+  j.copies = 1;
+  j.mould.form = "putty";
+  j.mix.silicone_id = "putty-50";
+  j.mix.rubber.reset();
+  j.flow.gate.reset();
+  j.flow.vents.clear();
+  j.days.start = "2026-12-16T08:00";
+  j.original.sizes.clear();
+  return j;
+}
+
+/// The timer's valve cradle: pockets from three sides, so a third piece.
+Job cradle() {
+  using K = SizeKind;
+  using F = FormedBy;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60d";
+  j.name = "Timer valve cradle";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 3;
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-tough-natural";
+  j.mix.cup_tare_g = 12;
+  j.days.start = "2026-12-17T08:00";
+  j.split.way = "pieces";
+  j.split.pull = Vec3{1, 0, 0};
+  j.split.piece_pulls = {{0, 1, 0}};
+  j.mould.form = "pieces";
+  j.original.finish = {Gloss::plain, Later::nothing, "printed-photopolymer"};
+  j.size.master = MasterKind::scaled;
+  j.size.scale = 1.004;
+  add_sizes(j, {{"Pocket width", K::slot, F::rubber, 18, 17.8, 18.2, 4, {-9, 14, 14}, {9, 14, 14}, {18.02}},
+                {"Length", K::outer, F::rubber, 72, 71.6, 72.4, 4, {-36, 0, 2.5}, {36, 0, 2.5}, {72.05, 71.95}}});
+  return j;
+}
+
 /// Just opened: a mesh and nothing else.
 Job just_opened() {
   Job j;
@@ -398,6 +474,10 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   // The older job first, so that the bracket is on top of the list.
   const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
                                               {just_opened(), "pen_arm_bracket.stl"},
+                                              {cradle(), "valve_cradle.stl"},
+                                              {putty(), "corner_ornament.stl"},
+                                              {finial(), "case_finial.stl"},
+                                              {squeezed(), "drum_latch_right.stl"},
                                               {pointers(), "dial_pointer.stl"},
                                               {lid(), "snap_lid.stl"},
                                               {sleeve(), "crank_sleeve.stl"},

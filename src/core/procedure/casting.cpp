@@ -131,7 +131,7 @@ void make_casting(Writing& w) {
   }
   if (level) {
     then(Act::watch, "watch", "Watch it a minute, " + of, "Tap it, watch for bubbles, prick them." + std::string(f.cover_plate ? "" : " Scrape it level."), t.watch_min)
-        .look_for = "no bubble under the skin";
+        .look_for = "no bubble under its surface";
     if (f.cover_plate) {
       ProcedureStep& s = then(Act::cover, "cover", "Lay the plate, " + of,
                               "The waxed plate from one edge, so that no air stays under it; weigh it down.", t.cover_min);
