@@ -301,8 +301,8 @@ Job finial() {
   j.mould.form = "skin";
   j.original.marks = {{FaceMark::Kind::hidden, {10, 0, 0}}};
   j.original.finish = {Gloss::plain, Later::paint, "wood"};
-  add_sizes(j, {{"Foot across", K::outer, F::rubber, 76, 75.5, 76.5, 20, {-38, 0, 7}, {38, 0, 7}, {76.1, 75.9}},
-                {"Height", K::outer, F::across_line, 186, 185, 187, 30, {0, 0, 0}, {0, 0, 186}, {186.2}}});
+  add_sizes(j, {{"Foot across", K::outer, F::rubber, 76, 75.0, 76.5, 20, {-38, 0, 7}, {38, 0, 7}, {76.1, 75.9}},
+                {"Height", K::outer, F::across_line, 186, 184, 187, 30, {0, 0, 0}, {0, 0, 186}, {186.2}}});
   return j;
 }
 

@@ -20,8 +20,9 @@ struct MixIn {
   Job only;
   std::vector<Material> shelf;  // what it says of them now
   std::optional<Material> jacket;
+  Fresh<SolidsResult> solids;  // only where there are further pieces
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf, jacket); }
+  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf, jacket, solids); }
 };
 struct StockIn {
   Fresh<MixResult> mix;
@@ -72,11 +73,14 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}};
+        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool shape = !job.original.mesh.hash.empty();
         const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
+        if (in.forms && in.forms->form == Form::pieces && !job.split.piece_pulls.empty() &&
+            !(in.solids = plan.fresh(results::solids)))
+          return std::nullopt;
         if (shape && job.flow.gate) {
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
@@ -95,7 +99,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
         const auto own = shop_of(in.only.mix, shop);
-        MixResult r = mix_result(*in.mould, in.forms.get(), in.channels_mm3, in.only, *own);
+        MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
+                                 in.channels_mm3, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);
         for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));
         return r;

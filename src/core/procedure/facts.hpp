@@ -24,6 +24,7 @@ struct PourFacts {
   double pot_life_min = 30;
   double fill_mm = 0;     ///< height of the fill line over the floor; 0: not poured to a line
   bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
+  std::string lumps;      ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
   std::string colour;     ///< "2.4 g Pigment paste first"; empty: none
   std::vector<std::string> cautions;
 };

@@ -218,7 +218,7 @@ void dress(Writing& w, const std::string& trim) {
     s.why = "What is left of the cure's by-products leaves before the first pull.";
     s.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
   }
-  if (w.t.rest_min > 0 && !f.rubber.empty()) {
+  if (w.t.rest_min > 0 && !f.rubber.empty() && f.form != Form::putty) {
     ProcedureStep& s = w.add(Act::rest_mould, Block::dress, "rest", "Let the mould rest" + w.of_mould(),
                              "Stand it closed and flat in its own shape. Rule of thumb.", 0, w.t.rest_min);
     s.why = "Fresh rubber still shrinks and sweats.";

@@ -13,7 +13,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
                       of = p.cups > 1 ? ", cup " + std::to_string(cup) + " of " + std::to_string(p.cups) : "";
     const auto stem = [&](const char* act) { return act + ("-" + how.stem) + again; };
     std::string dose = "Weigh " + significant(p.each_g, 3) + " g of " + p.material +
-                       (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps ? ": two lumps of the sheet's ratio." : ".");
+                       (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") + ".";
     if (!p.colour.empty()) dose = "Colour first: " + p.colour + ". " + dose;
     if (p.no_figures)
       dose = "STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.";

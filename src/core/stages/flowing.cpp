@@ -374,6 +374,7 @@ Result<SolidsResult> mould_solids(const OriginalResult& master, const Mould& mou
   SolidsResult r;
   for (size_t k = 0; k < h->halves.size(); ++k) {
     if (h->halves[k].mesh.triangles.empty()) continue;
+    r.volume_mm3.push_back(measure(h->halves[k].mesh).volume_mm3);
     auto shape = make_shape(std::move(h->halves[k].mesh));
     if (!shape) return shape.error();
     r.pieces.push_back(*shape);

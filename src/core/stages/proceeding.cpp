@@ -19,10 +19,14 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
   f.each_g = p.weighing.total_g;
   f.ml = p.volume_mm3 * 1e-3;
   f.weigh_min = t.weigh_min;
-  f.stir_min = p.lumps ? t.knead_min : p.mix_min;
+  f.stir_min = p.mix_min;
+  if (p.lumps)
+    f.lumps = significant(p.weighing.a_g, 3) + " g of A and " + significant(p.weighing.b_g, 3) + " g of B, " +
+              (std::abs(p.lump_mm[0] - p.lump_mm[1]) < 0.5 ? "two balls of " + fixed(p.lump_mm[0], 0) + " mm"
+                                                           : "balls of " + fixed(p.lump_mm[p.b_first], 0) + " and " + fixed(p.lump_mm[!p.b_first], 0) + " mm");
   f.degas_min = p.degas_min, f.stand_min = p.wait_min;
-  f.pour_min = p.lumps ? t.press_min : std::max(1.0, std::ceil(p.pour_min));
   f.pot_life_min = p.batches.pot_life_min;
+  f.pour_min = p.lumps ? std::min(t.press_min, std::max(0.5, f.pot_life_min - p.mix_min)) : std::max(1.0, std::ceil(p.pour_min));
   f.fill_mm = p.fill_height_mm;
   f.no_figures = p.no_figures;
   f.cautions = p.cautions;
@@ -146,7 +150,8 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     else
       f.rubber.push_back(pour_of(p, t));
   }
-  f.way = bed_of(g.way);
+  // A printed or cut board is laid out for halves; a flange or an impression gets one only where somebody says so.
+  f.way = bed_of(in_halves(form) ? g.way : named<Way>(job.split.way));
   if (g.facts) {
     f.bed_min = bed_minutes(*g.facts, shop.rules.split.ways);
     f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;

@@ -352,6 +352,7 @@ struct RubberAirResult {
 struct SolidsResult {
   std::vector<std::shared_ptr<const Shape>> pieces;  ///< a, b, then the others; part's frame
   std::vector<Vec3> pulls;                           ///< the way each comes off
+  std::vector<double> volume_mm3;                    ///< of each
   size_t bytes() const {
     size_t sum = 0;
     for (const auto& p : pieces) sum += shape_bytes(p);

@@ -67,11 +67,15 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   p.self_clearing_mm = material.self_clearing_mm.value_or(0);
   const CupMinutes minutes = cup_minutes(material, is_resin, p.air, rules);
   p.mix_min = minutes.stir_min;
+  // Kneaded to one colour well inside its minutes (rule of thumb: four tenths of them).
+  if (p.lumps && !material.stir_min)
+    p.mix_min = std::min(p.mix_min, 0.4 * time_at_temperature(material.pot_life_min, material.reference_c, job.size.room_c));
   p.degas_min = minutes.chamber_min;
   p.wait_min = minutes.wait_min;
   p.foam_ratio = minutes.foam_ratio;
   const double poured_g = volume_mm3 * 1e-3 * material.density_g_cm3;
-  const double per_100 = is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
+  const double per_100 = p.lumps    ? 0.5  // pressed, not poured
+                         : is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
   const BatchLimits limits{p.lumps ? 1e6 : job.mix.cup_ml,
                            p.foam_ratio,
                            material.density_g_cm3,
@@ -153,8 +157,32 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
 
 }  // namespace
 
-MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double channels_mm3, const Job& job,
-                     const Shop& shop) {
+namespace {
+
+/// The rubber of the form, a further piece out of the halves' share: all together as much as the box holds.
+std::vector<RubberPour> pours_of(const MouldResult& mould, const FormsResult* forms,
+                                 const std::vector<double>& pieces_mm3) {
+  std::vector<RubberPour> out = forms ? forms->plan().pours : mould.mould.pours;
+  if (pieces_mm3.size() <= 2 || out.size() != 2 || pieces_mm3[0] + pieces_mm3[1] <= 0) return out;
+  double further = 0;
+  std::vector<RubberPour> first;
+  for (size_t k = 2; k < pieces_mm3.size(); ++k) {
+    RubberPour p;
+    p.name = "piece " + std::to_string(k - 1);
+    p.volume_mm3 = pieces_mm3[k];
+    further += pieces_mm3[k];
+    first.push_back(std::move(p));
+  }
+  const double left = std::max(0.0, out[0].volume_mm3 + out[1].volume_mm3 - further);
+  for (size_t k = 0; k < 2; ++k) out[k].volume_mm3 = left * pieces_mm3[k] / (pieces_mm3[0] + pieces_mm3[1]);
+  out.insert(out.begin(), first.begin(), first.end());
+  return out;
+}
+
+}  // namespace
+
+MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const std::vector<double>& pieces_mm3,
+                     double channels_mm3, const Job& job, const Shop& shop) {
   const Silicone& sil = *shop.shelf.silicone(job.mix.silicone_id);
   const Resin& res = *shop.shelf.resin(job.mix.resin_id);
   MixResult r;
@@ -162,7 +190,7 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, double 
   const Form form = forms ? forms->form : Form::two_part;
   const Ends ends = job.days.ends;
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
-  if (makes) for (const RubberPour& p : forms ? forms->plan().pours : mould.mould.pours) {
+  if (makes) for (const RubberPour& p : pours_of(mould, forms, pieces_mm3)) {
     if (p.volume_mm3 <= 0) continue;
     r.pours.push_back(plan_pour(job, shop, sil, form == Form::putty ? Poured::putty : Poured::rubber, "pour " + p.name,
                                 p.volume_mm3));
