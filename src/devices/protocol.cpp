@@ -45,6 +45,12 @@ std::optional<DeviceReading> parse_device_line(std::string_view raw) {
     return DeviceReading{DeviceReading::Kind::scale, *value, line[0] == 'S', checked};
   if (line[0] == 'C' && name == "mm" && *value >= 0 && *value <= most_caliper_mm)
     return DeviceReading{DeviceReading::Kind::calipers, *value, true, checked};
+  if (line[0] == 'G' && name == "kPa" && *value >= -102 && *value <= most_kpa)
+    return DeviceReading{DeviceReading::Kind::pot, *value, true, checked};
+  if (line[0] == 'V' && name == "kPa" && *value >= 0 && *value <= 110)
+    return DeviceReading{DeviceReading::Kind::vacuum, *value, true, checked};
+  if (line[0] == 'R' && name == "C" && *value >= -40 && *value <= 80)
+    return DeviceReading{DeviceReading::Kind::room, *value, true, checked};
   return std::nullopt;
 }
 
@@ -53,6 +59,10 @@ std::string scale_line(double grams, bool stable, int decimals) {
   if (figure.size() < 8) figure.insert(0, 8 - figure.size(), ' ');
   return with_checksum(std::string(stable ? "S " : "U ") + figure + " g");
 }
+std::string gauge_line(double kpa, bool absolute) {
+  return with_checksum(std::string(absolute ? "V " : "G ") + fixed(kpa, 1) + " kPa");
+}
+std::string room_line(double celsius) { return with_checksum("R " + fixed(celsius, 1) + " C"); }
 std::string calipers_line(double mm) { return with_checksum("C " + fixed(mm, 2) + " mm"); }
 
 }  // namespace palinform

@@ -18,32 +18,57 @@
 namespace palinform::app {
 
 DeviceHub::DeviceHub(QObject* parent) : QObject(parent) {
-  connect(&scale_, &PortReader::reading, this, [this](const DeviceReading& r) {
-    if (r.kind == DeviceReading::Kind::calipers) return;
-    age_.restart();
-    if (r.kind == DeviceReading::Kind::over_range)
-      return lose_scale(QStringLiteral("The scale is over its range: take something off the pan."));
-    const bool same = scale_now_ && r.stable && scale_now_->stable &&
-                      std::abs(r.value - scale_now_->value) <= std::max(0.25, 1e-3 * std::abs(r.value));
-    alike_ = same ? alike_ + 1 : r.stable ? 1 : 0;
-    scale_now_ = r;
-    emit scale_read(r.value, r.stable);
-  });
-  watch_.setInterval(250);
-  connect(&watch_, &QTimer::timeout, this, [this] {
-    constexpr qint64 stale_ms = 1000;
-    if (scale_now_ && age_.elapsed() > stale_ms)
-      lose_scale(QStringLiteral("The scale says nothing any more: type what it reads."));
-  });
-  watch_.start();
-  connect(&calipers_, &PortReader::reading, this, [this](const DeviceReading& r) {
-    if (r.kind == DeviceReading::Kind::calipers) emit calipers_read(r.value);
-  });
-  for (PortReader* p : {&scale_, &calipers_})
-    connect(p, &PortReader::lost, this, [this](const QString& why) {
-      lose_scale(why);
+  for (PortReader* p : {&scale_, &calipers_, &gauge_, &room_}) {
+    connect(p, &PortReader::reading, this, &DeviceHub::take);
+    connect(p, &PortReader::lost, this, [this, p](const QString& why) {
+      if (p == &scale_) lose_scale(why);
       emit told(why, true);
     });
+  }
+  watch_.setInterval(250);
+  connect(&watch_, &QTimer::timeout, this, &DeviceHub::look_for_silence);
+  watch_.start();
+}
+
+void DeviceHub::take(const DeviceReading& r) {
+  switch (r.kind) {
+    case DeviceReading::Kind::calipers:
+      emit calipers_read(r.value);
+      return;
+    case DeviceReading::Kind::pot:
+    case DeviceReading::Kind::vacuum:
+      gauge_age_.restart();
+      gauge_now_ = Gauge{r.value, r.kind == DeviceReading::Kind::vacuum};
+      emit gauge_read(r.value, gauge_now_->absolute);
+      return;
+    case DeviceReading::Kind::room:
+      room_age_.restart();
+      room_now_ = r.value;
+      emit room_read(r.value);
+      return;
+    case DeviceReading::Kind::over_range:
+      age_.restart();
+      return lose_scale(QStringLiteral("The scale is over its range: take something off the pan."));
+    case DeviceReading::Kind::scale:
+      break;
+  }
+  age_.restart();
+  const bool same = scale_now_ && r.stable && scale_now_->stable &&
+                    std::abs(r.value - scale_now_->value) <= std::max(0.25, 1e-3 * std::abs(r.value));
+  alike_ = same ? alike_ + 1 : r.stable ? 1 : 0;
+  scale_now_ = r;
+  emit scale_read(r.value, r.stable);
+}
+
+void DeviceHub::look_for_silence() {
+  constexpr qint64 scale_ms = 1000, gauge_ms = 3000, room_ms = 60'000;
+  if (scale_now_ && age_.elapsed() > scale_ms)
+    lose_scale(QStringLiteral("The scale says nothing any more: type what it reads."));
+  if (gauge_now_ && gauge_age_.elapsed() > gauge_ms) {
+    gauge_now_.reset();
+    emit gauge_lost();
+  }
+  if (room_now_ && room_age_.elapsed() > room_ms) room_now_.reset();
 }
 
 void DeviceHub::lose_scale(const QString& why) {
@@ -56,13 +81,12 @@ std::optional<double> DeviceHub::settled_g() const {
 }
 
 DeviceHub::~DeviceHub() {
-  scale_.close();
-  calipers_.close();
-  for (QProcess* p : {&scale_sim_, &calipers_sim_}) {
+  for (PortReader* r : {&scale_, &calipers_, &gauge_, &room_}) r->close();
+  for (QProcess* p : {&scale_sim_, &calipers_sim_, &gauge_sim_, &room_sim_}) {
     p->disconnect(this);
     if (p->state() != QProcess::NotRunning) p->closeWriteChannel();
   }
-  for (QProcess* p : {&scale_sim_, &calipers_sim_}) {
+  for (QProcess* p : {&scale_sim_, &calipers_sim_, &gauge_sim_, &room_sim_}) {
     if (p->state() == QProcess::NotRunning) continue;
     if (!p->waitForFinished(300)) p->kill();
     p->waitForFinished(200);
@@ -83,7 +107,7 @@ void DeviceHub::start(QProcess& process, const QString& program, PortReader& rea
   connect(&process, &QProcess::errorOccurred, this, failed);
   connect(&process, &QProcess::finished, this, [this, program, &reader] {
     reader.close();
-    lose_scale(QStringLiteral("The device %1 has ended: type the readings.").arg(program));
+    if (&reader == &scale_) lose_scale(QStringLiteral("The device %1 has ended: type the readings.").arg(program));
     emit told(QStringLiteral("The simulated device %1 has ended. Readings can be typed.").arg(program), true);
   });
   process.start(QCoreApplication::applicationDirPath() + QLatin1Char('/') + program, {});
@@ -95,12 +119,20 @@ void DeviceHub::start(QProcess& process, const QString& program, PortReader& rea
 void DeviceHub::start_simulated() {
   start(scale_sim_, QStringLiteral("sim_scale"), scale_);
   start(calipers_sim_, QStringLiteral("sim_calipers"), calipers_);
+  start(gauge_sim_, QStringLiteral("sim_gauge"), gauge_);
+  start(room_sim_, QStringLiteral("sim_room"), room_);
 }
 void DeviceHub::kill_simulated() {
   scale_sim_.kill();
   calipers_sim_.kill();
+  gauge_sim_.kill();
+  room_sim_.kill();
 }
-bool DeviceHub::listening() const { return scale_.is_open() && calipers_.is_open(); }
+void DeviceHub::drive_gauge(double kpa, bool absolute) {
+  gauge_sim_.write(QStringLiteral("%1 %2\n").arg(absolute ? QStringLiteral("vacuum") : QStringLiteral("pot")).arg(kpa, 0, 'f', 1).toUtf8());
+}
+void DeviceHub::warm_room(double c) { room_sim_.write(QStringLiteral("room %1\n").arg(c, 0, 'f', 1).toUtf8()); }
+bool DeviceHub::listening() const { return scale_.is_open() && calipers_.is_open() && gauge_.is_open() && room_.is_open(); }
 void DeviceHub::load_scale(double g) { scale_sim_.write(QStringLiteral("load %1\n").arg(g, 0, 'f', 2).toUtf8()); }
 void DeviceHub::pour(double g_per_s) { scale_sim_.write(QStringLiteral("pour %1\n").arg(g_per_s, 0, 'f', 2).toUtf8()); }
 void DeviceHub::press_calipers(double mm) {
@@ -136,6 +168,15 @@ void DeviceHub::show_simulated(QWidget* parent) {
   auto* jaws = new FigureField(QStringLiteral("Calipers close on, mm; Enter presses"), QStringLiteral("sim-jaws"), 160);
   connect(jaws, &FigureField::entered, this, &DeviceHub::press_calipers);
   col->addWidget(jaws);
+  auto* pot = new FigureField(QStringLiteral("Pot goes to, kPa"), QStringLiteral("sim-pot"), 160);
+  connect(pot, &FigureField::entered, this, [this](double v) { drive_gauge(v, false); });
+  col->addWidget(pot);
+  auto* vacuum = new FigureField(QStringLiteral("Chamber goes to, kPa absolute"), QStringLiteral("sim-vacuum"), 160);
+  connect(vacuum, &FigureField::entered, this, [this](double v) { drive_gauge(v, true); });
+  col->addWidget(vacuum);
+  auto* room = new FigureField(QStringLiteral("Room, °C"), QStringLiteral("sim-room"), 160);
+  connect(room, &FigureField::entered, this, &DeviceHub::warm_room);
+  col->addWidget(room);
   d->show();
 }
 

@@ -64,6 +64,19 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   moulds_ = new FigureField(QStringLiteral("Moulds"), QStringLiteral("days-moulds"), 60);
   moulds_->set_range(1, 20);
   row->addWidget(moulds_);
+  ends_ = new ChoiceField(QStringLiteral("Ends with"), QStringLiteral("days-ends"), 150);
+  std::vector<std::pair<std::string, QString>> ends;
+  for (int i = 0; i < count_of<Ends>(); ++i) {
+    const auto words = words_of(static_cast<Ends>(i));
+    ends.emplace_back(std::string(name_of(static_cast<Ends>(i))), QString::fromUtf8(words.data(), static_cast<int>(words.size())));
+  }
+  ends_->set_items(ends);
+  row->addWidget(ends_);
+  connect(ends_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    Job next = desk_.job();
+    next.days.ends = named<Ends>(id).value_or(Ends::both);
+    desk_.edit(next, QStringLiteral("what the job ends with"));
+  });
   row->addStretch(1);
   export_ = chip(QStringLiteral("Calendar file…"), QStringLiteral("days-export"));
   row->addWidget(export_, 0, Qt::AlignBottom);
@@ -79,9 +92,12 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addWidget(scroll_, 1);
   card_ = new QFrame;
   card_->setObjectName(QStringLiteral("card"));
-  auto* cr = new QHBoxLayout(card_);
-  cr->setContentsMargins(14, 8, 14, 10);
+  auto* cc = new QVBoxLayout(card_);
+  cc->setContentsMargins(14, 8, 14, 10);
+  cc->setSpacing(6);
+  auto* cr = new QHBoxLayout;
   cr->setSpacing(12);
+  cc->addLayout(cr);
   step_ = new QLabel;
   step_->setTextFormat(Qt::RichText);
   step_->setWordWrap(true);
@@ -98,6 +114,7 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   reset_->setProperty("kind", "bare");
   reset_->setObjectName(QStringLiteral("step-reset"));
   cr->addWidget(reset_, 0, Qt::AlignBottom);
+  make_own_row(cc);
   col->addWidget(card_);
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
@@ -183,6 +200,7 @@ void DaysPage::refresh() {
   if (!to_->hasFocus()) to_->setText(clock_words(job.days.bench.to_min));
   for (size_t i = 0; i < day_.size(); ++i) day_[i]->setChecked(job.days.bench.days[i]);
   moulds_->show_value(job.days.moulds, 0, {});
+  ends_->show_current(std::string(name_of(job.days.ends)));
   const Step* chosen = nullptr;
   const Placed* placed = nullptr;
   if (ok)
@@ -209,8 +227,9 @@ void DaysPage::refresh() {
                                    : QString());
       pin_->setModified(false);
     }
-    reset_->setVisible(chosen->changed);
+    reset_->setVisible(chosen->changed && job.days.changes.contains(chosen->id));
   }
+  show_own(chosen);
   ribbon_->setMinimumHeight(ribbon_->wanted_height());
   ribbon_->update();
   curve_->update();

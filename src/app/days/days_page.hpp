@@ -5,6 +5,7 @@
 #include "days/ribbon_view.hpp"
 #include "shell/stage_page.hpp"
 
+class QBoxLayout;
 class QFrame;
 class QScrollArea;
 
@@ -20,6 +21,18 @@ class DaysPage : public StagePage {
 
  private:
   void change_step(const std::function<void(StepChange&)>& change, const QString& what);
+  // days_own.cpp: the shop's own way with the steps.
+  void make_own_row(QBoxLayout* into);
+  void show_own(const Step* chosen);
+  /// Keeps the days where the work can be done so; else says why not.
+  void try_days(const DaysSetup& next, const QString& what);
+  void leave_out();
+  void add_own();
+  void other_words();
+  void shift(bool later);
+  void keep_habit();
+  void offer_habits();
+  const ProcedureStep* chosen_step() const;
   QLineEdit *start_, *from_, *to_, *pin_;
   std::vector<QPushButton*> day_;
   FigureField *moulds_, *hands_, *wait_;
@@ -28,8 +41,11 @@ class DaysPage : public StagePage {
   QScrollArea* scroll_;
   MouldsCurve* curve_;
   QFrame* card_;
-  QLabel *step_, *empty_;
+  QLabel *step_, *what_, *empty_;
   QWidget* top_;
+  ChoiceField* ends_;
+  QPushButton *out_, *add_, *words_, *earlier_, *later_, *habit_, *habits_;
+  QWidget* left_out_;
 };
 
 }  // namespace palinform::app

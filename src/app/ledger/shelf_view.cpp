@@ -15,15 +15,6 @@ namespace palinform::app {
 
 namespace {
 
-QScrollArea* scrolled(QWidget* inside) {
-  auto* s = new QScrollArea;
-  s->setWidget(inside);
-  s->setWidgetResizable(true);
-  s->setFrameShape(QFrame::NoFrame);
-  s->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  return s;
-}
-
 QString capital(std::string_view words) {
   QString s = QString::fromUtf8(words.data(), static_cast<int>(words.size()));
   if (!s.isEmpty()) s[0] = s[0].toUpper();

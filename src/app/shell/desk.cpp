@@ -70,6 +70,7 @@ void Desk::begin_planner() {
     shop_.rules = *std::move(rules);
   else
     emit message(qs(rules.error().text()), true);
+  if (auto habits = workshop_->habits()) shop_.habits = *std::move(habits);
   if (auto equipment = workshop_->equipment()) equipment_ = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
@@ -204,6 +205,7 @@ void Desk::replace_job(Job job) {
     else
       emit message(qs(run.error().text()), true);
   }
+  read_runs();
   read_books();
   emit changed();
 }

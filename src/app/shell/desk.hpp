@@ -2,10 +2,12 @@
 /// What the window works on: the workshop, the job in hand with its undo, the Planner. Widgets read it and ask it for
 /// edits; it saves each one and says when something changed.
 #include <memory>
+#include <QImage>
 #include <QObject>
 #include <QString>
 
 #include "bench/run.hpp"
+#include "ledger/bench_books.hpp"
 #include "overview/bench_screens.hpp"
 #include "job/history.hpp"
 #include "ledger/workshop.hpp"
@@ -69,6 +71,8 @@ class Desk : public QObject {
   void export_job(const QString& path);
   void write_sheet(const QString& path, bool letter);
   void write_calendar(const QString& path);
+  /// A run's tape on paper: plan beside what was done.
+  void write_tape(const BenchRun& run, const QString& path);
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
   void repair_mesh();
@@ -98,13 +102,35 @@ class Desk : public QObject {
 
   /// The bench run of the job in hand; none before it is begun. Each call is kept at once.
   const std::optional<BenchRun>& run() const { return run_; }
+  /// Puts a run that goes on away and begins another.
   bool begin_bench(const BenchBeginning& beginning = {});
-  void bench_next(std::optional<double> scale_g);
+  void bench_next(std::optional<double> scale_g, std::optional<double> room_c = std::nullopt);
   void bench_back();
   void bench_note(const QString& note, bool went_wrong);
+  /// What was booked at an earlier screen failed, as is seen now.
+  void bench_failed(int screen, const QString& why);
+  /// What scale and gauge say while the screen is in hand.
+  void bench_scale(double g);
+  void bench_gauge(double kpa);
+  /// The lot that the next pour's material is taken from, scanned or typed; false, and told, where there is none.
+  bool bench_lot(const QString& code);
+  /// A photograph beside the step in hand, as a scaled copy.
+  bool bench_photo(const QString& path);
+  QImage bench_picture(int64_t photo);
+  /// The empty cup weighed so much: the shop's cup of that name keeps it.
+  void remember_cup(double empty_g);
   void end_bench();
-  /// Labels of clocks that have just ended.
+  /// Runs that were put away, oldest first.
+  std::vector<BenchRun> done_runs();
+  /// The runs of all jobs, this one's first, by the job's name.
+  std::vector<std::pair<std::string, BenchRun>> all_runs() const;
+  /// Labels of clocks that have just ended, in whatever job.
   std::vector<std::string> ring();
+  /// The job's moulds in the books.
+  std::vector<MouldRecord> moulds();
+  /// How the shop works, for all jobs.
+  const OwnWays& habits() const { return shop_.habits; }
+  bool keep_habits(const OwnWays& habits);
   /// Books in the workshop changed: lots, moulds, pours.
   void books_changed();
   /// Keeps a material as its next version; jobs go on with the figures they have. False, and told, where it cannot be.
@@ -159,14 +185,14 @@ class Desk : public QObject {
   /// Materials that a job brings along and this shelf has not.
   void take_materials(const Job& job);
   void go_on_in(std::unique_ptr<Workshop> workshop);
-  /// One press at the bench: what it books, the job and the run in one transaction, or nothing of it.
-  void press(BenchRun next, const std::function<Status(BenchRun&)>& book);
-  Status book(const BenchRun& run, int at, const ScreenRecord& record, const std::string& booking);
-  Status take_back(const std::string& booking);
-  Status keep_in_press(const Job& next, const QString& what);
+  void take_press(const Result<Pressed>& pressed);
+  void put_away();
+  /// The runs of other jobs, as the workshop has them.
+  void read_runs();
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
+  std::vector<std::pair<std::string, BenchRun>> others_;  ///< runs of other jobs, by the job's name
   Shop shop_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;

@@ -1,8 +1,12 @@
-// Desk: the bench run. A press is one transaction, or nothing.
+// Desk: the bench run. A press is one transaction, or nothing; runs of other jobs go on beside it.
+#include <QBuffer>
 #include <QDate>
 #include <QDateTime>
+#include <QFileInfo>
+#include <QImage>
 
-#include "mix/shopping.hpp"
+#include "base/text.hpp"
+#include "ledger/bench_books.hpp"
 #include "shell/desk.hpp"
 
 namespace palinform::app {
@@ -10,15 +14,7 @@ namespace palinform::app {
 namespace {
 
 WallSecond now_s() { return QDateTime::currentSecsSinceEpoch(); }
-
-/// Under this a screen's pour, mould or casting is booked, once.
-std::string booking_of(const BenchRun& run, int screen) {
-  return run.job_id + "/" + std::to_string(run.begun) + "/" + std::to_string(screen);
-}
-
-/// A pour from several lots is booked once for each.
-constexpr size_t most_lots = 8;
-std::string further(const std::string& booking, size_t lot) { return booking + "/lot" + std::to_string(lot + 1); }
+std::string today() { return QDate::currentDate().toString(Qt::ISODate).toStdString(); }
 
 }  // namespace
 
@@ -40,116 +36,37 @@ bool Desk::begin_bench(const BenchBeginning& beginning) {
     emit message(qs(run.error().text()), true);
     return false;
   }
+  if (run_) put_away();
   run_ = *std::move(run);
   keep_run();
+  read_runs();
   return true;
 }
 
-void Desk::bench_next(std::optional<double> scale_g) {
-  if (!run_ || finished(*run_) || read_only()) return;
-  const int at = run_->at;
-  BenchRun next = next_screen(*run_, now_s(), scale_g, job().size.room_c);
-  press(std::move(next), [this, at](BenchRun& run) -> Status {
-    for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
-      if (r->screen == at) {
-        const bool booked = std::exchange(r->booked, true);
-        return booked ? Status{} : book(run, at, *r, booking_of(run, at));
-      }
-    return {};
-  });
-}
-
-void Desk::press(BenchRun next, const std::function<Status(BenchRun&)>& book) {
-  const Job before = job();
-  const auto ok = workshop_->together([&]() -> Status {
-    if (auto booked = book(next); !booked) return booked;
-    return workshop_->save_run(next.job_id, run_to_json(next));
-  });
-  if (ok) {
-    run_ = std::move(next);
+void Desk::take_press(const Result<Pressed>& pressed) {
+  if (pressed) {
+    run_ = pressed->run;
+    if (!pressed->what.empty()) history_->edit(pressed->job, pressed->what);
   } else {
-    // Nothing of the press stands: neither in the books nor here.
-    if (!(job() == before)) history_->undo();
-    emit message(qs(ok.error().text()), true);
+    emit message(qs(pressed.error().text()), true);
   }
   read_books();
   emit changed();
 }
 
-Status Desk::book(const BenchRun& run, int at, const ScreenRecord& r, const std::string& booking) {
-  const BenchScreen& s = run.screens[static_cast<size_t>(at)];
-  const std::string today = QDate::currentDate().toString(Qt::ISODate).toStdString();
-  const auto moulds = workshop_->moulds(job().id);
-  if (!moulds) return moulds.error();
-  if (s.makes_mould) {
-    const int n = static_cast<int>(moulds->size()) + 1;
-    const auto made = workshop_->save_mould(
-        {0, job().id, job().name, job().name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
-    if (!made) return made.error();
-  }
-  if (!s.material_id.empty()) {
-    // What the scale showed counts for more than what was planned.
-    const double poured_g = weighed_g(run, at).value_or(s.poured_g);
-    PourRecord p{0, job().id, job().name, now_text(), s.title, s.material_id, poured_g, 0, 0, r.went_wrong, r.note};
-    const auto draws = draw_lots(books_.lots, s.material_id, poured_g, today, most_lots);
-    if (!draws.empty()) p.lot_id = draws.front().lot_id;
-    if (s.is_casting)
-      for (const MouldRecord& m : *moulds)
-        if (m.retired_on.empty() && (run.mould_id == 0 || m.id == run.mould_id)) p.mould_id = m.id;
-    // One lot may not hold all of it: the rest is booked to the next.
-    if (draws.size() > 1) p.mass_g = draws.front().g;
-    if (const auto booked = workshop_->book_pour(p, s.is_casting, booking); !booked) return booked.error();
-    double left_g = poured_g - p.mass_g;
-    for (size_t k = 1; k < draws.size(); ++k) {
-      PourRecord more = p;
-      more.lot_id = draws[k].lot_id;
-      // What no lot holds any more stays with the last.
-      more.mass_g = k + 1 == draws.size() ? left_g : draws[k].g;
-      left_g -= more.mass_g;
-      more.what += ", lot " + std::to_string(k + 1);
-      if (const auto booked = workshop_->book_pour(more, false, further(booking, k)); !booked) return booked.error();
-    }
-  }
-  if (s.demoulds) {
-    Job next = job();
-    Casting c;
-    for (const Casting& k : next.check.castings) {
-      c.number = std::max(c.number, k.number + 1);
-      if (k.booking == booking) return {};  // it came out at this screen already
-    }
-    c.made_on = today;
-    c.note = r.note;
-    c.booking = booking;
-    next.check.castings.push_back(std::move(c));
-    return keep_in_press(next, QStringLiteral("casting out of the mould"));
-  }
-  return {};
-}
-
-Status Desk::keep_in_press(const Job& next, const QString& what) {
-  if (auto ok = check_job(next); !ok) return ok;
-  if (auto ok = workshop_->save_job(next, what.toStdString()); !ok) return ok;
-  history_->edit(next, what.toStdString());
-  return {};
+void Desk::bench_next(std::optional<double> scale_g, std::optional<double> room_c) {
+  if (!run_ || finished(*run_) || read_only()) return;
+  take_press(press_next(*workshop_, job(), *run_, now_s(), today(), scale_g, room_c ? room_c : job().size.room_c));
 }
 
 void Desk::bench_back() {
   if (!run_ || read_only() || run_->at == 0) return;
-  press(previous_screen(*run_, now_s()), [this](BenchRun& run) -> Status {
-    for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
-      if (r->screen == run.at) return std::exchange(r->booked, false) ? take_back(booking_of(run, run.at)) : Status{};
-    return {};
-  });
+  take_press(press_back(*workshop_, job(), *run_, now_s()));
 }
 
-Status Desk::take_back(const std::string& booking) {
-  for (size_t k = 0; k < most_lots; ++k)
-    if (auto ok = workshop_->take_back(k ? further(booking, k) : booking, now_text()); !ok) return ok;
-  // A casting that was measured is a fact; one that was only booked goes again.
-  Job next = job();
-  if (!std::erase_if(next.check.castings, [&](const Casting& c) { return c.booking == booking && c.readings.empty(); }))
-    return {};
-  return keep_in_press(next, QStringLiteral("casting taken back"));
+void Desk::bench_failed(int screen, const QString& why) {
+  if (!run_ || read_only()) return;
+  take_press(press_failed(*workshop_, job(), *run_, screen, why.trimmed().toStdString()));
 }
 
 void Desk::bench_note(const QString& note, bool went_wrong) {
@@ -157,15 +74,145 @@ void Desk::bench_note(const QString& note, bool went_wrong) {
   run_ = note_screen(*run_, note.trimmed().toStdString(), went_wrong, now_s());
   keep_run();
 }
-void Desk::end_bench() {
-  run_.reset();
-  keep_run();
+
+void Desk::bench_scale(double g) {
+  if (run_ && !read_only() && note_touch(*run_, g, now_s())) keep_run();
 }
+
+void Desk::bench_gauge(double kpa) {
+  // Kept with the next press: a reading a second is no edit.
+  if (run_) note_gauge(*run_, kpa, now_s());
+}
+
+bool Desk::bench_lot(const QString& code) {
+  if (!run_ || finished(*run_) || read_only()) return false;
+  // Of the material that is poured next.
+  for (size_t i = static_cast<size_t>(run_->at); i < run_->screens.size(); ++i) {
+    const std::string& id = run_->screens[i].material_id;
+    if (id.empty()) continue;
+    for (const Lot& l : books_.lots)
+      if (l.material_id == id && QString::fromStdString(l.label).compare(code.trimmed(), Qt::CaseInsensitive) == 0) {
+        run_->lots[id] = l.id;
+        keep_run();
+        return true;
+      }
+    const Material* m = shop_.bottle(id);
+    emit message(QStringLiteral("No lot \"%1\" of %2 is in the books.").arg(code.trimmed(), m ? qs(m->name) : qs(id)), true);
+    return false;
+  }
+  return false;
+}
+
+bool Desk::bench_photo(const QString& path) {
+  if (!run_ || read_only()) return false;
+  QImage image(path);
+  if (image.isNull()) {
+    emit message(QStringLiteral("%1 is no photograph that can be read: take a PNG or JPEG file.").arg(QFileInfo(path).fileName()), true);
+    return false;
+  }
+  if (std::max(image.width(), image.height()) > 1600)
+    image = image.scaled(1600, 1600, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 86);
+  const int at = std::min(run_->at, static_cast<int>(run_->screens.size()) - 1);
+  const auto id = workshop_->keep_photo({0, job().id, booking_of(*run_, at), now_text(), QFileInfo(path).fileName().toStdString()},
+                                        std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+  if (!id) {
+    emit message(qs(id.error().text()), true);
+    return false;
+  }
+  run_ = note_screen(*run_, "", false, now_s());
+  for (auto r = run_->records.rbegin(); r != run_->records.rend(); ++r)
+    if (r->screen == run_->at || r + 1 == run_->records.rend()) {
+      r->photos.push_back(*id);
+      break;
+    }
+  keep_run();
+  emit message(QStringLiteral("Photograph kept with this step."), false);
+  return true;
+}
+
+QImage Desk::bench_picture(int64_t photo) {
+  const auto bytes = workshop_->photo(photo);
+  return bytes ? QImage::fromData(QByteArray::fromStdString(*bytes), "JPEG") : QImage();
+}
+
+void Desk::put_away() {
+  if (!run_ || read_only()) return;
+  if (const auto ok = workshop_->keep_done_run(job().id, run_->begun, run_to_json(*run_)); !ok)
+    emit message(qs(ok.error().text()), true);
+  run_.reset();
+}
+
+void Desk::end_bench() {
+  put_away();
+  keep_run();
+  read_runs();
+}
+
+std::vector<BenchRun> Desk::done_runs() {
+  std::vector<BenchRun> out;
+  if (const auto documents = workshop_->done_runs(job().id))
+    for (const std::string& d : *documents)
+      if (auto run = run_from_json(d)) out.push_back(*std::move(run));
+  return out;
+}
+
+void Desk::read_runs() {
+  others_.clear();
+  const auto rows = workshop_->runs();
+  if (!rows) return;
+  for (const RunRow& r : *rows)
+    if (!has_job_ || r.job_id != job().id)
+      if (auto run = run_from_json(r.document)) others_.emplace_back(r.job_name, *std::move(run));
+}
+
+std::vector<std::pair<std::string, BenchRun>> Desk::all_runs() const {
+  auto out = others_;
+  if (run_) out.insert(out.begin(), {job().name, *run_});
+  return out;
+}
+
 std::vector<std::string> Desk::ring() {
-  if (!run_) return {};
-  auto labels = ring_clocks(*run_, now_s());
-  if (!labels.empty()) keep_run();
+  std::vector<std::string> labels;
+  if (run_) {
+    labels = ring_clocks(*run_, now_s());
+    if (!labels.empty()) keep_run();
+  }
+  for (auto& [name, run] : others_) {
+    const auto rung = ring_clocks(run, now_s());
+    for (const std::string& l : rung) labels.push_back(name + ": " + l);
+    if (!rung.empty() && !read_only())
+      if (const auto ok = workshop_->save_run(run.job_id, run_to_json(run)); !ok) emit message(qs(ok.error().text()), true);
+  }
   return labels;
+}
+
+bool Desk::keep_habits(const OwnWays& habits) {
+  if (const auto ok = workshop_->keep_habits(habits); !ok) {
+    emit message(qs(ok.error().text()), true);
+    return false;
+  }
+  shelf_changed();
+  return true;
+}
+
+std::vector<MouldRecord> Desk::moulds() {
+  auto m = workshop_->moulds(job().id);
+  return m ? *std::move(m) : std::vector<MouldRecord>{};
+}
+
+void Desk::remember_cup(double empty_g) {
+  for (OwnCup& c : equipment_.cups)
+    if (c.name == job().mix.cup_name && std::abs(c.empty_g - empty_g) > 0.05) {
+      Equipment next = equipment_;
+      for (OwnCup& k : next.cups)
+        if (k.name == c.name) k.empty_g = empty_g;
+      keep_equipment(next);
+      return;
+    }
 }
 
 }  // namespace palinform::app

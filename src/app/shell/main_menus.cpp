@@ -78,7 +78,7 @@ void MainWindow::build_menus() {
     for (PartView* v : stack_->currentWidget()->findChildren<PartView*>()) v->fit();
   });
   auto* devices = menuBar()->addMenu(QStringLiteral("&Devices"));
-  devices->addAction(QStringLiteral("Simulated scale and calipers…"), this, [this] { devices_->show_simulated(this); });
+  devices->addAction(QStringLiteral("Simulated devices…"), this, [this] { devices_->show_simulated(this); });
   devices->addAction(QStringLiteral("Scale at a port…"), this, [this] { devices_->ask_port(this); });
   connect(devices_, &DeviceHub::told, this, &MainWindow::show_message);
   connect(devices_, &DeviceHub::calipers_read, this, [this](double mm) {

@@ -1,5 +1,7 @@
 #include "shell/stage_page.hpp"
 
+#include <QScrollArea>
+
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QStyle>
@@ -70,6 +72,15 @@ int Chips::current() const {
   for (int k = 0; k < count(); ++k)
     if (at(k)->isChecked()) return k;
   return -1;
+}
+
+QScrollArea* scrolled(QWidget* inside) {
+  auto* s = new QScrollArea;
+  s->setWidget(inside);
+  s->setWidgetResizable(true);
+  s->setFrameShape(QFrame::NoFrame);
+  s->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  return s;
 }
 
 void mark_fault(QLineEdit* edit, const QString& why) {

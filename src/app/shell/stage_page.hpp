@@ -11,6 +11,7 @@
 #include "overview/overview.hpp"
 
 class QHBoxLayout;
+class QScrollArea;
 
 namespace palinform::app {
 
@@ -100,6 +101,9 @@ class ChoiceField : public QWidget {
 /// A line to type into with its label above it, put into `row` (width 0: it takes the room left); its fault mark goes
 /// when it is typed in again.
 QLineEdit* add_line(QHBoxLayout* row, const QString& label, const QString& name, int width);
+
+/// `inside` in an area that scrolls up and down only, without a frame.
+QScrollArea* scrolled(QWidget* inside);
 
 void mark_fault(QLineEdit* edit, const QString& why);
 void clear_fault(QLineEdit* edit);

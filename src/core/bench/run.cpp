@@ -12,7 +12,7 @@ namespace {
 ScreenRecord& record_in_hand(BenchRun& run, WallSecond now) {
   for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
     if (r->screen == run.at && r->done == 0) return *r;
-  run.records.push_back({run.at, now, 0, "", false, std::nullopt, std::nullopt, false});
+  run.records.push_back({run.at, now, 0, "", false, std::nullopt, std::nullopt, false, {}, {}});
   return run.records.back();
 }
 
@@ -63,7 +63,7 @@ BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, 
   r.job_id = job_id;
   r.screens = std::move(screens);
   r.begun = now;
-  r.records.push_back({0, now, 0, "", false, std::nullopt, std::nullopt, false});
+  r.records.push_back({0, now, 0, "", false, std::nullopt, std::nullopt, false, {}, {}});
   return r;
 }
 
@@ -76,7 +76,7 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
   r.done = now;
   if (scale_g) r.scale_g = scale_g;
   if (room_c) r.room_c = room_c;
-  if (s.starts_pot_life) run.pot_life_started = now;
+  if (s.starts_pot_life) run.pot_life_started = now, run.touched = false;
   if (s.ends_pot_life) run.pot_life_started.reset();
   if (s.wait_min > 0) {
     std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at; });
@@ -101,6 +101,41 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
   }
   if (!finished(run)) record_in_hand(run, now);
   return run;
+}
+
+namespace {
+
+const BenchScreen* in_hand(const BenchRun& run) {
+  return finished(run) || run.at < 0 ? nullptr : &run.screens[static_cast<size_t>(run.at)];
+}
+
+}  // namespace
+
+bool note_touch(BenchRun& run, double scale_g, WallSecond now) {
+  const BenchScreen* s = in_hand(run);
+  if (!s || run.touched || !run.pot_life_started || !(s->ratio_to_last > 0) || !s->from_g) return false;
+  // More than a draught on the pan: a hundredth of what is to come, or two units.
+  if (scale_g - *s->from_g < std::max(0.01 * s->part_g, 0.2)) return false;
+  run.pot_life_started = now;
+  return run.touched = true;
+}
+
+void note_gauge(BenchRun& run, double kpa, WallSecond now) {
+  if (!in_hand(run)) return;
+  auto& curve = record_in_hand(run, now).gauge_kpa;
+  if (curve.size() >= 2000) return;
+  if (curve.empty() || std::abs(curve.back().second - kpa) >= 1 || now - curve.back().first >= 60)
+    curve.emplace_back(now, kpa);
+}
+
+bool out_of_band(const BenchRun& run, double scale_g) {
+  const BenchScreen* s = in_hand(run);
+  return s && s->target_g && s->band_g && std::abs(scale_g - *s->target_g) > *s->band_g + 1e-9;
+}
+
+std::optional<long> drops_fallen(const BenchScreen& s, double scale_g) {
+  if (s.drops <= 0 || s.drop_g <= 0 || !s.from_g) return std::nullopt;
+  return std::max(0L, std::lround((scale_g - *s.from_g) / s.drop_g));
 }
 
 BenchRun previous_screen(BenchRun run, WallSecond now) {
@@ -144,6 +179,8 @@ std::string run_to_json(const BenchRun& run) {
   nlohmann::ordered_json j{{"schema", 1}, {"job", run.job_id}, {"begun_s", run.begun}, {"at", run.at}};
   if (!run.title.empty()) j["title"] = run.title;
   if (run.mould_id) j["mould"] = run.mould_id;
+  if (run.touched) j["touched"] = true;
+  if (!run.lots.empty()) j["lots"] = run.lots;
   if (run.pot_life_started) j["pot_life_started_s"] = *run.pot_life_started;
   j["screens"] = nlohmann::ordered_json::array();
   for (const BenchScreen& s : run.screens) {
@@ -171,10 +208,14 @@ std::string run_to_json(const BenchRun& run) {
                              {"picture", name_of(s.picture)},
                              {"why", s.why},
                              {"look_for", s.look_for},
+                             {"figure", s.figure},
+                             {"figure_unit", s.figure_unit},
                              {"mould", s.mould},
                              {"casting", s.casting},
                              {"cup", s.cup},
                              {"each_g", s.each_g},
+                             {"drops", s.drops},
+                             {"drop_g", s.drop_g},
                              {"rings", s.rings}};
     if (s.target_g) e["target_g"] = *s.target_g;
     if (s.band_g) e["band_g"] = *s.band_g;
@@ -187,6 +228,8 @@ std::string run_to_json(const BenchRun& run) {
                              {"note", r.note},     {"went_wrong", r.went_wrong}, {"booked", r.booked}};
     if (r.scale_g) e["scale_g"] = *r.scale_g;
     if (r.room_c) e["room_c"] = *r.room_c;
+    if (!r.gauge_kpa.empty()) e["gauge_kpa"] = r.gauge_kpa;
+    if (!r.photos.empty()) e["photos"] = r.photos;
     j["records"].push_back(std::move(e));
   }
   j["clocks"] = nlohmann::ordered_json::array();
@@ -208,6 +251,8 @@ Result<BenchRun> run_from_json(std::string_view text) {
     if (run.at < 0) return bad;
     run.title = j.value("title", "");
     run.mould_id = j.value("mould", int64_t{0});
+    run.touched = j.value("touched", false);
+    if (j.contains("lots")) run.lots = j["lots"].get<std::map<std::string, int64_t>>();
     if (j.contains("pot_life_started_s")) run.pot_life_started = j["pot_life_started_s"].get<int64_t>();
     for (const auto& e : j.at("screens")) {
       BenchScreen s;
@@ -238,6 +283,8 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.why = e.value("why", ""), s.look_for = e.value("look_for", "");
       s.mould = e.value("mould", 0), s.casting = e.value("casting", 0), s.cup = e.value("cup", 0);
       s.each_g = e.value("each_g", 0.0);
+      s.figure = e.value("figure", 0.0), s.figure_unit = e.value("figure_unit", "");
+      s.drops = e.value("drops", 0L), s.drop_g = e.value("drop_g", 0.0);
       if (e.contains("rings")) s.rings = e["rings"].get<std::vector<std::pair<std::string, double>>>();
       if (e.contains("target_g")) s.target_g = e["target_g"].get<double>();
       if (e.contains("band_g")) s.band_g = e["band_g"].get<double>();
@@ -252,11 +299,15 @@ Result<BenchRun> run_from_json(std::string_view text) {
                      e.at("went_wrong").get<bool>(),
                      {},
                      {},
-                     false};
+                     false,
+                     {},
+                     {}};
       // Older runs booked when a screen was left.
       r.booked = e.value("booked", r.done != 0);
       if (e.contains("scale_g")) r.scale_g = e["scale_g"].get<double>();
       if (e.contains("room_c")) r.room_c = e["room_c"].get<double>();
+      if (e.contains("gauge_kpa")) r.gauge_kpa = e["gauge_kpa"].get<std::vector<std::pair<WallSecond, double>>>();
+      if (e.contains("photos")) r.photos = e["photos"].get<std::vector<int64_t>>();
       run.records.push_back(std::move(r));
     }
     for (const auto& c : j.at("clocks"))

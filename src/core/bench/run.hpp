@@ -2,6 +2,7 @@
 /// A run at the bench: one screen after the other, clocks that go on by wall time, and what really happened. A plain
 /// value; the workshop keeps it after every press, so a kill loses nothing but the second in hand.
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -38,8 +39,12 @@ struct BenchScreen {
   Act act = Act::own;
   StepPicture picture = StepPicture::none;
   std::string why, look_for;
+  double figure = 0;  ///< ProcedureStep::figure
+  std::string figure_unit = {};
   int mould = 0, casting = 0, cup = 0;
   double each_g = 0;  ///< of the cup that is weighed here, as planned
+  long drops = 0;     ///< to be counted; 0: poured
+  double drop_g = 0;
   /// More clocks started when the screen is left: a window opens, a window closes.
   std::vector<std::pair<std::string, double>> rings;
   bool operator==(const BenchScreen&) const = default;
@@ -53,6 +58,8 @@ struct ScreenRecord {
   std::optional<double> scale_g;  ///< what the scale read when it was left
   std::optional<double> room_c;
   bool booked = false;  ///< its pour, mould or casting is in the books: going back and on again books nothing
+  std::vector<std::pair<WallSecond, double>> gauge_kpa = {};  ///< of pot or chamber, while the screen was in hand
+  std::vector<int64_t> photos = {};                           ///< kept in the workshop under these ids
   bool operator==(const ScreenRecord&) const = default;
 };
 
@@ -74,6 +81,8 @@ struct BenchRun {
   std::optional<WallSecond> pot_life_started;
   std::string title;     ///< "One more casting"; empty: the whole work
   int64_t mould_id = 0;  ///< of the shelf, that is cast in; 0: the newest
+  bool touched = false;  ///< the scale has seen B touch A; else the clock counts from where A was left
+  std::map<std::string, int64_t> lots = {};  ///< by material id: the lot it is taken from, as scanned or typed
   bool operator==(const BenchRun&) const = default;
 };
 
@@ -90,6 +99,16 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
                      std::optional<double> room_c = std::nullopt);
 /// Back to the screen before; its record is kept and opened again.
 BenchRun previous_screen(BenchRun run, WallSecond now);
+/// The scale reads `scale_g` while the second part is poured: from the moment it rises over what the first left, B
+/// touches A, and the pot life counts from there. Once a cup; true where it has just begun.
+bool note_touch(BenchRun& run, double scale_g, WallSecond now);
+/// A pressure of the gauge onto the screen in hand: kept when it moved by 1 kPa, or after a minute.
+void note_gauge(BenchRun& run, double kpa, WallSecond now);
+/// Out of the band of the screen in hand; nothing where nothing is weighed.
+bool out_of_band(const BenchRun& run, double scale_g);
+/// Drops counted by the scale's steps: how many of `drop_g` have fallen since the screen began.
+std::optional<long> drops_fallen(const BenchScreen& s, double scale_g);
+
 /// Adds a note to the screen in hand.
 BenchRun note_screen(BenchRun run, const std::string& note, bool went_wrong, WallSecond now);
 /// Marks clocks that have ended as rung; gives their labels.

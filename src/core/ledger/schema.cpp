@@ -70,6 +70,12 @@ CREATE TABLE paper (kind TEXT NOT NULL, id TEXT NOT NULL, document TEXT NOT NULL
                     PRIMARY KEY (kind, id));
 )";
 
+// Photographs taken at the bench.
+constexpr const char* version_8 = R"(
+CREATE TABLE photo (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, booking TEXT NOT NULL, taken_at TEXT NOT NULL, note TEXT NOT NULL, jpeg BLOB NOT NULL,
+                    sum TEXT NOT NULL DEFAULT '');
+)";
+
 struct Table {
   const char* name;
   const char* columns;  ///< that the checksum covers
@@ -87,7 +93,8 @@ constexpr Table tables[] = {
     {"learned", "silicone_id, resin_id, job_id, delta_pct, u_pct, castings, sizes, adopted_at, reason",
      "learned figure", "resin_id"},
     {"material", "id, version, name, document, at", "material", "name"},
-    {"paper", "kind, id, document, at", "entry of the shop", "kind"}};
+    {"paper", "kind, id, document, at", "entry of the shop", "kind"},
+    {"photo", "job_id, booking, taken_at, note, jpeg", "photograph", "taken_at"}};
 
 const Table& table_of(const std::string& name) {
   for (const Table& t : tables)
@@ -141,7 +148,8 @@ bool is_workshop(SQLite::Database& db) {
          (version < 3 || (has("lot", {"label", "left_g"}) && has("mould", {"pulls"}) && has("pour", {"mass_g"}))) &&
          (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
          (version < 6 || has("material", {"id", "version", "document"})) &&
-         (version < 7 || has("paper", {"kind", "id", "document"}));
+         (version < 7 || has("paper", {"kind", "id", "document"})) &&
+         (version < 8 || has("photo", {"job_id", "jpeg"}));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
@@ -167,6 +175,7 @@ void migrate(SQLite::Database& db, int version) {
     for (const Material& m : starting_shelf()) put_material(db, m, now_text());
   }
   if (version < 7) db.exec(version_7);
+  if (version < 8) db.exec(version_8);
   if (version < 5)
     for (const Table& t : tables) {
       SQLite::Statement q(db, std::string("SELECT rowid FROM ") + t.name);

@@ -29,7 +29,17 @@ namespace ledger {
 struct Damage;
 }
 
-constexpr int workshop_version = 7;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 8;  ///< PRAGMA user_version of the files written now
+
+/// A bench run of some job: the document is run_to_json's.
+struct RunRow {
+  std::string job_id, job_name, document;
+};
+/// A photograph taken at the bench, as a scaled copy (JPEG).
+struct PhotoRow {
+  int64_t id = 0;
+  std::string job_id, booking, taken_at, note;
+};
 
 struct JobRow {
   std::string id, name, client, changed_at;
@@ -116,6 +126,21 @@ class Workshop {
   /// The bench run of a job as JSON text; empty when there is none.
   Result<std::string> run_document(const std::string& job_id);
   Status save_run(const std::string& job_id, const std::string& document);
+  /// The runs of all jobs.
+  Result<std::vector<RunRow>> runs();
+  /// A run that was put away: kept as its tape. `begun`: seconds since 1970, as in the run.
+  Status keep_done_run(const std::string& job_id, int64_t begun, const std::string& document);
+  /// Those of a job, oldest first.
+  Result<std::vector<std::string>> done_runs(const std::string& job_id);
+  /// A pour of that booking failed, as was seen later: it stays in the books as failed.
+  Status mark_failed(const std::string& booking, const std::string& why);
+  /// Photographs: kept whole, listed without their bytes. Refused: what is no JPEG, or over 8 MB.
+  Result<int64_t> keep_photo(const PhotoRow& photo, std::string_view jpeg);
+  Result<std::vector<PhotoRow>> photos(const std::string& job_id);
+  Result<std::string> photo(int64_t id);
+  /// How the shop's work differs from the procedures, for all jobs.
+  Result<OwnWays> habits();
+  Status keep_habits(const OwnWays& habits);
   /// Edits of all jobs, newest first, at most `most`: when, job, what.
   Result<std::vector<std::array<std::string, 3>>> history(int most);
 

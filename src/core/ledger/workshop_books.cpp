@@ -262,6 +262,90 @@ Status Workshop::save_run(const std::string& job_id, const std::string& document
   } catch (const std::exception& e) { return fault(e); }
 }
 
+Result<std::vector<RunRow>> Workshop::runs() {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<RunRow> out;
+    SQLite::Statement q(*db_,
+                        "SELECT run.job_id, COALESCE(job.name, ''), run.document, run.rowid FROM run LEFT JOIN job ON "
+                        "job.id = run.job_id ORDER BY run.rowid");
+    while (q.executeStep())
+      if (!damage_->holds("run", q.getColumn(3).getInt64()))
+        out.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString()});
+    return out;
+  } catch (const std::exception& e) { return fault(e); }
+}
+
+Status Workshop::mark_failed(const std::string& booking, const std::string& why) {
+  if (read_only_) return reading_only();
+  std::lock_guard hold(mutex_);
+  try {
+    Scope all(*this);
+    SQLite::Statement find(*db_, "SELECT id FROM pour WHERE booking = ?");
+    find.bind(1, booking);
+    while (find.executeStep()) {
+      const int64_t id = find.getColumn(0).getInt64();
+      SQLite::Statement q(*db_,
+                          "UPDATE pour SET failed = 1, note = CASE WHEN note = '' THEN ?1 ELSE note || ' / ' || ?1 END "
+                          "WHERE id = ?2");
+      q.bind(1, why);
+      q.bind(2, id);
+      q.exec();
+      ledger::seal(*db_, "pour", id);
+    }
+    all.commit();
+    return {};
+  } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<int64_t> Workshop::keep_photo(const PhotoRow& photo, std::string_view jpeg) {
+  if (read_only_) return reading_only();
+  if (jpeg.size() < 4 || jpeg.substr(0, 2) != "\xFF\xD8")
+    return Error{"this is no photograph", photo.note, "Take a PNG or JPEG file."};
+  if (jpeg.size() > 8'000'000) return Error{"the photograph is too large", photo.note, "Scale it down to 8 MB."};
+  std::lock_guard hold(mutex_);
+  try {
+    Scope all(*this);
+    SQLite::Statement q(*db_, "INSERT INTO photo (job_id, booking, taken_at, note, jpeg) VALUES (?, ?, ?, ?, ?)");
+    q.bind(1, photo.job_id);
+    q.bind(2, photo.booking);
+    q.bind(3, photo.taken_at);
+    q.bind(4, photo.note);
+    q.bind(5, jpeg.data(), static_cast<int>(jpeg.size()));
+    q.exec();
+    const int64_t id = db_->getLastInsertRowid();
+    ledger::seal(*db_, "photo", id);
+    all.commit();
+    return id;
+  } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<std::vector<PhotoRow>> Workshop::photos(const std::string& job_id) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<PhotoRow> out;
+    SQLite::Statement q(*db_, "SELECT id, job_id, booking, taken_at, note FROM photo WHERE job_id = ? ORDER BY id");
+    q.bind(1, job_id);
+    while (q.executeStep())
+      if (!damage_->holds("photo", q.getColumn(0).getInt64()))
+        out.push_back({q.getColumn(0).getInt64(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                       q.getColumn(3).getString(), q.getColumn(4).getString()});
+    return out;
+  } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<std::string> Workshop::photo(int64_t id) {
+  std::lock_guard hold(mutex_);
+  try {
+    SQLite::Statement q(*db_, "SELECT jpeg FROM photo WHERE id = ?");
+    q.bind(1, id);
+    if (!q.executeStep() || damage_->holds("photo", id))
+      return Error{"that photograph is not there", std::to_string(id), ""};
+    const SQLite::Column c = q.getColumn(0);
+    return std::string(static_cast<const char*>(c.getBlob()), static_cast<size_t>(c.getBytes()));
+  } catch (const std::exception& e) { return fault(e); }
+}
+
 Result<std::vector<std::array<std::string, 3>>> Workshop::history(int most) {
   std::lock_guard hold(mutex_);
   try {

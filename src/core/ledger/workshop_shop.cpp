@@ -11,7 +11,8 @@ namespace palinform {
 namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
-                     *recipe_kind = "recipe", *standing_kind = "standing-mould";
+                     *recipe_kind = "recipe", *standing_kind = "standing-mould",
+                     *habits_kind = "habits", *done_kind = "run-done";
 
 }  // namespace
 
@@ -90,6 +91,28 @@ Status Workshop::keep_rules(const Rules& rules) {
   const std::string document = write_rules(rules);
   if (const auto again = read_rules(document); !again) return again.error();
   return keep_paper(rules_kind, "rules", document);
+}
+
+Status Workshop::keep_done_run(const std::string& job_id, int64_t begun, const std::string& document) {
+  return keep_paper(done_kind, job_id + "/" + std::to_string(begun), document);
+}
+Result<std::vector<std::string>> Workshop::done_runs(const std::string& job_id) {
+  const auto rows = papers(done_kind);
+  if (!rows) return rows.error();
+  std::vector<std::string> out;
+  for (const Paper& p : *rows)
+    if (p.id.starts_with(job_id + "/")) out.push_back(p.document);
+  return out;
+}
+
+Result<OwnWays> Workshop::habits() {
+  const auto kept = read_papers<OwnWays>(habits_kind);
+  if (!kept) return kept.error();
+  return kept->empty() ? OwnWays{} : kept->front();
+}
+Status Workshop::keep_habits(const OwnWays& habits) {
+  if (auto ok = check_fields(habits); !ok) return ok;
+  return keep_paper(habits_kind, "habits", json::write(habits).dump());
 }
 
 Result<Equipment> Workshop::equipment() {

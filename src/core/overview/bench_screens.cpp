@@ -52,6 +52,7 @@ void weighing_screens(const ProcedureStep& step, const PourMix& m, double divisi
   b.part = second;
   b.part_g = m.part_g(true);
   b.ratio_to_last = m.part_g(true) / m.poured_first_g();
+  if (m.drops) b.drops = *m.drops, b.drop_g = m.part_g(true) / static_cast<double>(std::max(1L, *m.drops));
   if (m.drops)
     b.instruction = "Count " + counted(*m.drops, "drop", "drops") + " of part B into the cup; the scale then reads";
   b.band_g = ratio_band_g(m.part_g(true), m.ratio_tolerance_pct, division_g);
@@ -92,6 +93,7 @@ std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::ve
       s.instruction = std::move(instruction);
       s.act = step.act, s.picture = step.picture;
       s.why = step.why, s.look_for = step.look_for;
+      s.figure = step.figure, s.figure_unit = step.figure_unit;
       s.mould = step.mould, s.casting = step.casting, s.cup = step.cup;
       if (m) {
         s.pot_life_min = m->batches.pot_life_min;

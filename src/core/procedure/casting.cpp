@@ -55,6 +55,7 @@ void make_ready(Writing& w) {
   if (clamped(f)) w.put(s, Thing::clamps);
   if (tilted(f)) w.put(s, Thing::wedge);
   s.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
+  if (tilted(f)) s.figure = f.tilt_deg, s.figure_unit = "°";
   s.why = closes(f) && f.form != Form::squeeze ? "Whatever can leak will." : "What stands level fills level.";
   s.look_for = f.form == Form::skin ? "no air between skin and jacket" : "dust, old flash, a wet place";
 }
@@ -119,6 +120,7 @@ void make_casting(Writing& w) {
                                 (f.squeeze_kg > 0 ? ", " + significant(f.squeeze_kg, 2) + " kg." : std::string(".")),
                             t.clamp_min);
     w.put(s, Thing::weight);
+    if (f.squeeze_kg > 0) s.figure = f.squeeze_kg, s.figure_unit = "kg";
     s.look_for = "it runs out all round the line";
     s.why = "Air that is not driven out stays in the upper half.";
   }
@@ -148,6 +150,7 @@ void make_casting(Writing& w) {
                                       " kPa, until bubbles stop rising; let the air in slowly.",
                             t.chamber_min);
     s.needs = "chamber";
+    s.figure = f.vacuum_kpa, s.figure_unit = "kPa";
     s.cautions.push_back("Vacuum chamber: goggles on, no cracked lid, let the air back slowly.");
     then(Act::top_up, "top-up", "Top up, " + of, f.form == Form::strip ? "Fill the well again." : "Fill up what has sunk.", 2);
   }
@@ -157,6 +160,7 @@ void make_casting(Writing& w) {
                                 " kPa on the gauge, and hold it until it is as hard as for demoulding.",
                             t.pot_min);
     s.needs = "pot";
+    s.figure = f.pressure_kpa, s.figure_unit = "kPa";
     w.put(s, Thing::pressure);
     s.why = "Bubbles that stay are pressed too small to see, if they are still so when it gels.";
     s.cautions.push_back(

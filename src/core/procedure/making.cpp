@@ -96,6 +96,7 @@ void build_box(Writing& w) {
     if (f.vents > 0) w.put(s, Thing::vent_rods);
   }
   s.may_split = true;
+  if (!f.rubber.empty() && f.rubber.front().fill_mm > 0) s.figure = f.rubber.front().fill_mm, s.figure_unit = "mm";
   s.picture = StepPicture::boxed;
   s.why = "Rubber finds every gap.";
   s.look_for = f.porous ? "tight edges; keep the box away from warmth: the master breathes" : "tight edges; water would stay in it";

@@ -37,6 +37,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
                                    "Knead both lumps into one colour, no streak left, in " + shortest(p.stir_min, 1) + " min.",
                                    p.stir_min);
       mixing(s);
+      s.figure = p.stir_min, s.figure_unit = "min";
       s.look_for = "one colour, no marbling";
     } else {
       ProcedureStep& s = w.at_once(
@@ -46,6 +47,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
                       " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
           p.stir_min);
       mixing(s);
+      s.figure = p.stir_min, s.figure_unit = "min";
       s.look_for = "no streaks on the wall of the cup";
     }
     before += p.stir_min;
@@ -57,12 +59,14 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
       s.needs = "chamber";
       s.cautions.push_back("Vacuum chamber: goggles on, no cracked lid, let the air back slowly.");
       mixing(s);
+      s.figure = p.degas_min, s.figure_unit = "min";
       before += p.degas_min;
     }
     if (p.stand_min > 0) {
       ProcedureStep& s = w.at_once(Act::stand, Block::mix, stem("stand"), "Let " + how.material + of + " stand",
                                    "Let the cup stand " + shortest(p.stand_min, 1) + " min; prick what rises.", 0, p.stand_min);
       mixing(s);
+      s.figure = p.stand_min, s.figure_unit = "min";
       before += p.stand_min;
     }
     ProcedureStep& fill = w.at_once(how.act, how.block, stem(how.act == Act::brush ? "brush"
@@ -74,6 +78,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     fill.picture = how.picture;
     fill.look_for = how.look_for;
     fill.can_go_back = false;
+    if (p.fill_mm > 0) fill.figure = p.fill_mm, fill.figure_unit = "mm";
     fill.window = Window{weighed, before, std::max(before, p.pot_life_min - p.pour_min)};
     for (ProcedureStep* s = &fill; s->id != weighed; --s) s->cup = cup, s->pour = p.name;
     for (ProcedureStep& s : w.steps)

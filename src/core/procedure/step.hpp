@@ -182,6 +182,8 @@ struct ProcedureStep {
   std::vector<Amount> amounts;
   std::vector<std::string> cautions;
   std::string look_for;  ///< before going on
+  double figure = 0;        ///< the one that matters while it is done; 0: none
+  std::string figure_unit;  ///< "mm", "min", "°", "kPa", "kg"
   StepPicture picture = StepPicture::none;
   bool can_go_back = true;  ///< nothing is spent by it
   std::vector<Placing> in, out;

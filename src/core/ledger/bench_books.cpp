@@ -1,0 +1,157 @@
+#include "ledger/bench_books.hpp"
+
+#include <algorithm>
+
+#include "mix/shopping.hpp"
+
+namespace palinform {
+namespace {
+
+/// A pour from several lots is booked once for each.
+constexpr size_t most_lots = 8;
+std::string further(const std::string& booking, size_t lot) { return booking + "/lot" + std::to_string(lot + 1); }
+
+ScreenRecord* record_of(BenchRun& run, int screen) {
+  for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+    if (r->screen == screen) return &*r;
+  return nullptr;
+}
+
+Status keep_job(Workshop& w, Pressed& p, Job next, std::string what) {
+  if (auto ok = check_job(next); !ok) return ok;
+  if (auto ok = w.save_job(next, what); !ok) return ok;
+  p.job = std::move(next);
+  p.what = std::move(what);
+  return {};
+}
+
+Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const ScreenRecord& r, int at,
+                    const std::string& booking, const std::string& today, const std::vector<MouldRecord>& moulds) {
+  // What the scale showed counts for more than what was planned.
+  const double poured_g = weighed_g(p.run, at).value_or(s.poured_g);
+  PourRecord pour{0,          p.job.id, p.job.name, now_text(),   s.title, s.material_id,
+                  poured_g, 0,        0,          r.went_wrong, r.note};
+  auto lots = w.lots();
+  if (!lots) return lots.error();
+  std::vector<Draw> draws = draw_lots(*lots, s.material_id, poured_g, today, most_lots);
+  // The lot that was scanned comes before the one that expires first.
+  if (const auto chosen = p.run.lots.find(s.material_id); chosen != p.run.lots.end()) {
+    const auto lot = std::find_if(lots->begin(), lots->end(), [&](const Lot& l) { return l.id == chosen->second; });
+    if (lot != lots->end() && lot->material_id == s.material_id) {
+      std::vector<Lot> others;
+      for (const Lot& l : *lots)
+        if (l.id != lot->id) others.push_back(l);
+      const double from_it = std::min(poured_g, lot->left_g);
+      draws.clear();
+      if (from_it > 0) draws.push_back({lot->id, from_it});
+      if (poured_g - from_it > 1e-9)
+        for (const Draw& d : draw_lots(others, s.material_id, poured_g - from_it, today, most_lots - 1)) draws.push_back(d);
+      if (draws.empty()) draws.push_back({lot->id, poured_g});
+    }
+  }
+  if (!draws.empty()) pour.lot_id = draws.front().lot_id;
+  if (s.is_casting)
+    for (const MouldRecord& m : moulds)
+      if (m.retired_on.empty() && (p.run.mould_id == 0 || m.id == p.run.mould_id)) pour.mould_id = m.id;
+  // One lot may not hold all of it: the rest is booked to the next.
+  if (draws.size() > 1) pour.mass_g = draws.front().g;
+  if (const auto booked = w.book_pour(pour, s.is_casting, booking); !booked) return booked.error();
+  double left_g = poured_g - pour.mass_g;
+  for (size_t k = 1; k < draws.size(); ++k) {
+    PourRecord more = pour;
+    more.lot_id = draws[k].lot_id;
+    // What no lot holds any more stays with the last.
+    more.mass_g = k + 1 == draws.size() ? left_g : draws[k].g;
+    left_g -= more.mass_g;
+    more.what += ", lot " + std::to_string(k + 1);
+    if (const auto booked = w.book_pour(more, false, further(booking, k)); !booked) return booked.error();
+  }
+  return {};
+}
+
+Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::string& today) {
+  const BenchScreen& s = p.run.screens[static_cast<size_t>(at)];
+  const std::string booking = booking_of(p.run, at);
+  const auto moulds = w.moulds(p.job.id);
+  if (!moulds) return moulds.error();
+  if (s.makes_mould) {
+    const int n = static_cast<int>(moulds->size()) + 1;
+    const auto made = w.save_mould(
+        {0, p.job.id, p.job.name, p.job.name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
+    if (!made) return made.error();
+  }
+  if (!s.material_id.empty())
+    if (auto ok = book_pour_of(w, p, s, r, at, booking, today, *moulds); !ok) return ok;
+  if (!s.demoulds) return {};
+  Job next = p.job;
+  Casting c;
+  for (const Casting& k : next.check.castings) {
+    c.number = std::max(c.number, k.number + 1);
+    if (k.booking == booking) return {};  // it came out at this screen already
+  }
+  c.made_on = today;
+  c.note = r.note;
+  c.booking = booking;
+  next.check.castings.push_back(std::move(c));
+  return keep_job(w, p, std::move(next), "casting out of the mould");
+}
+
+Status take_back(Workshop& w, Pressed& p, const std::string& booking) {
+  for (size_t k = 0; k < most_lots; ++k)
+    if (auto ok = w.take_back(k ? further(booking, k) : booking, now_text()); !ok) return ok;
+  // A casting that was measured is a fact; one that was only booked goes again.
+  Job next = p.job;
+  if (!std::erase_if(next.check.castings, [&](const Casting& c) { return c.booking == booking && c.readings.empty(); }))
+    return {};
+  return keep_job(w, p, std::move(next), "casting taken back");
+}
+
+Result<Pressed> together(Workshop& w, Pressed p, const std::function<Status(Pressed&)>& work) {
+  const auto ok = w.together([&]() -> Status {
+    if (auto done = work(p); !done) return done;
+    return w.save_run(p.run.job_id, run_to_json(p.run));
+  });
+  if (!ok) return ok.error();
+  return p;
+}
+
+}  // namespace
+
+std::string booking_of(const BenchRun& run, int screen) {
+  return run.job_id + "/" + std::to_string(run.begun) + "/" + std::to_string(screen);
+}
+
+Result<Pressed> press_next(Workshop& w, const Job& job, const BenchRun& run, WallSecond now, const std::string& today,
+                           std::optional<double> scale_g, std::optional<double> room_c) {
+  if (finished(run)) return Pressed{run, job, ""};
+  const int at = run.at;
+  return together(w, {next_screen(run, now, scale_g, room_c), job, ""}, [&](Pressed& p) -> Status {
+    ScreenRecord* r = record_of(p.run, at);
+    if (!r || std::exchange(r->booked, true)) return {};
+    const ScreenRecord kept = *r;
+    return book(w, p, at, kept, today);
+  });
+}
+
+Result<Pressed> press_back(Workshop& w, const Job& job, const BenchRun& run, WallSecond now) {
+  if (run.at == 0) return Pressed{run, job, ""};
+  return together(w, {previous_screen(run, now), job, ""}, [&](Pressed& p) -> Status {
+    ScreenRecord* r = record_of(p.run, p.run.at);
+    return r && std::exchange(r->booked, false) ? take_back(w, p, booking_of(p.run, p.run.at)) : Status{};
+  });
+}
+
+Result<Pressed> press_failed(Workshop& w, const Job& job, const BenchRun& run, int screen, const std::string& why) {
+  return together(w, {run, job, ""}, [&](Pressed& p) -> Status {
+    ScreenRecord* r = record_of(p.run, screen);
+    if (!r) return Error{"that step was not done yet", "bench", "Note it when it is."};
+    r->went_wrong = true;
+    if (!why.empty()) r->note += (r->note.empty() ? "" : " / ") + why;
+    const std::string booking = booking_of(p.run, screen);
+    for (size_t k = 0; k < most_lots; ++k)
+      if (auto ok = w.mark_failed(k ? further(booking, k) : booking, why); !ok) return ok;
+    return {};
+  });
+}
+
+}  // namespace palinform
