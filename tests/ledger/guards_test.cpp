@@ -9,8 +9,10 @@
 #include <csignal>
 #include <filesystem>
 #include <random>
+#include <set>
 #include <thread>
 
+#include "ledger/bench_books.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/save.hpp"
 #include "shapes.hpp"
@@ -272,6 +274,67 @@ TEST_CASE("two hundred kills inside presses: the books equal the run, always", "
     presses = told;
   }
   CHECK(presses > 50);
+}
+
+TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked twice, nothing is lost", "[ledger]") {
+  shapes::TempDir dir;
+  const std::string path = dir / "w.sqlite";
+  {
+    auto w = *Workshop::open(path);
+    REQUIRE(w->save_job(job_named("j", "J"), "made"));
+    REQUIRE(w->save_lot({0, "rubber", "R-1", "", "", 1e6, 1e6}));
+    REQUIRE(w->save_lot({0, "resin", "C-1", "", "", 1e6, 1e6}));
+  }
+  std::mt19937 rnd(16);
+  size_t most = 0;
+  int failed = 0;
+  for (int round = 0; round < 200; ++round) {
+    const std::string seed = std::to_string(rnd() % 100'000);
+    const pid_t child = ::fork();
+    if (child == 0) {
+      ::execl(BENCH_PRESSER, BENCH_PRESSER, path.c_str(), seed.c_str(), static_cast<char*>(nullptr));
+      ::_exit(127);
+    }
+    std::this_thread::sleep_for(std::chrono::microseconds(3000 + rnd() % 40'000));
+    ::kill(child, SIGKILL);
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    REQUIRE(WIFSIGNALED(status));  // it never gave up by itself
+    auto w = *Workshop::open(path);
+    REQUIRE(w->damaged().empty());
+    // What the runs say is booked, put away and in hand.
+    std::vector<BenchRun> runs;
+    for (const std::string& d : *w->done_runs("j")) runs.push_back(*run_from_json(d));
+    if (const std::string d = *w->run_document("j"); !d.empty())
+      if (BenchRun run = *run_from_json(d); runs.empty() || runs.back().begun != run.begun) runs.push_back(std::move(run));
+    double rubber_g = 0, resin_g = 0;
+    size_t pours = 0, moulds = 0, castings = 0;
+    for (const BenchRun& run : runs)
+      for (size_t i = 0; i < run.screens.size(); ++i) {
+        const BenchScreen& s = run.screens[i];
+        const bool booked = std::any_of(run.records.begin(), run.records.end(), [&](const ScreenRecord& r) {
+          return r.screen == static_cast<int>(i) && r.booked;
+        });
+        if (!booked) continue;
+        if (!s.material_id.empty()) ++pours, (s.material_id == "rubber" ? rubber_g : resin_g) += s.poured_g;
+        moulds += s.makes_mould, castings += s.demoulds;
+      }
+    // Pours and the counter-entries against them come to what is booked; so do lots, moulds and castings.
+    double sum_g = 0;
+    for (const PourRecord& p : *w->pours("j")) sum_g += p.mass_g, failed += p.failed;
+    CHECK(sum_g == Approx(rubber_g + resin_g));
+    for (const Lot& l : *w->lots()) CHECK(l.left_g == Approx(1e6 - (l.material_id == "rubber" ? rubber_g : resin_g)));
+    size_t standing = 0;
+    for (const MouldRecord& m : *w->moulds("j")) standing += m.retired_on.empty();
+    CHECK(standing == moulds);
+    const Job job = *w->load_job("j");
+    CHECK(job.check.castings.size() == castings);
+    std::set<std::string> bookings;
+    for (const Casting& c : job.check.castings) CHECK(bookings.insert(c.booking).second);
+    most = std::max(most, pours);
+  }
+  CHECK(most > 30);
+  CHECK(failed > 0);
 }
 
 TEST_CASE("a copy a day is kept, read back, and seven of them stay", "[ledger]") {

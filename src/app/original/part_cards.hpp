@@ -2,6 +2,8 @@
 /// Cards laid over the original: its faces and finish; how the master is made from it; measures where there is no mesh.
 #include "shell/fits_card.hpp"
 
+class QVBoxLayout;
+
 namespace palinform::app {
 
 /// What the next click on the part means.
@@ -42,7 +44,7 @@ class MasterCard : public PopCard {
   Desk& desk_;
   QPushButton *stock_, *plug_;
   QLineEdit *stock_mm_, *dimple_mm_;
-  class QVBoxLayout* steps_;
+  QVBoxLayout* steps_;
   QLabel *told_, *advice_;
   QPushButton* write_;
   std::vector<std::string> shown_;

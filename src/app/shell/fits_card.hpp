@@ -5,6 +5,8 @@
 #include "original/fits.hpp"
 #include "shell/stage_page.hpp"
 
+class QVBoxLayout;
+
 namespace palinform::app {
 
 /// A card laid over the page, with a head and a way to close it (button or Esc).
@@ -27,7 +29,7 @@ class PopCard : public QFrame {
   /// Takes a body that is to be made anew out of the card: gone at once for whoever looks by name, deleted later, since
   /// one of its own buttons may have asked for it.
   void retire(QWidget* body);
-  class QVBoxLayout* col_;
+  QVBoxLayout* col_;
 };
 
 /// Wrapped words on a card; `role` as the theme knows it ("small").
