@@ -187,11 +187,10 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
       if (!p) return p.error();
       qputenv("QT_QPA_PLATFORM", "offscreen");
       QGuiApplication qt(argc, argv);
-      if (auto ok = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_shop()), o->pdf,
-                                    o->paper == "a4" ? Paper::a4 : Paper::letter);
-          !ok)
-        return ok.error();
-      return Json{{"pdf", o->pdf}, {"paper", o->paper}};
+      const auto pages = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_shop()), o->pdf,
+                                         o->paper == "a4" ? Paper::a4 : Paper::letter);
+      if (!pages) return pages.error();
+      return Json{{"pdf", o->pdf}, {"paper", o->paper}, {"bench_pages", pages->bench}, {"pages", pages->all}};
     };
   });
 }

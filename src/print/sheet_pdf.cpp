@@ -337,10 +337,11 @@ QImage to_image(const Picture& p) {
   return image;
 }
 
-Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper) {
+Result<SheetPages> write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper) {
   QHashSeed::setDeterministicGlobalSeed();  // the writer orders its fonts by hash
   load_fonts();
   QByteArray bytes;
+  SheetPages pages;
   {
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -365,12 +366,16 @@ Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper)
           QStringLiteral("Read the data sheets, follow local codes, and ask a licensed person where one is required."),
           quiet);
     }
-    page.boxes(sheet.boxes);
+    if (!sheet.boxes.empty()) page.boxes(sheet.boxes);
+    pages.bench = page.pages();
     if (!sheet.record.empty()) page.next();
     for (const SheetTable& t : sheet.record) page.table(t);
+    pages.all = page.pages();
   }
   without_time(bytes);
-  return write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+  if (auto ok = write_file(path, std::string_view(bytes.constData(), static_cast<size_t>(bytes.size()))); !ok)
+    return ok.error();
+  return pages;
 }
 
 }  // namespace palinform

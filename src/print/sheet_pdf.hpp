@@ -13,8 +13,13 @@ namespace palinform {
 
 enum class Paper { a4, letter };
 
-/// Lays the sheet out and writes a PDF. The same sheet gives the same bytes.
-Status write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper = Paper::a4);
+/// How many pages lie at the bench, and how many there are with the record.
+struct SheetPages {
+  int bench = 0, all = 0;
+};
+/// Lays the sheet out and writes a PDF: first what lies at the bench, then the record on pages of its own. The same
+/// sheet gives the same bytes.
+Result<SheetPages> write_sheet_pdf(const Sheet& sheet, const std::string& path, Paper paper = Paper::a4);
 
 /// Writes drawings at true scale, a page each; a page is as large as its drawing, at least A4. Files by the ending:
 /// .pdf, .svg, .dxf (the last two take one drawing).

@@ -2,6 +2,7 @@
 #include <random>
 
 #include "bench/run.hpp"
+#include "bench/tape.hpp"
 
 using namespace palinform;
 
@@ -171,4 +172,93 @@ TEST_CASE("what is booked is what the scale showed, batch by batch; what nobody 
        std::vector<std::optional<double>>{10.0, 210.0, 230.0, std::nullopt, 10.0, std::nullopt, 230.0})
     blind = next_screen(blind, 1010, reads);
   CHECK_FALSE(weighed_g(blind, 8));
+}
+
+namespace {
+
+/// One cup of 100 : 10 over a tare of 20 g, and its pour.
+BenchRun one_cup() {
+  std::vector<BenchScreen> s(4);
+  s[0].title = "Cup", s[0].target_g = 20, s[0].from_g = 0, s[0].band_g = 5;
+  s[1].title = "A", s[1].target_g = 120, s[1].from_g = 20, s[1].part_g = 100, s[1].band_g = 3, s[1].part = "A",
+  s[1].starts_pot_life = true, s[1].pot_life_min = 20;
+  s[2].title = "B", s[2].target_g = 130, s[2].from_g = 120, s[2].part_g = 10, s[2].band_g = 0.3, s[2].part = "B",
+  s[2].ratio_to_last = 0.1, s[2].pot_life_min = 20;
+  s[3].title = "Pour", s[3].poured_g = 110, s[3].material_id = "m", s[3].ends_pot_life = true, s[3].pot_life_min = 20;
+  for (BenchScreen& x : s) x.step_id = "weigh-a";
+  s[3].step_id = "pour-a";
+  return begin_run("j", s, 1000);
+}
+
+}  // namespace
+
+TEST_CASE("the pot life counts from the moment the scale sees B touch A", "[bench]") {
+  BenchRun r = next_screen(next_screen(one_cup(), 1010, 20.0), 1100, 120.0);
+  CHECK(r.pot_life_started == 1100);  // till then from where A was left
+  CHECK_FALSE(note_touch(r, 120.1, 1130));  // a draught on the pan
+  CHECK(r.pot_life_started == 1100);
+  CHECK(note_touch(r, 120.4, 1160));
+  CHECK(r.pot_life_started == 1160);
+  CHECK_FALSE(note_touch(r, 126, 1170));  // once a cup
+  CHECK(r.pot_life_started == 1160);
+  CHECK(*pot_life_left_min(r, 1160 + 300) == Approx(15));
+}
+
+TEST_CASE("out of the band; drops counted by the scale's steps; a gauge's curve", "[bench]") {
+  BenchRun r = next_screen(next_screen(one_cup(), 1010, 20.0), 1100, 120.0);
+  CHECK_FALSE(out_of_band(r, 130.3));
+  CHECK(out_of_band(r, 130.4));
+  CHECK(out_of_band(r, 129.6));
+  BenchScreen s = r.screens[2];
+  CHECK_FALSE(drops_fallen(s, 121));
+  s.drops = 23, s.drop_g = 0.026;
+  CHECK(drops_fallen(s, 120.13) == 5);
+  CHECK(drops_fallen(s, 119.9) == 0);
+  for (int k = 0; k < 300; ++k) note_gauge(r, k < 100 ? 3.0 * k : 300 + 0.3 * (k % 2), 1100 + k);
+  const auto& curve = r.records.back().gauge_kpa;
+  CHECK(curve.size() > 90);   // the rise
+  CHECK(curve.size() < 110);  // not every flutter of the hold
+  CHECK(curve.back().second == Approx(300).margin(4));
+  const auto back = run_from_json(run_to_json(r));
+  REQUIRE(back);
+  CHECK(*back == r);
+}
+
+TEST_CASE("a lump of seven grams too much: the new figure is told at once", "[bench]") {
+  BenchRun r = next_screen(one_cup(), 1010, 20.0);
+  CHECK(next_target_g(r, 127.0) == 127.0 + 10.7);  // 7 g over: B follows A
+  r = next_screen(r, 1100, 127.0);
+  CHECK(r.screens[2].target_g == 137.7);
+  CHECK(r.screens[2].told == "A is 7.0 g over: pour B to 137.7 instead of 130.0 g.");
+}
+
+TEST_CASE("the tape: planned beside done, what took too long, what went wrong", "[bench]") {
+  BenchRun r = next_screen(one_cup(), 1010, 20.0);
+  r = next_screen(r, 1100, 127.0, 21.5);
+  r = note_screen(r, "slow", false, 1150);
+  r = next_screen(r, 1200, 137.6);
+  r = next_screen(r, 1100 + 25 * 60);
+  const auto tape = tape_of(r);
+  REQUIRE(tape.size() == 4);
+  CHECK(tape[0].what == "cup");
+  CHECK(tape[1].planned_g == 100.0);
+  CHECK(*tape[1].weighed_g == Approx(107));
+  CHECK(*tape[1].off_pct == Approx(7));
+  CHECK(tape[1].out_of_band);
+  CHECK(tape[1].room_c == 21.5);
+  CHECK_FALSE(tape[2].out_of_band);  // its band went with its target
+  CHECK(tape[2].note == "slow");
+  CHECK(*tape[3].weighed_g == Approx(117.6));
+  CHECK(*tape[3].took_min == Approx(25));
+  CHECK(tape[3].planned_min == 20.0);
+  // What rings next, over several runs.
+  BenchRun other = one_cup();
+  other.job_id = "k";
+  other.clocks = {{"late", 0, 5000, false, 0}, {"soon", 0, 3000, false, 1}, {"rung", 0, 2000, true, 1}};
+  r.clocks = {{"between", 0, 4000, false, 0}};
+  const auto next = next_rings({{"J", r}, {"K", other}});
+  REQUIRE(next.size() == 3);
+  CHECK(next[0].label == "soon");
+  CHECK(next[1].job_name == "J");
+  CHECK(next[2].label == "late");
 }

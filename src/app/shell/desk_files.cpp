@@ -71,7 +71,8 @@ void Desk::write_calendar(const QString& path) {
 void Desk::write_sheet(const QString& path, bool letter) {
   run_errand(QStringLiteral("writing the sheet"),
              [this, path, letter, sheet = make_sheet(job(), plan(), shop_)](const Progress&) {
-               return say_written(write_sheet_pdf(sheet, path.toStdString(), letter ? Paper::letter : Paper::a4), path);
+               const auto ok = write_sheet_pdf(sheet, path.toStdString(), letter ? Paper::letter : Paper::a4);
+               return say_written(ok ? Status() : Status(ok.error()), path);
              });
 }
 
@@ -100,7 +101,8 @@ Sheet tape_sheet(const Job& job, const BenchRun& run, const Units& u) {
 
 void Desk::write_tape(const BenchRun& run, const QString& path) {
   run_errand(QStringLiteral("writing the tape"), [this, path, sheet = tape_sheet(job(), run, units_)](const Progress&) {
-    return say_written(write_sheet_pdf(sheet, path.toStdString(), Paper::a4), path);
+    const auto ok = write_sheet_pdf(sheet, path.toStdString(), Paper::a4);
+    return say_written(ok ? Status() : Status(ok.error()), path);
   });
 }
 

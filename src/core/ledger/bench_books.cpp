@@ -43,10 +43,10 @@ Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const S
         if (l.id != lot->id) others.push_back(l);
       const double from_it = std::min(poured_g, lot->left_g);
       draws.clear();
-      if (from_it > 0) draws.push_back({lot->id, from_it});
+      if (from_it > 0) draws.push_back({lot->id, lot->label, from_it});
       if (poured_g - from_it > 1e-9)
         for (const Draw& d : draw_lots(others, s.material_id, poured_g - from_it, today, most_lots - 1)) draws.push_back(d);
-      if (draws.empty()) draws.push_back({lot->id, poured_g});
+      if (draws.empty()) draws.push_back({lot->id, lot->label, poured_g});
     }
   }
   if (!draws.empty()) pour.lot_id = draws.front().lot_id;
