@@ -315,3 +315,151 @@ TEST_CASE("bench: Back takes back what Done booked, by a counter-entry, and Done
   CHECK(poured);
   CHECK(demoulded);
 }
+
+TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanned, the step is read out", "[app][bench]") {
+  Open o;
+  o.window->go(Stage::bench);
+  o.settle();
+  o.window->bench()->start(false);
+  BenchWindow* bench = o.window->bench()->window();
+  const auto at = [&] { return o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)]; };
+  for (int guard = 0; guard < 60 && !(at().target_g && at().part == "A"); ++guard) QTest::keyClick(bench, Qt::Key_1);
+  REQUIRE(at().part == "A");
+  const double target = *at().target_g, ratio = o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at) + 1].ratio_to_last;
+  // Which lot: as its label is scanned, once.
+  REQUIRE(bench->lot_line()->isVisible());
+  o.type_into(bench->lot_line(), "no-such-lot");
+  CHECK(bench->lot_line()->property("fault").toBool());
+  o.type_into(bench->lot_line(), "t40-118");
+  CHECK(o.desk().run()->lots.size() == 1);
+  CHECK(bench->lot_line()->placeholderText().contains("T40-118"));
+  bench->setFocus();
+  bench->type_scale(target + 7);
+  CHECK(bench->read_out().contains("7.0 g too much"));
+  CHECK(bench->read_out().contains("the next goes to"));
+  const int screen = o.desk().run()->at;
+  QTest::keyClick(bench, Qt::Key_Space);
+  CHECK(o.desk().run()->at == screen);  // it asks
+  CHECK_FALSE(bench->asking().isEmpty());
+  CHECK(bench->done()->text().contains("once more"));
+  QTest::keyClick(bench, Qt::Key_Space);
+  CHECK(o.desk().run()->at == screen + 1);
+  CHECK(*at().target_g == Approx(target + 7 + ratio * (target + 7 - *o.desk().run()->screens[static_cast<size_t>(screen)].from_g)).margin(0.06));
+  CHECK(bench->headline().contains("A is 7.0 g over: pour B to"));
+  CHECK(bench->accessibleName().contains("Weigh rubber a"));
+  CHECK(bench->accessibleDescription().contains("pour B to"));
+  QTest::keyClick(bench, Qt::Key_2);  // back
+  CHECK(o.desk().run()->at == screen);
+  QTest::keyClick(bench, Qt::Key_0);
+  CHECK_FALSE(bench->isVisible());
+}
+
+TEST_CASE("bench: every step shows its picture, cast from the job; the gauge's curve is kept", "[app][bench]") {
+  Open o;
+  o.window->go(Stage::bench);
+  o.settle();
+  o.window->bench()->start(false);
+  BenchWindow* bench = o.window->bench()->window();
+  bench->resize(1280, 800);
+  const auto at = [&] { return o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)]; };
+  int pictures = 0, others = 0;
+  std::set<StepPicture> kinds;
+  DeviceHub* hub = o.window->devices();
+  hub->start_simulated();
+  REQUIRE(QTest::qWaitFor([&] { return hub->listening(); }, 5000));
+  hub->drive_gauge(4, true);
+  bool gauged = false;
+  for (int guard = 0; guard < 120 && !finished(*o.desk().run()); ++guard) {
+    const BenchScreen s = at();
+    INFO(s.title << ": " << name_of(s.picture));
+    if (s.picture == StepPicture::none || s.picture == StepPicture::cup) {
+      CHECK_FALSE(bench->picture()->isVisible());
+      ++others;
+    } else {
+      REQUIRE(bench->picture()->isVisible());
+      CHECK_FALSE(bench->picture()->scene().bodies.empty());
+      CHECK(bench->picture()->height() >= 120);
+      ++pictures;
+      kinds.insert(s.picture);
+    }
+    if (s.act == Act::degas && !gauged) {
+      REQUIRE(QTest::qWaitFor([&] { return hub->gauge() && hub->gauge()->absolute && hub->gauge()->kpa < 60; }, 8000));
+      gauged = true;
+    }
+    o.desk().bench_next(s.target_g);
+  }
+  CHECK(pictures > 15);
+  CHECK(kinds.contains(StepPicture::bed));
+  CHECK(kinds.contains(StepPicture::boxed));
+  CHECK(kinds.contains(StepPicture::tilted));
+  CHECK(kinds.contains(StepPicture::opened));
+  CHECK(kinds.contains(StepPicture::scars));
+  REQUIRE(gauged);
+  bool kept = false;
+  for (const ScreenRecord& r : o.desk().run()->records) kept |= !r.gauge_kpa.empty();
+  CHECK(kept);
+  // Its tape: a line a screen; put away it is still there.
+  bench->close();
+  o.window->bench()->show_view(1);
+  CHECK(o.window->bench()->tape()->lines().size() == o.desk().run()->records.size());
+  o.click(o.find<QPushButton>("bench-end"));
+  CHECK_FALSE(o.desk().run());
+  REQUIRE(o.desk().done_runs().size() == 1);
+  o.window->bench()->show_view(1);
+  CHECK(o.window->bench()->tape()->lines().size() > 20);
+  shapes::TempDir files;
+  o.desk().write_tape(o.desk().done_runs().front(), QString::fromStdString(files / "tape.pdf"));
+  o.settle();
+  CHECK(read_file(files / "tape.pdf")->starts_with("%PDF"));
+}
+
+TEST_CASE("bench: one more casting, a top-up, a run of another job beside it, a photograph", "[app][bench]") {
+  Open o;
+  o.window->go(Stage::bench);
+  o.settle();
+  BenchBeginning more;
+  more.at = BeginAt::one_more;
+  more.mould_id = o.desk().moulds().front().id;
+  const int pulls = o.desk().moulds().front().pulls;
+  o.window->bench()->begin(more, false);
+  REQUIRE(o.desk().run());
+  CHECK(o.desk().run()->title == "One more casting");
+  const size_t castings = o.desk().job().check.castings.size();
+  shapes::TempDir files;
+  QImage photo(2400, 1200, QImage::Format_RGB32);
+  photo.fill(Qt::darkGreen);
+  REQUIRE(photo.save(QString::fromStdString(files / "p.png")));
+  CHECK(o.desk().bench_photo(QString::fromStdString(files / "p.png")));
+  CHECK_FALSE(o.desk().bench_photo(QString::fromStdString(files / "none.png")));
+  while (!finished(*o.desk().run())) o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
+  CHECK(o.desk().job().check.castings.size() == castings + 1);
+  CHECK(o.desk().moulds().front().pulls == pulls + 1);
+  int64_t id = 0;
+  for (const ScreenRecord& r : o.desk().run()->records)
+    if (!r.photos.empty()) id = r.photos.front();
+  REQUIRE(id > 0);
+  CHECK(o.desk().bench_picture(id).width() == 1600);  // a scaled copy
+  // A top-up is a pour of its own, and no casting.
+  const size_t pours = o.desk().workshop().pours(o.desk().job().id)->size();
+  BenchBeginning top;
+  top.at = BeginAt::top_up;
+  top.g = 12;
+  o.window->bench()->begin(top, false);
+  while (!finished(*o.desk().run())) o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
+  CHECK(o.desk().workshop().pours(o.desk().job().id)->size() == pours + 1);
+  CHECK(o.desk().workshop().pours(o.desk().job().id)->front().mass_g == Approx(12.6).margin(2.5));
+  CHECK(o.desk().job().check.castings.size() == castings + 1);
+  // Another job's run goes on beside this one: both are listed, and its clock rings here.
+  o.desk().open_job("5a17e0d4b2c94f6e8a1bb2c3d4e5f602");
+  o.settle();
+  REQUIRE(o.desk().begin_bench());
+  CHECK(o.desk().all_runs().size() == 2);
+  BenchRun other = *run_from_json(*o.desk().workshop().run_document("5a17e0d4b2c94f6e8a1bb2c3d4e5f601"));
+  REQUIRE_FALSE(other.clocks.empty());
+  other.clocks.back().ends = 1, other.clocks.back().rung = false;
+  REQUIRE(o.desk().workshop().save_run(other.job_id, run_to_json(other)));
+  o.start("5a17e0d4b2c94f6e8a1bb2c3d4e5f602");
+  bool rang = false;
+  for (const std::string& label : o.desk().ring()) rang |= label.starts_with("Pen-arm bracket: ");
+  CHECK((rang || run_from_json(*o.desk().workshop().run_document(other.job_id))->clocks.back().rung));
+}

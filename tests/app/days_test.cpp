@@ -29,3 +29,68 @@ TEST_CASE("days: the ribbon's step can be pinned and changed, the finish follows
   o.settle();
   CHECK(read_file(files / "run.ics")->starts_with("BEGIN:VCALENDAR"));
 }
+
+TEST_CASE("days: a step is left out with a reason, one of our own comes in, a habit is kept; what cannot be is refused",
+          "[app][days]") {
+  Open o;
+  o.window->go(Stage::days);
+  o.settle();
+  const auto choose = [&](const std::string& id) {
+    o.window->days()->ribbon()->select(id);
+    o.window->days()->refresh();
+  };
+  const auto answer = [&](const QString& words) {  // into the dialog that the next click opens
+    QTimer::singleShot(150, [words] {
+      QWidget* d = QApplication::activeModalWidget();
+      REQUIRE(d);
+      if (auto* named = d->findChild<QLineEdit*>("own-name"))
+        named->setText(words);
+      else
+        d->findChild<QLineEdit*>()->setText(words);
+      for (QAbstractButton* b : d->findChildren<QAbstractButton*>())
+        if (b->text().contains("OK")) b->click();
+    });
+  };
+  const auto has = [&](const std::string& id) {
+    const auto days = o.desk().plan().fresh(results::days);
+    return std::any_of(days->steps.begin(), days->steps.end(), [&](const Step& s) { return s.id == id; });
+  };
+  REQUIRE(has("rest"));
+  const WallMinute before = o.desk().plan().fresh(results::days)->schedule.finish;
+  choose("rest");
+  answer("one pull is enough");
+  o.click(o.find<QPushButton>("step-out"));
+  o.settle();
+  CHECK_FALSE(has("rest"));
+  CHECK(o.desk().plan().fresh(results::days)->schedule.finish < before);
+  CHECK(o.find<QPushButton>("step-again")->text().contains("one pull is enough"));
+  // The second half would stick to the first.
+  choose("release");
+  answer("no time");
+  o.click(o.find<QPushButton>("step-out"));
+  o.settle();
+  CHECK(has("release"));
+  CHECK_FALSE(o.desk().job().days.changes.contains("release"));
+  choose("prepare");
+  answer("Photograph it");
+  o.click(o.find<QPushButton>("step-add"));
+  o.settle();
+  CHECK(has("own-1"));
+  // Kept as the habit it holds for another job as well; undo does not touch the shop's ways.
+  choose("own-1");
+  o.click(o.find<QPushButton>("step-habit"));
+  o.settle();
+  CHECK(o.desk().habits().steps.size() == 1);
+  CHECK(has("habit-1"));
+  o.desk().open_job("5a17e0d4b2c94f6e8a1bb2c3d4e5f602");
+  o.settle();
+  CHECK(has("habit-1"));
+  // A job that ends with its mould has no castings in its days.
+  Job mould = o.desk().job();
+  mould.days.ends = Ends::mould;
+  o.desk().edit(mould, "mould only");
+  o.settle();
+  CHECK(has("hand-on"));
+  CHECK_FALSE(has("demould-1"));
+  CHECK(o.window->tally_text().contains("Rubber"));
+}

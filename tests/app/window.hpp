@@ -15,8 +15,11 @@
 #include <QTest>
 #include <QTimer>
 
+#include <set>
+
 #include "bench/bench_page.hpp"
 #include "bench/device_hub.hpp"
+#include "bench/tape_view.hpp"
 #include "check/check_page.hpp"
 #include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
@@ -34,6 +37,7 @@
 #include "shell/main_window.hpp"
 #include "shell/strand.hpp"
 #include "split/split_page.hpp"
+#include "view3d/part_view.hpp"
 #include "theme/theme.hpp"
 
 using namespace palinform;

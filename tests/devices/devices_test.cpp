@@ -116,3 +116,26 @@ TEST_CASE("a port that is not there is told in words; a device that goes is noti
   CHECK_FALSE(r.open("/dev/no-such-port"));
   CHECK(r.error().contains("typed by hand"));
 }
+
+TEST_CASE("gauge and thermometer: they speak, fall silent, talk nonsense, and come back", "[devices]") {
+  CHECK(parse_device_line(gauge_line(285.04, false))->value == Approx(285.0));
+  CHECK(parse_device_line(gauge_line(285, false))->kind == DeviceReading::Kind::pot);
+  CHECK(parse_device_line(gauge_line(4, true))->kind == DeviceReading::Kind::vacuum);
+  CHECK(parse_device_line(room_line(21.4))->kind == DeviceReading::Kind::room);
+  for (const char* bad : {"G 285", "G x kPa", "V -3 kPa", "V 300 kPa", "R 400 C", "R 21 kPa", "G 9e9 kPa"})
+    CHECK_FALSE(parse_device_line(bad));
+  Device gauge(SIM_GAUGE, {});
+  gauge.process.write("pot 300\n");
+  REQUIRE(gauge.wait_for([&] { return !gauge.seen.empty() && gauge.seen.back().value > 150; }));
+  for (size_t i = 1; i < gauge.seen.size(); ++i) CHECK(gauge.seen[i].value > gauge.seen[i - 1].value - 5);  // it rises
+  gauge.process.write("garbage\n");
+  QTest::qWait(700);
+  const size_t heard = gauge.seen.size();
+  QTest::qWait(1200);
+  CHECK(gauge.seen.size() == heard);  // nothing of it is a reading
+  gauge.process.write("speak\nvacuum 4\n");
+  REQUIRE(gauge.wait_for([&] { return gauge.seen.back().kind == DeviceReading::Kind::vacuum; }));
+  Device room(SIM_ROOM, {});
+  room.process.write("room 18.5\n");
+  REQUIRE(room.wait_for([&] { return !room.seen.empty() && std::abs(room.seen.back().value - 18.5) < 1; }));
+}
