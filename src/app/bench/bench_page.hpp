@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "bench/bench_window.hpp"
+#include "overview/bench_screens.hpp"
 #include "shell/stage_page.hpp"
 
 class QTimer;

@@ -32,7 +32,7 @@ struct Stock {
   std::shared_ptr<const SolidsResult> solids = desk.plan().fresh(results::solids);
   std::shared_ptr<const ProcedureResult> work = desk.plan().fresh(results::procedure);
   std::shared_ptr<const OriginalResult> master = desk.plan().fresh(results::master);
-  Transform place;  ///< part's frame to the bench's
+  Transform place{};  ///< part's frame to the bench's
 
   const ProcedureFacts& facts() const { return work->facts; }
   bool halved() const { return in_halves(facts().form); }
