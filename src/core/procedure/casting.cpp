@@ -164,7 +164,7 @@ void make_casting(Writing& w) {
     w.put(s, Thing::pressure);
     s.why = "Bubbles that stay are pressed too small to see, if they are still so when it gels.";
     s.cautions.push_back(
-        "Pressure pot: never over the pressure on its plate; its lid bolted down before air goes in; let it down before opening.");
+        "Pressure pot: never over the pressure on its plate; its lid bolted down before air goes in; let it down before you open it.");
     if (f.rubber_cure.demould_min > 0 && f.form != Form::cup_core)
       s.look_for = "the gauge stands; a mould with bubbles in its own rubber gives pimples";
   }

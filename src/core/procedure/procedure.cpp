@@ -82,7 +82,7 @@ Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
   if (f.ends == Ends::master) {
     w.add(Act::label, Block::hand_on, "hand-on", "Hand the master on",
           "Wrap it, write on it what it was sealed with and when, and how much it is scaled.", t.label_min)
-        .why = "Whoever makes the mould must know what lies on its skin.";
+        .why = "Whoever makes the mould must know what lies on its surface.";
     return {std::move(w.steps)};
   }
   std::vector<std::string> master_free = w.last, ready;

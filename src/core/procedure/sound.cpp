@@ -224,11 +224,19 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
 }
 
 std::string lacking_word(const ProcedureStep& s, const std::vector<std::string>& words) {
-  std::string all = " " + s.name + " " + s.what + " " + s.why + " " + s.look_for + " ";
-  for (const std::string& c : s.cautions) all += c + " ";
-  for (char& c : all) c = std::isalpha(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : ' ';
-  for (const std::string& w : words)
-    if (all.find(" " + w + " ") != std::string::npos) return w;
+  const auto plain = [](std::string text) {
+    for (char& c : text)
+      c = std::isalpha(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : ' ';
+    return " " + text + " ";
+  };
+  const std::string said = plain(s.name + " " + s.what + " " + s.why + " " + s.look_for);
+  std::string cautions;
+  for (const std::string& c : s.cautions) cautions += plain(c);
+  for (const std::string& w : words) {
+    if (said.find(" " + w + " ") != std::string::npos) return w;
+    // A caution of a sheet may well speak of the skin of a hand.
+    if (w != "skin" && cautions.find(" " + w + " ") != std::string::npos) return w;
+  }
   return "";
 }
 
