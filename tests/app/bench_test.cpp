@@ -323,10 +323,7 @@ TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanne
   o.window->bench()->start(false);
   BenchWindow* bench = o.window->bench()->window();
   const auto at = [&] { return o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)]; };
-  for (int guard = 0; guard < 60 && !(at().target_g && at().part == "A"); ++guard) {
-    QTest::keyClick(bench, Qt::Key_1);
-    if (getenv("DBG")) printf("%d %s\n", o.desk().run()->at, at().title.c_str());
-  }
+  for (int guard = 0; guard < 60 && !(at().target_g && at().part == "A"); ++guard) QTest::keyClick(bench, Qt::Key_1);
   REQUIRE(at().part == "A");
   const double target = *at().target_g, ratio = o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at) + 1].ratio_to_last;
   // Which lot: as its label is scanned, once.

@@ -315,6 +315,16 @@ void BenchWindow::keep_note(bool wrong) {
   setFocus();
 }
 
+bool BenchWindow::event(QEvent* e) {
+  // The digits are the bench's here, not the stages' of the window behind it.
+  if (e->type() == QEvent::ShortcutOverride)
+    if (const int key = static_cast<QKeyEvent*>(e)->key(); key >= Qt::Key_0 && key <= Qt::Key_4) {
+      e->accept();
+      return true;
+    }
+  return QWidget::event(e);
+}
+
 void BenchWindow::keyPressEvent(QKeyEvent* e) {
   if (e->isAutoRepeat()) return;  // a foot that stays on the pedal is one press
   switch (e->key()) {

@@ -42,6 +42,7 @@ class BenchWindow : public QWidget {
  protected:
   void paintEvent(QPaintEvent*) override;
   void resizeEvent(QResizeEvent*) override;
+  bool event(QEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void dragEnterEvent(QDragEnterEvent*) override;
   void dropEvent(QDropEvent*) override;
