@@ -3,6 +3,7 @@
 #include <cstdio>
 #include <QApplication>
 #include <QDir>
+#include <QProcess>
 #include <QElapsedTimer>
 #include <QPixmap>
 #include <QSlider>
@@ -68,18 +69,8 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.desk().open_job(bracket);
   w.go(Stage::split);
   wait();
-  press("open-ways");
-  shot("split-ways");
-  press("open-ways");
   w.go(Stage::mould);
   wait();
-  w.mould()->opening()->setValue(60);
-  w.mould()->show_board(true);
-  wait();
-  w.mould()->view()->fit();
-  shot("mould-board");
-  w.mould()->show_board(false);
-  w.mould()->opening()->setValue(0);
   press("open-forms");
   shot("mould-forms");
   press("open-forms");
@@ -106,49 +97,52 @@ int take_shots(MainWindow& w, const QString& dir) {
     w.mix()->show_view(0);
     w.desk().undo();
   }
-  // Flow as planned, half full; a skin in its jacket.
-  w.go(Stage::flow);
-  wait();
-  press("take-plan");
-  w.flow()->filled()->setValue(55);
-  shot("flow-planned");
-  w.flow()->filled()->setValue(100);
-  w.desk().undo();
-  w.go(Stage::mould);
-  {
-    Job skin = w.desk().job();
-    skin.mould.form = "skin";
-    w.desk().edit(skin, QStringLiteral("form"));
+  // The bench in three forms: B poured onto A, with two thirds of it in the cup; the skin's jacket; the core pressed in.
+  const auto bench_shot = [&](const char* job, Act act, bool second, const char* name) {
+    open(job);
+    w.go(Stage::bench);
     wait();
-    w.mould()->opening()->setValue(60);
-    w.mould()->view()->fit();
-    shot("mould-jacket");
-    w.mould()->opening()->setValue(0);
-    w.desk().undo();
-  }
-  // The bench at its second weighing, with two thirds of B in the cup.
-  w.go(Stage::bench);
-  w.bench()->start(false);
-  if (BenchWindow* bench = w.bench()->window()) {
+    w.bench()->start(false);
+    BenchWindow* bench = w.bench()->window();
+    if (!bench || !w.desk().run()) return;
     bench->resize(1280, 800);
-    for (int i = 0;
-         i < 60 && w.desk().run() && !w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)].ends_pot_life;
-         ++i) {
-      const BenchScreen& s = w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)];
-      if (s.starts_pot_life && s.target_g) {
-        bench->type_scale(*s.target_g);
-        w.desk().bench_next(*s.target_g);
-        break;
-      }
-      w.desk().bench_next(std::nullopt);
+    const auto at = [&]() -> const BenchScreen& { return w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)]; };
+    for (int i = 0; i < 400 && !(at().act == act && (!second || at().ratio_to_last > 0)); ++i) {
+      if (w.desk().run()->at + 1 >= static_cast<int>(w.desk().run()->screens.size())) break;
+      w.desk().bench_next(at().target_g);
     }
-    const BenchScreen& b = w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)];
-    if (b.target_g) bench->type_scale(*b.from_g + 0.8 * (*b.target_g - *b.from_g));
-    QApplication::processEvents(QEventLoop::AllEvents, 100);
-    if (!bench->grab().save(dir + QStringLiteral("/bench-window.png"))) ok = false;
+    if (at().target_g) bench->type_scale(at().from_g.value_or(0) + 0.8 * (*at().target_g - at().from_g.value_or(0)));
+    QElapsedTimer t;
+    t.start();
+    while (t.elapsed() < 15'000 && (!bench->settled() || t.elapsed() < 400)) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    const QString path = dir + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
+    if (!bench->grab().save(path)) ok = false;
+    std::printf("%s\n", path.toUtf8().constData());
     bench->close();
+  };
+  bench_shot("Case finial", Act::lay_jacket, false, "bench-jacket");
+  bench_shot("Crank sleeve", Act::press_core, false, "bench-core");
+  bench_shot("Pen-arm bracket", Act::weigh, true, "bench-window");
+  // The bracket's run with something of everything on its tape.
+  w.desk().bench_next(w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)].target_g.value_or(0) + 0.9);
+  w.desk().bench_note(QStringLiteral("the cup stood near the stove"), false);
+  for (int i = 0; i < 8; ++i)
+    w.desk().bench_next(w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)].target_g);
+  w.bench()->show_view(1);
+  shot("bench-tape");
+  w.bench()->show_view(0);
+  for (const char* job : {"Case finial", "Crank sleeve", "Pen-arm bracket"}) {
+    open(job);
     w.desk().end_bench();
   }
+  // The sheet's first page, as it comes out of the printer.
+  const QString pdf = QDir::temp().filePath(QStringLiteral("palinform-sheet.pdf"));
+  w.desk().write_sheet(pdf, false);
+  wait();
+  QProcess pages;
+  pages.start(QStringLiteral("pdftoppm"), {QStringLiteral("-png"), QStringLiteral("-r"), QStringLiteral("80"), QStringLiteral("-f"), QStringLiteral("1"), QStringLiteral("-l"), QStringLiteral("1"),
+                                           QStringLiteral("-singlefile"), pdf, dir + QStringLiteral("/sheet")});
+  if (!pages.waitForFinished(20'000) || pages.exitCode() != 0) ok = false;
   return ok ? 0 : 1;
 }
 
