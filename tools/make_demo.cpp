@@ -6,10 +6,10 @@
 #include <numbers>
 #include <string>
 
-#include "mesh/save.hpp"
-#include "mesh/soundness.hpp"
 #include "demo_solid/implicit.hpp"
 #include "demo_solid/simplify.hpp"
+#include "mesh/save.hpp"
+#include "mesh/soundness.hpp"
 
 using namespace palinform;
 

@@ -65,7 +65,9 @@ Json maybe(const std::optional<double>& v) { return v ? Json(*v) : Json(); }
 Json wait_json(const Procedure& p, size_t i) {
   const ProcedureStep& s = p.steps[i];
   if (s.window)
-    return {{"after", s.window->after}, {"earliest_min", s.window->earliest_min}, {"latest_min", maybe(s.window->latest_min)}};
+    return {{"after", s.window->after},
+            {"earliest_min", s.window->earliest_min},
+            {"latest_min", maybe(s.window->latest_min)}};
   const auto after = [&](const ProcedureStep& before, const std::optional<double>& latest) {
     return Json{{"after", before.id}, {"earliest_min", before.wait_min}, {"latest_min", maybe(latest)}};
   };
@@ -84,7 +86,8 @@ Json step_json(const Procedure& p, size_t i) {
   if (!s.needs.empty()) needs.push_back(s.needs);
   if (!s.any_of.empty() || !s.same_as.empty()) needs.push_back("mould");
   for (const Amount& a : s.amounts)
-    amounts.push_back({{"material", a.material_id}, {"name", a.material}, {"g", a.g}, {"ml", a.ml}, {"ratio", a.ratio}});
+    amounts.push_back(
+        {{"material", a.material_id}, {"name", a.material}, {"g", a.g}, {"ml", a.ml}, {"ratio", a.ratio}});
   Json in = Json::array(), out = Json::array();
   for (const Placing& x : s.in) in.push_back(name_of(x.thing));
   for (const Placing& x : s.out) out.push_back(name_of(x.thing));

@@ -47,7 +47,8 @@ int main(int argc, char** argv) {
     now += 0.25 * (to - now);
     if (silent) continue;
     const double shown = now + noise(random);
-    const std::string out = garbage ? std::string("G \x01 9#kPa\r\n") : gauge_line(absolute ? std::max(0.1, shown) : shown, absolute);
+    const std::string out =
+        garbage ? std::string("G \x01 9#kPa\r\n") : gauge_line(absolute ? std::max(0.1, shown) : shown, absolute);
     if (::write(line.fd, out.data(), out.size()) < 0) continue;  // nobody reads: the line is full, which is no fault
   }
   return 0;

@@ -1,6 +1,6 @@
 // A room thermometer that is not there: sim_room
-// Prints the path of its serial line, then a reading a second. "room 21.4" on standard input says how warm it is; "quit"
-// ends it.
+// Prints the path of its serial line, then a reading a second. "room 21.4" on standard input says how warm it is;
+// "quit" ends it.
 #include <unistd.h>
 #include <cstdio>
 

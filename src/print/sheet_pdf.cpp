@@ -103,7 +103,8 @@ class Page {
     std::vector<qreal> high;
     qreal total = 0;
     for (const std::string& s : lines) {
-      high.push_back(std::max<qreal>(text(QString::fromStdString(s), 0, w - 26, size, ink, QFont::Normal, true), 10) + 3);
+      high.push_back(std::max<qreal>(text(QString::fromStdString(s), 0, w - 26, size, ink, QFont::Normal, true), 10) +
+                     3);
       total += high.back();
     }
     need(30);

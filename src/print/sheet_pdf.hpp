@@ -5,9 +5,9 @@
 
 #include "base/drawing.hpp"
 #include "base/result.hpp"
-#include "stages/building.hpp"
 #include "overview/sheet.hpp"
 #include "picture/render.hpp"
+#include "stages/building.hpp"
 
 namespace palinform {
 

@@ -316,7 +316,8 @@ TEST_CASE("bench: Back takes back what Done booked, by a counter-entry, and Done
   CHECK(demoulded);
 }
 
-TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanned, the step is read out", "[app][bench]") {
+TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanned, the step is read out",
+          "[app][bench]") {
   Open o;
   o.window->go(Stage::bench);
   o.settle();
@@ -325,7 +326,8 @@ TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanne
   const auto at = [&] { return o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)]; };
   for (int guard = 0; guard < 60 && !(at().target_g && at().part == "A"); ++guard) QTest::keyClick(bench, Qt::Key_1);
   REQUIRE(at().part == "A");
-  const double target = *at().target_g, ratio = o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at) + 1].ratio_to_last;
+  const double target = *at().target_g,
+               ratio = o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at) + 1].ratio_to_last;
   // Which lot: as its label is scanned, once.
   REQUIRE(bench->lot_line()->isVisible());
   o.type_into(bench->lot_line(), "no-such-lot");
@@ -344,7 +346,9 @@ TEST_CASE("bench: seven grams over is told at once, Done asks, the lot is scanne
   CHECK(bench->done()->text().contains("once more"));
   QTest::keyClick(bench, Qt::Key_Space);
   CHECK(o.desk().run()->at == screen + 1);
-  CHECK(*at().target_g == Approx(target + 7 + ratio * (target + 7 - *o.desk().run()->screens[static_cast<size_t>(screen)].from_g)).margin(0.06));
+  CHECK(*at().target_g ==
+        Approx(target + 7 + ratio * (target + 7 - *o.desk().run()->screens[static_cast<size_t>(screen)].from_g))
+            .margin(0.06));
   CHECK(bench->headline().contains("A is 7.0 g over: pour B to"));
   CHECK(bench->accessibleName().contains("Weigh rubber a"));
   CHECK(bench->accessibleDescription().contains("pour B to"));
@@ -431,7 +435,8 @@ TEST_CASE("bench: one more casting, a top-up, a run of another job beside it, a 
   REQUIRE(photo.save(QString::fromStdString(files / "p.png")));
   CHECK(o.desk().bench_photo(QString::fromStdString(files / "p.png")));
   CHECK_FALSE(o.desk().bench_photo(QString::fromStdString(files / "none.png")));
-  while (!finished(*o.desk().run())) o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
+  while (!finished(*o.desk().run()))
+    o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
   CHECK(o.desk().job().check.castings.size() == castings + 1);
   CHECK(o.desk().moulds().front().pulls == pulls + 1);
   int64_t id = 0;
@@ -445,7 +450,8 @@ TEST_CASE("bench: one more casting, a top-up, a run of another job beside it, a 
   top.at = BeginAt::top_up;
   top.g = 12;
   o.window->bench()->begin(top, false);
-  while (!finished(*o.desk().run())) o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
+  while (!finished(*o.desk().run()))
+    o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
   CHECK(o.desk().workshop().pours(o.desk().job().id)->size() == pours + 1);
   CHECK(o.desk().workshop().pours(o.desk().job().id)->front().mass_g == Approx(12.6).margin(2.5));
   CHECK(o.desk().job().check.castings.size() == castings + 1);

@@ -37,8 +37,8 @@
 #include "shell/main_window.hpp"
 #include "shell/strand.hpp"
 #include "split/split_page.hpp"
-#include "view3d/part_view.hpp"
 #include "theme/theme.hpp"
+#include "view3d/part_view.hpp"
 
 using namespace palinform;
 using namespace palinform::app;

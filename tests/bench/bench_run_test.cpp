@@ -194,7 +194,7 @@ BenchRun one_cup() {
 
 TEST_CASE("the pot life counts from the moment the scale sees B touch A", "[bench]") {
   BenchRun r = next_screen(next_screen(one_cup(), 1010, 20.0), 1100, 120.0);
-  CHECK(r.pot_life_started == 1100);  // till then from where A was left
+  CHECK(r.pot_life_started == 1100);        // till then from where A was left
   CHECK_FALSE(note_touch(r, 120.1, 1130));  // a draught on the pan
   CHECK(r.pot_life_started == 1100);
   CHECK(note_touch(r, 120.4, 1160));
@@ -254,8 +254,8 @@ TEST_CASE("the tape: planned beside done, what took too long, what went wrong", 
   // What rings next, over several runs.
   BenchRun other = one_cup();
   other.job_id = "k";
-  other.clocks = {{"late", 0, 5000, false, 0}, {"soon", 0, 3000, false, 1}, {"rung", 0, 2000, true, 1}};
-  r.clocks = {{"between", 0, 4000, false, 0}};
+  other.clocks = {{"late", 0, 5000, false, 0, ""}, {"soon", 0, 3000, false, 1, ""}, {"rung", 0, 2000, true, 1, ""}};
+  r.clocks = {{"between", 0, 4000, false, 0, ""}};
   const auto next = next_rings({{"J", r}, {"K", other}});
   REQUIRE(next.size() == 3);
   CHECK(next[0].label == "soon");

@@ -172,7 +172,8 @@ TEST_CASE("the job's steps: whole, in order, and sooner with more moulds", "[day
   for (int moulds = 1; moulds <= 3; ++moulds) {
     const auto steps = timed_steps(procedure(two_part(9, moulds), {}));
     int pours = 0, demoulds = 0;
-    for (const Step& s : steps) pours += s.id.starts_with("pour-") && !s.id.starts_with("pour-cast"), demoulds += s.id.starts_with("demould-");
+    for (const Step& s : steps)
+      pours += s.id.starts_with("pour-") && !s.id.starts_with("pour-cast"), demoulds += s.id.starts_with("demould-");
     CHECK(pours == 2 * moulds);
     CHECK(demoulds == 9);
     ProcedureFacts slow = two_part(9, moulds);

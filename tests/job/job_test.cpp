@@ -9,9 +9,9 @@
 #include "job/history.hpp"
 #include "nodes/nodes.hpp"
 #include "overview/bench_screens.hpp"
-#include "procedure/sound.hpp"
 #include "overview/overview.hpp"
 #include "overview/sheet.hpp"
+#include "procedure/sound.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -48,7 +48,9 @@ Job full_job() {
       "2026-11-30T08:00",
       2,
       {{true, false, true, false, true, false, false}, 500, 1000},
-      {{"box", {90, std::nullopt, *parse_wall_time("2026-12-01T09:00")}}, {"seal", {std::nullopt, 300, std::nullopt}}}, {}, Ends::both};
+      {{"box", {90, std::nullopt, *parse_wall_time("2026-12-01T09:00")}}, {"seal", {std::nullopt, 300, std::nullopt}}},
+      {},
+      Ends::both};
   j.original.sizes[0].limits_from = "H7";
   j.original.sizes[0].finish = Finishing::ream;
   j.original.sizes[0].fit_rms_mm = 0.003, j.original.sizes[0].depth_mm = 12,

@@ -306,7 +306,8 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
     std::vector<BenchRun> runs;
     for (const std::string& d : *w->done_runs("j")) runs.push_back(*run_from_json(d));
     if (const std::string d = *w->run_document("j"); !d.empty())
-      if (BenchRun run = *run_from_json(d); runs.empty() || runs.back().begun != run.begun) runs.push_back(std::move(run));
+      if (BenchRun run = *run_from_json(d); runs.empty() || runs.back().begun != run.begun)
+        runs.push_back(std::move(run));
     double rubber_g = 0, resin_g = 0;
     size_t pours = 0, moulds = 0, castings = 0;
     for (const BenchRun& run : runs)

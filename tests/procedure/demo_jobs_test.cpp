@@ -88,7 +88,8 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
     if (built_for) {
       const FormPlan& form = built_for->plan();
       double rubber = 0, jacket = 0;
-      for (const PourMix& p : mix->pours) (p.is_resin ? jacket : p.jacket ? jacket : rubber) += p.is_resin ? 0 : p.volume_mm3;
+      for (const PourMix& p : mix->pours)
+        (p.is_resin ? jacket : p.jacket ? jacket : rubber) += p.is_resin ? 0 : p.volume_mm3;
       CHECK(rubber == Approx(form.rubber_mm3).epsilon(1e-6));
       if (form.form == Form::skin) CHECK(jacket == Approx(form.hard_mm3).epsilon(1e-6));
       const auto master = plan.fresh(results::master);
@@ -110,7 +111,8 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
         if (b.name.starts_with("jacket_") || b.name.starts_with("cup_") || b.name == "core") hard += b.volume_mm3;
       }
       if (pins && in_halves(form.form))
-        for (const PinPlan& p : pins->pins) poured += 3.14159265 / 4 * p.diameter_mm * p.diameter_mm * (p.tail_mm + p.forms_mm + p.head_mm);
+        for (const PinPlan& p : pins->pins)
+          poured += 3.14159265 / 4 * p.diameter_mm * p.diameter_mm * (p.tail_mm + p.forms_mm + p.head_mm);
       CHECK(poured == Approx(form.rubber_mm3).epsilon(0.01));
       CHECK(hard == Approx(form.hard_mm3).epsilon(0.01));
       if (form.form == Form::cup_core) CHECK(work->facts.print_h == Approx(hard / 180 / 60).epsilon(0.01));

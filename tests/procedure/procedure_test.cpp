@@ -30,7 +30,8 @@ ProcedureFacts job_of(Form form, int cups = 1) {
   switch (form) {
     case Form::skin:
       for (const char* side : {"a", "b"}) {
-        for (int k = 1; k <= 3; ++k) f.rubber.push_back(pour(std::string(side) + " coat " + std::to_string(k), 30 + k, 1, side));
+        for (int k = 1; k <= 3; ++k)
+          f.rubber.push_back(pour(std::string(side) + " coat " + std::to_string(k), 30 + k, 1, side));
         f.jacket.push_back(pour(std::string("jacket ") + side, 120, 1, side));
         f.jacket.back().degas_min = 0;
       }
@@ -108,7 +109,8 @@ int for_all_jobs(F each) {
 std::string said(const ProcedureFacts& f) {
   return std::string(name_of(f.form)) + ", " + std::string(name_of(f.way)) + ", " + std::string(name_of(f.ends)) +
          ", pins " + std::to_string(f.pins.size()) + ", moulds " + std::to_string(f.moulds) + ", copies " +
-         std::to_string(f.copies) + ", fill " + std::to_string(static_cast<int>(f.fill)) + (f.cast_in ? ", cast in" : "");
+         std::to_string(f.copies) + ", fill " + std::to_string(static_cast<int>(f.fill)) +
+         (f.cast_in ? ", cast in" : "");
 }
 
 const ProcedureStep* find(const Procedure& p, const std::string& id) {
@@ -141,7 +143,8 @@ TEST_CASE("no step speaks of what the job lacks, and none is without words", "[p
   for_all_jobs([&](const ProcedureFacts& f) {
     const auto lacks = words_it_lacks(f);
     for (const ProcedureStep& s : procedure(f, {}).steps) {
-      if (const std::string w = lacking_word(s, lacks); !w.empty()) faults.emplace(w + " in \"" + s.name + "\": " + s.what, said(f));
+      if (const std::string w = lacking_word(s, lacks); !w.empty())
+        faults.emplace(w + " in \"" + s.name + "\": " + s.what, said(f));
       if (s.name.empty() || s.what.empty() || s.id.empty()) faults.emplace("no words: " + s.id, said(f));
       if (s.what.back() != '.' && s.what.back() != '?') faults.emplace("no full stop: " + s.what, said(f));
       if (s.hands_min <= 0 && s.wait_min <= 0) faults.emplace("takes no time: " + s.name, said(f));
@@ -174,7 +177,8 @@ TEST_CASE("whatever the job has is put in and taken out, in every form", "[proce
     CHECK(in[Thing::vent_rods] == (rods && f.vents > 0 ? f.moulds : 0));
     CHECK(in[Thing::core] == (f.form == Form::cup_core ? pulls : 0));
     CHECK(in[Thing::pressure] == (f.fill == FillBy::pressure ? pulls : 0));
-    CHECK(in[Thing::clamps] == (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core ? pulls : 0));
+    CHECK(in[Thing::clamps] ==
+          (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core ? pulls : 0));
     CHECK(in[Thing::weight] == (f.form == Form::squeeze ? pulls : 0));
     CHECK(in[Thing::bar] == (f.form == Form::strip ? f.moulds : 0));
     CHECK(in[Thing::tape] == (f.taped > 0 && f.form != Form::cup_core ? 1 : 0));
@@ -231,7 +235,8 @@ TEST_CASE("coats have a window with two ends, and the days keep to it", "[proced
     for (const Placed& x : s->placed) at[steps[x.step].id] = &x;
     for (const char* side : {"a", "b"})
       for (int k = 2; k <= 3; ++k) {
-        const std::string before = std::string("brush-") + side + "-coat-" + std::to_string(k - 1), mine = std::string("brush-") + side + "-coat-" + std::to_string(k);
+        const std::string before = std::string("brush-") + side + "-coat-" + std::to_string(k - 1),
+                          mine = std::string("brush-") + side + "-coat-" + std::to_string(k);
         const int64_t gap = at[mine]->start - at[before]->hands_end;
         INFO(mine << " from " << from);
         CHECK(gap >= 60);
@@ -267,7 +272,8 @@ TEST_CASE("acts inside a cure: rods are drawn while the rubber is firm but soft"
         if (steps[y.step].id == "pour-b") CHECK(x.start >= y.end);
 }
 
-TEST_CASE("the shop's own way: minutes, words, steps left out with a reason, steps of its own, another order", "[procedure]") {
+TEST_CASE("the shop's own way: minutes, words, steps left out with a reason, steps of its own, another order",
+          "[procedure]") {
   const ProcedureFacts f = job_of(Form::two_part);
   const Procedure p = procedure(f, {});
   OwnWays own;
@@ -286,7 +292,8 @@ TEST_CASE("the shop's own way: minutes, words, steps left out with a reason, ste
   size_t at = 0;
   while (mine->steps[at].id != "own-1") ++at;
   CHECK(mine->steps[at - 1].id == "prepare");
-  CHECK(std::find(find(*mine, "seal")->after.begin(), find(*mine, "seal")->after.end(), "own-1") != find(*mine, "seal")->after.end());
+  CHECK(std::find(find(*mine, "seal")->after.begin(), find(*mine, "seal")->after.end(), "own-1") !=
+        find(*mine, "seal")->after.end());
   CHECK(faults_of(*mine, f).empty());
 
   // What a later step needs cannot be left out; the reason names both.
@@ -346,7 +353,10 @@ TEST_CASE("the checker sees what is wrong", "[procedure]") {
   CHECK(wrong([&](Procedure& p) { step(p, "bed").in.clear(); }));
   CHECK(wrong([&](Procedure& p) { step(p, "unbox").out.clear(); }));
   CHECK(wrong([&](Procedure& p) { std::swap(step(p, "stir-a"), step(p, "pour-a")); }));
-  CHECK(wrong([&](Procedure& p) { step(p, "pour-b").wait_min = 10; step(p, "pour-a").wait_min = 10; }));
+  CHECK(wrong([&](Procedure& p) {
+    step(p, "pour-b").wait_min = 10;
+    step(p, "pour-a").wait_min = 10;
+  }));
   CHECK(wrong([&](Procedure& p) { step(p, "demould-1").after.clear(); }));
   CHECK(wrong([&](Procedure& p) { step(p, "release").act = Act::clean; }));
   CHECK(wrong([&](Procedure& p) { step(p, "turn").id = "bed"; }));

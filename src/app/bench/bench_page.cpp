@@ -28,7 +28,8 @@ BenchPage::BenchPage(Desk& desk, DeviceHub& devices, QWidget* parent) : StagePag
   start_ = new QPushButton(this);
   start_->setObjectName(QStringLiteral("bench-start"));
   start_->setProperty("kind", "main");
-  start_->setStyleSheet(QStringLiteral("font-size: 18px; min-height: 44px; border-radius: 23px; padding-left: 26px; padding-right: 26px;"));
+  start_->setStyleSheet(QStringLiteral(
+      "font-size: 18px; min-height: 44px; border-radius: 23px; padding-left: 26px; padding-right: 26px;"));
   elsewhere_ = chip(QStringLiteral("Begin elsewhere …"), QStringLiteral("bench-elsewhere"));
   end_ = chip(QStringLiteral("Put this run away"), QStringLiteral("bench-end"));
   head_ = remark();
@@ -150,12 +151,15 @@ void BenchPage::offer_beginnings() {
     if (s.casting > 1) break;
     last = s.block, casting = s.casting;
     const std::string id = s.id;
-    blocks->addAction(QStringLiteral("%1: %2").arg(QString::fromUtf8(words_of(s.block).data(), static_cast<int>(words_of(s.block).size())), qs(s.name)), this, [this, id] {
-      BenchBeginning b;
-      b.at = BeginAt::block;
-      b.step = id;
-      begin(b);
-    });
+    blocks->addAction(
+        QStringLiteral("%1: %2").arg(
+            QString::fromUtf8(words_of(s.block).data(), static_cast<int>(words_of(s.block).size())), qs(s.name)),
+        this, [this, id] {
+          BenchBeginning b;
+          b.at = BeginAt::block;
+          b.step = id;
+          begin(b);
+        });
   }
   if (!work->facts.casting.name.empty()) {
     const auto one_more = [this](int64_t mould) {
@@ -169,7 +173,8 @@ void BenchPage::offer_beginnings() {
     for (const MouldRecord& m : desk_.moulds()) {
       if (!m.retired_on.empty()) continue;
       any = true;
-      cast->addAction(QStringLiteral("In %1 · %2").arg(qs(m.name), qs(counted(m.pulls, "pull", "pulls"))), this, [one_more, id = m.id] { one_more(id); });
+      cast->addAction(QStringLiteral("In %1 · %2").arg(qs(m.name), qs(counted(m.pulls, "pull", "pulls"))), this,
+                      [one_more, id = m.id] { one_more(id); });
     }
     if (!any) cast->addAction(QStringLiteral("In a mould that is not in the books"), this, [one_more] { one_more(0); });
   }
@@ -183,7 +188,8 @@ void BenchPage::ask_top_up() {
   auto* col = new QVBoxLayout(&d);
   auto* what = new QComboBox;
   what->addItems({QStringLiteral("Casting material"), QStringLiteral("Rubber")});
-  auto* grams = new FigureField(QStringLiteral("How much, %1").arg(desk_.units().mass_name()), QStringLiteral("top-up-g"), 160);
+  auto* grams =
+      new FigureField(QStringLiteral("How much, %1").arg(desk_.units().mass_name()), QStringLiteral("top-up-g"), 160);
   grams->set_range(0.1, 20'000);
   grams->show_value(desk_.units().mass(10), 1, desk_.units().mass_name());
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
@@ -218,7 +224,9 @@ void BenchPage::choose_line(int line) {
 void BenchPage::print_tape() {
   const auto run = taped();
   if (!run) return;
-  QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Tape as PDF"), qs(desk_.job().name) + QStringLiteral(" tape.pdf"), QStringLiteral("PDF (*.pdf)"));
+  QString path =
+      QFileDialog::getSaveFileName(this, QStringLiteral("Tape as PDF"),
+                                   qs(desk_.job().name) + QStringLiteral(" tape.pdf"), QStringLiteral("PDF (*.pdf)"));
   if (path.isEmpty()) return;
   if (!path.endsWith(QStringLiteral(".pdf"))) path += QStringLiteral(".pdf");
   desk_.write_tape(*run, path);
@@ -241,8 +249,10 @@ void BenchPage::refresh() {
   elsewhere_->setEnabled(!desk_.read_only());
   end_->setVisible(run.has_value());
   if (!run)
-    head_->setText(QStringLiteral("One step at a time, full screen, space bar or foot switch for next. It can be left and gone on with at any time; "
-                                  "a click on a step begins there."));
+    head_->setText(
+        QStringLiteral("One step at a time, full screen, space bar or foot switch for next. It can be left and gone on "
+                       "with at any time; "
+                       "a click on a step begins there."));
   else
     head_->setText(QStringLiteral("<b>Begun %1</b> · screen %2 of %3%4")
                        .arg(QDateTime::fromSecsSinceEpoch(run->begun).toString(QStringLiteral("ddd HH:mm")))

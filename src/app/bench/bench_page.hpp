@@ -1,6 +1,6 @@
 #pragma once
-/// Bench: the job's steps one at a time. The page shows where the run stands, its tape, and what runs in other jobs; the
-/// bench window is the full screen one works from, with gloves on.
+/// Bench: the job's steps one at a time. The page shows where the run stands, its tape, and what runs in other jobs;
+/// the bench window is the full screen one works from, with gloves on.
 #include <optional>
 
 #include "bench/bench_window.hpp"

@@ -22,7 +22,8 @@ constexpr int side_px = 420, head_px = 92, foot_px = 118;
 QString figure_text(const BenchScreen& s, const Units& u) {
   if (s.figure <= 0) return {};
   if (s.figure_unit == "mm") return u.length_unit_text(s.figure, s.figure < 10 ? 1 : 0);
-  return qs(significant(s.figure, s.figure < 10 ? 2 : 3)) + (s.figure_unit == "°" ? QString() : QStringLiteral(" ")) + qs(s.figure_unit);
+  return qs(significant(s.figure, s.figure < 10 ? 2 : 3)) + (s.figure_unit == "°" ? QString() : QStringLiteral(" ")) +
+         qs(s.figure_unit);
 }
 
 }  // namespace
@@ -32,7 +33,11 @@ QRectF BenchWindow::text_area() const { return QRectF(36, 112, width() - side_px
 void BenchWindow::place_children() {
   const QRectF area = text_area();
   const double top = std::max(picture_top_, area.top() + 60);
-  view_->setGeometry(24, static_cast<int>(top), width() - side_px - 40, std::max(120, static_cast<int>(height() - foot_px - 8 - top)));
+  const QRect at(24, static_cast<int>(top), width() - side_px - 40,
+                 std::max(120, static_cast<int>(height() - foot_px - 8 - top)));
+  if (at == view_->geometry()) return;
+  view_->setGeometry(at);
+  view_->fit();
 }
 
 double BenchWindow::paint_weighing(QPainter& p, const BenchRun& run, const BenchScreen& s, double y, double wide) {
@@ -67,13 +72,15 @@ double BenchWindow::paint_weighing(QPainter& p, const BenchRun& run, const Bench
   }
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(pal().ink, 1.5, Qt::DashLine));
-  p.drawRect(QRectF(x(*s.target_g - band), bar.top() - 7, std::max(6.0, x(*s.target_g + band) - x(*s.target_g - band)), bar.height() + 14));
+  p.drawRect(QRectF(x(*s.target_g - band), bar.top() - 7, std::max(6.0, x(*s.target_g + band) - x(*s.target_g - band)),
+                    bar.height() + 14));
   p.setPen(QPen(pal().ink, 3));
   p.drawLine(QPointF(x(*s.target_g), bar.top() - 10), QPointF(x(*s.target_g), bar.bottom() + 10));
   y += 44;
   p.setFont(type_face(20));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(36, y, bar.width(), 28), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("±%1 is near enough").arg(u.mass_text(band, 1)));
+  p.drawText(QRectF(36, y, bar.width(), 28), Qt::AlignRight | Qt::AlignVCenter,
+             QStringLiteral("±%1 is near enough").arg(u.mass_text(band, 1)));
   y += 32;
   p.setFont(type_face(26));
   p.setPen(past || !ask_.isEmpty() ? pal().stop : pal().ink);
@@ -88,7 +95,9 @@ double BenchWindow::paint_weighing(QPainter& p, const BenchRun& run, const Bench
     lot_->move(268, static_cast<int>(y));
   }
   y += 52;
-  if (cup) draw_cup(p, QRectF(36 + column, area_top + 6, 240, std::min(380.0, height() - foot_px - area_top - 30)), run, scale_, u);
+  if (cup)
+    draw_cup(p, QRectF(36 + column, area_top + 6, 240, std::min(380.0, height() - foot_px - area_top - 30)), run,
+             scale_, u);
   return y;
 }
 
@@ -99,11 +108,13 @@ double BenchWindow::paint_pot_life(QPainter& p, const BenchRun& run, const Bench
   if (!s || s->pot_life_min <= 0) return ry;
   p.setFont(type_face(19));
   p.setPen(pal().quiet);
-  p.drawText(QRectF(rx, ry, rw, 28), Qt::AlignVCenter, left ? QStringLiteral("Pot life left") : QStringLiteral("Pot life starts when B touches A"));
+  p.drawText(QRectF(rx, ry, rw, 28), Qt::AlignVCenter,
+             left ? QStringLiteral("Pot life left") : QStringLiteral("Pot life starts when B touches A"));
   ry += 30;
   p.setFont(type_face(84, 700));
   p.setPen(left && *left < 2 ? pal().stop : pal().ink);
-  p.drawText(QRectF(rx, ry, rw, 100), Qt::AlignVCenter, span(static_cast<WallSecond>((left ? *left : s->pot_life_min) * 60)));
+  p.drawText(QRectF(rx, ry, rw, 100), Qt::AlignVCenter,
+             span(static_cast<WallSecond>((left ? *left : s->pot_life_min) * 60)));
   ry += 108;
   const double whole = s->pot_life_min;
   double x = rx;
@@ -144,17 +155,24 @@ void BenchWindow::paint_side(QPainter& p, const BenchRun& run, const BenchScreen
     if (const auto gauge = devices_.gauge()) {
       p.setFont(type_face(19));
       p.setPen(pal().quiet);
-      p.drawText(QRectF(rx, ry, rw, 26), Qt::AlignVCenter, gauge->absolute ? QStringLiteral("Gauge, absolute") : QStringLiteral("Gauge"));
+      p.drawText(QRectF(rx, ry, rw, 26), Qt::AlignVCenter,
+                 gauge->absolute ? QStringLiteral("Gauge, absolute") : QStringLiteral("Gauge"));
       p.setFont(type_face(44, 700));
-      const bool reached = s->figure_unit != "kPa" || (gauge->absolute ? gauge->kpa <= s->figure * 1.1 + 0.5 : gauge->kpa >= 0.97 * s->figure);
+      const bool reached = s->figure_unit != "kPa" ||
+                           (gauge->absolute ? gauge->kpa <= s->figure * 1.1 + 0.5 : gauge->kpa >= 0.97 * s->figure);
       const bool over = !gauge->absolute && s->figure_unit == "kPa" && gauge->kpa > 1.05 * s->figure;
       p.setPen(over ? pal().stop : reached ? pal().act : pal().ink);
-      p.drawText(QRectF(rx, ry + 24, rw, 52), Qt::AlignVCenter,
-                 QStringLiteral("%1 kPa%2").arg(qs(fixed(gauge->kpa, gauge->absolute ? 1 : 0)), over ? QStringLiteral(" · too high") : QString()));
+      p.drawText(
+          QRectF(rx, ry + 24, rw, 52), Qt::AlignVCenter,
+          QStringLiteral("%1 kPa%2")
+              .arg(qs(fixed(gauge->kpa, gauge->absolute ? 1 : 0)), over ? QStringLiteral(" · too high") : QString()));
       ry += 84;
     }
   int clocks = 0;
-  for (const BenchClock& c : run.clocks) {
+  std::vector<BenchClock> soonest = run.clocks;
+  std::stable_sort(soonest.begin(), soonest.end(),
+                   [](const BenchClock& a, const BenchClock& b) { return a.ends < b.ends; });
+  for (const BenchClock& c : soonest) {
     if (c.rung && now_s() - c.ends > 3600) continue;
     if (ry > floor - 190 || ++clocks > 4) break;
     const WallSecond to_go = c.ends - now_s();
@@ -180,8 +198,10 @@ void BenchWindow::paint_side(QPainter& p, const BenchRun& run, const BenchScreen
   QString last;
   for (int i = run.at + 1; i < n; ++i) {
     const BenchScreen& next = run.screens[static_cast<size_t>(i)];
-    const QString words = next.target_g ? QStringLiteral("%1 %2").arg(qs(next.instruction).section(QLatin1Char(' '), 0, 3), u.mass_text(*next.target_g, 1))
-                                        : qs(next.title);
+    const QString words = next.target_g
+                              ? QStringLiteral("%1 %2").arg(qs(next.instruction).section(QLatin1Char(' '), 0, 3),
+                                                            u.mass_text(*next.target_g, 1))
+                              : qs(next.title);
     if (words == last) continue;
     last = words;
     const QRectF box(rx, ry, rw, 200);
@@ -213,13 +233,14 @@ void BenchWindow::paintEvent(QPaintEvent*) {
   p.setFont(type_face(18));
   p.setPen(pal().quiet);
   const auto room = devices_.room_c();
-  p.drawText(QRectF(width() - 640, 12, 610, 36), Qt::AlignVCenter | Qt::AlignRight,
-             QStringLiteral("%1 of %2 · %3 · %4 %5%6 · %7")
-                 .arg(std::min(run->at + 1, n))
-                 .arg(n)
-                 .arg(qs(run->title.empty() ? desk_.job().name : run->title))
-                 .arg(qs(fixed(u.temperature(room.value_or(desk_.job().size.room_c)), room ? 1 : 0)), u.temperature_name(),
-                      room ? QString() : QStringLiteral(" assumed"), QTime::currentTime().toString(QStringLiteral("HH:mm"))));
+  p.drawText(
+      QRectF(width() - 640, 12, 610, 36), Qt::AlignVCenter | Qt::AlignRight,
+      QStringLiteral("%1 of %2 · %3 · %4 %5%6 · %7")
+          .arg(std::min(run->at + 1, n))
+          .arg(n)
+          .arg(qs(run->title.empty() ? desk_.job().name : run->title))
+          .arg(qs(fixed(u.temperature(room.value_or(desk_.job().size.room_c)), room ? 1 : 0)), u.temperature_name(),
+               room ? QString() : QStringLiteral(" assumed"), QTime::currentTime().toString(QStringLiteral("HH:mm"))));
   const QRectF area = text_area();
   double y = area.top();
   const bool pictured = view_->isVisible();
@@ -248,7 +269,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
   if (s && s->target_g) y = paint_weighing(p, *run, *s, y + 4, area.width());
   if (s && !s->caution.empty()) {
     p.setFont(type_face(18));
-    const QRectF box(52, y + 4, area.width() - 20, 120);
+    const QRectF box(52, y + 4, s->target_g && area.width() > 700 ? area.width() - 290 : area.width() - 20, 160);
     const double h = p.boundingRect(box, Qt::TextWordWrap, qs(s->caution)).height();
     p.fillRect(QRectF(36, box.top(), 5, h), pal().stop);
     p.setPen(pal().stop.darker(pal().dark ? 80 : 115));

@@ -111,7 +111,8 @@ BenchWindow::BenchWindow(Desk& desk, DeviceHub& devices) : desk_(desk), devices_
   });
   connect(&devices_, &DeviceHub::gauge_read, this, [this](double kpa, bool) {
     const BenchScreen* s = screen();
-    if (isVisible() && s && (s->act == Act::into_pot || s->act == Act::into_chamber || s->act == Act::degas)) desk_.bench_gauge(kpa);
+    if (isVisible() && s && (s->act == Act::into_pot || s->act == Act::into_chamber || s->act == Act::degas))
+      desk_.bench_gauge(kpa);
     update();
   });
   connect(&devices_, &DeviceHub::gauge_lost, this, [this] { update(); });
@@ -160,8 +161,9 @@ QString BenchWindow::scale_words(const BenchRun& run, const BenchScreen& s) cons
   if (const auto drops = drops_fallen(s, *scale_))
     words += QStringLiteral(" · %1 of %2 drops").arg(*drops).arg(s.drops);
   words += std::abs(*scale_ - *s.target_g) <= band ? QStringLiteral(" · right")
-           : *scale_ > *s.target_g + band ? QStringLiteral(" · %1 too much").arg(u.mass_text(*scale_ - *s.target_g, 1)) + mended_by(run)
-                                          : QStringLiteral(" · %1 to go").arg(u.mass_text(*s.target_g - *scale_, 1));
+           : *scale_ > *s.target_g + band
+               ? QStringLiteral(" · %1 too much").arg(u.mass_text(*scale_ - *s.target_g, 1)) + mended_by(run)
+               : QStringLiteral(" · %1 to go").arg(u.mass_text(*s.target_g - *scale_, 1));
   if (!stable_) words += QStringLiteral(" …");
   return words;
 }
@@ -181,10 +183,13 @@ QString BenchWindow::read_out() const {
   QString words = headline();
   if (!s) return words;
   words = qs(s->title) + QStringLiteral(". ") + words;
-  if (s->target_g) words += QStringLiteral(" %1. ").arg(desk_.units().mass_text(*s->target_g, 1)) + scale_words(*run, *s) + QStringLiteral(".");
+  if (s->target_g)
+    words += QStringLiteral(" %1. ").arg(desk_.units().mass_text(*s->target_g, 1)) + scale_words(*run, *s) +
+             QStringLiteral(".");
   if (!s->look_for.empty()) words += QStringLiteral(" Look for: ") + qs(s->look_for) + QStringLiteral(".");
   if (!s->caution.empty()) words += QStringLiteral(" Caution: ") + qs(s->caution);
-  if (const auto left = pot_life_left_min(*run, now_s())) words += QStringLiteral(" Pot life left: %1 minutes.").arg(qs(fixed(*left, 0)));
+  if (const auto left = pot_life_left_min(*run, now_s()))
+    words += QStringLiteral(" Pot life left: %1 minutes.").arg(qs(fixed(*left, 0)));
   return words;
 }
 
@@ -229,7 +234,10 @@ void BenchWindow::show_picture() {
   if (show.scene.bodies.empty()) return;
   const bool other = shown_ != key;
   view_->set_scene(show.scene, other);
-  if (other) view_->look(show.azimuth_deg, show.elevation_deg);
+  if (other) {
+    view_->look(show.azimuth_deg, show.elevation_deg);
+    view_->fit();
+  }
   shown_ = key;
 }
 
@@ -248,7 +256,9 @@ void BenchWindow::tick() {
   // What rings next stands in the title, whatever else is in front.
   const auto next = next_rings(desk_.all_runs());
   setWindowTitle(QStringLiteral("Palinform at the bench") +
-                 (next.empty() ? QString() : QStringLiteral(" · %1 in %2").arg(qs(next.front().label), span(next.front().at - now_s()))));
+                 (next.empty()
+                      ? QString()
+                      : QStringLiteral(" · %1 in %2").arg(qs(next.front().label), span(next.front().at - now_s()))));
   if (flash_ > 0) --flash_;
   update();
 }
@@ -267,8 +277,8 @@ void BenchWindow::go_on() {
   if (weighing && reading && out_of_band(*run, *reading) && ask_.isEmpty() && s.part_g > 0) {
     const double off = *reading - *s.target_g;
     ask_ = QStringLiteral("%1 %2 than the band allows%3. Press again to leave it so.")
-               .arg(desk_.units().mass_text(std::abs(off), 1), off > 0 ? QStringLiteral("more") : QStringLiteral("less"),
-                    off > 0 ? mended_by(*run) : QString());
+               .arg(desk_.units().mass_text(std::abs(off), 1),
+                    off > 0 ? QStringLiteral("more") : QStringLiteral("less"), off > 0 ? mended_by(*run) : QString());
     refresh();
     return;
   }

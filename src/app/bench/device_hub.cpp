@@ -129,10 +129,15 @@ void DeviceHub::kill_simulated() {
   room_sim_.kill();
 }
 void DeviceHub::drive_gauge(double kpa, bool absolute) {
-  gauge_sim_.write(QStringLiteral("%1 %2\n").arg(absolute ? QStringLiteral("vacuum") : QStringLiteral("pot")).arg(kpa, 0, 'f', 1).toUtf8());
+  gauge_sim_.write(QStringLiteral("%1 %2\n")
+                       .arg(absolute ? QStringLiteral("vacuum") : QStringLiteral("pot"))
+                       .arg(kpa, 0, 'f', 1)
+                       .toUtf8());
 }
 void DeviceHub::warm_room(double c) { room_sim_.write(QStringLiteral("room %1\n").arg(c, 0, 'f', 1).toUtf8()); }
-bool DeviceHub::listening() const { return scale_.is_open() && calipers_.is_open() && gauge_.is_open() && room_.is_open(); }
+bool DeviceHub::listening() const {
+  return scale_.is_open() && calipers_.is_open() && gauge_.is_open() && room_.is_open();
+}
 void DeviceHub::load_scale(double g) { scale_sim_.write(QStringLiteral("load %1\n").arg(g, 0, 'f', 2).toUtf8()); }
 void DeviceHub::pour(double g_per_s) { scale_sim_.write(QStringLiteral("pour %1\n").arg(g_per_s, 0, 'f', 2).toUtf8()); }
 void DeviceHub::press_calipers(double mm) {

@@ -51,7 +51,8 @@ void PathView::paintEvent(QPaintEvent*) {
   p.fillRect(rect(), pal().ground);
   const auto& run = desk_.run();
   const auto steps = stops();
-  const int at = run ? run->at : -1, rows = std::max(1, static_cast<int>(std::ceil(static_cast<double>(steps.size()) / columns)));
+  const int at = run ? run->at : -1,
+            rows = std::max(1, static_cast<int>(std::ceil(static_cast<double>(steps.size()) / columns)));
   const double cw = (width() - 24.0) / columns;
   for (size_t i = 0; i < steps.size(); ++i) {
     const int c = static_cast<int>(i) / rows, r = static_cast<int>(i) % rows;

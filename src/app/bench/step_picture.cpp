@@ -17,7 +17,8 @@ namespace {
 /// First b, then a.
 Transform after(const Transform& a, const Transform& b) {
   Transform t;
-  for (size_t i = 0; i < 3; ++i) t.rows[i] = b.rows[0] * a.rows[i].x + b.rows[1] * a.rows[i].y + b.rows[2] * a.rows[i].z;
+  for (size_t i = 0; i < 3; ++i)
+    t.rows[i] = b.rows[0] * a.rows[i].x + b.rows[1] * a.rows[i].y + b.rows[2] * a.rows[i].z;
   t.shift = a.point(b.shift);
   return t;
 }
@@ -44,7 +45,8 @@ struct Stock {
     if (solids && solids->pieces.size() > k) return solids->pieces[k];
     return a ? mould->half_a : mould->half_b;
   }
-  void add(const std::shared_ptr<const Shape>& shape, const QColor& colour, const Vec3& by = {}, double opacity = 1) const {
+  void add(const std::shared_ptr<const Shape>& shape, const QColor& colour, const Vec3& by = {},
+           double opacity = 1) const {
     if (!shape) return;
     Body b;
     b.shape = shape;
@@ -71,6 +73,8 @@ struct Stock {
 };
 
 const QColor clay_colour(0xB4, 0x98, 0x76);
+/// Of what is stiff round the rubber: a jacket, a board.
+QColor shell_colour() { return pal().dark ? QColor(0x8E, 0x88, 0x7C) : QColor(0xCB, 0xC3, 0xB2); }
 
 void box_lines(const Stock& s, double wide) {
   const auto low = s.ring(0), high = s.ring(1);
@@ -90,8 +94,10 @@ void fill_line(const Stock& s, const BenchScreen& screen) {
   if (fill <= 0) return;
   const Box3 b = scene_box(s);
   const double z = std::min(b.min.z + fill, b.max.z);
-  s.line({{b.min.x, b.min.y, z}, {b.max.x, b.min.y, z}, {b.max.x, b.max.y, z}, {b.min.x, b.max.y, z}}, pal().act, 3.5, true);
-  s.show.tags.push_back({{b.min.x, b.min.y, z}, QStringLiteral("fill line %1").arg(s.desk.units().length_unit_text(fill, 0)), pal().act});
+  s.line({{b.min.x, b.min.y, z}, {b.max.x, b.min.y, z}, {b.max.x, b.max.y, z}, {b.min.x, b.max.y, z}}, pal().act, 3.5,
+         true);
+  s.show.tags.push_back(
+      {{b.min.x, b.min.y, z}, QStringLiteral("fill line %1").arg(s.desk.units().length_unit_text(fill, 0)), pal().act});
 }
 
 void pins(const Stock& s) {
@@ -136,8 +142,8 @@ void closed(const Stock& s) {
       return;
     case Form::skin:
       if (!s.board) return;
-      s.add(s.board->cup_a, pal().quiet);
-      s.add(s.board->cup_b, pal().quiet);
+      s.add(s.board->cup_a, shell_colour());
+      s.add(s.board->cup_b, shell_colour());
       return;
     case Form::open:
     case Form::cut:
@@ -159,8 +165,8 @@ void opened(const Stock& s, bool with_part) {
     case Form::cup_core:
     case Form::skin:
       if (!s.board) return;
-      s.add(s.board->cup_a, pal().quiet, up);
-      s.add(s.board->cup_b, pal().quiet, up * -1.0);
+      s.add(s.board->cup_a, shell_colour(), up);
+      s.add(s.board->cup_b, shell_colour(), up * -1.0);
       if (s.facts().form == Form::skin) s.add(s.board->whole, pal().rubber_a, {}, with_part ? 0.45 : 1);
       break;
     case Form::open:
@@ -211,6 +217,8 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
   s.place.shift = {};
   if ((f.form == Form::open || f.form == Form::strip) && s.forms && s.forms->flat_normal)
     s.place = frame_along(*s.forms->flat_normal * -1.0);
+  // A cup stands on its foot, its mouth up.
+  if (f.form == Form::cup_core && s.board) s.place = frame_along(s.board->core_draw);
   const Transform over = Transform::turn({1, 0, 0}, std::numbers::pi);
   const bool second = screen.act != Act::unbox && screen.step_id.starts_with("pour-b");
   if (second || screen.picture == StepPicture::turned) s.place = after(over, s.place);
@@ -227,8 +235,9 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
       break;
     case StepPicture::board:
       if (f.form == Form::cup_core && s.board) {
-        opened(s, false);
-        s.add(s.board->core, pal().part_cut, s.place.direction(s.board->core_draw) * (0.9 * m.inner_mm.size().z));
+        s.add(s.board->cup_a, pal().rubber_a, s.place.direction(s.mould->mould.frame.rows[2]) * 12);
+        s.add(s.board->cup_b, pal().rubber_b, s.place.direction(s.mould->mould.frame.rows[2]) * -12);
+        s.add(s.board->core, pal().part_cut, {0, 0, 0.8 * scene_box(s).size().z});
       } else if (s.board && s.board->shape)
         s.add(s.board->shape, pal().rubber_b);
       else
@@ -276,11 +285,13 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
       break;
     case StepPicture::jacket:
       if (s.board) {
-        s.add(s.board->cup_a, pal().quiet);
+        s.add(s.board->cup_a, shell_colour());
         s.add(s.board->whole, pal().rubber_a);
-        for (const Vec3& b : s.board->bolts_mm) s.line({s.at(b) + Vec3{0, 0, -4}, s.at(b) + Vec3{0, 0, 10}}, pal().act, 4);
+        for (const Vec3& b : s.board->bolts_mm)
+          s.line({s.at(b) + Vec3{0, 0, -4}, s.at(b) + Vec3{0, 0, 10}}, pal().act, 4);
         if (!s.board->bolts_mm.empty() && screen.act == Act::drill)
-          show.tags.push_back({s.at(s.board->bolts_mm.front()), QStringLiteral("bolt, one of %1").arg(s.board->bolts_mm.size()), pal().act});
+          show.tags.push_back({s.at(s.board->bolts_mm.front()),
+                               QStringLiteral("bolt, one of %1").arg(s.board->bolts_mm.size()), pal().act});
       }
       break;
     case StepPicture::opened:
@@ -290,6 +301,19 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
     case StepPicture::closed:
       closed(s);
       if (screen.act == Act::pour) channels(s);
+      if (f.form == Form::cup_core && s.board && screen.act != Act::close) {
+        // Seen through the cup: the rubber in it, and the core on its way down.
+        for (Body& b : show.scene.bodies) b.opacity = 0.3;
+        s.add(s.part(), pal().side_b.lighter(135), {}, 0.75);
+        if (screen.act == Act::press_core) {
+          const double above = 0.6 * scene_box(s).size().z;
+          s.add(s.board->core, pal().part_cut, {0, 0, above});
+          const Box3 b = scene_box(s);
+          const Vec3 top{b.centre().x, b.centre().y, b.max.z + 12};
+          s.line({top, {top.x, top.y, b.max.z - 0.5 * above}}, pal().stop, 5);
+          show.tags.push_back({top, QStringLiteral("slowly down"), pal().stop});
+        }
+      }
       break;
     case StepPicture::tilted: {
       const auto flow = desk.plan().fresh(results::flow);
@@ -300,10 +324,15 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
       show.elevation_deg = 8;
       const Box3 b = scene_box(s);
       // The bench, level under the tilted mould, and the wedge's height.
-      s.line({{b.min.x, b.min.y, b.min.z}, {b.max.x, b.min.y, b.min.z}, {b.max.x, b.max.y, b.min.z}, {b.min.x, b.max.y, b.min.z}}, pal().ink, 2, true);
+      s.line({{b.min.x, b.min.y, b.min.z},
+              {b.max.x, b.min.y, b.min.z},
+              {b.max.x, b.max.y, b.min.z},
+              {b.min.x, b.max.y, b.min.z}},
+             pal().ink, 2, true);
       if (f.wedge_rise_mm > 0)
         show.tags.push_back({{b.max.x, b.min.y, b.min.z},
-                             QStringLiteral("wedge %1° · %2 high").arg(qs(fixed(f.tilt_deg, 0)), desk.units().length_unit_text(f.wedge_rise_mm, 0)),
+                             QStringLiteral("wedge %1° · %2 high")
+                                 .arg(qs(fixed(f.tilt_deg, 0)), desk.units().length_unit_text(f.wedge_rise_mm, 0)),
                              pal().act});
       break;
     }
@@ -313,7 +342,9 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
     case StepPicture::scars: {
       s.add(s.part(), pal().side_b.lighter(135));
       channels(s);
-      show.tags.erase(std::remove_if(show.tags.begin(), show.tags.end(), [](const Tag& t) { return t.words == QLatin1String("pour here"); }), show.tags.end());
+      show.tags.erase(std::remove_if(show.tags.begin(), show.tags.end(),
+                                     [](const Tag& t) { return t.words == QLatin1String("pour here"); }),
+                      show.tags.end());
       const auto split = desk.plan().fresh(results::split);
       if (split && closes(f) && f.form != Form::cup_core)
         for (const PartingLoop& l : split->split.loops) {
@@ -334,16 +365,19 @@ void draw_cup(QPainter& p, const QRectF& area, const BenchRun& run, std::optiona
   double tare = 0, top = 0;
   std::vector<std::pair<double, QString>> marks;  // grams over the empty cup, and what it is
   for (int i = run.at; i >= 0 && run.screens[static_cast<size_t>(i)].step_id == here.step_id; --i)
-    if (run.screens[static_cast<size_t>(i)].part_g <= 0) tare = run.screens[static_cast<size_t>(i)].target_g.value_or(0);
+    if (run.screens[static_cast<size_t>(i)].part_g <= 0)
+      tare = run.screens[static_cast<size_t>(i)].target_g.value_or(0);
   for (size_t i = 0; i < run.screens.size(); ++i) {
     const BenchScreen& s = run.screens[i];
     if (s.step_id != here.step_id || s.part_g <= 0 || !s.target_g) continue;
     const double over = *s.target_g - tare;
-    marks.emplace_back(over, (s.part.empty() ? QStringLiteral("colour") : qs(s.part)) + QStringLiteral("  ") + units.mass_text(s.part_g, 1));
+    marks.emplace_back(over, (s.part.empty() ? QStringLiteral("colour") : qs(s.part)) + QStringLiteral("  ") +
+                                 units.mass_text(s.part_g, 1));
     top = std::max(top, over);
   }
   if (top <= 0) return;
-  const double high = area.height() * 0.86, wide = std::min(area.width() * 0.5, high * 0.8), left = area.left() + 8, base = area.bottom() - 6;
+  const double high = area.height() * 0.86, wide = std::min(area.width() * 0.5, high * 0.8), left = area.left() + 8,
+               base = area.bottom() - 6;
   const auto y = [&](double g) { return base - high * 0.82 * g / top; };
   const auto half_at = [&](double yy) { return 0.5 * wide * (0.78 + 0.22 * (base - yy) / high); };
   const double mid = left + 0.5 * wide;
@@ -360,8 +394,12 @@ void draw_cup(QPainter& p, const QRectF& area, const BenchRun& run, std::optiona
   for (const auto& [over, words] : marks) {
     const double to = std::min(over, now);
     if (to > below) {
-      p.setBrush(QBrush(k % 2 ? pal().side_b : pal().side_a, k % 2 ? Qt::Dense4Pattern : Qt::SolidPattern));
+      p.setBrush(k % 2 ? pal().rubber_b : pal().rubber_a);
       p.drawPolygon(band(below, to));
+      if (k % 2) {
+        p.setBrush(QBrush(pal().ink, Qt::Dense7Pattern));
+        p.drawPolygon(band(below, to));
+      }
     }
     below = over;
     ++k;
@@ -382,7 +420,8 @@ void draw_cup(QPainter& p, const QRectF& area, const BenchRun& run, std::optiona
     p.setPen(QPen(pal().ink, 2, Qt::DashLine));
     p.drawLine(QPointF(mid - half_at(yy), yy), QPointF(mid + half_at(yy) + 14, yy));
     p.setPen(pal().ink);
-    p.drawText(QRectF(mid + half_at(yy) + 20, yy - 14, area.right() - mid - half_at(yy) - 20, 28), Qt::AlignVCenter, words);
+    p.drawText(QRectF(mid + half_at(yy) + 20, yy - 14, area.right() - mid - half_at(yy) - 20, 28), Qt::AlignVCenter,
+               words);
   }
 }
 

@@ -53,7 +53,8 @@ void TapeView::paintEvent(QPaintEvent*) {
   if (lines_.empty()) {
     p.setFont(type_face(16));
     p.setPen(pal().quiet);
-    p.drawText(rect(), Qt::AlignCenter, QStringLiteral("Nothing was done at the bench yet: the tape grows with every step."));
+    p.drawText(rect(), Qt::AlignCenter,
+               QStringLiteral("Nothing was done at the bench yet: the tape grows with every step."));
     return;
   }
   const Units& u = desk_.units();
@@ -63,11 +64,12 @@ void TapeView::paintEvent(QPaintEvent*) {
   p.drawRect(paper);
   // Columns: when, step, planned, done, a bar of how far off, minutes, room or gauge.
   const double w = paper.width(), x0 = paper.left() + 10;
-  const double at[] = {x0, x0 + 0.105 * w, x0 + 0.44 * w, x0 + 0.54 * w, x0 + 0.635 * w, x0 + 0.79 * w, x0 + 0.88 * w};
+  const double at[] = {x0, x0 + 0.105 * w, x0 + 0.44 * w, x0 + 0.535 * w, x0 + 0.63 * w, x0 + 0.8 * w, x0 + 0.88 * w};
   const char* heads[] = {"when", "step", "planned", "done", "off", "min", "room · gauge"};
   p.setFont(type_face(12, 600));
   p.setPen(pal().quiet);
-  for (size_t i = 0; i < 7; ++i) p.drawText(QRectF(at[i], paper.top() + 4, 160, 24), Qt::AlignVCenter, QString::fromLatin1(heads[i]));
+  for (size_t i = 0; i < 7; ++i)
+    p.drawText(QRectF(at[i], paper.top() + 4, 160, 24), Qt::AlignVCenter, QString::fromUtf8(heads[i]));
   double y = paper.top() + head_px;
   WallSecond day = 0;
   for (size_t i = 0; i < lines_.size(); ++i) {
@@ -82,7 +84,9 @@ void TapeView::paintEvent(QPaintEvent*) {
       p.drawText(QRectF(x, y, wide, row_px), Qt::AlignVCenter, s);
     };
     const WallSecond when = l.done ? l.done : l.started;
-    text(at[0], 90, when / 86400 == day ? QDateTime::fromSecsSinceEpoch(when).toString(QStringLiteral("HH:mm")) : hour(when), pal().quiet);
+    text(at[0], 90,
+         when / 86400 == day ? QDateTime::fromSecsSinceEpoch(when).toString(QStringLiteral("HH:mm")) : hour(when),
+         pal().quiet);
     day = when / 86400;
     QString title = qs(l.title) + (l.planned_g ? QStringLiteral(" · ") + qs(l.what) : QString());
     QFont f = type_face(13, 600);
@@ -97,17 +101,19 @@ void TapeView::paintEvent(QPaintEvent*) {
       text(at[3], 90, QStringLiteral("not read"), pal().quiet);
     if (l.off_pct) {
       // From the middle to the side it is off; 5 % fills it.
-      const double mid = at[4] + 0.06 * w, reach = 0.055 * w, off = std::clamp(*l.off_pct / 5, -1.0, 1.0) * reach;
+      const double mid = at[4] + 0.045 * w, reach = 0.045 * w, off = std::clamp(*l.off_pct / 5, -1.0, 1.0) * reach;
       p.setPen(QPen(pal().rule.darker(120), 1));
       p.drawLine(QPointF(mid, y + 7), QPointF(mid, y + row_px - 7));
       p.fillRect(QRectF(std::min(mid, mid + off), y + 10, std::max(2.0, std::abs(off)), row_px - 20),
                  QBrush(l.out_of_band ? pal().stop : pal().act, l.out_of_band ? Qt::BDiagPattern : Qt::SolidPattern));
       p.setFont(type_face(12));
       p.setPen(l.out_of_band ? pal().stop : pal().quiet);
-      p.drawText(QRectF(mid + reach + 4, y, 60, row_px), Qt::AlignVCenter, QStringLiteral("%1 %").arg(qs(fixed(*l.off_pct, 1))));
+      p.drawText(QRectF(mid + reach + 4, y, 60, row_px), Qt::AlignVCenter,
+                 QStringLiteral("%1 %").arg(qs(fixed(*l.off_pct, 1))));
     }
     if (l.took_min)
-      text(at[5], 110, QStringLiteral("%1 of %2").arg(qs(fixed(*l.took_min, 0)), qs(fixed(l.planned_min.value_or(0), 0))),
+      text(at[5], 110,
+           QStringLiteral("%1 of %2").arg(qs(fixed(*l.took_min, 0)), qs(fixed(l.planned_min.value_or(0), 0))),
            *l.took_min > l.planned_min.value_or(1e9) ? pal().stop : pal().ink);
     else if (l.done)
       text(at[5], 90, qs(fixed(static_cast<double>(l.done - l.started) / 60, 0)), pal().quiet);
@@ -133,7 +139,8 @@ void TapeView::paintEvent(QPaintEvent*) {
           for (const int64_t id : r.photos) {
             const QImage image = desk_.bench_picture(id);
             if (image.isNull() || px > paper.right() - 90) continue;
-            const QImage small = image.scaled(120, static_cast<int>(photo_px) - 10, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+            const QImage small =
+                image.scaled(120, static_cast<int>(photo_px) - 10, Qt::KeepAspectRatio, Qt::SmoothTransformation);
             p.drawImage(QPointF(px, below), small);
             px += small.width() + 8;
           }

@@ -68,7 +68,8 @@ const ProcedureStep* DaysPage::chosen_step() const {
 void DaysPage::show_own(const Step* chosen) {
   const ProcedureStep* s = chosen ? chosen_step() : nullptr;
   const bool own = s && s->act == Act::own;
-  for (QWidget* w : {static_cast<QWidget*>(words_), static_cast<QWidget*>(out_), static_cast<QWidget*>(add_), static_cast<QWidget*>(earlier_), static_cast<QWidget*>(later_)})
+  for (QWidget* w : {static_cast<QWidget*>(words_), static_cast<QWidget*>(out_), static_cast<QWidget*>(add_),
+                     static_cast<QWidget*>(earlier_), static_cast<QWidget*>(later_)})
     w->setEnabled(s && !desk_.read_only());
   what_->setText(s ? qs(s->what) + (s->why.empty() ? QString() : QStringLiteral("  ") + qs(s->why)) : QString());
   out_->setText(own ? QStringLiteral("Take it out") : QStringLiteral("Leave it out …"));
@@ -83,7 +84,8 @@ void DaysPage::show_own(const Step* chosen) {
     for (const ProcedureStep& step : work->procedure.steps) {
       if (step.skipped.empty()) continue;
       any = true;
-      auto* b = chip(QStringLiteral("Left out: %1, %2 · do it").arg(qs(step.name), qs(step.skipped)), QStringLiteral("step-again"));
+      auto* b = chip(QStringLiteral("Left out: %1, %2 · do it").arg(qs(step.name), qs(step.skipped)),
+                     QStringLiteral("step-again"));
       connect(b, &QPushButton::clicked, this, [this, id = step.id, stem = step.stem] {
         DaysSetup next = desk_.job().days;
         for (const std::string& key : {id, stem})
@@ -125,10 +127,13 @@ void DaysPage::leave_out() {
     return try_days(next, QStringLiteral("own step taken out"));
   }
   bool ok = false;
-  const QString why = QInputDialog::getText(this, QStringLiteral("Leave it out"), QStringLiteral("%1 is left out because").arg(qs(s->name)), QLineEdit::Normal, {}, &ok);
+  const QString why =
+      QInputDialog::getText(this, QStringLiteral("Leave it out"),
+                            QStringLiteral("%1 is left out because").arg(qs(s->name)), QLineEdit::Normal, {}, &ok);
   if (!ok) return;
   if (why.trimmed().isEmpty()) {
-    emit desk_.message(QStringLiteral("A step is left out with a reason: it stands on the sheet and on the tape."), true);
+    emit desk_.message(QStringLiteral("A step is left out with a reason: it stands on the sheet and on the tape."),
+                       true);
     return;
   }
   next.changes[s->id].skipped = why.trimmed().toStdString();
@@ -155,7 +160,8 @@ void DaysPage::add_own() {
   wait->set_range(0, 3000);
   wait->show_value(0, 1, QStringLiteral("h"));
   auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-  for (QWidget* w : {static_cast<QWidget*>(name), static_cast<QWidget*>(what), static_cast<QWidget*>(hands), static_cast<QWidget*>(wait), static_cast<QWidget*>(buttons)})
+  for (QWidget* w : {static_cast<QWidget*>(name), static_cast<QWidget*>(what), static_cast<QWidget*>(hands),
+                     static_cast<QWidget*>(wait), static_cast<QWidget*>(buttons)})
     col->addWidget(w);
   OwnStep o;
   connect(hands, &FigureField::entered, &d, [&](double v) { o.hands_min = v; });
@@ -182,7 +188,8 @@ void DaysPage::other_words() {
   const ProcedureStep* s = chosen_step();
   if (!s) return;
   bool ok = false;
-  const QString words = QInputDialog::getMultiLineText(this, QStringLiteral("Other words"), qs(s->name), qs(s->what), &ok);
+  const QString words =
+      QInputDialog::getMultiLineText(this, QStringLiteral("Other words"), qs(s->name), qs(s->what), &ok);
   if (!ok || words.trimmed().toStdString() == s->what) return;
   DaysSetup next = desk_.job().days;
   next.changes[s->id].what = words.trimmed().toStdString();
@@ -202,7 +209,9 @@ void DaysPage::shift(bool later) {
     if (before > 0) behind = p.steps[before - 1].id;
   }
   if (behind.empty()) {
-    emit desk_.message(later ? QStringLiteral("It is the last step already.") : QStringLiteral("It cannot be earlier than the first."), true);
+    emit desk_.message(
+        later ? QStringLiteral("It is the last step already.") : QStringLiteral("It cannot be earlier than the first."),
+        true);
     return;
   }
   DaysSetup next = desk_.job().days;
@@ -258,11 +267,13 @@ void DaysPage::offer_habits() {
     if (!c.what.empty()) words << QStringLiteral("other words");
     if (!c.skipped.empty()) words << QStringLiteral("left out, ") + qs(c.skipped);
     if (!c.move_after.empty()) words << QStringLiteral("after ") + qs(c.move_after);
-    menu.addAction(QStringLiteral("Forget: %1 (%2)").arg(qs(stem), words.join(QStringLiteral(", "))), this, [drop, stem = stem] { drop([&](OwnWays& w) { w.changes.erase(stem); }); });
+    menu.addAction(QStringLiteral("Forget: %1 (%2)").arg(qs(stem), words.join(QStringLiteral(", "))), this,
+                   [drop, stem = stem] { drop([&](OwnWays& w) { w.changes.erase(stem); }); });
   }
   for (const OwnStep& o : desk_.habits().steps)
-    menu.addAction(QStringLiteral("Forget: %1, after %2").arg(qs(o.name), qs(o.after)), this,
-                   [drop, id = o.id] { drop([&](OwnWays& w) { std::erase_if(w.steps, [&](const OwnStep& k) { return k.id == id; }); }); });
+    menu.addAction(QStringLiteral("Forget: %1, after %2").arg(qs(o.name), qs(o.after)), this, [drop, id = o.id] {
+      drop([&](OwnWays& w) { std::erase_if(w.steps, [&](const OwnStep& k) { return k.id == id; }); });
+    });
   menu.exec(habits_->mapToGlobal(QPoint(0, habits_->height())));
 }
 

@@ -64,25 +64,29 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   moulds_ = new FigureField(QStringLiteral("Moulds"), QStringLiteral("days-moulds"), 60);
   moulds_->set_range(1, 20);
   row->addWidget(moulds_);
-  ends_ = new ChoiceField(QStringLiteral("Ends with"), QStringLiteral("days-ends"), 150);
+  row->addStretch(1);
+  export_ = chip(QStringLiteral("Calendar file…"), QStringLiteral("days-export"));
+  row->addWidget(export_, 0, Qt::AlignBottom);
+  col->addWidget(top_);
+  ends_ = new ChoiceField(QStringLiteral("Ends with"), QStringLiteral("days-ends"), 196);
   std::vector<std::pair<std::string, QString>> ends;
   for (int i = 0; i < count_of<Ends>(); ++i) {
     const auto words = words_of(static_cast<Ends>(i));
-    ends.emplace_back(std::string(name_of(static_cast<Ends>(i))), QString::fromUtf8(words.data(), static_cast<int>(words.size())));
+    ends.emplace_back(std::string(name_of(static_cast<Ends>(i))),
+                      QString::fromUtf8(words.data(), static_cast<int>(words.size())));
   }
   ends_->set_items(ends);
-  row->addWidget(ends_);
   connect(ends_, &ChoiceField::chosen, this, [this](const std::string& id) {
     Job next = desk_.job();
     next.days.ends = named<Ends>(id).value_or(Ends::both);
     desk_.edit(next, QStringLiteral("what the job ends with"));
   });
-  row->addStretch(1);
-  export_ = chip(QStringLiteral("Calendar file…"), QStringLiteral("days-export"));
-  row->addWidget(export_, 0, Qt::AlignBottom);
-  col->addWidget(top_);
   curve_ = new MouldsCurve(desk_, this);
-  col->addWidget(curve_);
+  auto* choices = new QHBoxLayout;
+  choices->setSpacing(10);
+  choices->addWidget(ends_, 0, Qt::AlignTop);
+  choices->addWidget(curve_, 1);
+  col->addLayout(choices);
   ribbon_ = new RibbonView(desk_, this);
   scroll_ = new QScrollArea;
   scroll_->setFrameShape(QFrame::NoFrame);
@@ -191,6 +195,7 @@ void DaysPage::refresh() {
     w->setVisible(ok);
   empty_->setVisible(!ok);
   top_->setVisible(desk_.has_job());
+  ends_->setVisible(desk_.has_job());
   empty_->setText(
       job.days.start.empty()
           ? QStringLiteral("Say when the work begins.")

@@ -7,11 +7,11 @@
 #include <QString>
 
 #include "bench/run.hpp"
-#include "ledger/bench_books.hpp"
-#include "overview/bench_screens.hpp"
 #include "job/history.hpp"
+#include "ledger/bench_books.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
+#include "overview/bench_screens.hpp"
 #include "overview/overview.hpp"
 #include "shell/units.hpp"
 #include "solid/mend.hpp"

@@ -97,7 +97,8 @@ bool Desk::bench_lot(const QString& code) {
         return true;
       }
     const Material* m = shop_.bottle(id);
-    emit message(QStringLiteral("No lot \"%1\" of %2 is in the books.").arg(code.trimmed(), m ? qs(m->name) : qs(id)), true);
+    emit message(QStringLiteral("No lot \"%1\" of %2 is in the books.").arg(code.trimmed(), m ? qs(m->name) : qs(id)),
+                 true);
     return false;
   }
   return false;
@@ -107,7 +108,9 @@ bool Desk::bench_photo(const QString& path) {
   if (!run_ || read_only()) return false;
   QImage image(path);
   if (image.isNull()) {
-    emit message(QStringLiteral("%1 is no photograph that can be read: take a PNG or JPEG file.").arg(QFileInfo(path).fileName()), true);
+    emit message(QStringLiteral("%1 is no photograph that can be read: take a PNG or JPEG file.")
+                     .arg(QFileInfo(path).fileName()),
+                 true);
     return false;
   }
   if (std::max(image.width(), image.height()) > 1600)
@@ -117,8 +120,9 @@ bool Desk::bench_photo(const QString& path) {
   buffer.open(QIODevice::WriteOnly);
   image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 86);
   const int at = std::min(run_->at, static_cast<int>(run_->screens.size()) - 1);
-  const auto id = workshop_->keep_photo({0, job().id, booking_of(*run_, at), now_text(), QFileInfo(path).fileName().toStdString()},
-                                        std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+  const auto id =
+      workshop_->keep_photo({0, job().id, booking_of(*run_, at), now_text(), QFileInfo(path).fileName().toStdString()},
+                            std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
   if (!id) {
     emit message(qs(id.error().text()), true);
     return false;
@@ -185,7 +189,8 @@ std::vector<std::string> Desk::ring() {
     const auto rung = ring_clocks(run, now_s());
     for (const std::string& l : rung) labels.push_back(name + ": " + l);
     if (!rung.empty() && !read_only())
-      if (const auto ok = workshop_->save_run(run.job_id, run_to_json(run)); !ok) emit message(qs(ok.error().text()), true);
+      if (const auto ok = workshop_->save_run(run.job_id, run_to_json(run)); !ok)
+        emit message(qs(ok.error().text()), true);
   }
   return labels;
 }

@@ -79,19 +79,27 @@ void Desk::write_sheet(const QString& path, bool letter) {
 namespace {
 
 Sheet tape_sheet(const Job& job, const BenchRun& run, const Units& u) {
-  const auto hour = [](WallSecond s) { return QDateTime::fromSecsSinceEpoch(s).toString(QStringLiteral("yyyy-MM-dd HH:mm")).toStdString(); };
+  const auto hour = [](WallSecond s) {
+    return QDateTime::fromSecsSinceEpoch(s).toString(QStringLiteral("yyyy-MM-dd HH:mm")).toStdString();
+  };
   Sheet s;
   s.title = job.name;
   s.subtitle = "Tape of the run begun " + hour(run.begun) + (run.title.empty() ? "" : " · " + run.title);
   SheetTable t{"Plan and done", {"done", "step", "planned", "done", "off", "min", "room", "gauge", "note"}, {}, ""};
   for (const TapeLine& l : tape_of(run)) {
-    const auto mass = [&](const std::optional<double>& g) { return g ? u.mass_text(*g, 1).toStdString() : std::string(); };
-    t.rows.push_back({l.done ? hour(l.done) : "in hand", l.title + (l.planned_g ? ", " + l.what : ""), mass(l.planned_g), mass(l.weighed_g),
-                      l.off_pct ? fixed(*l.off_pct, 1) + " %" : "",
-                      l.took_min ? fixed(*l.took_min, 0) + " of " + fixed(l.planned_min.value_or(0), 0) : l.done ? fixed(static_cast<double>(l.done - l.started) / 60, 0) : "",
-                      l.room_c ? fixed(u.temperature(*l.room_c), 0) + " " + u.temperature_name().toStdString() : "",
-                      l.gauge_high_kpa ? fixed(*l.gauge_low_kpa, 0) + "–" + fixed(*l.gauge_high_kpa, 0) + " kPa" : "",
-                      (l.went_wrong ? "WENT WRONG " : "") + l.note + (l.photos ? " (" + counted(static_cast<long long>(l.photos), "photograph", "photographs") + ")" : "")});
+    const auto mass = [&](const std::optional<double>& g) {
+      return g ? u.mass_text(*g, 1).toStdString() : std::string();
+    };
+    t.rows.push_back(
+        {l.done ? hour(l.done) : "in hand", l.title + (l.planned_g ? ", " + l.what : ""), mass(l.planned_g),
+         mass(l.weighed_g), l.off_pct ? fixed(*l.off_pct, 1) + " %" : "",
+         l.took_min ? fixed(*l.took_min, 0) + " of " + fixed(l.planned_min.value_or(0), 0)
+         : l.done   ? fixed(static_cast<double>(l.done - l.started) / 60, 0)
+                    : "",
+         l.room_c ? fixed(u.temperature(*l.room_c), 0) + " " + u.temperature_name().toStdString() : "",
+         l.gauge_high_kpa ? fixed(*l.gauge_low_kpa, 0) + "–" + fixed(*l.gauge_high_kpa, 0) + " kPa" : "",
+         (l.went_wrong ? "WENT WRONG " : "") + l.note +
+             (l.photos ? " (" + counted(static_cast<long long>(l.photos), "photograph", "photographs") + ")" : "")});
   }
   s.tables.push_back(std::move(t));
   return s;

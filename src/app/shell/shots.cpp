@@ -3,9 +3,9 @@
 #include <cstdio>
 #include <QApplication>
 #include <QDir>
-#include <QProcess>
 #include <QElapsedTimer>
 #include <QPixmap>
+#include <QProcess>
 #include <QSlider>
 #include <QThread>
 
@@ -97,7 +97,8 @@ int take_shots(MainWindow& w, const QString& dir) {
     w.mix()->show_view(0);
     w.desk().undo();
   }
-  // The bench in three forms: B poured onto A, with two thirds of it in the cup; the skin's jacket; the core pressed in.
+  // The bench in three forms: B poured onto A, with two thirds of it in the cup; the skin's jacket; the core pressed
+  // in.
   const auto bench_shot = [&](const char* job, Act act, bool second, const char* name) {
     open(job);
     w.go(Stage::bench);
@@ -106,7 +107,9 @@ int take_shots(MainWindow& w, const QString& dir) {
     BenchWindow* bench = w.bench()->window();
     if (!bench || !w.desk().run()) return;
     bench->resize(1280, 800);
-    const auto at = [&]() -> const BenchScreen& { return w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)]; };
+    const auto at = [&]() -> const BenchScreen& {
+      return w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)];
+    };
     for (int i = 0; i < 400 && !(at().act == act && (!second || at().ratio_to_last > 0)); ++i) {
       if (w.desk().run()->at + 1 >= static_cast<int>(w.desk().run()->screens.size())) break;
       w.desk().bench_next(at().target_g);
@@ -114,7 +117,8 @@ int take_shots(MainWindow& w, const QString& dir) {
     if (at().target_g) bench->type_scale(at().from_g.value_or(0) + 0.8 * (*at().target_g - at().from_g.value_or(0)));
     QElapsedTimer t;
     t.start();
-    while (t.elapsed() < 15'000 && (!bench->settled() || t.elapsed() < 400)) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (t.elapsed() < 15'000 && (!bench->settled() || t.elapsed() < 400))
+      QApplication::processEvents(QEventLoop::AllEvents, 20);
     const QString path = dir + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png");
     if (!bench->grab().save(path)) ok = false;
     std::printf("%s\n", path.toUtf8().constData());
@@ -140,8 +144,10 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.desk().write_sheet(pdf, false);
   wait();
   QProcess pages;
-  pages.start(QStringLiteral("pdftoppm"), {QStringLiteral("-png"), QStringLiteral("-r"), QStringLiteral("80"), QStringLiteral("-f"), QStringLiteral("1"), QStringLiteral("-l"), QStringLiteral("1"),
-                                           QStringLiteral("-singlefile"), pdf, dir + QStringLiteral("/sheet")});
+  pages.start(
+      QStringLiteral("pdftoppm"),
+      {QStringLiteral("-png"), QStringLiteral("-r"), QStringLiteral("80"), QStringLiteral("-f"), QStringLiteral("1"),
+       QStringLiteral("-l"), QStringLiteral("1"), QStringLiteral("-singlefile"), pdf, dir + QStringLiteral("/sheet")});
   if (!pages.waitForFinished(20'000) || pages.exitCode() != 0) ok = false;
   return ok ? 0 : 1;
 }

@@ -80,11 +80,13 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
   if (s.ends_pot_life) run.pot_life_started.reset();
   if (s.wait_min > 0) {
     std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at; });
-    run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false, run.at});
+    run.clocks.push_back({s.clock_label, now, now + static_cast<WallSecond>(s.wait_min * 60 + 0.5), false, run.at, ""});
   }
-  for (const auto& [label, minutes] : s.rings) {
-    std::erase_if(run.clocks, [&, name = &label](const BenchClock& c) { return c.screen == run.at && c.label == *name; });
-    run.clocks.push_back({label, now, now + static_cast<WallSecond>(minutes * 60 + 0.5), false, run.at});
+  std::erase_if(run.clocks, [&](const BenchClock& c) { return !c.step.empty() && c.step == s.step_id; });
+  for (const BenchScreen::Ring& ring : s.rings) {
+    std::erase_if(run.clocks, [&](const BenchClock& c) { return c.screen == run.at && c.label == ring.label; });
+    run.clocks.push_back(
+        {ring.label, now, now + static_cast<WallSecond>(ring.minutes * 60 + 0.5), false, run.at, ring.step});
   }
   const std::optional<double> target = scale_g ? next_target_g(run, *scale_g) : std::nullopt;
   ++run.at;
@@ -216,7 +218,9 @@ std::string run_to_json(const BenchRun& run) {
                              {"each_g", s.each_g},
                              {"drops", s.drops},
                              {"drop_g", s.drop_g},
-                             {"rings", s.rings}};
+                             {"rings", nlohmann::ordered_json::array()}};
+    for (const BenchScreen::Ring& ring : s.rings)
+      e["rings"].push_back({{"label", ring.label}, {"step", ring.step}, {"minutes", ring.minutes}});
     if (s.target_g) e["target_g"] = *s.target_g;
     if (s.band_g) e["band_g"] = *s.band_g;
     if (s.from_g) e["from_g"] = *s.from_g;
@@ -234,8 +238,12 @@ std::string run_to_json(const BenchRun& run) {
   }
   j["clocks"] = nlohmann::ordered_json::array();
   for (const BenchClock& c : run.clocks)
-    j["clocks"].push_back(
-        {{"label", c.label}, {"started_s", c.started}, {"ends_s", c.ends}, {"rung", c.rung}, {"screen", c.screen}});
+    j["clocks"].push_back({{"label", c.label},
+                           {"started_s", c.started},
+                           {"ends_s", c.ends},
+                           {"rung", c.rung},
+                           {"screen", c.screen},
+                           {"step", c.step}});
   return j.dump(1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
 }
 
@@ -285,7 +293,10 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.each_g = e.value("each_g", 0.0);
       s.figure = e.value("figure", 0.0), s.figure_unit = e.value("figure_unit", "");
       s.drops = e.value("drops", 0L), s.drop_g = e.value("drop_g", 0.0);
-      if (e.contains("rings")) s.rings = e["rings"].get<std::vector<std::pair<std::string, double>>>();
+      if (e.contains("rings"))
+        for (const auto& ring : e["rings"])
+          s.rings.push_back({ring.at("label").get<std::string>(), ring.at("step").get<std::string>(),
+                             ring.at("minutes").get<double>()});
       if (e.contains("target_g")) s.target_g = e["target_g"].get<double>();
       if (e.contains("band_g")) s.band_g = e["band_g"].get<double>();
       if (e.contains("from_g")) s.from_g = e["from_g"].get<double>();
@@ -312,7 +323,8 @@ Result<BenchRun> run_from_json(std::string_view text) {
     }
     for (const auto& c : j.at("clocks"))
       run.clocks.push_back({c.at("label").get<std::string>(), c.at("started_s").get<int64_t>(),
-                            c.at("ends_s").get<int64_t>(), c.at("rung").get<bool>(), c.value("screen", -1)});
+                            c.at("ends_s").get<int64_t>(), c.at("rung").get<bool>(), c.value("screen", -1),
+                            c.value("step", "")});
     return run;
   } catch (const nlohmann::json::exception&) { return bad; }
 }

@@ -32,9 +32,9 @@ struct BenchScreen {
   std::string caution;
   std::string material_id;  ///< poured when the screen is left; empty: nothing
   double poured_g = 0;
-  bool is_casting = false;  ///< the pour is a casting
-  bool demoulds = false;    ///< a casting comes out here
-  bool makes_mould = false; ///< a mould stands ready here
+  bool is_casting = false;   ///< the pour is a casting
+  bool demoulds = false;     ///< a casting comes out here
+  bool makes_mould = false;  ///< a mould stands ready here
   bool last_of_step = true;
   Act act = Act::own;
   StepPicture picture = StepPicture::none;
@@ -45,8 +45,13 @@ struct BenchScreen {
   double each_g = 0;  ///< of the cup that is weighed here, as planned
   long drops = 0;     ///< to be counted; 0: poured
   double drop_g = 0;
-  /// More clocks started when the screen is left: a window opens, a window closes.
-  std::vector<std::pair<std::string, double>> rings;
+  /// A clock more, started when the screen is left, that stops when its step is done.
+  struct Ring {
+    std::string label, step;
+    double minutes = 0;
+    bool operator==(const Ring&) const = default;
+  };
+  std::vector<Ring> rings;  ///< a window opens, a window closes
   bool operator==(const BenchScreen&) const = default;
 };
 
@@ -66,8 +71,9 @@ struct ScreenRecord {
 struct BenchClock {
   std::string label;
   WallSecond started = 0, ends = 0;
-  bool rung = false;  ///< its end was noticed
-  int screen = -1;    ///< that started it; left again, the screen starts the same clock anew
+  bool rung = false;      ///< its end was noticed
+  int screen = -1;        ///< that started it; left again, the screen starts the same clock anew
+  std::string step = {};  ///< it reminds of that step, and is over when the step is done
   bool operator==(const BenchClock&) const = default;
 };
 

@@ -14,13 +14,15 @@ std::vector<TapeLine> tape_of(const BenchRun& run) {
     TapeLine l;
     l.screen = r.screen;
     l.title = s.title;
-    l.what = !s.part.empty() ? "part " + s.part : s.target_g ? (s.part_g > 0 ? "colour" : "cup") : std::string(name_of(s.act));
+    l.what = !s.part.empty() ? "part " + s.part
+             : s.target_g    ? (s.part_g > 0 ? "colour" : "cup")
+                             : std::string(name_of(s.act));
     l.started = r.started, l.done = r.done;
     if (s.target_g) {
       l.planned_g = s.part_g > 0 ? s.part_g : s.target_g;
       if (r.scale_g) {
         l.weighed_g = *r.scale_g - s.from_g.value_or(0);
-        if (*l.planned_g > 0) l.off_pct = 100 * (*l.weighed_g / *l.planned_g - 1);
+        if (s.part_g > 0) l.off_pct = 100 * (*l.weighed_g / s.part_g - 1);
         l.out_of_band = s.band_g && std::abs(*r.scale_g - *s.target_g) > *s.band_g + 1e-9;
       }
     } else if (s.poured_g > 0) {

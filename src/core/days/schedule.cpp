@@ -125,7 +125,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (!steps[i].holds.empty()) made[steps[i].holds] = true;
   }
   out.placed.resize(steps.size());
-  struct Now {  // how things stand before a run is placed
+  struct Now {                               // how things stand before a run is placed
     std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
     Busy busy;
     double hands_min = 0;
@@ -146,9 +146,9 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (!steps[k].window) continue;
     const auto it = place.find(steps[k].window->after);
     if (it == place.end() || it->second >= k)
-      return Error{"step \"" + steps[k].id + "\" waits for \"" + steps[k].window->after +
-                       "\", which does not come before it",
-                   "days", ""};
+      return Error{
+          "step \"" + steps[k].id + "\" waits for \"" + steps[k].window->after + "\", which does not come before it",
+          "days", ""};
     anchors[run_of[it->second]] = true;
   }
   const auto ceil_min = [](double v) { return static_cast<int64_t>(std::ceil(v - 1e-9)); };
@@ -240,11 +240,14 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (latest && *at > *latest) {
       const size_t first = run_of[counted_from];
       const WallMinute later = out.placed[first].start + std::max<int64_t>(1, *at - *latest);
-      if (++put_off[i] > 400 || later - first_start.emplace(first, out.placed[first].start).first->second > 60 * day_min)
-        return Error{"\"" + steps[i].name + "\" must begin within " +
-                         std::to_string(static_cast<int64_t>(steps[i].window ? steps[i].window->latest_min.value_or(0) : 0)) +
-                         " minutes of \"" + steps[counted_from].name + "\", and no time was found at which the bench is open for both",
-                     "days", "Open the bench longer, or begin at another hour."};
+      if (++put_off[i] > 400 ||
+          later - first_start.emplace(first, out.placed[first].start).first->second > 60 * day_min)
+        return Error{
+            "\"" + steps[i].name + "\" must begin within " +
+                std::to_string(static_cast<int64_t>(steps[i].window ? steps[i].window->latest_min.value_or(0) : 0)) +
+                " minutes of \"" + steps[counted_from].name +
+                "\", and no time was found at which the bench is open for both",
+            "days", "Open the bench longer, or begin at another hour."};
       not_before[first] = std::max(not_before[first], later);
       now_at = before_run.at(first);
       i = first;
@@ -284,7 +287,8 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
       for (const std::string& what : {steps[k].holds, p.held})
         if (!what.empty()) held[what] = std::max(held[what], p.end);
       if (!steps[k].needs.empty())
-        held[steps[k].needs] = std::max(held[steps[k].needs], steps[k].needs == "pot" || steps[k].needs == "oven" ? p.end : p.hands_end);
+        held[steps[k].needs] =
+            std::max(held[steps[k].needs], steps[k].needs == "pot" || steps[k].needs == "oven" ? p.end : p.hands_end);
     }
     i = end;
   }

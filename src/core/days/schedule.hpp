@@ -66,8 +66,8 @@ struct Schedule {
 
 /// Serial schedule in the given order: each step as early as what it follows, the person and what it holds allow. Steps
 /// marked `at_once` are placed together with the one before them, so that the whole run fits one bench day. A step
-/// that has a window and misses it puts off the step it is counted from, with all that came after; refused by name where
-/// no such time is found within 60 days. A step longer than the longest bench day is split where it may be, else
+/// that has a window and misses it puts off the step it is counted from, with all that came after; refused by name
+/// where no such time is found within 60 days. A step longer than the longest bench day is split where it may be, else
 /// refused by name.
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
                          const Progress& progress = Progress::none());

@@ -29,8 +29,7 @@ Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const S
                     const std::string& booking, const std::string& today, const std::vector<MouldRecord>& moulds) {
   // What the scale showed counts for more than what was planned.
   const double poured_g = weighed_g(p.run, at).value_or(s.poured_g);
-  PourRecord pour{0,          p.job.id, p.job.name, now_text(),   s.title, s.material_id,
-                  poured_g, 0,        0,          r.went_wrong, r.note};
+  PourRecord pour{0, p.job.id, p.job.name, now_text(), s.title, s.material_id, poured_g, 0, 0, r.went_wrong, r.note};
   auto lots = w.lots();
   if (!lots) return lots.error();
   std::vector<Draw> draws = draw_lots(*lots, s.material_id, poured_g, today, most_lots);
@@ -45,7 +44,8 @@ Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const S
       draws.clear();
       if (from_it > 0) draws.push_back({lot->id, lot->label, from_it});
       if (poured_g - from_it > 1e-9)
-        for (const Draw& d : draw_lots(others, s.material_id, poured_g - from_it, today, most_lots - 1)) draws.push_back(d);
+        for (const Draw& d : draw_lots(others, s.material_id, poured_g - from_it, today, most_lots - 1))
+          draws.push_back(d);
       if (draws.empty()) draws.push_back({lot->id, lot->label, poured_g});
     }
   }
@@ -76,8 +76,8 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
   if (!moulds) return moulds.error();
   if (s.makes_mould) {
     const int n = static_cast<int>(moulds->size()) + 1;
-    const auto made = w.save_mould(
-        {0, p.job.id, p.job.name, p.job.name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
+    const auto made =
+        w.save_mould({0, p.job.id, p.job.name, p.job.name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
     if (!made) return made.error();
   }
   if (!s.material_id.empty())

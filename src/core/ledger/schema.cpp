@@ -148,8 +148,7 @@ bool is_workshop(SQLite::Database& db) {
          (version < 3 || (has("lot", {"label", "left_g"}) && has("mould", {"pulls"}) && has("pour", {"mass_g"}))) &&
          (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
          (version < 6 || has("material", {"id", "version", "document"})) &&
-         (version < 7 || has("paper", {"kind", "id", "document"})) &&
-         (version < 8 || has("photo", {"job_id", "jpeg"}));
+         (version < 7 || has("paper", {"kind", "id", "document"})) && (version < 8 || has("photo", {"job_id", "jpeg"}));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {

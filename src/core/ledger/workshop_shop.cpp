@@ -11,8 +11,8 @@ namespace palinform {
 namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
-                     *recipe_kind = "recipe", *standing_kind = "standing-mould",
-                     *habits_kind = "habits", *done_kind = "run-done";
+                     *recipe_kind = "recipe", *standing_kind = "standing-mould", *habits_kind = "habits",
+                     *done_kind = "run-done";
 
 }  // namespace
 

@@ -162,8 +162,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
         const auto own = shop_of(in.only.mix, shop);
-        ProceedingGround g{*in.mix,      *in.mould,     in.forms.get(),    in.facts.get(), in.way, in.pins.get(),
-                           in.keys.get(), in.board.get(), in.channels.get(), in.print.get()};
+        ProceedingGround g{*in.mix,       *in.mould,     in.forms.get(), in.facts.get(),    in.way,
+                           in.pins.get(), in.keys.get(), in.board.get(), in.channels.get(), in.print.get()};
         return procedure_result(procedure_facts(g, in.only, *own), in.only.days.own_ways(), *own);
       }));
 

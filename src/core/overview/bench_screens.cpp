@@ -22,7 +22,8 @@ const PourMix* mix_of(const ProcedureStep& s, const MixResult& mix) {
 void weighing_screens(const ProcedureStep& step, const PourMix& m, double division_g,
                       const std::function<BenchScreen&(std::string)>& add) {
   const std::string vessel = m.lumps ? "clean paper" : "the empty cup";
-  BenchScreen& cup = add(std::string(m.lumps ? "" : "Stir both bottles. ") + "Put " + vessel + " on the scale; it reads");
+  BenchScreen& cup =
+      add(std::string(m.lumps ? "" : "Stir both bottles. ") + "Put " + vessel + " on the scale; it reads");
   cup.target_g = m.weighing.readings_g[0];
   cup.band_g = std::max(5.0, 0.2 * m.weighing.readings_g[0]);
   cup.from_g = 0;
@@ -39,7 +40,8 @@ void weighing_screens(const ProcedureStep& step, const PourMix& m, double divisi
     t.band_g = std::max(division_g, 0.05 * g);
     before += g;
   }
-  BenchScreen& a = add("Weigh part " + first + (m.tints.empty() ? into : " onto the colour") + " until the scale reads");
+  BenchScreen& a =
+      add("Weigh part " + first + (m.tints.empty() ? into : " onto the colour") + " until the scale reads");
   a.target_g = m.weighing.readings_g[1];
   a.from_g = before;
   a.band_g = ratio_band_g(m.part_g(false), m.ratio_tolerance_pct, division_g);
@@ -130,9 +132,10 @@ std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::ve
     for (const ProcedureStep& later : procedure.steps) {
       if (!later.window || later.at_once || later.window->after != step.id || !later.skipped.empty()) continue;
       const double from = later.window->earliest_min;
-      if (from > 0) last.rings.emplace_back(later.name + ": from now on", from);
+      if (from > 0) last.rings.push_back({later.name + ": from now on", later.id, from});
       if (const auto to = later.window->latest_min)
-        last.rings.emplace_back(later.name + ": the last minutes", std::max(from + 0.5 * (*to - from), *to - 10));
+        last.rings.push_back(
+            {later.name + ": the last minutes", later.id, std::max(from + 0.5 * (*to - from), *to - 10)});
     }
     for (BenchScreen& s : out)
       if (s.target_g && division_g >= 0.001) s.target_g = std::round(*s.target_g / division_g) * division_g;
@@ -147,9 +150,8 @@ std::vector<size_t> bench_order(const Procedure& procedure, const DaysResult* da
   if (days) {
     std::map<std::string, WallMinute> begins;
     for (const Placed& p : days->schedule.placed) begins[days->steps[p.step].id] = p.start;
-    std::stable_sort(out.begin(), out.end(), [&](size_t a, size_t b) {
-      return begins[procedure.steps[a].id] < begins[procedure.steps[b].id];
-    });
+    std::stable_sort(out.begin(), out.end(),
+                     [&](size_t a, size_t b) { return begins[procedure.steps[a].id] < begins[procedure.steps[b].id]; });
   }
   if (from.empty()) return out;
   const auto at = std::find_if(out.begin(), out.end(), [&](size_t i) { return procedure.steps[i].id == from; });

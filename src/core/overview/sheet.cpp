@@ -27,12 +27,15 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   if (makes) {
     std::string lines;
     for (const PourFacts& p : f.rubber)
-      if (p.fill_mm > 0) lines += (lines.empty() ? "" : ", ") + (f.rubber.size() > 1 ? p.name + " " : std::string()) + fixed(p.fill_mm, 0) + " mm";
+      if (p.fill_mm > 0)
+        lines += (lines.empty() ? "" : ", ") + (f.rubber.size() > 1 ? p.name + " " : std::string()) +
+                 fixed(p.fill_mm, 0) + " mm";
     if (!lines.empty()) row("fill line over the floor", lines);
     if (f.hold_down_n > 0.05) row("hold the master down", significant(f.hold_down_n, 2) + " N");
     if (f.dams > 0) row("dams", counted(f.dams, "corner", "corners"));
-    if (f.print_h > 0) row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
-                           significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
+    if (f.print_h > 0)
+      row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
+          significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
     if (!f.wave.empty()) row("cut", f.wave);
     for (const PourFacts& p : f.jacket) row(p.name, significant(p.each_g * p.cups, 3) + " g of " + p.material);
   }
@@ -44,20 +47,27 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   }
   if (f.ends == Ends::mould) return t;
   if (has_gate(f))
-    row(f.cast_in ? "gate, cast in" : "gate, cut", "Ø" + significant(f.gate_mm, 2) + " mm" +
-                        (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + significant(f.vent_mm, 2) + " mm" : std::string()));
+    row(f.cast_in ? "gate, cast in" : "gate, cut",
+        "Ø" + significant(f.gate_mm, 2) + " mm" +
+            (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + significant(f.vent_mm, 2) + " mm"
+                         : std::string()));
   if (closes(f) && f.tilt_deg >= 0.5) {
     const auto channels = plan.fresh(results::channels);
     row("wedge", fixed(f.tilt_deg, 0) + "°" +
-                     (channels ? ": " + fixed(channels->wedge_rise_mm, 0) + " mm high under " + fixed(channels->wedge_run_mm, 0) + " mm" : std::string()) +
+                     (channels ? ": " + fixed(channels->wedge_rise_mm, 0) + " mm high under " +
+                                     fixed(channels->wedge_run_mm, 0) + " mm"
+                               : std::string()) +
                      (f.turned_over ? ", side b up" : ""));
   }
   if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core)
     row("held shut with", significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with));
   if (f.form == Form::squeeze) row("weight on it", significant(f.squeeze_kg, 2) + " kg");
-  if (f.fill == FillBy::pressure) row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));
-  if (f.fill == FillBy::vacuum || f.form == Form::strip) row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
-  row("castings", counted(job.copies, "copy", "copies") + (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));
+  if (f.fill == FillBy::pressure)
+    row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));
+  if (f.fill == FillBy::vacuum || f.form == Form::strip)
+    row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
+  row("castings", counted(job.copies, "copy", "copies") +
+                      (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));
   return t;
 }
 
@@ -201,14 +211,16 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
       if (step.window && !step.at_once)
         line += " From " + time_words(step.window->earliest_min) +
-                (step.window->latest_min ? " to " + time_words(*step.window->latest_min) : std::string(" on")) + " after it.";
+                (step.window->latest_min ? " to " + time_words(*step.window->latest_min) : std::string(" on")) +
+                " after it.";
       s.steps.push_back(std::move(line));
       for (const std::string& c : step.cautions)
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
     }
   if (work && work->facts.moulds > 1)
     s.steps.push_back("The same for the other " + counted(work->facts.moulds - 1, "mould", "moulds") + ".");
-  if (const int pulls = work ? (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull : 0; pulls > 1 && work->facts.ends != Ends::mould && work->facts.ends != Ends::master)
+  if (const int pulls = work ? (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull : 0;
+      pulls > 1 && work->facts.ends != Ends::mould && work->facts.ends != Ends::master)
     s.steps.push_back("The other " + counted(pulls - 1, "pull", "pulls") + " as the first.");
   s.boxes = {"Lot of rubber, opened on", "Lot of resin, opened on", "Room °C, humidity",
              "Scale and calipers used",  "What happened",           "Signed, date"};

@@ -8,7 +8,9 @@ namespace palinform::blocks {
 namespace {
 
 bool tilted(const ProcedureFacts& f) { return closes(f) && f.tilt_deg >= 0.5; }
-bool clamped(const ProcedureFacts& f) { return closes(f) && f.form != Form::squeeze && f.form != Form::cup_core && f.clamp_n > 0; }
+bool clamped(const ProcedureFacts& f) {
+  return closes(f) && f.form != Form::squeeze && f.form != Form::cup_core && f.clamp_n > 0;
+}
 
 std::string number_of(const Writing& w) {
   const int pulls = (w.f.copies + w.f.a_pull - 1) / std::max(1, w.f.a_pull);
@@ -29,15 +31,15 @@ void make_ready(Writing& w) {
     what += "Join the cup's halves and screw them; a thin film of release in the cup and on the core.";
   else {
     what += pins;
-    what += f.form == Form::skin ? "Lay the skins back in the jacket, smooth, until they sit; bolt it."
-            : has_keys(f)        ? "Put the halves together until the keys sit."
+    what += f.form == Form::skin  ? "Lay the skins back in the jacket, smooth, until they sit; bolt it."
+            : has_keys(f)         ? "Put the halves together until the keys sit."
             : f.form == Form::cut ? "Close the cut until its wave sits."
                                   : "Put the halves together, edge on edge.";
     what += " Tape the line.";
   }
   if (clamped(f)) {
-    what += " Hold it shut with " + significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with) +
-            "; flat plates spread it.";
+    what += " Hold it shut with " + significant(f.clamp_n, 2) + " N" +
+            (f.clamp_with.empty() ? "" : ": " + f.clamp_with) + "; flat plates spread it.";
     minutes += w.t.clamp_min;
   }
   if (tilted(f))
@@ -47,7 +49,11 @@ void make_ready(Writing& w) {
   else if (closes(f) && f.turned_over && f.form != Form::squeeze && f.form != Form::cup_core)
     what += " Side b up.";
   minutes += w.t.pin_min / 3 * static_cast<double>(f.pins.size());
-  ProcedureStep& s = w.add(Act::close, Block::cast, "ready", std::string(closes(f) && f.form != Form::squeeze ? "Close the mould" : "Make the mould ready") + ", " + number_of(w), what, minutes);
+  ProcedureStep& s =
+      w.add(Act::close, Block::cast, "ready",
+            std::string(closes(f) && f.form != Form::squeeze ? "Close the mould" : "Make the mould ready") + ", " +
+                number_of(w),
+            what, minutes);
   for (int m = 1; m <= f.moulds; ++m) s.any_of.push_back("mould " + std::to_string(m));
   if (!f.pins.empty() && f.form != Form::cup_core) w.put(s, Thing::pins);
   if (f.form == Form::cup_core) w.put(s, Thing::cup);
@@ -68,7 +74,8 @@ std::string pour_words(const ProcedureFacts& f) {
       return std::string(f.brush_details ? "Brush the details of both halves first. " : "") +
              "Heap it a little over where the part is thickest, " + fixed(f.over_pct, 0) + " % more than it holds.";
     case Form::cup_core:
-      return "Pour into the cup" + (f.casting.ml > 0 ? ", " + fixed(f.casting.ml, 0) + " ml" : std::string()) + ", in a thin stream along its wall.";
+      return "Pour into the cup" + (f.casting.ml > 0 ? ", " + fixed(f.casting.ml, 0) + " ml" : std::string()) +
+             ", in a thin stream along its wall.";
     case Form::strip:
       return "Pour into the well, over all pockets.";
     case Form::putty:
@@ -101,13 +108,15 @@ void make_casting(Writing& w) {
   how.material = of;
   how.name = (f.form == Form::squeeze ? "Heap the resin, " : "Pour ") + of;
   how.what = pour_words(f);
-  how.why = f.form == Form::squeeze ? "From a heap the front drives the air before it." : "A thin stream carries no air in.";
+  how.why =
+      f.form == Form::squeeze ? "From a heap the front drives the air before it." : "A thin stream carries no air in.";
   how.wait_min = more ? 0 : cure;
   how.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
   how.look_for = has_gate(f) && f.vents > 0 ? "resin in every vent" : "no bubbles that stay";
   mix_and_fill(w, f.casting, how);
   std::vector<std::pair<Thing, bool>> to_take;
-  const auto then = [&](Act act, const char* stem, const std::string& name, const std::string& what, double minutes) -> ProcedureStep& {
+  const auto then = [&](Act act, const char* stem, const std::string& name, const std::string& what,
+                        double minutes) -> ProcedureStep& {
     ProcedureStep& s = w.at_once(act, Block::cast, stem, name, what, minutes);
     s.picture = how.picture;
     s.can_go_back = false;
@@ -132,39 +141,45 @@ void make_casting(Writing& w) {
     s.look_for = "rubber all round the core's mouth";
   }
   if (level) {
-    then(Act::watch, "watch", "Watch it a minute, " + of, "Tap it, watch for bubbles, prick them." + std::string(f.cover_plate ? "" : " Scrape it level."), t.watch_min)
+    then(Act::watch, "watch", "Watch it a minute, " + of,
+         "Tap it, watch for bubbles, prick them." + std::string(f.cover_plate ? "" : " Scrape it level."), t.watch_min)
         .look_for = "no bubble under its surface";
     if (f.cover_plate) {
-      ProcedureStep& s = then(Act::cover, "cover", "Lay the plate, " + of,
-                              "The waxed plate from one edge, so that no air stays under it; weigh it down.", t.cover_min);
+      ProcedureStep& s =
+          then(Act::cover, "cover", "Lay the plate, " + of,
+               "The waxed plate from one edge, so that no air stays under it; weigh it down.", t.cover_min);
       w.put(s, Thing::cover);
       s.why = "The open face comes out as flat as the plate.";
     }
   }
   if (chamber) {
-    ProcedureStep& s = then(Act::into_chamber, "chamber", "Vacuum, " + of,
-                            f.form == Form::strip
-                                ? "Mould and all into the chamber, to " + significant(f.vacuum_kpa, 2) +
-                                      " kPa: until the front stops bubbling, not until it foams. Let the air in slowly: it presses the resin home."
-                                : "Mould and all into the chamber, to " + significant(f.vacuum_kpa, 2) +
-                                      " kPa, until bubbles stop rising; let the air in slowly.",
-                            t.chamber_min);
+    ProcedureStep& s =
+        then(Act::into_chamber, "chamber", "Vacuum, " + of,
+             f.form == Form::strip ? "Mould and all into the chamber, to " + significant(f.vacuum_kpa, 2) +
+                                         " kPa: until the front stops bubbling, not until it foams. Let the air in "
+                                         "slowly: it presses the resin home."
+                                   : "Mould and all into the chamber, to " + significant(f.vacuum_kpa, 2) +
+                                         " kPa, until bubbles stop rising; let the air in slowly.",
+             t.chamber_min);
     s.needs = "chamber";
     s.figure = f.vacuum_kpa, s.figure_unit = "kPa";
     s.cautions.push_back("Vacuum chamber: goggles on, no cracked lid, let the air back slowly.");
-    then(Act::top_up, "top-up", "Top up, " + of, f.form == Form::strip ? "Fill the well again." : "Fill up what has sunk.", 2);
+    then(Act::top_up, "top-up", "Top up, " + of,
+         f.form == Form::strip ? "Fill the well again." : "Fill up what has sunk.", 2);
   }
   if (pot) {
-    ProcedureStep& s = then(Act::into_pot, "pot", "Into the pot, " + of,
-                            "Mould and all into the pot before it gels; let it rise slowly to " + fixed(f.pressure_kpa, 0) +
-                                " kPa on the gauge, and hold it until it is as hard as for demoulding.",
-                            t.pot_min);
+    ProcedureStep& s =
+        then(Act::into_pot, "pot", "Into the pot, " + of,
+             "Mould and all into the pot before it gels; let it rise slowly to " + fixed(f.pressure_kpa, 0) +
+                 " kPa on the gauge, and hold it until it is as hard as for demoulding.",
+             t.pot_min);
     s.needs = "pot";
     s.figure = f.pressure_kpa, s.figure_unit = "kPa";
     w.put(s, Thing::pressure);
     s.why = "Bubbles that stay are pressed too small to see, if they are still so when it gels.";
     s.cautions.push_back(
-        "Pressure pot: never over the pressure on its plate; its lid bolted down before air goes in; let it down before you open it.");
+        "Pressure pot: never over the pressure on its plate; its lid bolted down before air goes in; let it down "
+        "before you open it.");
     if (f.rubber_cure.demould_min > 0 && f.form != Form::cup_core)
       s.look_for = "the gauge stands; a mould with bubbles in its own rubber gives pimples";
   }
@@ -190,9 +205,10 @@ void make_casting(Writing& w) {
   if (!f.pins.empty() && f.form != Form::cup_core) out += "Draw the pins in this order: " + pins_words(f) + ". ";
   out += f.form == Form::cup_core ? "Jack the core out with its screw, peel the part, trim its mouth."
          : f.form == Form::skin   ? "Unbolt the jacket, peel the skins from one end, ease the casting out."
-         : f.form == Form::strip  ? "Bend the mould open at its cut or press each one out, and lift the strip by its well."
-         : level                  ? "Bend one end first and press it out."
-                                  : "Open from one end, no metal tools on the rubber; ease the casting out.";
+         : f.form == Form::strip
+             ? "Bend the mould open at its cut or press each one out, and lift the strip by its well."
+         : level ? "Bend one end first and press it out."
+                 : "Open from one end, no metal tools on the rubber; ease the casting out.";
   w.last.push_back(filled);
   std::sort(w.last.begin(), w.last.end());
   w.last.erase(std::unique(w.last.begin(), w.last.end()), w.last.end());
@@ -212,11 +228,12 @@ void make_casting(Writing& w) {
   const double post = std::max(f.resin_cure.post_min, t.post_cure_min);
   if (post > 0) {
     ProcedureStep& p = w.add(Act::post_cure, Block::demould, "post-cure-cast", "Post-cure, " + of,
-                             f.resin_cure.post_c > 0
-                                 ? "Lay it flat; bring it slowly to " + fixed(f.resin_cure.post_c, 0) + " °C and hold it there."
-                                 : "Lay it flat and leave it.",
+                             f.resin_cure.post_c > 0 ? "Lay it flat; bring it slowly to " +
+                                                           fixed(f.resin_cure.post_c, 0) + " °C and hold it there."
+                                                     : "Lay it flat and leave it.",
                              3, post);
-    if (f.resin_cure.post_c > 0) p.needs = "oven", p.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
+    if (f.resin_cure.post_c > 0)
+      p.needs = "oven", p.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
     p.picture = StepPicture::casting;
   }
 }

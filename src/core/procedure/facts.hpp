@@ -16,16 +16,16 @@ namespace palinform {
 struct PourFacts {
   std::string name;  ///< "a", "whole", "a coat 2", "casting": as in Mix
   std::string material_id, material, ratio;
-  std::string side;       ///< of coats and shells: "a", "b"
+  std::string side;  ///< of coats and shells: "a", "b"
   int cups = 1;
-  double each_g = 0;      ///< of every cup
-  double ml = 0;          ///< that the mould takes, all cups together
+  double each_g = 0;  ///< of every cup
+  double ml = 0;      ///< that the mould takes, all cups together
   double weigh_min = 3, stir_min = 3, degas_min = 0, stand_min = 0, pour_min = 2;  ///< a cup
   double pot_life_min = 30;
-  double fill_mm = 0;     ///< height of the fill line over the floor; 0: not poured to a line
+  double fill_mm = 0;       ///< height of the fill line over the floor; 0: not poured to a line
   bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
-  std::string lumps;      ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
-  std::string colour;     ///< "2.4 g Pigment paste first"; empty: none
+  std::string lumps;        ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
+  std::string colour;       ///< "2.4 g Pigment paste first"; empty: none
   std::vector<std::string> cautions;
 };
 
@@ -52,12 +52,12 @@ struct ProcedureFacts {
   MasterIs master = MasterIs::original;
   std::string seal;  ///< in words; empty: nothing to seal
   double seal_min = 10, seal_wait_min = 240;
-  bool porous = false;           ///< breathes: the box stays warm-free
-  double master_print_h = 0;     ///< of a printed one that is yet to be printed
-  double master_cure_min = 0;    ///< till a casting that serves as master is through
-  bool barrier = false;          ///< between clay or master and the rubber
-  int plugs = 0, taped = 0;      ///< bores plugged with a dimple; mouths or undercuts taped over
-  double hold_down_n = 0;        ///< 0: it stays by itself
+  bool porous = false;         ///< breathes: the box stays warm-free
+  double master_print_h = 0;   ///< of a printed one that is yet to be printed
+  double master_cure_min = 0;  ///< till a casting that serves as master is through
+  bool barrier = false;        ///< between clay or master and the rubber
+  int plugs = 0, taped = 0;    ///< bores plugged with a dimple; mouths or undercuts taped over
+  double hold_down_n = 0;      ///< 0: it stays by itself
 
   // The mould.
   double bed_min = 0;  ///< by the line's length and climb; 0: by the rule
@@ -77,8 +77,8 @@ struct ProcedureFacts {
   bool one_sided = false;            ///< a putty impression of one face, or a part that one press takes
   std::vector<PourFacts> rubber;     ///< in order
   CureFacts rubber_cure;
-  std::vector<PourFacts> jacket;     ///< shells of a skin: side a, side b
-  double jacket_set_min = 0;         ///< 0: by the rule
+  std::vector<PourFacts> jacket;  ///< shells of a skin: side a, side b
+  double jacket_set_min = 0;      ///< 0: by the rule
   int jacket_bolts = 0;
 
   // The castings.
@@ -93,10 +93,10 @@ struct ProcedureFacts {
   std::string clamp_with;  ///< "two rubber bands"
   double squeeze_kg = 0, over_pct = 0;
   bool brush_details = false, cover_plate = false;
-  double line_mm = 0;      ///< of the parting line that leaves flash
+  double line_mm = 0;                  ///< of the parting line that leaves flash
   std::vector<std::string> finishing;  ///< "ream Pivot bore to 5.00": after casting
-  int sizes = 0;           ///< measured at the check
-  std::string later;       ///< "paint", "glue"; empty
+  int sizes = 0;                       ///< measured at the check
+  std::string later;                   ///< "paint", "glue"; empty
 };
 
 /// Two halves over a bed, each of them poured, pressed or brushed.

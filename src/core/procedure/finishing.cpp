@@ -17,7 +17,8 @@ void finish_castings(Writing& w, int pulls) {
   if (f.form == Form::open || (f.form == Form::putty && f.one_sided)) also("the edge of the open face");
   if (f.form == Form::cup_core) also("the mouth and the seam of the cup");
   ProcedureStep& trim = w.add(Act::trim, Block::finish, "trim", "Trim " + which,
-                              (what.empty() ? "Clean it up" : "Cut off " + what) + (f.resin_is_rubber ? " with a sharp blade." : "; sand it flush. Fill voids."),
+                              (what.empty() ? "Clean it up" : "Cut off " + what) +
+                                  (f.resin_is_rubber ? " with a sharp blade." : "; sand it flush. Fill voids."),
                               std::max(1.0, w.t.trim_min * n));
   trim.may_split = true;
   trim.picture = StepPicture::scars;
@@ -30,8 +31,9 @@ void finish_castings(Writing& w, int pulls) {
   if (f.resin_cure.tacky) next("Wash off what stayed tacky.");
   if (!f.later.empty()) next("Degrease it before " + f.later + ".");
   if (!finish.empty()) {
-    ProcedureStep& s = w.add(Act::finish, Block::finish, "finish", "Finish " + which, finish,
-                             w.t.finish_min * n * std::max<double>(1, f.plugs + static_cast<double>(f.finishing.size())));
+    ProcedureStep& s =
+        w.add(Act::finish, Block::finish, "finish", "Finish " + which, finish,
+              w.t.finish_min * n * std::max<double>(1, f.plugs + static_cast<double>(f.finishing.size())));
     s.may_split = true;
     s.picture = StepPicture::scars;
     s.cautions.push_back("Goggles; what is drilled is held in a vice, not in the hand.");
@@ -43,12 +45,16 @@ void check_castings(Writing& w, int pulls) {
   const bool test = w.casting == 1;
   const double n = test ? f.a_pull : f.copies - f.a_pull;
   const bool one = test ? f.a_pull == 1 : pulls * f.a_pull == 1;
-  ProcedureStep& s = w.add(
-      Act::check, Block::check, "check", test ? "Check the test casting" : one ? "Check the casting" : "Check the castings",
-      "Look for voids, pinholes, short places, flash, a step at the line, tacky or soft places, warp; does it fit its mate? " +
-          (f.sizes > 0 ? "Measure " + counted(f.sizes, "size", "sizes") + " as the original was measured; type the readings in Check."
-                       : std::string("Note what is seen in Check.")),
-      std::max(1.0, w.t.check_min * n));
+  ProcedureStep& s = w.add(Act::check, Block::check, "check",
+                           test  ? "Check the test casting"
+                           : one ? "Check the casting"
+                                 : "Check the castings",
+                           "Look for voids, pinholes, short places, flash, a step at the line, tacky or soft places, "
+                           "warp; does it fit its mate? " +
+                               (f.sizes > 0 ? "Measure " + counted(f.sizes, "size", "sizes") +
+                                                  " as the original was measured; type the readings in Check."
+                                            : std::string("Note what is seen in Check.")),
+                           std::max(1.0, w.t.check_min * n));
   s.may_split = true;
   s.picture = StepPicture::casting;
   if (test) s.why = "Whatever is wrong with it would be wrong with all of them. Change one thing at a time.";

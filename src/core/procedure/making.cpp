@@ -11,9 +11,8 @@ constexpr const char* knives = "Knives slip in rubber: cut away from hands.";
 constexpr const char* solvents = "Release sprays are solvents: fresh air, no flame.";
 
 std::string rods_words(const ProcedureFacts& f) {
-  return "Ø" + significant(f.gate_mm, 2) + (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" +
-                                                              significant(f.vent_mm, 2)
-                                                        : std::string());
+  return "Ø" + significant(f.gate_mm, 2) +
+         (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" + significant(f.vent_mm, 2) : std::string());
 }
 
 bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f) && has_box(f.form); }
@@ -24,25 +23,26 @@ void make_bed(Writing& w, bool flange) {
   const bool clay = f.way != Way::splitter_board && f.way != Way::printed_board;
   const bool printed = f.way == Way::printed_board;
   if (f.way == Way::splitter_board && w.mould <= 1) {
-    ProcedureStep& s = w.add(Act::cut_board, Block::bed, "board", "Cut the board",
-                             "Cut the part's outline out of flat sheet, from the drawing at true scale; try it on the part.",
-                             w.t.board_cut_min);
+    ProcedureStep& s =
+        w.add(Act::cut_board, Block::bed, "board", "Cut the board",
+              "Cut the part's outline out of flat sheet, from the drawing at true scale; try it on the part.",
+              w.t.board_cut_min);
     s.picture = StepPicture::board;
     s.may_split = true;
   }
   if (printed && w.mould <= 1) {
-    ProcedureStep& s = w.add(Act::print, Block::bed, "board", "Print the board",
-                             "Print it" + (f.print_h > 0 ? ", about " + significant(f.print_h, 2) + " h" : std::string()) +
-                                 "; take the supports off, seal it, dust it with powder.",
-                             w.t.print_min, 60 * f.print_h);
+    ProcedureStep& s =
+        w.add(Act::print, Block::bed, "board", "Print the board",
+              "Print it" + (f.print_h > 0 ? ", about " + significant(f.print_h, 2) + " h" : std::string()) +
+                  "; take the supports off, seal it, dust it with powder.",
+              w.t.print_min, 60 * f.print_h);
     s.picture = StepPicture::board;
     s.look_for = "the part sits in it without rocking";
   }
   const bool keys = has_keys(f) || (flange && f.key_count > 0);
-  std::string what =
-      clay ? "Bed it in sulphur-free clay up to the line, side a up; edge clean and square to the part."
-      : printed ? "Set the part on its seat, side a up; seal the gap all round."
-                : "Lay the part into the board, side a up; seal the gap all round.";
+  std::string what = clay ? "Bed it in sulphur-free clay up to the line, side a up; edge clean and square to the part."
+                     : printed ? "Set the part on its seat, side a up; seal the gap all round."
+                               : "Lay the part into the board, side a up; seal the gap all round.";
   if (flange) what += clay ? " A flat flange of clay, two fingers wide, all round." : " The board is the flange.";
   if (f.barrier) what += " Brush barrier over it where it is damp.";
   if (keys && clay)
@@ -56,7 +56,8 @@ void make_bed(Writing& w, bool flange) {
   const double minutes = clay      ? (f.bed_min > 0 ? f.bed_min : w.t.bed_min)
                          : printed ? w.t.board_set_min
                                    : w.t.board_set_min + 5;
-  ProcedureStep& s = w.add(Act::bed, Block::bed, "bed", (clay ? "Bed in clay" : "Set on the board") + w.of_mould(), what, minutes);
+  ProcedureStep& s =
+      w.add(Act::bed, Block::bed, "bed", (clay ? "Bed in clay" : "Set on the board") + w.of_mould(), what, minutes);
   w.put(s, Thing::master);
   w.put(s, clay ? Thing::clay : Thing::board);
   if (keys) w.put(s, Thing::keys);
@@ -70,9 +71,11 @@ void make_bed(Writing& w, bool flange) {
 void set_pins(Writing& w) {
   const ProcedureFacts& f = w.f;
   if (f.pins.empty()) return;
-  ProcedureStep& s = w.add(Act::set_pins, Block::bed, "pins", "Set " + counted(static_cast<long long>(f.pins.size()), "pin", "pins") + w.of_mould(),
-                           "Release and set: " + pins_words(f) + ". Turn each until its flat sits; wax where it enters.",
-                           w.t.pin_min * static_cast<double>(f.pins.size()));
+  ProcedureStep& s =
+      w.add(Act::set_pins, Block::bed, "pins",
+            "Set " + counted(static_cast<long long>(f.pins.size()), "pin", "pins") + w.of_mould(),
+            "Release and set: " + pins_words(f) + ". Turn each until its flat sits; wax where it enters.",
+            w.t.pin_min * static_cast<double>(f.pins.size()));
   w.put(s, Thing::pins);
   s.picture = StepPicture::pins;
   s.look_for = "each stands clear of the part and can be drawn";
@@ -81,12 +84,15 @@ void set_pins(Writing& w) {
 void build_box(Writing& w) {
   const ProcedureFacts& f = w.f;
   if (!has_box(f.form)) return;
-  std::string what = "Build the box" + (f.box_words.empty() ? std::string() : ": " + f.box_words) + ". Seal its edges.";
+  std::string what = (f.box_words.empty() ? std::string("As drawn") : f.box_words) + ". Seal its edges.";
   if (f.dams > 0) what += " Dam off " + counted(f.dams, "empty corner", "empty corners") + ".";
-  if (rods(f)) what += " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a strip across the box.";
+  if (rods(f))
+    what +=
+        " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a strip across the box.";
   for (const PourFacts& p : f.rubber)
     if (p.fill_mm > 0)
-      what += " Mark the fill line" + (f.rubber.size() > 1 ? " of " + p.name : std::string()) + ", " + fixed(p.fill_mm, 0) + " mm over the floor.";
+      what += " Mark the fill line" + (f.rubber.size() > 1 ? " of " + p.name : std::string()) + ", " +
+              fixed(p.fill_mm, 0) + " mm over the floor.";
   what += " Release the master.";
   ProcedureStep& s = w.add(Act::box, Block::box, "box", "Build the box" + w.of_mould(), what, w.t.box_min);
   w.put(s, Thing::box);
@@ -99,7 +105,8 @@ void build_box(Writing& w) {
   if (!f.rubber.empty() && f.rubber.front().fill_mm > 0) s.figure = f.rubber.front().fill_mm, s.figure_unit = "mm";
   s.picture = StepPicture::boxed;
   s.why = "Rubber finds every gap.";
-  s.look_for = f.porous ? "tight edges; keep the box away from warmth: the master breathes" : "tight edges; water would stay in it";
+  s.look_for = f.porous ? "tight edges; keep the box away from warmth: the master breathes"
+                        : "tight edges; water would stay in it";
 }
 
 /// The master on the base of a box that is poured whole.
@@ -143,10 +150,11 @@ void draw_rods(Writing& w) {
 
 void turn_over(Writing& w, bool keys) {
   const bool clay = w.f.way != Way::splitter_board && w.f.way != Way::printed_board;
-  ProcedureStep& s = w.add(Act::turn, Block::turn, "turn", (clay ? "Turn over, clay out" : "Turn over, board off") + w.of_mould(),
-                           clay ? "Turn it over with the part kept in the rubber. All the clay out; clean the edge with a soft brush."
-                                : "Turn it over with the part kept in the rubber. Lift the board off; cut away what crept under it.",
-                           w.t.turn_over_min);
+  ProcedureStep& s =
+      w.add(Act::turn, Block::turn, "turn", (clay ? "Turn over, clay out" : "Turn over, board off") + w.of_mould(),
+            clay ? "Turn it over with the part kept in the rubber. All the clay out; clean the edge with a soft brush."
+                 : "Turn it over with the part kept in the rubber. Lift the board off; cut away what crept under it.",
+            w.t.turn_over_min);
   w.take(s, clay ? Thing::clay : Thing::board);
   if (keys) w.take(s, Thing::keys);
   s.picture = StepPicture::turned;
@@ -231,7 +239,9 @@ void whole_pour(Writing& w) {
   const ProcedureFacts& f = w.f;
   switch (f.form) {
     case Form::open:
-      fix_master(w, "Flat side down on the base plate; a bead of glue or wax all round, so that no rubber creeps under it.", "Fix it to the base");
+      fix_master(
+          w, "Flat side down on the base plate; a bead of glue or wax all round, so that no rubber creeps under it.",
+          "Fix it to the base");
       break;
     case Form::strip: {
       ProcedureStep& s = w.add(Act::fix, Block::bed, "bar", "Hang the masters from the bar" + w.of_mould(),
@@ -246,30 +256,36 @@ void whole_pour(Writing& w) {
       break;
     }
     default:
-      fix_master(w, "Lay a fin of tape along the line as a guide for the knife; hang or stand the master so that rubber comes all round it.",
+      fix_master(w,
+                 "Lay a fin of tape along the line as a guide for the knife; hang or stand the master so that rubber "
+                 "comes all round it.",
                  "Hang it up");
   }
   set_pins(w);
   build_box(w);
-  for (const PourFacts& p : f.rubber) pour_rubber(w, p, f.form == Form::open || f.form == Form::strip ? "Pour the mould" : "Pour the block", "whole");
+  for (const PourFacts& p : f.rubber)
+    pour_rubber(w, p, f.form == Form::open || f.form == Form::strip ? "Pour the mould" : "Pour the block", "whole");
   draw_rods(w);
   unbox(w);
   draw_pins(w);
   if (f.form == Form::cut) {
-    ProcedureStep& s = w.add(Act::cut_open, Block::open, "cut", "Cut it open" + w.of_mould(),
-                             "Along the line, in passes of the blade's depth" +
-                                 (f.wave.empty() ? std::string(", waving so that the cut finds its place again") : ": " + f.wave) +
-                                 ". Spread it as you go.",
-                             w.t.cut_min);
+    ProcedureStep& s =
+        w.add(Act::cut_open, Block::open, "cut", "Cut it open" + w.of_mould(),
+              "Along the line, in passes of the blade's depth" +
+                  (f.wave.empty() ? std::string(", waving so that the cut finds its place again") : ": " + f.wave) +
+                  ". Spread it as you go.",
+              w.t.cut_min);
     s.cautions.push_back(knives);
     s.picture = StepPicture::opened;
     s.why = "The wave is what makes the halves go together one way only.";
     open_mould(w, "Take the master out", "Spread the cut, bend one end free first, ease the master out.");
     dress(w, "");
   } else if (f.form == Form::strip) {
-    ProcedureStep& s = open_mould(w, "Draw the bar out", "Lift the bar with its masters straight out, a little at a time.");
+    ProcedureStep& s =
+        open_mould(w, "Draw the bar out", "Lift the bar with its masters straight out, a little at a time.");
     w.take(s, Thing::bar);
-    dress(w, f.line_mm > 0 ? "One straight cut through the thinnest plane of each pocket, no deeper than the part." : "");
+    dress(w,
+          f.line_mm > 0 ? "One straight cut through the thinnest plane of each pocket, no deeper than the part." : "");
   } else {
     open_mould(w, "Take the master out", "Lift the mould, turn it over, bend one end first and ease the master out.");
     dress(w, "Trim the creep, level the mouth.");
@@ -283,17 +299,20 @@ void halves(Writing& w) {
     const std::string piece = "piece " + std::to_string(k), slug = "piece-" + std::to_string(k);
     const auto p = std::find_if(f.rubber.begin(), f.rubber.end(), [&](const PourFacts& x) { return x.name == piece; });
     if (p == f.rubber.end()) continue;
-    ProcedureStep& s = w.add(Act::fence, Block::bed, "fence-" + slug, "Fence off " + piece + w.of_mould(),
-                             "Wall off the place that " + piece + " forms, with draft the way it is drawn; release the part there.",
-                             w.t.piece_min);
+    ProcedureStep& s =
+        w.add(Act::fence, Block::bed, "fence-" + slug, "Fence off " + piece + w.of_mould(),
+              "Wall off the place that " + piece + " forms, with draft the way it is drawn; release the part there.",
+              w.t.piece_min);
     w.put(s, Thing::fence);
     s.picture = StepPicture::part;
     pour_rubber(w, *p, "Pour " + piece, slug);
-    ProcedureStep& trim = w.add(Act::trim_mould, Block::turn, "trim-" + slug, "Trim " + piece + w.of_mould(),
-                                "Wall away. Cut it flat, with one notch that the halves will grip. It stays on the part.", 10);
+    ProcedureStep& trim =
+        w.add(Act::trim_mould, Block::turn, "trim-" + slug, "Trim " + piece + w.of_mould(),
+              "Wall away. Cut it flat, with one notch that the halves will grip. It stays on the part.", 10);
     w.take(trim, Thing::fence);
     trim.cautions.push_back(knives);
-    release_half(w, "release-" + slug, "Release " + piece, "Brush release over all of it but where it touches the part. Let it dry.");
+    release_half(w, "release-" + slug, "Release " + piece,
+                 "Brush release over all of it but where it touches the part. Let it dry.");
   }
   make_bed(w, false);
   set_pins(w);
@@ -331,7 +350,8 @@ void halves(Writing& w) {
            : "Open the halves slowly, from one end" +
                  (f.form == Form::pieces ? std::string(", the further pieces in their order") : std::string()) +
                  "; take the master out.");
-  if (soft && f.one_sided) w.take(open, f.way == Way::splitter_board || f.way == Way::printed_board ? Thing::board : Thing::clay);
+  if (soft && f.one_sided)
+    w.take(open, f.way == Way::splitter_board || f.way == Way::printed_board ? Thing::board : Thing::clay);
   dress(w, soft ? "Trim the rim flat, cut what stands over." : "");
 }
 
@@ -353,12 +373,15 @@ void skin(Writing& w) {
       how.stem = slug;
       how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
       how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
-      how.what = coat == 1 ? "Thin, worked into every detail with a short brush; no bubbles, no pools."
-                 : coat == coats
-                     ? "Thickened, over all of it and the flange; hollows that would hold the shell are filled, edges made thick."
-                     : std::string("Thickened, ") + (coat % 2 == 0 ? "tinted other than the last so that thin places show" : "in the first colour again") +
-                           "; gauze in flat spans.";
-      how.why = coat == 1 ? "The first coat is the surface of every casting." : "Each must grip the last: not before it gels, not after it is dry.";
+      how.what = coat == 1       ? "Thin, worked into every detail with a short brush; no bubbles, no pools."
+                 : coat == coats ? "Thickened, over all of it and the flange; hollows that would hold the shell are "
+                                   "filled, edges made thick."
+                                 : std::string("Thickened, ") +
+                                       (coat % 2 == 0 ? "tinted other than the last so that thin places show"
+                                                      : "in the first colour again") +
+                                       "; gauze in flat spans.";
+      how.why = coat == 1 ? "The first coat is the surface of every casting."
+                          : "Each must grip the last: not before it gels, not after it is dry.";
       const bool last = coat == coats;
       how.wait_min = last ? f.rubber_cure.demould_min : f.rubber_cure.gel_min;
       how.picture = StepPicture::poured;
@@ -371,13 +394,15 @@ void skin(Writing& w) {
         const double ahead = p.weigh_min + p.stir_min + p.degas_min + p.stand_min;
         const double latest = f.rubber_cure.recoat_latest_min.value_or(360);
         ProcedureStep& weigh = w.steps[first];
-        weigh.window = Window{before, std::max(0.0, f.rubber_cure.gel_min - ahead), std::max(f.rubber_cure.gel_min, latest) - ahead};
+        weigh.window = Window{before, std::max(0.0, f.rubber_cure.gel_min - ahead),
+                              std::max(f.rubber_cure.gel_min, latest) - ahead};
       }
       before = fill.id;
       if (last && f.form == Form::skin) {
-        ProcedureStep& keys = w.at_once(Act::set_keys, Block::mix, "loose-" + s, "Set rubber keys, side " + s + w.of_mould(),
-                                        "Press small rubber keys into the wet coat, apart from one another, none over an undercut.", 5,
-                                        f.rubber_cure.demould_min);
+        ProcedureStep& keys =
+            w.at_once(Act::set_keys, Block::mix, "loose-" + s, "Set rubber keys, side " + s + w.of_mould(),
+                      "Press small rubber keys into the wet coat, apart from one another, none over an undercut.", 5,
+                      f.rubber_cure.demould_min);
         w.steps[w.steps.size() - 2].wait_min = 0;
         keys.why = "They hold the skin in its jacket.";
         keys.picture = StepPicture::poured;
@@ -404,7 +429,8 @@ void skin(Writing& w) {
     how.look_for = "cold again, and it rings when knocked";
     ProcedureStep& laid = [&]() -> ProcedureStep& {
       if (shell != f.jacket.end()) return mix_and_fill(w, *shell, how);
-      ProcedureStep& x = w.add(Act::lay_jacket, Block::mix, "lay-jacket-" + s, how.name, how.what, w.t.jacket_min, how.wait_min);
+      ProcedureStep& x =
+          w.add(Act::lay_jacket, Block::mix, "lay-jacket-" + s, how.name, how.what, w.t.jacket_min, how.wait_min);
       x.picture = how.picture, x.why = how.why, x.look_for = how.look_for;
       return x;
     }();
@@ -415,14 +441,15 @@ void skin(Writing& w) {
       ProcedureStep& turned = w.steps.back();
       turned.what = "Turn over with skin, jacket and master in place; bed away; fence away; clean the flange.";
       w.take(turned, Thing::fence);
-      release_half(w, "release", "Release the first side", "Release over the rubber and the jacket's flange. Let it dry.");
+      release_half(w, "release", "Release the first side",
+                   "Release over the rubber and the jacket's flange. Let it dry.");
     }
   }
-  ProcedureStep& drill = w.add(Act::drill, Block::open, "bolts", "Drill and bolt the jacket" + w.of_mould(),
-                               "Fence away. " +
-                                   (f.jacket_bolts > 0 ? counted(f.jacket_bolts, "hole", "holes") : std::string("Holes")) +
-                                   " through both flanges; bolt it before it is parted.",
-                               15);
+  ProcedureStep& drill =
+      w.add(Act::drill, Block::open, "bolts", "Drill and bolt the jacket" + w.of_mould(),
+            "Fence away. " + (f.jacket_bolts > 0 ? counted(f.jacket_bolts, "hole", "holes") : std::string("Holes")) +
+                " through both flanges; bolt it before it is parted.",
+            15);
   w.take(drill, Thing::fence);
   drill.picture = StepPicture::jacket;
   drill.cautions.push_back("Goggles and a mask: the dust of the jacket.");
@@ -436,15 +463,17 @@ void skin(Writing& w) {
 
 void cup_and_core_mould(Writing& w) {
   const ProcedureFacts& f = w.f;
-  ProcedureStep& s = w.add(Act::print, Block::bed, "print", "Print cup and core" + w.of_mould(),
-                           "Print cup and core" + (f.print_h > 0 ? ", about " + significant(f.print_h, 2) + " h" : std::string()) +
-                               (f.print_ml > 0 ? " and " + fixed(f.print_ml, 0) + " ml" : std::string()) +
-                               "; supports off, washed and cured as the printer's sheet says.",
-                           w.t.print_min, f.print_h > 0 ? 60 * f.print_h : w.t.print_wait_min);
+  ProcedureStep& s =
+      w.add(Act::print, Block::bed, "print", "Print cup and core" + w.of_mould(),
+            "Print cup and core" + (f.print_h > 0 ? ", about " + significant(f.print_h, 2) + " h" : std::string()) +
+                (f.print_ml > 0 ? " and " + fixed(f.print_ml, 0) + " ml" : std::string()) +
+                "; supports off, washed and cured as the printer's sheet says.",
+            w.t.print_min, f.print_h > 0 ? 60 * f.print_h : w.t.print_wait_min);
   s.picture = StepPicture::board;
   s.look_for = "the core slides on its guide without force";
-  ProcedureStep& seal = w.add(Act::seal, Block::bed, "seal-print", "Seal the print" + w.of_mould(),
-                              "Two thin coats on every face that rubber touches; let each dry.", w.t.seal_min, w.t.seal_wait_min);
+  ProcedureStep& seal =
+      w.add(Act::seal, Block::bed, "seal-print", "Seal the print" + w.of_mould(),
+            "Two thin coats on every face that rubber touches; let each dry.", w.t.seal_min, w.t.seal_wait_min);
   seal.why = "Printed resin stops many rubbers from curing, and layers hold them.";
   seal.cautions.push_back("Sealers are solvents: fresh air, no flame.");
   ProcedureStep& r = w.add(Act::release, Block::release, "release", "Release cup and core" + w.of_mould(),

@@ -17,9 +17,9 @@ namespace palinform {
 struct StepMinutes {
   double prepare_min = 45, seal_min = 10, seal_wait_min = 240;
   double bed_min = 60, board_cut_min = 30, board_set_min = 12, fix_min = 15, box_min = 40;
-  double pin_min = 6;    ///< to make ready and set, each
-  double piece_min = 45; ///< to fence off a further piece and trim it
-  double weigh_min = 3;  ///< a cup
+  double pin_min = 6;     ///< to make ready and set, each
+  double piece_min = 45;  ///< to fence off a further piece and trim it
+  double weigh_min = 3;   ///< a cup
   double brush_min = 12, knead_min = 3, press_min = 5;
   double jacket_min = 60, jacket_wait_min = 120, fence_min = 15;  ///< of each shell
   double turn_over_min = 30, release_min = 10, release_wait_min = 15;

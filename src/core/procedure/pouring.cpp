@@ -13,10 +13,10 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
                       of = p.cups > 1 ? ", cup " + std::to_string(cup) + " of " + std::to_string(p.cups) : "";
     const auto stem = [&](const char* act) { return act + ("-" + how.stem) + again; };
     std::string dose = "Weigh " + significant(p.each_g, 3) + " g of " + p.material +
-                       (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") + ".";
+                       (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") +
+                       ".";
     if (!p.colour.empty()) dose = "Colour first: " + p.colour + ". " + dose;
-    if (p.no_figures)
-      dose = "STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.";
+    if (p.no_figures) dose = "STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.";
     ProcedureStep& weigh =
         cup == 1 ? w.add(Act::weigh, Block::mix, stem("weigh"), "Weigh " + how.material + of, dose, p.weigh_min)
                  : w.at_once(Act::weigh, Block::mix, stem("weigh"), "Weigh " + how.material + of, dose, p.weigh_min);
@@ -33,29 +33,29 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
       s.can_go_back = false;
     };
     if (lumps) {
-      ProcedureStep& s = w.at_once(Act::knead, Block::mix, stem("knead"), "Knead " + how.material + of,
-                                   "Knead both lumps into one colour, no streak left, in " + shortest(p.stir_min, 1) + " min.",
-                                   p.stir_min);
+      ProcedureStep& s = w.at_once(
+          Act::knead, Block::mix, stem("knead"), "Knead " + how.material + of,
+          "Knead both lumps into one colour, no streak left, in " + shortest(p.stir_min, 1) + " min.", p.stir_min);
       mixing(s);
       s.figure = p.stir_min, s.figure_unit = "min";
       s.look_for = "one colour, no marbling";
     } else {
-      ProcedureStep& s = w.at_once(
-          Act::stir, Block::mix, stem("stir"), "Stir " + how.material + of,
-          paste ? "Stir to a stiff paste without lumps, " + shortest(p.stir_min, 1) + " min."
-                : "Stir " + shortest(p.stir_min, 1) +
-                      " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
-          p.stir_min);
+      ProcedureStep& s =
+          w.at_once(Act::stir, Block::mix, stem("stir"), "Stir " + how.material + of,
+                    paste ? "Stir to a stiff paste without lumps, " + shortest(p.stir_min, 1) + " min."
+                          : "Stir " + shortest(p.stir_min, 1) +
+                                " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
+                    p.stir_min);
       mixing(s);
       s.figure = p.stir_min, s.figure_unit = "min";
       s.look_for = "no streaks on the wall of the cup";
     }
     before += p.stir_min;
     if (p.degas_min > 0) {
-      ProcedureStep& s = w.at_once(Act::degas, Block::mix, stem("degas"), "Degas " + how.material + of,
-                                   "Vacuum until the foam has risen and fallen, then 2 min more; " +
-                                       shortest(p.degas_min, 1) + " min in all.",
-                                   p.degas_min);
+      ProcedureStep& s = w.at_once(
+          Act::degas, Block::mix, stem("degas"), "Degas " + how.material + of,
+          "Vacuum until the foam has risen and fallen, then 2 min more; " + shortest(p.degas_min, 1) + " min in all.",
+          p.degas_min);
       s.needs = "chamber";
       s.cautions.push_back("Vacuum chamber: goggles on, no cracked lid, let the air back slowly.");
       mixing(s);
@@ -63,16 +63,18 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
       before += p.degas_min;
     }
     if (p.stand_min > 0) {
-      ProcedureStep& s = w.at_once(Act::stand, Block::mix, stem("stand"), "Let " + how.material + of + " stand",
-                                   "Let the cup stand " + shortest(p.stand_min, 1) + " min; prick what rises.", 0, p.stand_min);
+      ProcedureStep& s =
+          w.at_once(Act::stand, Block::mix, stem("stand"), "Let " + how.material + of + " stand",
+                    "Let the cup stand " + shortest(p.stand_min, 1) + " min; prick what rises.", 0, p.stand_min);
       mixing(s);
       s.figure = p.stand_min, s.figure_unit = "min";
       before += p.stand_min;
     }
-    ProcedureStep& fill = w.at_once(how.act, how.block, stem(how.act == Act::brush ? "brush"
-                                                             : lumps               ? "press"
-                                                             : paste               ? "lay"
-                                                                                   : "pour"),
+    ProcedureStep& fill = w.at_once(how.act, how.block,
+                                    stem(how.act == Act::brush ? "brush"
+                                         : lumps               ? "press"
+                                         : paste               ? "lay"
+                                                               : "pour"),
                                     how.name + of, how.what, p.pour_min, cup == p.cups ? how.wait_min : 0);
     fill.why = how.why;
     fill.picture = how.picture;

@@ -8,34 +8,33 @@ void prepare_master(Writing& w) {
   const ProcedureFacts& f = w.f;
   const StepMinutes& t = w.t;
   if (f.master == MasterIs::printed && f.master_print_h > 0) {
-    ProcedureStep& s =
-        w.add(Act::print, Block::prepare, "print-master", "Print the master",
-              "Print it; take the supports off; wash and cure it as the printer's sheet says.", t.print_min,
-              60 * f.master_print_h);
+    ProcedureStep& s = w.add(Act::print, Block::prepare, "print-master", "Print the master",
+                             "Print it; take the supports off; wash and cure it as the printer's sheet says.",
+                             t.print_min, 60 * f.master_print_h);
     s.picture = StepPicture::part;
     s.look_for = "layer steps on faces that show: the rubber copies every one";
   }
   const char* who = f.master == MasterIs::casting   ? "casting that serves as master"
                     : f.master == MasterIs::printed ? "printed master"
                                                     : "original";
-  ProcedureStep& clean =
-      w.add(Act::clean, Block::prepare, "prepare", std::string("Prepare the ") + who,
-            "Wash it, fill what is broken, build up what is missing. Measure it once more. Nitrile gloves.",
-            t.prepare_min);
+  ProcedureStep& clean = w.add(
+      Act::clean, Block::prepare, "prepare", std::string("Prepare the ") + who,
+      "Wash it, fill what is broken, build up what is missing. Measure it once more. Nitrile gloves.", t.prepare_min);
   clean.may_split = true;
   clean.why = "The rubber copies every scratch, and cures over every grease spot or not at all.";
   clean.picture = StepPicture::part;
   clean.look_for = "dust, fingerprints, loose paint";
   if (f.plugs > 0) {
-    ProcedureStep& s = w.add(Act::plug, Block::prepare, "plug", "Plug " + counted(f.plugs, "bore", "bores"),
-                             "Fill flush with wax or filler, and press a dimple in the middle for the drill.", 5.0 * f.plugs);
+    ProcedureStep& s =
+        w.add(Act::plug, Block::prepare, "plug", "Plug " + counted(f.plugs, "bore", "bores"),
+              "Fill flush with wax or filler, and press a dimple in the middle for the drill.", 5.0 * f.plugs);
     s.picture = StepPicture::part;
     s.why = "The bore is drilled later, where the dimple is.";
   }
   if (f.master == MasterIs::casting && f.master_cure_min > 0) {
-    ProcedureStep& s = w.add(Act::wait, Block::prepare, "full-cure", "Wait till it is cured through",
-                             "Let the casting stand until its material is through. A warm place shortens it.", 0,
-                             f.master_cure_min);
+    ProcedureStep& s =
+        w.add(Act::wait, Block::prepare, "full-cure", "Wait till it is cured through",
+              "Let the casting stand until its material is through. A warm place shortens it.", 0, f.master_cure_min);
     s.why = "A casting that still gives off vapour stops the rubber from curing.";
   }
   if (!f.seal.empty()) {

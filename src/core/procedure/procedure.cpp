@@ -8,7 +8,7 @@
 namespace palinform {
 
 std::string_view words_of(Block b) {
-  constexpr std::string_view words[] = {"prepare", "make the bed",   "box",  "mix",     "cure",   "turn",  "release",
+  constexpr std::string_view words[] = {"prepare", "make the bed",    "box",  "mix",     "cure",   "turn",  "release",
                                         "open",    "dress the mould", "cast", "demould", "finish", "check", "hand on"};
   return words[static_cast<size_t>(b)];
 }
@@ -25,9 +25,9 @@ namespace {
 ProcedureStep& written(Writing& w, Act act, Block block, std::string stem, std::string name, std::string what,
                        double hands_min, double wait_min) {
   ProcedureStep s;
-  const std::string number = w.casting                      ? "-" + std::to_string(w.casting)
+  const std::string number = w.casting                   ? "-" + std::to_string(w.casting)
                              : w.mould && w.f.moulds > 1 ? "-" + std::to_string(w.mould)
-                                                            : "";
+                                                         : "";
   s.id = stem + number;
   s.stem = std::move(stem);
   s.act = act, s.block = block;
@@ -46,7 +46,8 @@ ProcedureStep& written(Writing& w, Act act, Block block, std::string stem, std::
 
 ProcedureStep& Writing::add(Act act, Block block, std::string stem, std::string step_name, std::string what,
                             double hands_min, double wait_min) {
-  ProcedureStep& s = written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
+  ProcedureStep& s =
+      written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
   s.after = last;
   last = {s.id};
   return s;
@@ -54,7 +55,8 @@ ProcedureStep& Writing::add(Act act, Block block, std::string stem, std::string 
 
 ProcedureStep& Writing::at_once(Act act, Block block, std::string stem, std::string step_name, std::string what,
                                 double hands_min, double wait_min) {
-  ProcedureStep& s = written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
+  ProcedureStep& s =
+      written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
   s.at_once = true;
   last = {s.id};
   return s;

@@ -74,10 +74,15 @@ void cups(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>&
     }
     int stage = 0;
     size_t k = i + 1;
-    for (; k < p.steps.size() && p.steps[k].pour == s.pour && p.steps[k].cup == s.cup && p.steps[k].act != Act::weigh; ++k) {
+    for (; k < p.steps.size() && p.steps[k].pour == s.pour && p.steps[k].cup == s.cup && p.steps[k].act != Act::weigh;
+         ++k) {
       const ProcedureStep& next = p.steps[k];
-      const int now = next.act == Act::stir || next.act == Act::knead ? 1 : next.act == Act::degas || next.act == Act::stand ? 2 : next.fills() ? 3 : 0;
-      if (now == 0 || now < stage || (stage == 0 && now != 1)) out.push_back("\"" + next.name + "\" comes at the wrong place in its cup");
+      const int now = next.act == Act::stir || next.act == Act::knead    ? 1
+                      : next.act == Act::degas || next.act == Act::stand ? 2
+                      : next.fills()                                     ? 3
+                                                                         : 0;
+      if (now == 0 || now < stage || (stage == 0 && now != 1))
+        out.push_back("\"" + next.name + "\" comes at the wrong place in its cup");
       stage = now;
     }
     if (stage != 3) out.push_back("\"" + s.name + "\" is weighed and goes nowhere");
@@ -92,7 +97,8 @@ void cups(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>&
       out.push_back("pour " + pour.name + " of " + whose + " is not there");
       return;
     }
-    if (it->second.cups != pour.cups || (!pour.no_figures && std::abs(it->second.g - pour.each_g * pour.cups) > 1e-6 * (1 + pour.each_g * pour.cups)))
+    if (it->second.cups != pour.cups ||
+        (!pour.no_figures && std::abs(it->second.g - pour.each_g * pour.cups) > 1e-6 * (1 + pour.each_g * pour.cups)))
       out.push_back("pour " + pour.name + " of " + whose + " is mixed as " + significant(it->second.g, 4) + " g for " +
                     significant(pour.each_g * pour.cups, 4) + " g");
     made.erase(it);
@@ -127,7 +133,8 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
     before = &s;
   }
   const auto undoes = [](Act a) {
-    return a == Act::turn || a == Act::unbox || a == Act::open || a == Act::cut_open || a == Act::demould || a == Act::draw_pins;
+    return a == Act::turn || a == Act::unbox || a == Act::open || a == Act::cut_open || a == Act::demould ||
+           a == Act::draw_pins;
   };
   for (size_t i = 0; i < p.steps.size(); ++i) {
     const ProcedureStep& s = p.steps[i];
@@ -138,8 +145,12 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
       // The last of the cups at once carries the cure; coats under it are over with it.
       bool covered = over[s.id].count(fill.id) > 0;
       for (size_t later = k + 1; later < i && !covered; ++later)
-        covered = over[s.id].count(p.steps[later].id) && (over[p.steps[later].id].count(fill.id) || (p.steps[later].window && p.steps[later].window->after == fill.id));
-      for (size_t later = k + 1; later < i && !covered; ++later) covered = p.steps[later].fills() && over[s.id].count(p.steps[later].id) && p.steps[later].mould == fill.mould && p.steps[later].casting == fill.casting;
+        covered =
+            over[s.id].count(p.steps[later].id) && (over[p.steps[later].id].count(fill.id) ||
+                                                    (p.steps[later].window && p.steps[later].window->after == fill.id));
+      for (size_t later = k + 1; later < i && !covered; ++later)
+        covered = p.steps[later].fills() && over[s.id].count(p.steps[later].id) && p.steps[later].mould == fill.mould &&
+                  p.steps[later].casting == fill.casting;
       if (!covered) out.push_back("\"" + s.name + "\" does not wait for \"" + fill.name + "\" to cure");
     }
   }
@@ -152,7 +163,8 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
     for (size_t i = 0; i < p.steps.size(); ++i) {
       const ProcedureStep& s = p.steps[i];
       if (!done(s) || s.mould != fill.mould || s.casting != fill.casting) continue;
-      if (i < k && (s.act == Act::open || s.act == Act::unbox || s.act == Act::demould || s.act == Act::cut_open || s.act == Act::draw_pins))
+      if (i < k && (s.act == Act::open || s.act == Act::unbox || s.act == Act::demould || s.act == Act::cut_open ||
+                    s.act == Act::draw_pins))
         out.push_back("\"" + fill.name + "\" comes after \"" + s.name + "\"");
       opened = opened || (i > k && s.act == last);
     }
@@ -164,12 +176,14 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
       least = 0;
       for (const ProcedureStep& k : p.steps)
         if (k.casting == s.casting && k.block == Block::cast) least = std::max(least, k.wait_min);
-      if (!s.changed && least + 1e-9 < f.resin_cure.demould_min) out.push_back("\"" + s.name + "\" comes before the casting lets go");
+      if (!s.changed && least + 1e-9 < f.resin_cure.demould_min)
+        out.push_back("\"" + s.name + "\" comes before the casting lets go");
     }
     if (s.act == Act::open && f.form != Form::cup_core && !f.rubber.empty()) {
       least = 0;
       for (const ProcedureStep& k : p.steps)
-        if (k.mould == s.mould && !k.casting && (k.fills() || k.act == Act::set_keys)) least = std::max(least, k.changed ? 1e12 : k.wait_min);
+        if (k.mould == s.mould && !k.casting && (k.fills() || k.act == Act::set_keys))
+          least = std::max(least, k.changed ? 1e12 : k.wait_min);
       if (least + 1e-9 < f.rubber_cure.demould_min) out.push_back("\"" + s.name + "\" comes before the rubber lets go");
     }
   }
@@ -204,7 +218,8 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   const auto lacks = [&](bool has, std::initializer_list<const char*> words) {
     if (!has) out.insert(out.end(), words.begin(), words.end());
   };
-  const bool makes = f.ends == Ends::both || f.ends == Ends::mould, casts = f.ends == Ends::both || f.ends == Ends::castings;
+  const bool makes = f.ends == Ends::both || f.ends == Ends::mould,
+             casts = f.ends == Ends::both || f.ends == Ends::castings;
   const bool board = f.way == Way::splitter_board || f.way == Way::printed_board;
   lacks(has_gate(f), {"gate"});
   lacks(has_gate(f) && f.vents > 0, {"vent", "vents"});
@@ -216,7 +231,8 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   lacks(makes && has_box(f.form), {"box"});
   lacks(f.form == Form::skin, {"jacket", "skin", "skins"});
   lacks(f.form == Form::cup_core, {"core"});
-  lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core, {"clamp", "clamps", "bands"});
+  lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core,
+        {"clamp", "clamps", "bands"});
   lacks(casts && f.fill == FillBy::pressure, {"pot", "pressure"});
   lacks(f.form == Form::strip, {"well", "bar", "nubs"});
   lacks(f.taped > 0 && makes, {"opening", "openings"});
@@ -226,7 +242,8 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
 std::string lacking_word(const ProcedureStep& s, const std::vector<std::string>& words) {
   const auto plain = [](std::string text) {
     for (char& c : text)
-      c = std::isalpha(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : ' ';
+      c = std::isalpha(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                                                      : ' ';
     return " " + text + " ";
   };
   const std::string said = plain(s.name + " " + s.what + " " + s.why + " " + s.look_for);

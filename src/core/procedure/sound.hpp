@@ -8,7 +8,8 @@ namespace palinform {
 /// Empty where the list can be done as it stands:
 /// - ids are told apart; a step waits only for steps before it; a window ends no earlier than it begins;
 /// - what is put in was not in, what is taken out was; at the end nothing stays in;
-/// - every cup is weighed, then stirred or kneaded, then poured, brushed, pressed or laid, with nothing else between but
+/// - every cup is weighed, then stirred or kneaded, then poured, brushed, pressed or laid, with nothing else between
+/// but
 ///   degassing and standing, and each pour of the facts is there, with its mass, for every mould or casting;
 /// - nothing is poured round a master that is not in, nor opened, turned or demoulded before what was poured is cured;
 /// - halves that are rubber on rubber are released in between;

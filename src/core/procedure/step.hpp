@@ -14,8 +14,9 @@ namespace palinform {
 /// Parts of the work that all procedures share, in the order in which they usually come.
 enum class Block { prepare, bed, box, mix, cure, turn, release, open, dress, cast, demould, finish, check, hand_on };
 template <>
-inline constexpr std::array names<Block>{"prepare"sv, "bed"sv,   "box"sv,  "mix"sv,     "cure"sv,   "turn"sv,  "release"sv,
-                                         "open"sv,    "dress"sv, "cast"sv, "demould"sv, "finish"sv, "check"sv, "hand-on"sv};
+inline constexpr std::array names<Block>{"prepare"sv, "bed"sv,     "box"sv,   "mix"sv,    "cure"sv,
+                                         "turn"sv,    "release"sv, "open"sv,  "dress"sv,  "cast"sv,
+                                         "demould"sv, "finish"sv,  "check"sv, "hand-on"sv};
 std::string_view words_of(Block b);  ///< "make the bed"
 
 /// What the hands do.
@@ -74,14 +75,14 @@ enum class Act {
 };
 template <>
 inline constexpr std::array names<Act>{
-    "clean"sv,      "plug"sv,       "seal"sv,         "wait"sv,       "print"sv,      "tape-over"sv, "fix"sv,
-    "cut-board"sv,  "bed"sv,        "set-pins"sv,     "box"sv,        "weigh"sv,      "stir"sv,      "degas"sv,
-    "stand"sv,      "pour"sv,       "brush"sv,        "knead"sv,      "press"sv,      "set-keys"sv,  "fence"sv,
-    "lay-jacket"sv, "drill"sv,      "turn"sv,         "release"sv,    "draw-rods"sv,  "unbox"sv,     "cut-open"sv,
-    "draw-pins"sv,  "open"sv,       "cut-channels"sv, "trim-mould"sv, "post-cure"sv,  "rest-mould"sv, "reassemble"sv,
-    "close"sv,      "watch"sv,      "cover"sv,        "top-up"sv,     "lower"sv,      "press-core"sv, "into-pot"sv,
-    "into-chamber"sv, "unclamp"sv,  "demould"sv,      "trim"sv,       "finish"sv,     "check"sv,     "look"sv, "label"sv,
-    "own"sv};
+    "clean"sv,        "plug"sv,    "seal"sv,         "wait"sv,       "print"sv,     "tape-over"sv,  "fix"sv,
+    "cut-board"sv,    "bed"sv,     "set-pins"sv,     "box"sv,        "weigh"sv,     "stir"sv,       "degas"sv,
+    "stand"sv,        "pour"sv,    "brush"sv,        "knead"sv,      "press"sv,     "set-keys"sv,   "fence"sv,
+    "lay-jacket"sv,   "drill"sv,   "turn"sv,         "release"sv,    "draw-rods"sv, "unbox"sv,      "cut-open"sv,
+    "draw-pins"sv,    "open"sv,    "cut-channels"sv, "trim-mould"sv, "post-cure"sv, "rest-mould"sv, "reassemble"sv,
+    "close"sv,        "watch"sv,   "cover"sv,        "top-up"sv,     "lower"sv,     "press-core"sv, "into-pot"sv,
+    "into-chamber"sv, "unclamp"sv, "demould"sv,      "trim"sv,       "finish"sv,    "check"sv,      "look"sv,
+    "label"sv,        "own"sv};
 
 /// What stands in the mould, or round it, for a while: put in once, taken out once.
 enum class Thing {
@@ -108,32 +109,32 @@ enum class Thing {
   bar  ///< that the masters of a strip hang from
 };
 template <>
-inline constexpr std::array names<Thing>{
-    "master"sv, "tape"sv,       "clay"sv,  "board"sv,    "keys"sv,     "gate-rod"sv, "vent-rods"sv, "pins"sv,
-    "box"sv,    "dams"sv,       "fence"sv, "jacket-a"sv, "jacket-b"sv, "core"sv,   "cup"sv,
-    "clamps"sv, "wedge"sv,      "cover"sv, "weight"sv,   "pressure"sv,   "bar"sv};
+inline constexpr std::array names<Thing>{"master"sv,    "tape"sv,     "clay"sv, "board"sv,  "keys"sv,  "gate-rod"sv,
+                                         "vent-rods"sv, "pins"sv,     "box"sv,  "dams"sv,   "fence"sv, "jacket-a"sv,
+                                         "jacket-b"sv,  "core"sv,     "cup"sv,  "clamps"sv, "wedge"sv, "cover"sv,
+                                         "weight"sv,    "pressure"sv, "bar"sv};
 
 /// What of the job to show while the step is done.
 enum class StepPicture {
   none,
-  part,      ///< the master as it stands
-  bed,       ///< up to the line in clay, or on its board
-  board,     ///< the printed board
-  pins,      ///< in place, each with the way it is drawn
-  boxed,     ///< the box with its fill line
-  cup,       ///< on the scale
-  poured,    ///< one half poured
-  turned,    ///< turned over
-  jacket,    ///< laid over the skin
-  opened,    ///< halves apart, the master out
-  closed,    ///< put together again
-  tilted,    ///< on its wedge, with the stream where it goes in
-  casting,   ///< as it comes out
-  scars      ///< the casting with its gate, vents and line to trim
+  part,     ///< the master as it stands
+  bed,      ///< up to the line in clay, or on its board
+  board,    ///< the printed board
+  pins,     ///< in place, each with the way it is drawn
+  boxed,    ///< the box with its fill line
+  cup,      ///< on the scale
+  poured,   ///< one half poured
+  turned,   ///< turned over
+  jacket,   ///< laid over the skin
+  opened,   ///< halves apart, the master out
+  closed,   ///< put together again
+  tilted,   ///< on its wedge, with the stream where it goes in
+  casting,  ///< as it comes out
+  scars     ///< the casting with its gate, vents and line to trim
 };
 template <>
-inline constexpr std::array names<StepPicture>{"none"sv,   "part"sv,   "bed"sv,    "board"sv,  "pins"sv,
-                                               "boxed"sv,  "cup"sv,    "poured"sv, "turned"sv, "jacket"sv,
+inline constexpr std::array names<StepPicture>{"none"sv,   "part"sv,   "bed"sv,    "board"sv,   "pins"sv,
+                                               "boxed"sv,  "cup"sv,    "poured"sv, "turned"sv,  "jacket"sv,
                                                "opened"sv, "closed"sv, "tilted"sv, "casting"sv, "scars"sv};
 
 /// What one step weighs or uses up.
@@ -170,18 +171,18 @@ struct ProcedureStep {
   std::string what;  ///< what the hands do, in sentences
   std::string why;
   double hands_min = 0;
-  double wait_min = 0;             ///< unattended afterwards: cure, drying, rest
-  std::vector<std::string> after;  ///< ids that must be over, their waits too
-  std::optional<Window> window;    ///< inside another's wait, or no later than its end
-  bool at_once = false;            ///< follows the step before it without a pause
-  bool may_split = false;          ///< may be laid down at closing time
-  std::string needs;               ///< "chamber", "pot", "oven": held while it is worked on, the pot while it waits
-  std::string holds;               ///< "mould 1": is there from this step on
-  std::vector<std::string> any_of; ///< one of these moulds, whichever is free first
-  std::string same_as;             ///< goes on in the mould that the step of this id was given
+  double wait_min = 0;              ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;   ///< ids that must be over, their waits too
+  std::optional<Window> window;     ///< inside another's wait, or no later than its end
+  bool at_once = false;             ///< follows the step before it without a pause
+  bool may_split = false;           ///< may be laid down at closing time
+  std::string needs;                ///< "chamber", "pot", "oven": held while it is worked on, the pot while it waits
+  std::string holds;                ///< "mould 1": is there from this step on
+  std::vector<std::string> any_of;  ///< one of these moulds, whichever is free first
+  std::string same_as;              ///< goes on in the mould that the step of this id was given
   std::vector<Amount> amounts;
   std::vector<std::string> cautions;
-  std::string look_for;  ///< before going on
+  std::string look_for;     ///< before going on
   double figure = 0;        ///< the one that matters while it is done; 0: none
   std::string figure_unit;  ///< "mm", "min", "°", "kPa", "kg"
   StepPicture picture = StepPicture::none;

@@ -108,8 +108,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
   if (order.form == Form::cup_core) {
     const Bore* core = core_bore(bores);
     if (!core) return Error{"there is no bore to put a core in", "cup and core", "Choose another form."};
-    auto c = cup_and_core(mesh, rays, split, *core, order.rules.forms.cup_wall_mm,
-                          cup_voxel_mm(mesh, order.voxel_mm), progress.part(0, 0.7));
+    auto c = cup_and_core(mesh, rays, split, *core, order.rules.forms.cup_wall_mm, cup_voxel_mm(mesh, order.voxel_mm),
+                          progress.part(0, 0.7));
     if (!c) return c.error();
     put("cup_a", std::move(c->cup_a));
     put("cup_b", std::move(c->cup_b));

@@ -22,17 +22,20 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
   f.stir_min = p.mix_min;
   if (p.lumps)
     f.lumps = significant(p.weighing.a_g, 3) + " g of A and " + significant(p.weighing.b_g, 3) + " g of B, " +
-              (std::abs(p.lump_mm[0] - p.lump_mm[1]) < 0.5 ? "two balls of " + fixed(p.lump_mm[0], 0) + " mm"
-                                                           : "balls of " + fixed(p.lump_mm[p.b_first], 0) + " and " + fixed(p.lump_mm[!p.b_first], 0) + " mm");
+              (std::abs(p.lump_mm[0] - p.lump_mm[1]) < 0.5
+                   ? "two balls of " + fixed(p.lump_mm[0], 0) + " mm"
+                   : "balls of " + fixed(p.lump_mm[p.b_first], 0) + " and " + fixed(p.lump_mm[!p.b_first], 0) + " mm");
   f.degas_min = p.degas_min, f.stand_min = p.wait_min;
   f.pot_life_min = p.batches.pot_life_min;
-  f.pour_min = p.lumps ? std::min(t.press_min, std::max(0.5, f.pot_life_min - p.mix_min)) : std::max(1.0, std::ceil(p.pour_min));
+  f.pour_min =
+      p.lumps ? std::min(t.press_min, std::max(0.5, f.pot_life_min - p.mix_min)) : std::max(1.0, std::ceil(p.pour_min));
   f.fill_mm = p.fill_height_mm;
   f.no_figures = p.no_figures;
   f.cautions = p.cautions;
   for (const TintDose& d : p.tints)
     f.colour += (f.colour.empty() ? "" : ", ") +
-                (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") + d.name;
+                (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") +
+                d.name;
   // Coats are brushed, shells laid: by area, not by a stream.
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.
@@ -157,8 +160,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;
   }
   if (g.pins && form != Form::cup_core)
-    for (const PinPlan& p : g.pins->pins)
-      f.pins.push_back(p.name + " (Ø" + shortest(p.diameter_mm, 2) + ")");
+    for (const PinPlan& p : g.pins->pins) f.pins.push_back(p.name + " (Ø" + shortest(p.diameter_mm, 2) + ")");
   if (g.keys) {
     f.keys = g.keys->plan.kind;
     f.key_count = static_cast<int>(g.keys->plan.keys.size());
@@ -173,7 +175,8 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     const BoxPlan& box = g.forms->box;
     const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
     f.box = box.style == BoxStyle::bricks ? BoxBy::bricks : box.style == BoxStyle::tube ? BoxBy::tube : BoxBy::panels;
-    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside, " + lower_ascii(words_of(box.style));
+    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside, " +
+                  lower_ascii(words_of(box.style));
     f.dams = in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.mould.rubber_mm3
                  ? g.forms->dams.corners
                  : 0;
@@ -207,8 +210,10 @@ double form_hands_min(const FormPlan& plan, const WayFacts& part, int pins, cons
   for (const RubberPour& p : plan.pours) {
     PourFacts x;
     x.name = p.name, x.side = p.side;
-    x.weigh_min = t.weigh_min, x.stir_min = mix.mix_min, x.degas_min = job.mix.rubber_air == AirBy::vacuum ? mix.degas_min : 0;
-    x.pour_min = p.side.empty() ? std::max(1.0, std::ceil(p.volume_mm3 * 1.1e-5 * mix.pour_min_per_100g_rubber)) : t.brush_min;
+    x.weigh_min = t.weigh_min, x.stir_min = mix.mix_min,
+    x.degas_min = job.mix.rubber_air == AirBy::vacuum ? mix.degas_min : 0;
+    x.pour_min =
+        p.side.empty() ? std::max(1.0, std::ceil(p.volume_mm3 * 1.1e-5 * mix.pour_min_per_100g_rubber)) : t.brush_min;
     if (plan.form == Form::putty) x.stir_min = t.knead_min, x.degas_min = 0, x.pour_min = t.press_min;
     f.rubber.push_back(std::move(x));
   }

@@ -186,17 +186,17 @@ struct BoardResult {
 };
 
 struct PourMix {
-  std::string step;      ///< "pour a", "pour b", "casting", "jacket a"
-  std::string material;  ///< name
+  std::string step;                ///< "pour a", "pour b", "casting", "jacket a"
+  std::string material;            ///< name
   std::string material_id, ratio;  ///< ratio: "100 : 10 by weight"
   bool is_resin = false;
-  bool jacket = false;          ///< a shell's paste or plaster
-  bool lumps = false;           ///< putty: no cup, kneaded by hand
-  double lump_mm[2] = {0, 0};   ///< across, of the ball of each part
-  std::string side;             ///< of coats and shells
-  double fill_height_mm = 0;    ///< 0: not poured to a line
-  double volume_mm3 = 0;  ///< that must reach the mould
-  double need_g = 0;      ///< to be mixed, cup loss in
+  bool jacket = false;         ///< a shell's paste or plaster
+  bool lumps = false;          ///< putty: no cup, kneaded by hand
+  double lump_mm[2] = {0, 0};  ///< across, of the ball of each part
+  std::string side;            ///< of coats and shells
+  double fill_height_mm = 0;   ///< 0: not poured to a line
+  double volume_mm3 = 0;       ///< that must reach the mould
+  double need_g = 0;           ///< to be mixed, cup loss in
   Batches batches;
   Weighing weighing;  ///< of one batch
   double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, wait_min = 0, pour_min = 0;

@@ -25,8 +25,9 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
     }
     auto s = lay_out(steps, {days.bench}, start, progress);
     if (!s) return s.error();
-    r.by_moulds.push_back({moulds, s->finish, mix.rubber_g * moulds,
-                           (mix.rubber_cost + mix.jacket_cost) * moulds + mix.resin_cost + s->hands_min / 60 * per_hour});
+    r.by_moulds.push_back(
+        {moulds, s->finish, mix.rubber_g * moulds,
+         (mix.rubber_cost + mix.jacket_cost) * moulds + mix.resin_cost + s->hands_min / 60 * per_hour});
     if (moulds != days.moulds) continue;
     r.hand_cost = s->hands_min / 60 * per_hour;
     r.steps = std::move(steps);

@@ -69,13 +69,15 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   p.mix_min = minutes.stir_min;
   // Kneaded to one colour well inside its minutes (rule of thumb: four tenths of them).
   if (p.lumps && !material.stir_min)
-    p.mix_min = std::min(p.mix_min, 0.4 * time_at_temperature(material.pot_life_min, material.reference_c, job.size.room_c));
+    p.mix_min =
+        std::min(p.mix_min, 0.4 * time_at_temperature(material.pot_life_min, material.reference_c, job.size.room_c));
   p.degas_min = minutes.chamber_min;
   p.wait_min = minutes.wait_min;
   p.foam_ratio = minutes.foam_ratio;
   const double poured_g = volume_mm3 * 1e-3 * material.density_g_cm3;
   const double per_100 = p.lumps    ? 0.5  // pressed, not poured
-                         : is_resin ? rules.pour_min_per_100g_resin : rules.pour_min_per_100g_rubber;
+                         : is_resin ? rules.pour_min_per_100g_resin
+                                    : rules.pour_min_per_100g_rubber;
   const BatchLimits limits{p.lumps ? 1e6 : job.mix.cup_ml,
                            p.foam_ratio,
                            material.density_g_cm3,
@@ -190,14 +192,15 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const Form form = forms ? forms->form : Form::two_part;
   const Ends ends = job.days.ends;
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
-  if (makes) for (const RubberPour& p : pours_of(mould, forms, pieces_mm3)) {
-    if (p.volume_mm3 <= 0) continue;
-    r.pours.push_back(plan_pour(job, shop, sil, form == Form::putty ? Poured::putty : Poured::rubber, "pour " + p.name,
-                                p.volume_mm3));
-    r.pours.back().side = p.side;
-    if (has_box(form)) r.pours.back().fill_height_mm = p.fill_height_mm;
-    r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
-  }
+  if (makes)
+    for (const RubberPour& p : pours_of(mould, forms, pieces_mm3)) {
+      if (p.volume_mm3 <= 0) continue;
+      r.pours.push_back(plan_pour(job, shop, sil, form == Form::putty ? Poured::putty : Poured::rubber,
+                                  "pour " + p.name, p.volume_mm3));
+      r.pours.back().side = p.side;
+      if (has_box(form)) r.pours.back().fill_height_mm = p.fill_height_mm;
+      r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
+    }
   if (const Material* paste = makes && form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
     if (const auto mixed = mixed_of(*paste)) {
       const FormPlan& plan = forms->plan();

@@ -53,11 +53,11 @@ int main(int argc, char** argv) {
       continue;
     }
     const unsigned dice = rnd() % 10;
-    const auto pressed = dice < 6   ? press_next(w, *job, run, ++now, "2026-11-27", std::nullopt, 21.0)
-                         : dice < 9 ? press_back(w, *job, run, ++now)
-                         : run.at > 0
-                             ? press_failed(w, *job, run, static_cast<int>(rnd() % static_cast<unsigned>(run.at)), "seen later")
-                             : press_next(w, *job, run, ++now, "2026-11-27", std::nullopt, std::nullopt);
+    const auto pressed =
+        dice < 6     ? press_next(w, *job, run, ++now, "2026-11-27", std::nullopt, 21.0)
+        : dice < 9   ? press_back(w, *job, run, ++now)
+        : run.at > 0 ? press_failed(w, *job, run, static_cast<int>(rnd() % static_cast<unsigned>(run.at)), "seen later")
+                     : press_next(w, *job, run, ++now, "2026-11-27", std::nullopt, std::nullopt);
     if (!pressed) {
       std::fprintf(stderr, "%s\n", pressed.error().text().c_str());
       return 5;
