@@ -241,6 +241,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
             RubberPour c;
             c.side = side;
             c.name = c.side + " coat " + std::to_string(k);
+            c.fill_height_mm = r.skin_mm / coats;
             c.volume_mm3 = share * (coat(k) + (k == coats ? built_mm3 - skin : 0));
             pours.push_back(std::move(c));
           }
