@@ -376,3 +376,18 @@ TEST_CASE("hands: a form's own work, and dearer with more of it", "[procedure]")
   f.moulds = 2;
   CHECK(mould(f) == Approx(plain));  // of one
 }
+
+TEST_CASE("steps are told in the shop's units", "[procedure]") {
+  ProcedureFacts f = job_of(Form::two_part);
+  f.shown.inch = f.shown.ounce = f.shown.fahrenheit = true;
+  f.rubber_cure.post_min = 60, f.rubber_cure.post_c = 80;
+  const Procedure p = procedure(f, {});
+  CHECK(find(p, "weigh-a")->what.find("8.748 oz") != std::string::npos);
+  CHECK(find(p, "pour-a")->what.find("1.57 in") != std::string::npos);  // 40 mm
+  CHECK(find(p, "post-cure")->what.find("176 °F") != std::string::npos);
+  for (const ProcedureStep& s : p.steps) {
+    INFO(s.what);
+    CHECK(s.what.find(" mm over") == std::string::npos);
+    CHECK(s.what.find(" g of") == std::string::npos);
+  }
+}

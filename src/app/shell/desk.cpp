@@ -27,6 +27,7 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
   QSettings settings;
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool(), settings.value("units/money").toString()};
+  shop_.shown = {units_.inch, units_.ounce, units_.fahrenheit};
   store_ = store ? std::move(store) : std::make_shared<ResultStore>();
   begin_planner();
   settle_ = new QTimer(this);
@@ -98,6 +99,9 @@ Desk::~Desk() {
 void Desk::set_units(const Units& u) {
   if (u == units_) return;
   units_ = u;
+  // Steps are told in the shop's units: they are written anew, nothing else is.
+  shop_.shown = {u.inch, u.ounce, u.fahrenheit};
+  shelf_changed();
   QSettings settings;
   settings.setValue("units/inch", u.inch);
   settings.setValue("units/ounce", u.ounce);

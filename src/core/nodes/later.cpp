@@ -47,9 +47,10 @@ struct ProcedureIn {
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
+  Shown shown;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket, shown);
   }
 };
 struct DaysIn {
@@ -157,6 +158,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.days.start.clear();
         in.only.days.bench = {};
         in.habits = shop.habits;
+        in.shown = shop.shown;
         if (const Material* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr) in.jacket = *paste;
         return in;
       },

@@ -23,13 +23,13 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   if (f.moulds > 1) form += ", " + std::to_string(f.moulds) + " of them";
   row("form", form + (f.ends == Ends::both ? "" : "; " + std::string(words_of(f.ends))));
   const bool makes = f.ends == Ends::both || f.ends == Ends::mould;
-  if (makes && has_box(f.form)) row("box", f.box_words + ", wall of rubber " + fixed(mould.mould.wall_mm, 1) + " mm");
+  if (makes && has_box(f.form)) row("box", f.box_words + ", wall of rubber " + f.shown.length(mould.mould.wall_mm, 1));
   if (makes) {
     std::string lines;
     for (const PourFacts& p : f.rubber)
       if (p.fill_mm > 0)
         lines += (lines.empty() ? "" : ", ") + (f.rubber.size() > 1 ? p.name + " " : std::string()) +
-                 fixed(p.fill_mm, 0) + " mm";
+                 f.shown.length(p.fill_mm);
     if (!lines.empty()) row("fill line over the floor", lines);
     if (f.hold_down_n > 0.05) row("hold the master down", significant(f.hold_down_n, 2) + " N");
     if (f.dams > 0) row("dams", counted(f.dams, "corner", "corners"));
@@ -37,7 +37,7 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
       row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
           significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
     if (!f.wave.empty()) row("cut", f.wave);
-    for (const PourFacts& p : f.jacket) row(p.name, significant(p.each_g * p.cups, 3) + " g of " + p.material);
+    for (const PourFacts& p : f.jacket) row(p.name, f.shown.mass(p.each_g * p.cups) + " of " + p.material);
   }
   if (has_keys(f)) row("keys", counted(f.key_count, "key", "keys") + ", " + std::string(words_of(f.keys)));
   if (!f.pins.empty()) {
@@ -48,14 +48,14 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   if (f.ends == Ends::mould) return t;
   if (has_gate(f))
     row(f.cast_in ? "gate, cast in" : "gate, cut",
-        "Ø" + significant(f.gate_mm, 2) + " mm" +
-            (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + significant(f.vent_mm, 2) + " mm"
+        "Ø" + f.shown.length(f.gate_mm, 1) +
+            (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + f.shown.length(f.vent_mm, 1)
                          : std::string()));
   if (closes(f) && f.tilt_deg >= 0.5) {
     const auto channels = plan.fresh(results::channels);
     row("wedge", fixed(f.tilt_deg, 0) + "°" +
-                     (channels ? ": " + fixed(channels->wedge_rise_mm, 0) + " mm high under " +
-                                     fixed(channels->wedge_run_mm, 0) + " mm"
+                     (channels ? ": " + f.shown.length(channels->wedge_rise_mm) + " high under " +
+                                     f.shown.length(channels->wedge_run_mm)
                                : std::string()) +
                      (f.turned_over ? ", side b up" : ""));
   }
@@ -102,17 +102,23 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
     s.scene.ground = Rgb{1, 1, 1};
   }
   const auto sizes = plan.fresh(results::size);
-  SheetTable t{"Sizes, mm", {"size", "limits", "formed by", "original", "predicted", "in limits", "casting"}, {}, ""};
+  const Shown& u = shop.shown;
+  SheetTable t{std::string("Sizes, ") + u.length_name(),
+               {"size", "limits", "formed by", "original", "predicted", "in limits", "casting"},
+               {},
+               ""};
   for (size_t i = 0; i < job.original.sizes.size(); ++i) {
     const MeasuredSize& m = job.original.sizes[i];
     const bool known = sizes && i < sizes->predictions.size();
     t.rows.push_back(
-        {m.name, limits_text(m),
-         m.formed == FormedBy::pin && m.pin_mm ? "pin " + fixed(*m.pin_mm, 3)
+        {m.name, u.inch ? u.length_figure(m.lower_mm, 3) + " … " + u.length_figure(m.upper_mm, 3) : limits_text(m),
+         m.formed == FormedBy::pin && m.pin_mm ? "pin " + u.length_figure(*m.pin_mm, 3)
          : m.finish != Finishing::none         ? std::string(name_of(m.formed)) + ", " + std::string(name_of(m.finish))
                                                : std::string(name_of(m.formed)),
-         fixed(master_value_mm(m), 3),
-         known ? fixed(sizes->predictions[i].predicted_mm, 3) + " ±" + fixed(2 * sizes->predictions[i].u_mm, 3) : "–",
+         u.length_figure(master_value_mm(m), 3),
+         known ? u.length_figure(sizes->predictions[i].predicted_mm, 3) + " ±" +
+                     u.length_figure(2 * sizes->predictions[i].u_mm, 3)
+               : "–",
          known ? fixed(100 * sizes->predictions[i].p_in_limits, 0) + " %" : "–", ""});
   }
   if (job.size.master == MasterKind::scaled) t.note = "Master printed × " + fixed(job.size.scale, 4) + ". ";
@@ -132,10 +138,10 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       "Materials",
       {"", "material", "ratio", "pot life", "demould", "at"},
       {},
-      "Room " + fixed(job.size.room_c, 0) + " °C. Figures of the shelf; the data sheet on the bottle decides."};
+      "Room " + u.temperature(job.size.room_c) + ". Figures of the shelf; the data sheet on the bottle decides."};
   const auto row = [&](const char* what, const Mixable& m) {
     mat.rows.push_back({what, m.name, m.ratio_text(), fixed(m.pot_life_min, m.pot_life_min < 10 ? 1 : 0) + " min",
-                        significant(m.demould_h, 2) + " h", fixed(m.reference_c, 0) + " °C"});
+                        significant(m.demould_h, 2) + " h", u.temperature(m.reference_c)});
   };
   if (sil) row("rubber", *sil);
   if (res) row("resin", *res);
@@ -148,28 +154,32 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   const bool boxed = work && has_box(work->facts.form) && work->facts.ends != Ends::castings;
   if (mould && boxed) {
     const Mould& m = mould->mould;
-    SheetTable box{"Box, mm", {"panel", "width", "height", "thickness"}, {}, ""};
+    SheetTable box{std::string("Box, ") + u.length_name(), {"panel", "width", "height", "thickness"}, {}, ""};
     if (forms)
       for (const CutPanel& p : forms->box.panels)
-        box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
+        box.rows.push_back({p.name, u.length_figure(p.width_mm, 1), u.length_figure(p.height_mm, 1),
+                            u.length_figure(p.thickness_mm, 1)});
     else
       for (const Panel& p : m.panels)
-        box.rows.push_back({p.name, fixed(p.width_mm, 1), fixed(p.height_mm, 1), fixed(p.thickness_mm, 1)});
+        box.rows.push_back({p.name, u.length_figure(p.width_mm, 1), u.length_figure(p.height_mm, 1),
+                            u.length_figure(p.thickness_mm, 1)});
     if (forms) box.note = forms->box.told;
     if (!box.rows.empty()) s.record.push_back(std::move(box));
   }
   const auto mix = plan.fresh(results::mix);
   if (mix) {
-    SheetTable w{
-        "Weighing, g", {"pour", "material", "batches", "part A", "part B", "scale reads", "", "", "pot life"}, {}, ""};
+    SheetTable w{std::string("Weighing, ") + u.mass_name(),
+                 {"pour", "material", "batches", "part A", "part B", "scale reads", "", "", "pot life"},
+                 {},
+                 ""};
     for (const PourMix& p : mix->pours) {
       const int d = job.mix.scale_division_g < 0.05 ? 2 : job.mix.scale_division_g < 0.5 ? 1 : 0;
-      const auto figure = [&](double g) { return p.no_figures ? std::string("no figure") : fixed(g, d); };
+      const auto figure = [&](double g) { return p.no_figures ? std::string("no figure") : u.mass_figure(g, d); };
       double reads = p.weighing.readings_g[0];
-      std::string cup = "cup " + fixed(reads, d);
+      std::string cup = "cup " + u.mass_figure(reads, d);
       for (const TintDose& tint : p.tints) {
         reads += tint.master_batch ? tint.stock_use_g : tint.g;
-        cup += ", colour " + fixed(reads, 2);
+        cup += ", colour " + u.mass_figure(reads, 2);
       }
       w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
                         p.drops && !p.no_figures ? counted(*p.drops, "drop", "drops") : figure(p.weighing.b_g), cup,

@@ -44,7 +44,7 @@ void make_ready(Writing& w) {
   }
   if (tilted(f))
     what += " On the wedge of " + fixed(f.tilt_deg, 0) + "°" +
-            (f.wedge_rise_mm > 0 ? ", " + fixed(f.wedge_rise_mm, 0) + " mm high" : std::string()) +
+            (f.wedge_rise_mm > 0 ? ", " + f.shown.length(f.wedge_rise_mm) + " high" : std::string()) +
             (f.turned_over ? ", side b up." : ".");
   else if (closes(f) && f.turned_over && f.form != Form::squeeze && f.form != Form::cup_core)
     what += " Side b up.";
@@ -227,11 +227,12 @@ void make_casting(Writing& w) {
   s.look_for = "a soft inside, tacky places, a tear in the mould";
   const double post = std::max(f.resin_cure.post_min, t.post_cure_min);
   if (post > 0) {
-    ProcedureStep& p = w.add(Act::post_cure, Block::demould, "post-cure-cast", "Post-cure, " + of,
-                             f.resin_cure.post_c > 0 ? "Lay it flat; bring it slowly to " +
-                                                           fixed(f.resin_cure.post_c, 0) + " °C and hold it there."
-                                                     : "Lay it flat and leave it.",
-                             3, post);
+    ProcedureStep& p = w.add(
+        Act::post_cure, Block::demould, "post-cure-cast", "Post-cure, " + of,
+        f.resin_cure.post_c > 0
+            ? "Lay it flat; bring it slowly to " + f.shown.temperature(f.resin_cure.post_c) + " and hold it there."
+            : "Lay it flat and leave it.",
+        3, post);
     if (f.resin_cure.post_c > 0)
       p.needs = "oven", p.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
     p.picture = StepPicture::casting;

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "base/shown.hpp"
 #include "mould/forms.hpp"
 #include "mould/keys.hpp"
 #include "procedure/minutes.hpp"
@@ -42,6 +43,7 @@ enum class FillBy { gravity, pressure, vacuum };
 enum class BoxBy { none, panels, tube, bricks };
 
 struct ProcedureFacts {
+  Shown shown;  ///< the units its words are in
   Ends ends = Ends::both;
   Form form = Form::two_part;
   Way way = Way::clay_bed;  ///< of forms in halves and of a skin: clay, splitter or printed board

@@ -11,8 +11,9 @@ constexpr const char* knives = "Knives slip in rubber: cut away from hands.";
 constexpr const char* solvents = "Release sprays are solvents: fresh air, no flame.";
 
 std::string rods_words(const ProcedureFacts& f) {
-  return "Ø" + significant(f.gate_mm, 2) +
-         (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" + significant(f.vent_mm, 2) : std::string());
+  return "Ø" + f.shown.length_figure(f.gate_mm, 1) +
+         (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" + f.shown.length_figure(f.vent_mm, 1)
+                      : std::string());
 }
 
 bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f) && has_box(f.form); }
@@ -92,7 +93,7 @@ void build_box(Writing& w) {
   for (const PourFacts& p : f.rubber)
     if (p.fill_mm > 0)
       what += " Mark the fill line" + (f.rubber.size() > 1 ? " of " + p.name : std::string()) + ", " +
-              fixed(p.fill_mm, 0) + " mm over the floor.";
+              f.shown.length(p.fill_mm) + " over the floor.";
   what += " Release the master.";
   ProcedureStep& s = w.add(Act::box, Block::box, "box", "Build the box" + w.of_mould(), what, w.t.box_min);
   w.put(s, Thing::box);
@@ -119,8 +120,8 @@ void fix_master(Writing& w, const std::string& what, const std::string& name) {
   s.look_for = "wiggle it; look along its edge";
 }
 
-std::string fill_words(const PourFacts& p) {
-  return p.fill_mm > 0 ? " to the fill line at " + fixed(p.fill_mm, 0) + " mm" : "";
+std::string fill_words(const ProcedureFacts& f, const PourFacts& p) {
+  return p.fill_mm > 0 ? " to the fill line at " + f.shown.length(p.fill_mm) : "";
 }
 
 void pour_rubber(Writing& w, const PourFacts& p, const std::string& name, const std::string& slug) {
@@ -129,7 +130,7 @@ void pour_rubber(Writing& w, const PourFacts& p, const std::string& name, const 
   how.material = w.f.rubber.size() > 1 ? "rubber " + p.name : "the rubber";
   how.material += w.of_mould();
   how.name = name + w.of_mould();
-  how.what = "Pour into the lowest corner, high and thin, and let it rise" + fill_words(p) + ".";
+  how.what = "Pour into the lowest corner, high and thin, and let it rise" + fill_words(w.f, p) + ".";
   how.why = "A thin stream breaks its bubbles.";
   how.wait_min = w.f.rubber_cure.demould_min;
   how.look_for = "nothing runs out; bubbles that rise are pricked";
@@ -206,11 +207,12 @@ ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string
 void dress(Writing& w, const std::string& trim) {
   const ProcedureFacts& f = w.f;
   if (has_gate(f) && !rods(f)) {
-    ProcedureStep& s = w.add(Act::cut_channels, Block::dress, "channels", "Cut " + channels_words(f) + w.of_mould(),
-                             "Cut " + channels_words(f) + " with a sharp tube: gate Ø" + significant(f.gate_mm, 2) +
-                                 (f.vents > 0 ? ", vents Ø" + significant(f.vent_mm, 2) : std::string()) +
-                                 ". From the part outward, away from you.",
-                             w.t.channels_min + 2 * f.vents);
+    ProcedureStep& s =
+        w.add(Act::cut_channels, Block::dress, "channels", "Cut " + channels_words(f) + w.of_mould(),
+              "Cut " + channels_words(f) + " with a sharp tube: gate Ø" + f.shown.length_figure(f.gate_mm, 1) +
+                  (f.vents > 0 ? ", vents Ø" + f.shown.length_figure(f.vent_mm, 1) : std::string()) +
+                  ". From the part outward, away from you.",
+              w.t.channels_min + 2 * f.vents);
     s.cautions.push_back(knives);
     s.picture = StepPicture::opened;
   }
@@ -221,8 +223,8 @@ void dress(Writing& w, const std::string& trim) {
   }
   if (f.rubber_cure.post_min > 0 && !f.rubber.empty()) {
     ProcedureStep& s = w.add(Act::post_cure, Block::dress, "post-cure", "Cure the mould warm" + w.of_mould(),
-                             "Bring it slowly to " + fixed(f.rubber_cure.post_c, 0) + " °C and hold it there.", 5,
-                             f.rubber_cure.post_min);
+                             "Bring it slowly to " + f.shown.temperature(f.rubber_cure.post_c) + " and hold it there.",
+                             5, f.rubber_cure.post_min);
     s.needs = "oven";
     s.why = "What is left of the cure's by-products leaves before the first pull.";
     s.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");

@@ -12,7 +12,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     const std::string again = cup > 1 ? "-cup" + std::to_string(cup) : "",
                       of = p.cups > 1 ? ", cup " + std::to_string(cup) + " of " + std::to_string(p.cups) : "";
     const auto stem = [&](const char* act) { return act + ("-" + how.stem) + again; };
-    std::string dose = "Weigh " + significant(p.each_g, 3) + " g of " + p.material +
+    std::string dose = "Weigh " + w.f.shown.mass(p.each_g) + " of " + p.material +
                        (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") +
                        ".";
     if (!p.colour.empty()) dose = "Colour first: " + p.colour + ". " + dose;

@@ -5,6 +5,7 @@
 
 #include "base/fields.hpp"
 #include "base/hash.hpp"
+#include "base/shown.hpp"
 #include "days/schedule.hpp"
 #include "flow/channels.hpp"
 #include "mix/catalogue.hpp"
@@ -164,6 +165,7 @@ struct Shop {
   Rules rules;
   std::vector<Material> bottles;  ///< all that stands on the shelf, retired ones too
   Hash128 key;                    ///< of the bottles: in the key of whatever reads the whole shelf
+  Shown shown;                    ///< the units its sheets and steps are told in
   OwnWays habits;                 ///< how the shop's work differs from the procedures, for all jobs
   const Material* bottle(std::string_view id) const;
 };

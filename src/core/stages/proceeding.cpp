@@ -11,7 +11,12 @@
 namespace palinform {
 namespace {
 
-PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
+/// "114 × 48 × 56 mm"
+std::string box_text(const Vec3& mm, const Shown& u) {
+  return u.length_figure(mm.x) + " × " + u.length_figure(mm.y) + " × " + u.length(mm.z);
+}
+
+PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   PourFacts f;
   f.name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
   f.material_id = p.material_id, f.material = p.material, f.ratio = p.ratio, f.side = p.side;
@@ -21,10 +26,10 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
   f.weigh_min = t.weigh_min;
   f.stir_min = p.mix_min;
   if (p.lumps)
-    f.lumps = significant(p.weighing.a_g, 3) + " g of A and " + significant(p.weighing.b_g, 3) + " g of B, " +
+    f.lumps = u.mass(p.weighing.a_g) + " of A and " + u.mass(p.weighing.b_g) + " of B, " +
               (std::abs(p.lump_mm[0] - p.lump_mm[1]) < 0.5
-                   ? "two balls of " + fixed(p.lump_mm[0], 0) + " mm"
-                   : "balls of " + fixed(p.lump_mm[p.b_first], 0) + " and " + fixed(p.lump_mm[!p.b_first], 0) + " mm");
+                   ? "two balls of " + u.length(p.lump_mm[0])
+                   : "balls of " + u.length(p.lump_mm[p.b_first]) + " and " + u.length(p.lump_mm[!p.b_first]));
   f.degas_min = p.degas_min, f.stand_min = p.wait_min;
   f.pot_life_min = p.batches.pot_life_min;
   f.pour_min =
@@ -34,8 +39,7 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t) {
   f.cautions = p.cautions;
   for (const TintDose& d : p.tints)
     f.colour += (f.colour.empty() ? "" : ", ") +
-                (d.master_batch ? significant(d.stock_use_g, 3) + " g master batch of " : significant(d.g, 3) + " g ") +
-                d.name;
+                (d.master_batch ? u.mass(d.stock_use_g, 2) + " master batch of " : u.mass(d.g, 2) + " ") + d.name;
   // Coats are brushed, shells laid: by area, not by a stream.
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.
@@ -93,6 +97,7 @@ void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const Print
 /// What the form and the job's own materials say, without any mesh.
 ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   ProcedureFacts f;
+  f.shown = shop.shown;
   f.form = form;
   f.ends = job.days.ends;
   f.copies = job.copies, f.moulds = job.days.moulds;
@@ -121,7 +126,7 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
       f.finishing.push_back((s.finish == Finishing::ream   ? "Ream "
                              : s.finish == Finishing::skim ? "Skim "
                                                            : "Shim ") +
-                            s.name + " to " + shortest(s.nominal_mm, 3) + " mm");
+                            s.name + " to " + shop.shown.length(s.nominal_mm, 2));
   return f;
 }
 
@@ -147,11 +152,11 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   f.part_mm3 = g.mould.part_mm3;
   for (const PourMix& p : g.mix.pours) {
     if (p.is_resin)
-      f.casting = pour_of(p, t);
+      f.casting = pour_of(p, t, shop.shown);
     else if (p.jacket)
-      f.jacket.push_back(pour_of(p, t));
+      f.jacket.push_back(pour_of(p, t, shop.shown));
     else
-      f.rubber.push_back(pour_of(p, t));
+      f.rubber.push_back(pour_of(p, t, shop.shown));
   }
   // A printed or cut board is laid out for halves; a flange or an impression gets one only where somebody says so.
   f.way = bed_of(in_halves(form) ? g.way : named<Way>(job.split.way));
@@ -160,7 +165,8 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;
   }
   if (g.pins && form != Form::cup_core)
-    for (const PinPlan& p : g.pins->pins) f.pins.push_back(p.name + " (Ø" + shortest(p.diameter_mm, 2) + ")");
+    for (const PinPlan& p : g.pins->pins)
+      f.pins.push_back(p.name + " (Ø" + shop.shown.length_figure(p.diameter_mm, 2) + ")");
   if (g.keys) {
     f.keys = g.keys->plan.kind;
     f.key_count = static_cast<int>(g.keys->plan.keys.size());
@@ -175,8 +181,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     const BoxPlan& box = g.forms->box;
     const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
     f.box = box.style == BoxStyle::bricks ? BoxBy::bricks : box.style == BoxStyle::tube ? BoxBy::tube : BoxBy::panels;
-    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside, " +
-                  lower_ascii(words_of(box.style));
+    f.box_words = box_text(in, shop.shown) + " inside, " + lower_ascii(words_of(box.style));
     f.dams = in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.mould.rubber_mm3
                  ? g.forms->dams.corners
                  : 0;
@@ -188,7 +193,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     }
   } else {
     const Vec3 in = g.mould.mould.inner_mm.size();
-    f.box_words = fixed(in.x, 0) + " × " + fixed(in.y, 0) + " × " + fixed(in.z, 0) + " mm inside";
+    f.box_words = box_text(in, shop.shown) + " inside";
   }
   if (g.board && f.way == Way::printed_board && in_halves(form)) f.print_h = g.board->print_h;
   if (g.channels) f.wedge_rise_mm = g.channels->wedge_rise_mm;
