@@ -224,6 +224,16 @@ TEST_CASE("out of the band; drops counted by the scale's steps; a gauge's curve"
   CHECK(*back == r);
 }
 
+TEST_CASE("the minutes of stirring run down from when the screen came up", "[bench]") {
+  BenchRun r = one_cup();
+  CHECK_FALSE(act_left_s(r, 1000));
+  r.screens[1].figure = 3, r.screens[1].figure_unit = "min";
+  r = next_screen(r, 1100, 20.0);
+  CHECK(act_left_s(r, 1100) == 180);
+  CHECK(act_left_s(r, 1160) == 120);
+  CHECK(act_left_s(r, 1300) == -20);
+}
+
 TEST_CASE("a lump of seven grams too much: the new figure is told at once", "[bench]") {
   BenchRun r = next_screen(one_cup(), 1010, 20.0);
   CHECK(next_target_g(r, 127.0) == 127.0 + 10.7);  // 7 g over: B follows A

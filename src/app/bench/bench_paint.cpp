@@ -19,8 +19,10 @@ namespace {
 constexpr int side_px = 420, head_px = 92, foot_px = 118;
 
 /// "44 mm", in the shop's units.
-QString figure_text(const BenchScreen& s, const Units& u) {
+QString figure_text(const BenchRun& run, const BenchScreen& s, const Units& u) {
   if (s.figure <= 0) return {};
+  // Minutes run down while they are stirred, or stand under vacuum.
+  if (const auto left = act_left_s(run, now_s())) return *left > 0 ? span(*left) : QStringLiteral("now");
   if (s.figure_unit == "mm") return u.length_unit_text(s.figure, s.figure < 10 ? 1 : 0);
   return qs(significant(s.figure, s.figure < 10 ? 2 : 3)) + (s.figure_unit == "°" ? QString() : QStringLiteral(" ")) +
          qs(s.figure_unit);
@@ -244,7 +246,7 @@ void BenchWindow::paintEvent(QPaintEvent*) {
   const QRectF area = text_area();
   double y = area.top();
   const bool pictured = view_->isVisible();
-  const QString figure = s ? figure_text(*s, u) : QString();
+  const QString figure = s ? figure_text(*run, *s, u) : QString();
   const double wide = area.width() - (!figure.isEmpty() && !(s && s->target_g) ? 230 : 0);
   p.setPen(pal().ink);
   const int px = !s ? 34 : s->target_g ? 32 : headline().size() > 150 && pictured ? 22 : pictured ? 25 : 30;

@@ -253,6 +253,18 @@ void BenchWindow::tick() {
     ring_bell();
     flash(qs(rung.front()) + QStringLiteral(": time is up"));
   }
+  // The minutes of stirring or vacuum are over: rings once.
+  if (const auto& run = desk_.run(); run && !finished(*run)) {
+    const auto left = act_left_s(*run, now_s());
+    if (left && *left <= 0 && act_rung_ != run->at) {
+      act_rung_ = run->at;
+      if (*left > -5) {  // not when the window is opened long after
+        ring_bell();
+        flash(qs(run->screens[static_cast<size_t>(run->at)].title) + QStringLiteral(": long enough"));
+      }
+    }
+    if (!left || *left > 0) act_rung_ = -1;
+  }
   // What rings next stands in the title, whatever else is in front.
   const auto next = next_rings(desk_.all_runs());
   setWindowTitle(QStringLiteral("Palinform at the bench") +

@@ -78,6 +78,7 @@ class BenchWindow : public QWidget {
   QString why_lost_;          ///< why the scale's last reading holds no longer
   QString ask_;
   int flash_ = 0;
+  int act_rung_ = -1;  ///< the screen whose minutes have rung
   QString flash_words_;
   std::string shown_;  ///< the step whose picture is on show
   double picture_top_ = 0;

@@ -130,6 +130,14 @@ void note_gauge(BenchRun& run, double kpa, WallSecond now) {
     curve.emplace_back(now, kpa);
 }
 
+std::optional<WallSecond> act_left_s(const BenchRun& run, WallSecond now) {
+  const BenchScreen* s = in_hand(run);
+  if (!s || s->figure_unit != "min" || s->figure <= 0) return std::nullopt;
+  for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+    if (r->screen == run.at && r->done == 0) return r->started + static_cast<WallSecond>(s->figure * 60 + 0.5) - now;
+  return std::nullopt;
+}
+
 bool out_of_band(const BenchRun& run, double scale_g) {
   const BenchScreen* s = in_hand(run);
   return s && s->target_g && s->band_g && std::abs(scale_g - *s->target_g) > *s->band_g + 1e-9;

@@ -110,6 +110,9 @@ BenchRun previous_screen(BenchRun run, WallSecond now);
 bool note_touch(BenchRun& run, double scale_g, WallSecond now);
 /// A pressure of the gauge onto the screen in hand: kept when it moved by 1 kPa, or after a minute.
 void note_gauge(BenchRun& run, double kpa, WallSecond now);
+/// Seconds left of the minutes the screen in hand asks for (stirring, vacuum, standing), counted from when it came up;
+/// below nought when they are over. Nothing where it asks for none.
+std::optional<WallSecond> act_left_s(const BenchRun& run, WallSecond now);
 /// Out of the band of the screen in hand; nothing where nothing is weighed.
 bool out_of_band(const BenchRun& run, double scale_g);
 /// Drops counted by the scale's steps: how many of `drop_g` have fallen since the screen began.
