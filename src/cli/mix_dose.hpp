@@ -24,7 +24,7 @@ struct Weighed {
   double ratio_error_pct = 0, ratio_u_pct = 0;
   bool possible = true;  ///< false: the scale has no reading for so little
   bool unsafe(double tolerance_pct) const {
-    return !possible || 2 * ratio_u_pct > tolerance_pct || std::abs(ratio_error_pct) > tolerance_pct;
+    return !possible || unsafe_dose(ratio_error_pct, ratio_u_pct, tolerance_pct);
   }
 };
 

@@ -39,7 +39,7 @@ void BenchWindow::place_children() {
                  std::max(120, static_cast<int>(height() - foot_px - 8 - top)));
   if (at == view_->geometry()) return;
   view_->setGeometry(at);
-  view_->fit();
+  fill_view();
 }
 
 double BenchWindow::paint_weighing(QPainter& p, const BenchRun& run, const BenchScreen& s, double y, double wide) {

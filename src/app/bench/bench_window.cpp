@@ -236,9 +236,27 @@ void BenchWindow::show_picture() {
   view_->set_scene(show.scene, other);
   if (other) {
     view_->look(show.azimuth_deg, show.elevation_deg);
-    view_->fit();
+    fill_view();
   }
   shown_ = key;
+}
+
+void BenchWindow::fill_view() {
+  view_->fit();
+  // As large as its outline lets it be: the fit keeps room for turning, which nobody does with gloves on.
+  Camera c = view_->camera();
+  const Box3 b = view_->scene().box_mm();
+  if (b.max.x < b.min.x || c.width_px < 10) return;
+  double x0 = 1e9, x1 = -1e9, y0 = 1e9, y1 = -1e9;
+  for (int k = 0; k < 8; ++k) {
+    const auto q = c.project({k & 1 ? b.max.x : b.min.x, k & 2 ? b.max.y : b.min.y, k & 4 ? b.max.z : b.min.z});
+    x0 = std::min(x0, q.x), x1 = std::max(x1, q.x), y0 = std::min(y0, q.y), y1 = std::max(y1, q.y);
+  }
+  const double room = std::min(0.86 * c.width_px / std::max(1.0, x1 - x0), 0.86 * c.height_px / std::max(1.0, y1 - y0));
+  if (room > 1.02) {
+    c.mm_per_px /= room;
+    view_->set_camera(c);
+  }
 }
 
 void BenchWindow::flash(const QString& words) {

@@ -51,6 +51,7 @@ class BenchWindow : public QWidget {
   const BenchScreen* screen() const;
   void refresh();
   void show_picture();
+  void fill_view();
   void place_children();
   void tick();
   void go_on();

@@ -37,8 +37,7 @@ void RecipePicture::paintEvent(QPaintEvent*) {
   if (mix)
     for (const PourMix& m : mix->pours)
       if (m.is_resin) cast = &m;
-  double share = 0;
-  for (const RecipeTint& t : recipe_->tints) share += t.share;
+  const double share = recipe_->share();
   const double batch = cast && share < 1 ? cast->weighing.total_g / (1 - share) : 0;
   const qreal left = 220, wide = width() - left - 170;
   qreal y = 8;

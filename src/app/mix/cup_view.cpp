@@ -159,7 +159,7 @@ void CupView::paintEvent(QPaintEvent*) {
     QString first;
     double reads = m.weighing.readings_g[0];
     for (const TintDose& d : m.tints) {
-      const double g = d.master_batch ? d.stock_use_g : d.g;
+      const double g = d.weighed_g();
       reads += g;
       first += QStringLiteral("%1 %2 (reads %3), ")
                    .arg(d.master_batch ? QStringLiteral("master batch of ") + qs(d.name) : qs(d.name),

@@ -14,7 +14,7 @@ std::vector<Finding> weighing_findings(const Weighing& w, double d, double toler
   std::vector<Finding> out;
   const double small = std::min(w.a_g, w.b_g);
   const double reached = std::abs(w.ratio_error_pct) + 2 * w.ratio_u_pct;
-  if (2 * w.ratio_u_pct > tolerance_pct || std::abs(w.ratio_error_pct) > tolerance_pct) {
+  if (unsafe_dose(w.ratio_error_pct, w.ratio_u_pct, tolerance_pct)) {
     // Nobody can accept this: only another way of measuring helps (M16).
     Finding f{"dose-unsafe", Severity::stop, {}, "This dose is not safe to weigh on this scale", "", {}};
     f.where.step = step;

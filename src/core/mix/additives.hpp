@@ -34,6 +34,8 @@ struct TintDose {
   bool master_batch = false;                     ///< fewer than 20 divisions of the scale
   double stock_pigment_g = 0, stock_part_g = 0;  ///< the master batch: so much pigment in so much of the part
   double stock_use_g = 0;                        ///< and so much of that into this batch
+  /// What is put on the scale: pigment, or master batch.
+  double weighed_g() const { return master_batch ? stock_use_g : g; }
 };
 /// Shares keep; the total grows by them: `batch_g` is all that is in the cup. Refused: a share of nought or below,
 /// over the sheet's limit by name, more than half pigment in all.

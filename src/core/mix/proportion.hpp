@@ -22,6 +22,10 @@ struct Weighing {
   double readings_g[3] = {0, 0, 0};  ///< tare, tare + A, tare + A + B
   bool over_waste = false;           ///< the scale has no total within need and waste: the next above was taken
 };
+/// A dose nobody may weigh so (M16): its ratio is off by more than the material allows, or may be (k = 2).
+constexpr bool unsafe_dose(double ratio_error_pct, double ratio_u_pct, double tolerance_pct) {
+  return 2 * ratio_u_pct > tolerance_pct || ratio_error_pct > tolerance_pct || -ratio_error_pct > tolerance_pct;
+}
 
 /// Volume ratio to weight ratio: r = (v_B·ρ_B) / (v_A·ρ_A).
 double weight_ratio_from_volume(double volume_b_per_a, double density_a_g_cm3, double density_b_g_cm3);

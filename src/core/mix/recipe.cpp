@@ -13,13 +13,11 @@ Status check_recipe(const ColourRecipe& r) {
   if (trim(r.name).empty()) return bad("a recipe needs a name");
   if (r.tints.empty()) return bad("a recipe without a pigment colours nothing");
   std::set<std::string_view> seen;
-  double all = 0;
   for (const RecipeTint& t : r.tints) {
     if (!(t.share > 0)) return bad(t.name + ": a share is above nought");
     if (!seen.insert(t.material_id).second) return bad(t.name + " stands twice");
-    all += t.share;
   }
-  if (all > 0.5) return bad("more than half of it would be pigment");
+  if (r.share() > 0.5) return bad("more than half of it would be pigment");
   return {};
 }
 

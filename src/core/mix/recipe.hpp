@@ -42,6 +42,12 @@ struct ColourRecipe {
   std::string id, name;
   std::vector<RecipeTint> tints;
   std::vector<ColourTrial> trials;  ///< oldest first
+  /// Of all that is in the cup, what the pigments are together.
+  double share() const {
+    double all = 0;
+    for (const RecipeTint& t : tints) all += t.share;
+    return all;
+  }
   bool operator==(const ColourRecipe&) const = default;
   static void fields(auto& s, auto&& f) {
     f("id", s.id, AtMost{80});

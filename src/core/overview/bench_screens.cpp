@@ -31,7 +31,7 @@ void weighing_screens(const ProcedureStep& step, const PourMix& m, double divisi
   const std::string first = m.part(false), second = m.part(true), into = m.lumps ? " onto the paper" : " into the cup";
   double before = m.weighing.readings_g[0];
   for (const TintDose& d : m.tints) {
-    const double g = d.master_batch ? d.stock_use_g : d.g;
+    const double g = d.weighed_g();
     BenchScreen& t = add("Weigh " + std::string(d.master_batch ? "master batch of " : "") + d.name +
                          " into the cup until the scale reads");
     t.from_g = before;

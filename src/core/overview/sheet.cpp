@@ -1,6 +1,7 @@
 #include "overview/sheet.hpp"
 
 #include <algorithm>
+#include <utility>
 
 #include "base/text.hpp"
 #include "stages/materials.hpp"
@@ -69,6 +70,42 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   row("castings", counted(job.copies, "copy", "copies") +
                       (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));
   return t;
+}
+
+/// A line a step, but a cup in one: weighed, stirred, poured. Every casting and mould goes like the first.
+void sheet_steps(const Procedure& procedure, Sheet& s) {
+  std::string cup;  // what was done with the cup in hand
+  for (const ProcedureStep& step : procedure.steps) {
+    if (!step.skipped.empty()) {
+      s.steps.push_back(step.name + ": left out, " + step.skipped + ".");
+      continue;
+    }
+    if (step.casting > 1 || step.mould > 1) continue;
+    for (const std::string& c : step.cautions)
+      if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
+    std::string what = step.what;
+    if (step.mixes()) {
+      // The common words of a mix stand in every cup: on paper its figures do.
+      if (step.act == Act::weigh)
+        cup = what;
+      else if (step.figure > 0)
+        cup += (step.act == Act::stir    ? " Stir "
+                : step.act == Act::knead ? " Knead "
+                : step.act == Act::degas ? " Vacuum "
+                                         : " Stand ") +
+               shortest(step.figure, 1) + " min.";
+      continue;
+    }
+    std::string line = step.name + ". ";
+    if (step.fills() && !cup.empty()) line += std::exchange(cup, std::string()) + " ";
+    line += what;
+    if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
+    if (step.window && !step.at_once)
+      line += " From " + time_words(step.window->earliest_min) +
+              (step.window->latest_min ? " to " + time_words(*step.window->latest_min) : std::string(" on")) +
+              " after it.";
+    s.steps.push_back(std::move(line));
+  }
 }
 
 }  // namespace
@@ -178,7 +215,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
       double reads = p.weighing.readings_g[0];
       std::string cup = "cup " + u.mass_figure(reads, d);
       for (const TintDose& tint : p.tints) {
-        reads += tint.master_batch ? tint.stock_use_g : tint.g;
+        reads += tint.weighed_g();
         cup += ", colour " + u.mass_figure(reads, 2);
       }
       w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
@@ -209,24 +246,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
                           o.answer ? o.answer->reason : "open"});
     s.record.push_back(std::move(f));
   }
-  if (work)
-    for (const ProcedureStep& step : work->procedure.steps) {
-      // Every casting goes like the first: it is printed once.
-      if (!step.skipped.empty()) {
-        s.steps.push_back(step.name + ": left out, " + step.skipped + ".");
-        continue;
-      }
-      if (step.casting > 1 || step.mould > 1) continue;
-      std::string line = step.name + ". " + step.what;
-      if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
-      if (step.window && !step.at_once)
-        line += " From " + time_words(step.window->earliest_min) +
-                (step.window->latest_min ? " to " + time_words(*step.window->latest_min) : std::string(" on")) +
-                " after it.";
-      s.steps.push_back(std::move(line));
-      for (const std::string& c : step.cautions)
-        if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);
-    }
+  if (work) sheet_steps(work->procedure, s);
   if (work && work->facts.moulds > 1)
     s.steps.push_back("The same for the other " + counted(work->facts.moulds - 1, "mould", "moulds") + ".");
   if (const int pulls = work ? (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull : 0;

@@ -193,7 +193,9 @@ struct ProcedureStep {
   bool changed = false;                 ///< its times or words are the person's own
   std::string skipped;                  ///< why it is left out; empty: it is done
   std::optional<WallMinute> pinned = {};
-  bool mixes() const { return act == Act::weigh || act == Act::stir || act == Act::degas || act == Act::stand; }
+  bool mixes() const {
+    return act == Act::weigh || act == Act::stir || act == Act::knead || act == Act::degas || act == Act::stand;
+  }
   bool fills() const { return act == Act::pour || act == Act::brush || act == Act::press || act == Act::lay_jacket; }
   bool operator==(const ProcedureStep&) const = default;
 };

@@ -39,7 +39,7 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   f.cautions = p.cautions;
   for (const TintDose& d : p.tints)
     f.colour += (f.colour.empty() ? "" : ", ") +
-                (d.master_batch ? u.mass(d.stock_use_g, 2) + " master batch of " : u.mass(d.g, 2) + " ") + d.name;
+                u.mass(d.weighed_g(), 2) + (d.master_batch ? " master batch of " : " ") + d.name;
   // Coats are brushed, shells laid: by area, not by a stream.
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.

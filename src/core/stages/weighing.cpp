@@ -29,7 +29,7 @@ void colour(PourMix& p, const ColourRecipe& recipe, double share, double divisio
   p.tints = *doses;
   double brought = 0;
   for (const TintDose& d : p.tints) {
-    p.tints_g += d.master_batch ? d.stock_use_g : d.g;
+    p.tints_g += d.weighed_g();
     if (d.master_batch) brought += d.stock_use_g - d.g;
   }
   if (brought >= p.part_g(false)) {
@@ -103,9 +103,7 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
     return poured_g + cups * p.loss_g_per_cup;
   };
   // Pigment is a share of all that is in the cup; the two parts make up the rest.
-  double coloured = 0;
-  if (is_resin && job.mix.colour)
-    for (const RecipeTint& t : job.mix.colour->tints) coloured += t.share;
+  const double coloured = is_resin && job.mix.colour ? job.mix.colour->share() : 0;
   int cups = 1;
   for (int round = 0; round < 4; ++round) {
     const auto w = weigh_batches(with_loss(cups) * (1 - coloured), proportion, limits);
@@ -147,8 +145,8 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
       p.lump_mm[second] = std::cbrt(6000 * ml / std::numbers::pi);
     }
   p.cup_ml_needed = p.weighing.total_g / material.density_g_cm3 * p.foam_ratio;
-  const bool unsafe = 2 * p.weighing.ratio_u_pct > p.ratio_tolerance_pct ||
-                      std::abs(p.weighing.ratio_error_pct) > p.ratio_tolerance_pct || p.weighing.a_g <= 0;
+  const bool unsafe =
+      p.weighing.a_g <= 0 || unsafe_dose(p.weighing.ratio_error_pct, p.weighing.ratio_u_pct, p.ratio_tolerance_pct);
   p.no_figures =
       unsafe && std::find(material.hazards.begin(), material.hazards.end(), "peroxide") != material.hazards.end();
   for (const std::string& h : material.hazards)
