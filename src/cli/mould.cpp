@@ -8,6 +8,7 @@
 #include "findings/mould.hpp"
 #include "mould/jacket.hpp"
 #include "sheet_pdf.hpp"
+#include "split/open_face.hpp"
 #include "stages/building.hpp"
 
 namespace palinform::cli {
@@ -224,8 +225,27 @@ Answer mould(const Options& o, const Progress& progress) {
   for (const RubberPour& p : pours) rubber += p.volume_mm3;
   const BoxPlan& box = forms->box;
   const auto& hold_down = forms->halved() ? m.hold_down_n : m.hold_down_whole_n;
+  Json open_face;
+  if (form.form == Form::open) {
+    OpenFaceOptions how;
+    how.shore_a = o.shore;
+    how.rule = asked.shop.rules.split.flex;
+    const auto faces = open_faces(*part.mesh, *part.rays, how, forms->flat_normal, progress);
+    if (faces && !faces->empty()) {
+      const OpenFace& f = faces->front();
+      open_face = {{"normal", json_of(f.normal)},
+                   {"area_mm2", f.area_mm2},
+                   {"share", f.share},
+                   {"verdict", name_of(f.verdict)},
+                   {"reach_mm", f.reach_mm},
+                   {"mouth_mm", f.mouth_mm},
+                   {"slit_mm", f.slit_mm},
+                   {"why", f.why}};
+    }
+  }
   Json j{{"form", o.form},
          {"works", form.works},
+         {"open_face", std::move(open_face)},
          {"pull", json_of(split.pull)},
          {"wall_mm", m.wall_mm},
          {"box_mm", {{"inner", json_of(form.boxes > 0 ? box.inner_mm : form.box_mm)}}},

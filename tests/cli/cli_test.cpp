@@ -465,3 +465,14 @@ TEST_CASE("palin mesh: STEP in, overlapping shells united, the wrap told", "[cli
   CHECK(j["repaired"]["volume_change_mm3"].get<double>() == Approx(-125));
   CHECK(palin("mesh " + (dir / "one.3mf")).json()["sound"] == true);
 }
+
+TEST_CASE("palin mould --form open needs no mark: a slab's best flat face stands up", "[cli]") {
+  shapes::TempDir files;
+  REQUIRE(save_mesh(shapes::box({0, 0, 0}, {40, 30, 8}, 4), files / "slab.stl"));
+  const auto r = palin({"mould", files / "slab.stl", "--form", "open"});
+  REQUIRE(r.code == 0);
+  CHECK(r.json["works"] == true);
+  CHECK(r.json["open_face"]["verdict"] == "draws");
+  CHECK(r.json["open_face"]["share"].get<double>() > 0.95);
+  CHECK(r.json["rubber_mm3"]["total"].get<double>() > 1000);
+}

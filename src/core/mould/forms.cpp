@@ -153,11 +153,13 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.line_quality = "none; the open face comes out as poured";
         p.resin_waste_mm3 = 0.04 * part;
         if (!f.flat_normal)
-          say("No hidden flat face is marked in Original");
+          say(f.open_offer.empty() ? std::string("No hidden flat face is marked in Original")
+                                   : "No hidden flat face is marked in Original. " + f.open_offer);
         else if (!f.flat_lets_go)
-          say("The part locks when drawn off its flat face");
+          say(f.open_why.empty() ? std::string("The part locks when drawn off its flat face") : f.open_why);
         else
           say("Poured over the part on its flat face: one pour, no line, next to no waste");
+        if (p.works && !f.open_why.empty()) say(f.open_why);
         if (f.flat_normal) {
           say("A cover plate or a scraper makes the back flat");
           const Transform up = frame_around(mesh, -*f.flat_normal);

@@ -59,6 +59,7 @@ struct FormFacts {
   int copies = 1, undercuts = 0, need_help = 0, pins = 0, extra_pieces = 0;
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
   bool flat_lets_go = true;         ///< everything else leaves along it
+  std::string open_why = {}, open_offer = {};  ///< as WayFacts has them
   double witness_mm = 0;            ///< of the line, that shows
   std::optional<Form> chosen = {};  ///< built as finely as it will be written; the others to about a seventieth
   double voxel_mm = 0.3;            ///< that printed parts are written at

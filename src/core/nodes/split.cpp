@@ -102,8 +102,9 @@ struct FactsIn {
   std::vector<FaceMark> marks;
   std::vector<MasterStep> steps;
   double shore_a;
+  bool open;  // the job wants an open mould, whether a face is marked or not
   auto fields(auto&& f) const {
-    return f(original, master, split, witness, pieces, undercuts, bores, marks, steps, shore_a);
+    return f(original, master, split, witness, pieces, undercuts, bores, marks, steps, shore_a, open);
   }
 };
 struct WaysIn {
@@ -324,7 +325,8 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    plan.fresh(results::split),    plan.fresh(results::witness),
                    plan.fresh(results::pieces),   plan.fresh(results::undercuts),
                    plan.fresh(results::bores),    job.original.marks,
-                   job.original.master_steps,     shore_of(job, shop)};
+                   job.original.master_steps,     shore_of(job, shop),
+                   job.mould.form == name_of(Form::open)};
         if (!in.original || !in.master || !in.split || !in.witness || !in.pieces || !in.undercuts || !in.bores)
           return std::nullopt;
         return in;
@@ -333,6 +335,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         Job only;
         only.original.marks = in.marks;
         only.original.master_steps = in.steps;
+        if (in.open) only.mould.form = name_of(Form::open);
         WayFacts f;
         f.shore_a = in.shore_a;
         f = way_facts(f, *in.original, *in.master, *in.split, *in.witness, *in.pieces, *in.undercuts, in.bores->bores,

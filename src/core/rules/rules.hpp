@@ -51,9 +51,6 @@ struct SplitRules {
   double piece_left_share = 0.05;    ///< what pieces may leave locked and still count as all
   double piece_owns_share = 0.6;     ///< of an undercut's skin that a piece must form
   double better_pull_share = 0.8;    ///< another pull is offered when it leaves less than this locked
-  double open_locked_soft_pct = 6;   ///< of the skin that may lock in an open mould of soft rubber
-  double open_locked_firm_pct = 2;   ///< … of firm rubber
-  double open_soft_to_shore_a = 30;  ///< soft up to here
   static void fields(auto& s, auto&& f) {
     f("flex", s.flex);
     f("thin", s.thin);
@@ -63,9 +60,6 @@ struct SplitRules {
     f("piece_left_share", s.piece_left_share, Within{0, 1});
     f("piece_owns_share", s.piece_owns_share, Within{0, 1});
     f("better_pull_share", s.better_pull_share, Within{0, 1});
-    f("open_locked_soft_pct", s.open_locked_soft_pct, Within{0, 100});
-    f("open_locked_firm_pct", s.open_locked_firm_pct, Within{0, 100});
-    f("open_soft_to_shore_a", s.open_soft_to_shore_a, Within{0, 90});
   }
 };
 

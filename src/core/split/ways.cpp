@@ -112,11 +112,14 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         p.rubber_g = f.flat_normal ? block_g(f.open_extent_mm, 0) : 0;
         p.works = f.flat_normal && f.open_flexes;
         if (!f.flat_normal)
-          say("No hidden flat face is marked; mark one in Original if there is one");
+          say(f.open_offer.empty()
+                  ? std::string("No flat face would let go; mark the hidden one in Original if there is one")
+                  : "No hidden flat face is marked. " + f.open_offer);
         else if (!f.open_flexes)
-          say(fixed(f.open_locked_mm2, 0) + " mm² lock when drawn off the flat face");
+          say(f.open_why.empty() ? std::string("It locks when drawn off the flat face") : f.open_why);
         else
-          say("The hidden flat face of " + fixed(f.hidden_flat_mm2, 0) + " mm² is the open side: no line at all");
+          say("The flat face of " + fixed(f.hidden_flat_mm2, 0) + " mm² is the open side: no line at all");
+        if (p.works && !f.open_why.empty()) say(f.open_why);
         if (f.flat_normal) say("That face comes out as poured: scrape it or lay a cover plate");
         p.hands_min = r.open_base_min;
         witness_mm = 0.25 * std::sqrt(std::max(0.0, f.hidden_flat_mm2)) * 4;

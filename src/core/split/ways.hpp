@@ -30,9 +30,10 @@ struct WayFacts {
   int extra_pieces = 0;  ///< that would free them
   double left_mm2 = 0;   ///< locked area that even those leave
   double hidden_flat_mm2 = 0;
-  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face; none: no such face is marked
-  double open_locked_mm2 = 0;       ///< that locks when drawn off the flat face
-  bool open_flexes = true;          ///< and the rubber bears it
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face; none: none is marked, nor asked for
+  bool open_flexes = true;          ///< drawn off the flat face, the rubber lets go, if need be with a slit
+  std::string open_why = {};        ///< how, or why not, in a sentence (M21)
+  std::string open_offer = {};      ///< without a marked face: the best there is, in a sentence
   Vec3 open_extent_mm;              ///< across, across, along the flat face's normal
   double shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
   bool see_through = false;  ///< a knife can be guided to the part

@@ -86,6 +86,8 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.witness_mm = g.part.smooth_mm + g.part.show_mm;
   facts.flat_normal = g.part.flat_normal;
   facts.flat_lets_go = g.part.open_flexes;
+  facts.open_why = g.part.open_why;
+  facts.open_offer = g.part.open_offer;
   facts.chosen = named<Form>(job.mould.form).value_or(Form::two_part);
   facts.voxel_mm = job.mould.build.voxel_mm;
   facts.jacket = jacket_rules(shop.rules.mould);

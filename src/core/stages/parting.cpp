@@ -4,7 +4,8 @@
 #include <cmath>
 
 #include "base/text.hpp"
-#include "split/accessibility.hpp"
+#include "mould/forms.hpp"
+#include "split/open_face.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform {
@@ -113,10 +114,10 @@ SplitResult painted(Split split) {
 
 namespace {
 
-/// What the open-face mould would meet: the hidden flat face of the largest area, and what locks when the rubber is
-/// drawn off through it.
+/// What the open-face mould would meet: the hidden flat face of the largest area, or, where the job wants an open mould
+/// and nobody marked one, the flat face that lets go best; and how it lets go (M21).
 void look_at_flat_face(WayFacts& f, const OriginalResult& original, const OriginalResult& master, const Job& job,
-                       const Progress& progress) {
+                       const SplitRules& rules, const Progress& progress) {
   FaceFit fit;
   double area = 0;
   for (const FaceMark& m : job.original.marks) {
@@ -127,17 +128,24 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
     for (const uint32_t t : here.triangles) a += master.mesh->area_mm2(t);
     if (here.kind == FaceKind::plane && a > area) area = a, fit = std::move(here);
   }
-  if (!(area > 0)) return;
-  f.flat_normal = fit.direction;
-  f.hidden_flat_mm2 = area;
-  f.open_extent_mm = box_in(*master.mesh, frame_around(*master.mesh, fit.direction)).size();
-  // The part leaves the rubber along the flat face's normal: everything but that face must let go.
-  std::vector<uint8_t> flat(master.mesh->triangles.size(), 0);
-  for (const uint32_t t : fit.triangles) flat[t] = 1;
-  const auto away = releasable_share(*master.mesh, *master.rays, -fit.direction, {}, progress);
-  if (!away) return;
-  for (uint32_t t = 0; t < flat.size(); ++t)
-    if (!flat[t]) f.open_locked_mm2 += master.mesh->area_mm2(t) * (1 - static_cast<double>((*away)[t]));
+  OpenFaceOptions how;
+  how.shore_a = f.shore_a;
+  how.rule = rules.flex;
+  const auto faces =
+      open_faces(*master.mesh, *master.rays, how, area > 0 ? std::optional(fit.direction) : std::nullopt, progress);
+  if (!faces || faces->empty()) return;
+  const OpenFace& best = faces->front();
+  if (!(area > 0)) {
+    if (best.verdict != LetsGo::no)
+      f.open_offer = "The flat face of " + fixed(best.area_mm2, 0) + " mm² would do, " + fixed(100 * best.share, 0) +
+                     " % of its outline. " + best.why;
+    if (job.mould.form != name_of(Form::open)) return;
+  }
+  f.flat_normal = best.normal;
+  f.hidden_flat_mm2 = area > 0 ? area : best.area_mm2;
+  f.open_extent_mm = box_in(*master.mesh, frame_around(*master.mesh, best.normal)).size();
+  f.open_flexes = best.verdict != LetsGo::no;
+  f.open_why = best.why;
 }
 
 }  // namespace
@@ -176,11 +184,7 @@ WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalRes
     f.left_mm2 = std::max(0.0, freed - by_pieces);
     if (f.left_mm2 < rules.piece_left_share * freed) f.left_mm2 = 0;
   }
-  look_at_flat_face(f, original, master, job, progress);
-  // Open: what locks must be little, or the rubber soft enough; a tenth of a part's skin is a lot.
-  const bool soft = f.shore_a <= rules.open_soft_to_shore_a;
-  f.open_flexes = f.open_locked_mm2 <
-                  (soft ? rules.open_locked_soft_pct : rules.open_locked_firm_pct) / 100 * master.measure.area_mm2;
+  look_at_flat_face(f, original, master, job, rules, progress);
   return f;
 }
 
