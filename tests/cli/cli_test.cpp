@@ -469,10 +469,34 @@ TEST_CASE("palin mesh: STEP in, overlapping shells united, the wrap told", "[cli
 TEST_CASE("palin mould --form open needs no mark: a slab's best flat face stands up", "[cli]") {
   shapes::TempDir files;
   REQUIRE(save_mesh(shapes::box({0, 0, 0}, {40, 30, 8}, 4), files / "slab.stl"));
-  const auto r = palin({"mould", files / "slab.stl", "--form", "open"});
+  const Ran r = palin("mould " + (files / "slab.stl") + " --form open");
   REQUIRE(r.code == 0);
-  CHECK(r.json["works"] == true);
-  CHECK(r.json["open_face"]["verdict"] == "draws");
-  CHECK(r.json["open_face"]["share"].get<double>() > 0.95);
-  CHECK(r.json["rubber_mm3"]["total"].get<double>() > 1000);
+  const Json j = r.json();
+  CHECK(j["works"] == true);
+  CHECK(j["open_face"]["verdict"] == "draws");
+  CHECK(j["open_face"]["share"].get<double>() > 0.95);
+  CHECK(j["rubber_mm3"]["total"].get<double>() > 1000);
+}
+
+TEST_CASE("palin job prints the procedure, and the longest sheet lies on two pages at the bench", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palin("demo " + (dir / "demo")).code == 0);
+  const std::string job = (dir / "demo") + "/case-finial.palinform";
+  const Json j = palin("job " + job).json();
+  REQUIRE(j["procedure"].size() > 40);
+  int windows = 0;
+  double g = 0;
+  for (const Json& s : j["procedure"]) {
+    for (const char* key : {"id", "kind", "block", "what", "hands_min", "wait", "needs", "amounts"}) CHECK(s.contains(key));
+    if (s["kind"] == "weigh" && s["wait"].is_object() && s["wait"]["latest_min"].is_number()) {
+      CHECK(s["wait"]["latest_min"] >= s["wait"]["earliest_min"]);
+      ++windows;
+    }
+    for (const Json& a : s["amounts"]) g += a["g"].get<double>();
+  }
+  CHECK(windows == 8);  // coats two to five of either side
+  CHECK(g > 1000);
+  const Json pages = palin("sheet " + job + " --pdf " + (dir / "sheet.pdf")).json();
+  CHECK(pages["bench_pages"] <= 2);
+  CHECK(pages["pages"] > pages["bench_pages"]);
 }
