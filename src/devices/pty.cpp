@@ -6,6 +6,8 @@
 #include <termios.h>
 #include <unistd.h>
 
+#include <cstdio>
+
 namespace palinform {
 
 Pty open_pty() {
@@ -23,6 +25,17 @@ Pty open_pty() {
     ::tcsetattr(other, TCSANOW, &t);
   }
   ::fcntl(p.fd, F_SETFL, ::fcntl(p.fd, F_GETFL) | O_NONBLOCK);
+  return p;
+}
+
+Pty announced_pty() {
+  Pty p = open_pty();
+  if (p.fd < 0) {
+    std::fprintf(stderr, "no pseudo-terminal can be had\n");
+    return p;
+  }
+  std::printf("%s\n", p.path.c_str());
+  std::fflush(stdout);
   return p;
 }
 

@@ -2,7 +2,6 @@
 // Prints the path of its serial line. Lines on standard input: "jaws 25.02" (mm) opens them, "press" sends the reading
 // with a little scatter, "quit" ends it.
 #include <unistd.h>
-#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <random>
@@ -14,13 +13,8 @@
 int main(int argc, char** argv) {
   using namespace palinform;
   const unsigned seed = argc > 2 && !std::strcmp(argv[1], "--seed") ? static_cast<unsigned>(std::atoi(argv[2])) : 1;
-  const Pty line = open_pty();
-  if (line.fd < 0) {
-    std::fprintf(stderr, "no pseudo-terminal can be had\n");
-    return 1;
-  }
-  std::printf("%s\n", line.path.c_str());
-  std::fflush(stdout);
+  const Pty line = announced_pty();
+  if (line.fd < 0) return 1;
   std::mt19937 random(seed);
   std::normal_distribution<double> scatter(0, 0.005);
   double jaws = 0;

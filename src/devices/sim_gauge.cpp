@@ -3,7 +3,6 @@
 // "pot 300" (kPa over the air's) and "vacuum 4" (kPa absolute) say where it goes to, with the lag of a compressor or a
 // pump; "silent", "garbage" and "speak" do what broken gauges do; "quit" ends it.
 #include <unistd.h>
-#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <random>
@@ -15,13 +14,8 @@
 int main(int argc, char** argv) {
   using namespace palinform;
   const unsigned seed = argc > 2 && !std::strcmp(argv[1], "--seed") ? static_cast<unsigned>(std::atoi(argv[2])) : 1;
-  const Pty line = open_pty();
-  if (line.fd < 0) {
-    std::fprintf(stderr, "no pseudo-terminal can be had\n");
-    return 1;
-  }
-  std::printf("%s\n", line.path.c_str());
-  std::fflush(stdout);
+  const Pty line = announced_pty();
+  if (line.fd < 0) return 1;
   std::mt19937 random(seed);
   std::normal_distribution<double> noise(0, 0.4);
   double now = 0, to = 0;

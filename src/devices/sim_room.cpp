@@ -2,7 +2,6 @@
 // Prints the path of its serial line, then a reading a second. "room 21.4" on standard input says how warm it is;
 // "quit" ends it.
 #include <unistd.h>
-#include <cstdio>
 
 #include "base/text.hpp"
 #include "protocol.hpp"
@@ -10,13 +9,8 @@
 
 int main() {
   using namespace palinform;
-  const Pty line = open_pty();
-  if (line.fd < 0) {
-    std::fprintf(stderr, "no pseudo-terminal can be had\n");
-    return 1;
-  }
-  std::printf("%s\n", line.path.c_str());
-  std::fflush(stdout);
+  const Pty line = announced_pty();
+  if (line.fd < 0) return 1;
   double room = 21, shown = 21;
   bool got = false;
   std::string buffer, text;

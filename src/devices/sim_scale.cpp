@@ -3,7 +3,6 @@
 // lines on standard input: "load 256.0" (g, at once), "pour 1.5" (g a second, 0 stops), "quit". End of input ends it.
 #include <unistd.h>
 #include <cmath>
-#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <random>
@@ -21,13 +20,8 @@ int main(int argc, char** argv) {
     if (!std::strcmp(argv[i], "--range")) range = std::atof(argv[i + 1]);
     if (!std::strcmp(argv[i], "--seed")) seed = static_cast<unsigned>(std::atoi(argv[i + 1]));
   }
-  const Pty line = open_pty();
-  if (line.fd < 0) {
-    std::fprintf(stderr, "no pseudo-terminal can be had\n");
-    return 1;
-  }
-  std::printf("%s\n", line.path.c_str());
-  std::fflush(stdout);
+  const Pty line = announced_pty();
+  if (line.fd < 0) return 1;
   std::mt19937 random(seed);
   std::normal_distribution<double> noise(0, 0.25 * division);
   const int decimals = division < 0.05 ? 2 : division < 0.5 ? 1 : 0;

@@ -75,7 +75,7 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
     }
     // Every mass is what Mix says.
     for (const PourMix& p : mix->pours) {
-      const std::string name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
+      const std::string name = p.pour_name();
       double g = 0;
       for (const ProcedureStep& s : work->procedure.steps)
         if (s.pour == name && s.mould <= 1 && s.casting <= 1)

@@ -11,10 +11,8 @@ namespace palinform {
 namespace {
 
 const PourMix* mix_of(const ProcedureStep& s, const MixResult& mix) {
-  for (const PourMix& p : mix.pours) {
-    const std::string name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
-    if (name == s.pour) return &p;
-  }
+  for (const PourMix& p : mix.pours)
+    if (p.pour_name() == s.pour) return &p;
   return nullptr;
 }
 
@@ -200,7 +198,7 @@ Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, co
   fill.what = "Fill up what has sunk.";
   fill.wait_min = how.resin ? work.facts.resin_cure.demould_min : work.facts.rubber_cure.demould_min;
   for (ProcedureStep* s : {&weigh, &stir, &fill}) {
-    s->stem = s->id, s->cup = 1, s->pour = pour->is_resin ? "casting" : pour->pour_name();
+    s->stem = s->id, s->cup = 1, s->pour = pour->pour_name();
     s->picture = s == &fill ? StepPicture::closed : StepPicture::cup;
     s->cautions = pour->cautions;
     s->at_once = s != &weigh;

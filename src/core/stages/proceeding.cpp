@@ -18,7 +18,7 @@ std::string box_text(const Vec3& mm, const Shown& u) {
 
 PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   PourFacts f;
-  f.name = p.is_resin ? "casting" : p.jacket ? p.step : p.pour_name();
+  f.name = p.pour_name();
   f.material_id = p.material_id, f.material = p.material, f.ratio = p.ratio, f.side = p.side;
   f.cups = p.batches.count;
   f.each_g = p.weighing.total_g;

@@ -221,7 +221,7 @@ struct PourMix {
   const char* part(bool second) const { return second != b_first ? "B" : "A"; }
   double part_g(bool second) const { return second != b_first ? weighing.b_g : weighing.a_g; }
   double poured_first_g() const { return weighing.readings_g[1] - weighing.readings_g[0] - tints_g; }
-  /// "a" of "pour a".
+  /// What steps call it by: "a" of "pour a", "casting", "jacket a".
   std::string pour_name() const { return step.starts_with("pour ") ? step.substr(5) : step; }
 };
 
