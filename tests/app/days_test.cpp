@@ -93,5 +93,22 @@ TEST_CASE("days: a step is left out with a reason, one of our own comes in, a ha
   o.settle();
   CHECK(has("hand-on"));
   CHECK_FALSE(has("demould-1"));
+  // No screen speaks of a casting then; and with the master alone there is nothing to mix.
+  for (const Ends ends : {Ends::mould, Ends::castings, Ends::master}) {
+    Job other = o.desk().job();
+    other.days.ends = ends;
+    o.desk().edit(other, "ends otherwise");
+    for (const Stage stage : {Stage::flow, Stage::mix, Stage::days, Stage::bench}) {
+      o.window->go(stage);
+      o.settle();
+    }
+    const auto mix = o.desk().plan().fresh(results::mix);
+    REQUIRE(mix);
+    const bool cast = std::any_of(mix->pours.begin(), mix->pours.end(), [](const PourMix& p) { return p.is_resin; });
+    CHECK(cast == (ends == Ends::castings));
+    CHECK((mix->rubber_g > 0) == (ends == Ends::mould));
+  }
+  o.desk().edit(mould, "mould only");
+  o.settle();
   CHECK(o.window->tally_text().contains("Rubber"));
 }
