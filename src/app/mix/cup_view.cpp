@@ -70,61 +70,80 @@ void CupView::paintEvent(QPaintEvent*) {
   };
   const double la = m.no_figures ? 0 : level(a_ml), lab = m.no_figures ? 0 : level(ab_ml),
                lf = m.no_figures ? 0 : level(foam_ml);
-  p.setPen(Qt::NoPen);
-  p.setBrush(pal().note.lighter(pal().dark ? 90 : 140));
-  p.drawPath(band(0, la));
-  p.setBrush(pal().caution.lighter(pal().dark ? 95 : 130));
-  p.drawPath(band(la, lab));
-  QColor dots = pal().ground;
-  p.setBrush(QBrush(dots, Qt::Dense6Pattern));
-  p.drawPath(band(la, lab));
-  if (m.degas_min > 0) {
-    QColor foam = pal().quiet;
-    foam.setAlphaF(0.22f);
-    p.setBrush(QBrush(foam, Qt::Dense5Pattern));
-    p.drawPath(band(lab, lf));
+  if (m.lumps) {
+    // No cup: a ball of each part, to scale, side by side on the bench.
+    const double widest = std::max(m.lump_mm[0], m.lump_mm[1]), scale = 0.5 * cup_h / std::max(1.0, widest);
+    double x = 30;
+    for (const bool second : {false, true}) {
+      const double d = m.lump_mm[second] * scale;
+      p.setPen(QPen(pal().ink, 2));
+      p.setBrush(second ? pal().rubber_b : pal().rubber_a);
+      p.drawEllipse(QRectF(x, bottom - d, d, d));
+      p.setFont(type_face(14, 600));
+      p.setPen(pal().ink);
+      p.drawText(
+          QRectF(x, bottom - 0.5 * d - 12, d, 24), Qt::AlignCenter,
+          QString::fromLatin1(m.part(second)) + QStringLiteral("  Ø") + u.length_unit_text(m.lump_mm[second], 0));
+      x += d + 14;
+    }
+  } else {
+    p.setPen(Qt::NoPen);
+    p.setBrush(pal().note.lighter(pal().dark ? 90 : 140));
+    p.drawPath(band(0, la));
+    p.setBrush(pal().caution.lighter(pal().dark ? 95 : 130));
+    p.drawPath(band(la, lab));
+    QColor dots = pal().ground;
+    p.setBrush(QBrush(dots, Qt::Dense6Pattern));
+    p.drawPath(band(la, lab));
+    if (m.degas_min > 0) {
+      QColor foam = pal().quiet;
+      foam.setAlphaF(0.22f);
+      p.setBrush(QBrush(foam, Qt::Dense5Pattern));
+      p.drawPath(band(lab, lf));
+    }
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(pal().ink, 2.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    QPolygonF outline;
+    outline << QPointF(cx - half(1), top) << QPointF(cx - half(0), bottom) << QPointF(cx + half(0), bottom)
+            << QPointF(cx + half(1), top);
+    p.drawPolyline(outline);
+    // Lines to the right of the cup, kept a line apart.
+    struct Mark {
+      qreal y;
+      QString words;
+      QColor colour;
+    };
+    std::vector<Mark> marks;
+    if (!m.no_figures && m.degas_min > 0)
+      marks.push_back({y(lf), QStringLiteral("foam to %1 ml").arg(qs(grouped(foam_ml))), pal().quiet});
+    if (!m.no_figures)
+      marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))),
+                       pal().caution.darker(pal().dark ? 90 : 130)});
+    if (!m.no_figures)
+      marks.push_back({y(la), QStringLiteral("A, %1 ml").arg(qs(grouped(a_ml, a_ml < 100 ? 1 : 0))), pal().note});
+    p.setFont(type_face(13));
+    qreal last = -1e9;
+    for (const Mark& k : marks) {
+      const qreal ty = std::max(k.y, last + 18);
+      last = ty;
+      p.setPen(QPen(k.colour, 1.6));
+      const double h = (bottom - k.y) / cup_h;
+      p.drawLine(QPointF(cx - half(h), k.y), QPointF(cx + half(h), k.y));
+      p.drawLine(QPointF(cx + half(h), k.y), QPointF(cx + mouth / 2 + 14, ty));
+      p.drawText(QRectF(cx + mouth / 2 + 18, ty - 9, 130, 18), Qt::AlignVCenter, k.words);
+    }
+    p.setPen(pal().quiet);
+    p.drawText(QRectF(0, bottom + 6, 2 * cx, 18), Qt::AlignCenter,
+               QStringLiteral("cup of %1 ml, to scale").arg(qs(grouped(cup_ml))));
   }
-  p.setBrush(Qt::NoBrush);
-  p.setPen(QPen(pal().ink, 2.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  QPolygonF outline;
-  outline << QPointF(cx - half(1), top) << QPointF(cx - half(0), bottom) << QPointF(cx + half(0), bottom)
-          << QPointF(cx + half(1), top);
-  p.drawPolyline(outline);
-  // Lines to the right of the cup, kept a line apart.
-  struct Mark {
-    qreal y;
-    QString words;
-    QColor colour;
-  };
-  std::vector<Mark> marks;
-  if (!m.no_figures && m.degas_min > 0)
-    marks.push_back({y(lf), QStringLiteral("foam to %1 ml").arg(qs(grouped(foam_ml))), pal().quiet});
-  if (!m.no_figures)
-    marks.push_back({y(lab), QStringLiteral("A + B, %1 ml").arg(qs(grouped(ab_ml, ab_ml < 100 ? 1 : 0))),
-                     pal().caution.darker(pal().dark ? 90 : 130)});
-  if (!m.no_figures)
-    marks.push_back({y(la), QStringLiteral("A, %1 ml").arg(qs(grouped(a_ml, a_ml < 100 ? 1 : 0))), pal().note});
-  p.setFont(type_face(13));
-  qreal last = -1e9;
-  for (const Mark& k : marks) {
-    const qreal ty = std::max(k.y, last + 18);
-    last = ty;
-    p.setPen(QPen(k.colour, 1.6));
-    const double h = (bottom - k.y) / cup_h;
-    p.drawLine(QPointF(cx - half(h), k.y), QPointF(cx + half(h), k.y));
-    p.drawLine(QPointF(cx + half(h), k.y), QPointF(cx + mouth / 2 + 14, ty));
-    p.drawText(QRectF(cx + mouth / 2 + 18, ty - 9, 130, 18), Qt::AlignVCenter, k.words);
-  }
-  p.setPen(pal().quiet);
-  p.drawText(QRectF(0, bottom + 6, 2 * cx, 18), Qt::AlignCenter,
-             QStringLiteral("cup of %1 ml, to scale").arg(qs(grouped(cup_ml))));
 
   // The scale's readings in turn.
   const qreal left = cx + mouth / 2 + 158, wide = width() - left - 10;
-  const QString heads[3] = {QStringLiteral("Empty cup: scale reads"),
-                            QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(false))),
-                            m.drops ? QStringLiteral("Count into it of B")
-                                    : QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(true)))};
+  const QString heads[3] = {
+      m.lumps ? QStringLiteral("Clean paper: scale reads") : QStringLiteral("Empty cup: scale reads"),
+      QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(false))),
+      m.drops ? QStringLiteral("Count into it of B")
+              : QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(true)))};
   const int sizes[3] = {34, 62, 62};
   qreal at = 14;
   for (int i = 0; i < 3 && i < readings_.size(); ++i) {

@@ -17,10 +17,9 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(16, 14, 16, 10);
   col->setSpacing(10);
-  pours_ = new Chips;
+  pours_ = new Chips(nullptr, true);
   auto* top = new QHBoxLayout;
-  top->addWidget(pours_);
-  top->addStretch(1);
+  top->addWidget(pours_, 1);
   views_ = new Chips;
   views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
   views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
@@ -161,8 +160,12 @@ void MixPage::refresh() {
   }
   QStringList names;
   for (const PourMix& p : r->pours)
-    names << (p.is_resin ? QStringLiteral("Casting · %1")
-                         : QStringLiteral("Rubber ") + qs(p.pour_name()) + QStringLiteral(" · %1"))
+    names << ((p.is_resin       ? QStringLiteral("Casting")
+               : p.jacket       ? QStringLiteral("Jacket ") + qs(p.side)
+               : p.lumps        ? QStringLiteral("Putty, ") + qs(p.pour_name())
+               : p.side.empty() ? QStringLiteral("Rubber ") + qs(p.pour_name())
+                                : qs(p.pour_name())) +
+              QStringLiteral(" · %1"))
                  .arg(u.mass_text(p.weighing.total_g * p.batches.count, p.is_resin ? 1 : 0));
   pour_ = std::clamp(pour_, 0, static_cast<int>(names.size()) - 1);
   if (names.size() != shown_pours_.size()) {
@@ -190,6 +193,14 @@ void MixPage::refresh() {
   QString words =
       QStringLiteral("<b>%1</b>, stir the bottles first, part %2 before part %3, scrape, second cup, stir again.")
           .arg(qs(p.material).toHtmlEscaped(), QLatin1String(p.part(false)), QLatin1String(p.part(true)));
+  if (p.lumps)
+    words =
+        QStringLiteral("<b>%1</b>, no cup: a ball of each part, %2 and %3 across, kneaded to one colour within %4 min.")
+            .arg(qs(p.material).toHtmlEscaped(), u.length_unit_text(p.lump_mm[0], 0),
+                 u.length_unit_text(p.lump_mm[1], 0), qs(shortest(p.mix_min, 1)));
+  if (p.jacket)
+    words = QStringLiteral("<b>%1</b>, to a stiff paste without lumps; laid in layers, corners first.")
+                .arg(qs(p.material).toHtmlEscaped());
   for (const std::string& c : p.cautions)
     words +=
         QStringLiteral("<br><b><font color='%1'>Caution</font></b> %2").arg(pal().stop.name(), qs(c).toHtmlEscaped());

@@ -11,6 +11,7 @@
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
+#include "shell/flow_layout.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -42,7 +43,11 @@ QLabel* remark(const QString& words) {
   return l;
 }
 
-Chips::Chips(QWidget* parent) : QWidget(parent), row_(new QHBoxLayout(this)) {
+Chips::Chips(QWidget* parent, bool wraps) : QWidget(parent) {
+  if (wraps)
+    row_ = new FlowLayout(this);
+  else
+    row_ = new QHBoxLayout(this);
   row_->setContentsMargins(0, 0, 0, 0);
   row_->setSpacing(8);
 }

@@ -33,11 +33,11 @@ class StagePage : public QWidget {
   Desk& desk_;
 };
 
-/// A row of chips of which one is down.
+/// A row of chips of which one is down; `wraps`: in as many rows as the width asks for.
 class Chips : public QWidget {
   Q_OBJECT
  public:
-  explicit Chips(QWidget* parent = nullptr);
+  explicit Chips(QWidget* parent = nullptr, bool wraps = false);
   QPushButton* add(const QString& words, const QString& name);
   void clear();
   void set_current(int i);
@@ -49,7 +49,7 @@ class Chips : public QWidget {
   void chosen(int i);
 
  private:
-  QHBoxLayout* row_;
+  QLayout* row_;
   std::vector<QPushButton*> buttons_;
 };
 
