@@ -1,6 +1,7 @@
 // A scale that is not there: sim_scale [--division 0.1] [--range 3000] [--seed 1]
 // Prints the path of its serial line, then speaks the protocol of protocol.hpp ten times a second. Its pan is loaded by
-// lines on standard input: "load 256.0" (g, at once), "pour 1.5" (g a second, 0 stops), "quit". End of input ends it.
+// lines on standard input: "load 256.0" (g, at once), "pour 1.5" (g a second, 0 stops); "silent", "garbage" and
+// "speak" do what broken scales do; "quit". End of input ends it.
 #include <unistd.h>
 #include <cmath>
 #include <cstdlib>
@@ -27,7 +28,7 @@ int main(int argc, char** argv) {
   const int decimals = division < 0.05 ? 2 : division < 0.5 ? 1 : 0;
   double pan = 0, shown = 0, tare = 0, pouring = 0, drift = 0;
   std::string from_person, from_reader, text;
-  bool got = false;
+  bool got = false, silent = false, garbage = false;
   for (long tick = 0;; ++tick) {
     if (!read_line(STDIN_FILENO, from_person, text, 100, got)) return 0;
     if (got) {
@@ -36,6 +37,9 @@ int main(int argc, char** argv) {
       if (text == "quit") return 0;
       if (text.starts_with("load ")) pan = value;
       if (text.starts_with("pour ")) pouring = value;
+      if (text == "silent") silent = true;
+      if (text == "garbage") garbage = true;
+      if (text == "speak") silent = garbage = false;
     }
     read_line(line.fd, from_reader, text, 0, got);
     if (got && (text == "T" || text == "Z")) tare = pan + drift;
@@ -44,6 +48,12 @@ int main(int argc, char** argv) {
     const double before = shown;
     shown += 0.45 * (pan + drift - tare - shown);  // the pan swings in
     const bool stable = std::abs(shown - before) < 0.5 * division;
+    if (silent) continue;
+    if (garbage) {
+      const char noise_on_line[] = "S  8#\x02.1 q\r\nS 684";
+      if (::write(line.fd, noise_on_line, sizeof noise_on_line - 1) < 0) continue;
+      continue;
+    }
     if (pan > range) {
       if (::write(line.fd, "E\r\n", 3) < 0) continue;
       continue;

@@ -135,6 +135,17 @@ TEST_CASE("gauge and thermometer: they speak, fall silent, talk nonsense, and co
   CHECK(gauge.seen.size() == heard);  // nothing of it is a reading
   gauge.process.write("speak\nvacuum 4\n");
   REQUIRE(gauge.wait_for([&] { return gauge.seen.back().kind == DeviceReading::Kind::vacuum; }));
+  // A scale that talks nonsense in mid-weigh is read again when it talks sense.
+  Device scale(SIM_SCALE, {"--seed", "3"});
+  scale.process.write("load 250\n");
+  REQUIRE(scale.wait_for([&] { return !scale.seen.empty() && std::abs(scale.seen.back().value - 250) < 1; }));
+  scale.process.write("garbage\n");
+  QTest::qWait(400);
+  const size_t sense = scale.seen.size();
+  QTest::qWait(600);
+  CHECK(scale.seen.size() == sense);
+  scale.process.write("load 260\nspeak\n");
+  REQUIRE(scale.wait_for([&] { return std::abs(scale.seen.back().value - 260) < 1; }));
   Device room(SIM_ROOM, {});
   room.process.write("room 18.5\n");
   REQUIRE(room.wait_for([&] { return !room.seen.empty() && std::abs(room.seen.back().value - 18.5) < 1; }));
