@@ -337,7 +337,7 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   shapes::TempDir dir;
   const Ran made = palin("demo " + (dir / "demo"));
   REQUIRE(made.code == 0);
-  CHECK(made.json()["jobs"].size() == 9);
+  CHECK(made.json()["jobs"].size() == 13);
   const std::string file = dir / "demo/pen-arm-bracket.palinform";
   const Ran job = palin("job " + file);
   REQUIRE(job.code == 0);

@@ -285,11 +285,12 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
     REQUIRE(w->save_lot({0, "rubber", "R-1", "", "", 1e6, 1e6}));
     REQUIRE(w->save_lot({0, "resin", "C-1", "", "", 1e6, 1e6}));
   }
+  const size_t before = job_named("j", "J").check.castings.size();
   std::mt19937 rnd(16);
   size_t most = 0;
   int failed = 0;
   for (int round = 0; round < 200; ++round) {
-    const std::string seed = std::to_string(rnd() % 100'000);
+    const std::string seed = std::to_string(round);
     const pid_t child = ::fork();
     if (child == 0) {
       ::execl(BENCH_PRESSER, BENCH_PRESSER, path.c_str(), seed.c_str(), static_cast<char*>(nullptr));
@@ -329,9 +330,10 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
     for (const MouldRecord& m : *w->moulds("j")) standing += m.retired_on.empty();
     CHECK(standing == moulds);
     const Job job = *w->load_job("j");
-    CHECK(job.check.castings.size() == castings);
+    CHECK(job.check.castings.size() == before + castings);
     std::set<std::string> bookings;
-    for (const Casting& c : job.check.castings) CHECK(bookings.insert(c.booking).second);
+    for (const Casting& c : job.check.castings)
+      if (!c.booking.empty()) CHECK(bookings.insert(c.booking).second);
     most = std::max(most, pours);
   }
   CHECK(most > 30);
