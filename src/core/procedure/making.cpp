@@ -1,22 +1,18 @@
-// Making a mould, by its form.
+// Making a mould: what its forms share.
 #include <algorithm>
 
 #include "base/text.hpp"
-#include "procedure/blocks.hpp"
+#include "procedure/making.hpp"
 
 namespace palinform::blocks {
-namespace {
 
-constexpr const char* knives = "Knives slip in rubber: cut away from hands.";
-constexpr const char* solvents = "Release sprays are solvents: fresh air, no flame.";
-
-std::string rods_words(const ProcedureFacts& f) {
+static std::string rods_words(const ProcedureFacts& f) {
   return "Ø" + f.shown.length_figure(f.gate_mm, 1) +
          (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" + f.shown.length_figure(f.vent_mm, 1)
                       : std::string());
 }
 
-bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f) && has_box(f.form); }
+static bool rods(const ProcedureFacts& f) { return f.cast_in && has_gate(f) && has_box(f.form); }
 
 /// The master down to its line, on clay or a board, with what lies in the bed beside it.
 void make_bed(Writing& w, bool flange) {
@@ -120,7 +116,7 @@ void fix_master(Writing& w, const std::string& what, const std::string& name) {
   s.look_for = "wiggle it; look along its edge";
 }
 
-std::string fill_words(const ProcedureFacts& f, const PourFacts& p) {
+static std::string fill_words(const ProcedureFacts& f, const PourFacts& p) {
   return p.fill_mm > 0 ? " to the fill line at " + f.shown.length(p.fill_mm) : "";
 }
 
@@ -236,255 +232,6 @@ void dress(Writing& w, const std::string& trim) {
     s.picture = StepPicture::closed;
   }
 }
-
-void whole_pour(Writing& w) {
-  const ProcedureFacts& f = w.f;
-  switch (f.form) {
-    case Form::open:
-      fix_master(
-          w, "Flat side down on the base plate; a bead of glue or wax all round, so that no rubber creeps under it.",
-          "Fix it to the base");
-      break;
-    case Form::strip: {
-      ProcedureStep& s = w.add(Act::fix, Block::bed, "bar", "Hang the masters from the bar" + w.of_mould(),
-                               counted(f.a_pull, "master", "masters") +
-                                   " on one bar, each the way up that traps least; the bar is the later well.",
-                               w.t.strip_bar_min + w.t.strip_part_min * f.a_pull);
-      w.put(s, Thing::master);
-      w.put(s, Thing::bar);
-      s.picture = StepPicture::bed;
-      s.why = "Resin in the well fills them all at once.";
-      s.look_for = "the same gap of rubber between all";
-      break;
-    }
-    default:
-      fix_master(w,
-                 "Lay a fin of tape along the line as a guide for the knife; hang or stand the master so that rubber "
-                 "comes all round it.",
-                 "Hang it up");
-  }
-  set_pins(w);
-  build_box(w);
-  for (const PourFacts& p : f.rubber)
-    pour_rubber(w, p, f.form == Form::open || f.form == Form::strip ? "Pour the mould" : "Pour the block", "whole");
-  draw_rods(w);
-  unbox(w);
-  draw_pins(w);
-  if (f.form == Form::cut) {
-    ProcedureStep& s =
-        w.add(Act::cut_open, Block::open, "cut", "Cut it open" + w.of_mould(),
-              "Along the line, in passes of the blade's depth" +
-                  (f.wave.empty() ? std::string(", waving so that the cut finds its place again") : ": " + f.wave) +
-                  ". Spread it as you go.",
-              w.t.cut_min);
-    s.cautions.push_back(knives);
-    s.picture = StepPicture::opened;
-    s.why = "The wave is what makes the halves go together one way only.";
-    open_mould(w, "Take the master out", "Spread the cut, bend one end free first, ease the master out.");
-    dress(w, "");
-  } else if (f.form == Form::strip) {
-    ProcedureStep& s =
-        open_mould(w, "Draw the bar out", "Lift the bar with its masters straight out, a little at a time.");
-    w.take(s, Thing::bar);
-    dress(w,
-          f.line_mm > 0 ? "One straight cut through the thinnest plane of each pocket, no deeper than the part." : "");
-  } else {
-    open_mould(w, "Take the master out", "Lift the mould, turn it over, bend one end first and ease the master out.");
-    dress(w, "Trim the creep, level the mouth.");
-  }
-}
-
-void halves(Writing& w) {
-  const ProcedureFacts& f = w.f;
-  for (int k = 1; k <= f.pieces && f.form == Form::pieces; ++k) {
-    // A further piece that Mix has a pour for is poured before the halves and then goes with the master.
-    const std::string piece = "piece " + std::to_string(k), slug = "piece-" + std::to_string(k);
-    const auto p = std::find_if(f.rubber.begin(), f.rubber.end(), [&](const PourFacts& x) { return x.name == piece; });
-    if (p == f.rubber.end()) continue;
-    ProcedureStep& s =
-        w.add(Act::fence, Block::bed, "fence-" + slug, "Fence off " + piece + w.of_mould(),
-              "Wall off the place that " + piece + " forms, with draft the way it is drawn; release the part there.",
-              w.t.piece_min);
-    w.put(s, Thing::fence);
-    s.picture = StepPicture::part;
-    pour_rubber(w, *p, "Pour " + piece, slug);
-    ProcedureStep& trim =
-        w.add(Act::trim_mould, Block::turn, "trim-" + slug, "Trim " + piece + w.of_mould(),
-              "Wall away. Cut it flat, with one notch that the halves will grip. It stays on the part.", 10);
-    w.take(trim, Thing::fence);
-    trim.cautions.push_back(knives);
-    release_half(w, "release-" + slug, "Release " + piece,
-                 "Brush release over all of it but where it touches the part. Let it dry.");
-  }
-  make_bed(w, false);
-  set_pins(w);
-  build_box(w);
-  const bool soft = f.form == Form::putty;
-  int half = 0;
-  for (const PourFacts& p : f.rubber) {
-    if (p.name.starts_with("piece")) continue;
-    ++half;
-    const std::string slug = half == 1 ? "a" : "b";
-    if (soft) {
-      Filling how;
-      how.act = Act::press;
-      how.stem = slug;
-      how.material = "putty " + slug + w.of_mould();
-      how.name = "Press side " + slug + w.of_mould();
-      how.what = "Press it from the centre out, no air under it, as thick as a thumb; hold it till it keeps its shape.";
-      how.why = "Pressed from the edge it folds and traps air.";
-      how.wait_min = f.rubber_cure.demould_min;
-      how.picture = StepPicture::poured;
-      mix_and_fill(w, p, how);
-    } else
-      pour_rubber(w, p, "Pour half " + p.name, slug);
-    if (half == 1 && !(soft && f.one_sided)) {
-      turn_over(w, has_keys(f));
-      release_half(w, "release", "Release the first half", "Brush release over the whole first half. Let it dry.");
-    }
-  }
-  draw_rods(w);
-  unbox(w);
-  draw_pins(w);
-  ProcedureStep& open = open_mould(
-      w, soft ? "Take the impressions off" : "Open, take the master out",
-      soft ? "Peel them off from one end; take the master out."
-           : "Open the halves slowly, from one end" +
-                 (f.form == Form::pieces ? std::string(", the further pieces in their order") : std::string()) +
-                 "; take the master out.");
-  if (soft && f.one_sided)
-    w.take(open, f.way == Way::splitter_board || f.way == Way::printed_board ? Thing::board : Thing::clay);
-  dress(w, soft ? "Trim the rim flat, cut what stands over." : "");
-}
-
-void skin(Writing& w) {
-  const ProcedureFacts& f = w.f;
-  make_bed(w, true);
-  set_pins(w);
-  for (const char* side : {"a", "b"}) {
-    const std::string s = side;
-    std::string before;  // the coat under this one
-    int coat = 0, coats = 0;
-    for (const PourFacts& p : f.rubber) coats += p.side == s;
-    for (const PourFacts& p : f.rubber) {
-      if (p.side != s) continue;
-      ++coat;
-      const std::string slug = s + "-coat-" + std::to_string(coat);
-      Filling how;
-      how.act = Act::brush;
-      how.stem = slug;
-      how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
-      how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
-      how.what = coat == 1       ? "Thin, worked into every detail with a short brush; no bubbles, no pools."
-                 : coat == coats ? "Thickened, over all of it and the flange; hollows that would hold the shell are "
-                                   "filled, edges made thick."
-                                 : std::string("Thickened, ") +
-                                       (coat % 2 == 0 ? "tinted other than the last so that thin places show"
-                                                      : "in the first colour again") +
-                                       "; gauze in flat spans.";
-      how.why = coat == 1 ? "The first coat is the surface of every casting."
-                          : "Each must grip the last: not before it gels, not after it is dry.";
-      const bool last = coat == coats;
-      how.wait_min = last ? f.rubber_cure.demould_min : f.rubber_cure.gel_min;
-      how.picture = StepPicture::poured;
-      how.look_for = "the finger leaves a print but takes nothing along: then the next coat";
-      const size_t first = w.steps.size();
-      if (coat > 1) w.last.clear();
-      ProcedureStep& fill = mix_and_fill(w, p, how);
-      if (coat > 1) {
-        // Its cup is made ready while the last coat gels; the coat itself falls into the window.
-        const double ahead = p.weigh_min + p.stir_min + p.degas_min + p.stand_min;
-        const double latest = f.rubber_cure.recoat_latest_min.value_or(360);
-        ProcedureStep& weigh = w.steps[first];
-        weigh.window = Window{before, std::max(0.0, f.rubber_cure.gel_min - ahead),
-                              std::max(f.rubber_cure.gel_min, latest) - ahead};
-      }
-      before = fill.id;
-      if (last && f.form == Form::skin) {
-        ProcedureStep& keys =
-            w.at_once(Act::set_keys, Block::mix, "loose-" + s, "Set rubber keys, side " + s + w.of_mould(),
-                      "Press small rubber keys into the wet coat, apart from one another, none over an undercut.", 5,
-                      f.rubber_cure.demould_min);
-        w.steps[w.steps.size() - 2].wait_min = 0;
-        keys.why = "They hold the skin in its jacket.";
-        keys.picture = StepPicture::poured;
-        keys.can_go_back = false;
-      }
-    }
-    ProcedureStep& fence = w.add(Act::fence, Block::bed, "fence-" + s, "Fence for the jacket, side " + s + w.of_mould(),
-                                 "A wall of card along the flange, as high as the shell is thick; release skin" +
-                                     std::string(s == "b" ? " and the first shell's flange." : " and flange."),
-                                 w.t.fence_min);
-    w.put(fence, Thing::fence);
-    fence.picture = StepPicture::jacket;
-    const auto shell = std::find_if(f.jacket.begin(), f.jacket.end(), [&](const PourFacts& p) { return p.side == s; });
-    Filling how;
-    how.act = Act::lay_jacket;
-    how.stem = "jacket-" + s;
-    how.material = "the jacket, side " + s + w.of_mould();
-    how.name = "Lay the jacket, side " + s + w.of_mould();
-    how.what = "In layers, corners first, even thickness; pry slots at the edge" +
-               std::string(s == "b" ? "." : "; feet so that it stands level.");
-    how.why = "Skin without a stiff jacket has no shape.";
-    how.picture = StepPicture::jacket;
-    how.wait_min = f.jacket_set_min > 0 ? f.jacket_set_min : w.t.jacket_wait_min;
-    how.look_for = "cold again, and it rings when knocked";
-    ProcedureStep& laid = [&]() -> ProcedureStep& {
-      if (shell != f.jacket.end()) return mix_and_fill(w, *shell, how);
-      ProcedureStep& x =
-          w.add(Act::lay_jacket, Block::mix, "lay-jacket-" + s, how.name, how.what, w.t.jacket_min, how.wait_min);
-      x.picture = how.picture, x.why = how.why, x.look_for = how.look_for;
-      return x;
-    }();
-    laid.may_split = false;
-    w.put(laid, s == "a" ? Thing::jacket_a : Thing::jacket_b);
-    if (s == "a") {
-      turn_over(w, f.key_count > 0);
-      ProcedureStep& turned = w.steps.back();
-      turned.what = "Turn over with skin, jacket and master in place; bed away; fence away; clean the flange.";
-      w.take(turned, Thing::fence);
-      release_half(w, "release", "Release the first side",
-                   "Release over the rubber and the jacket's flange. Let it dry.");
-    }
-  }
-  ProcedureStep& drill =
-      w.add(Act::drill, Block::open, "bolts", "Drill and bolt the jacket" + w.of_mould(),
-            "Fence away. " + (f.jacket_bolts > 0 ? counted(f.jacket_bolts, "hole", "holes") : std::string("Holes")) +
-                " through both flanges; bolt it before it is parted.",
-            15);
-  w.take(drill, Thing::fence);
-  drill.picture = StepPicture::jacket;
-  drill.cautions.push_back("Goggles and a mask: the dust of the jacket.");
-  draw_pins(w);
-  ProcedureStep& open = open_mould(w, "Open the jacket, peel the skin",
-                                   "Pry the shells apart at the slots; peel the skins slowly; take the master out.");
-  w.take(open, Thing::jacket_a);
-  w.take(open, Thing::jacket_b);
-  dress(w, "Trim the skins' edges.");
-}
-
-void cup_and_core_mould(Writing& w) {
-  const ProcedureFacts& f = w.f;
-  ProcedureStep& s =
-      w.add(Act::print, Block::bed, "print", "Print cup and core" + w.of_mould(),
-            "Print cup and core" + (f.print_h > 0 ? ", about " + significant(f.print_h, 2) + " h" : std::string()) +
-                (f.print_ml > 0 ? " and " + fixed(f.print_ml, 0) + " ml" : std::string()) +
-                "; supports off, washed and cured as the printer's sheet says.",
-            w.t.print_min, f.print_h > 0 ? 60 * f.print_h : w.t.print_wait_min);
-  s.picture = StepPicture::board;
-  s.look_for = "the core slides on its guide without force";
-  ProcedureStep& seal =
-      w.add(Act::seal, Block::bed, "seal-print", "Seal the print" + w.of_mould(),
-            "Two thin coats on every face that rubber touches; let each dry.", w.t.seal_min, w.t.seal_wait_min);
-  seal.why = "Printed resin stops many rubbers from curing, and layers hold them.";
-  seal.cautions.push_back("Sealers are solvents: fresh air, no flame.");
-  ProcedureStep& r = w.add(Act::release, Block::release, "release", "Release cup and core" + w.of_mould(),
-                           "A thin film of release on cup and core.", w.t.release_min, w.t.release_wait_min);
-  r.cautions.push_back(solvents);
-  r.look_for = "a thin even film";
-}
-
-}  // namespace
 
 void make_mould(Writing& w) {
   switch (w.f.form) {
