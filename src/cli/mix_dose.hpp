@@ -4,6 +4,7 @@
 #include <string>
 
 #include "commands.hpp"
+#include "mix/proportion.hpp"
 
 namespace palinform::cli {
 
