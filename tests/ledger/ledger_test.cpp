@@ -139,7 +139,7 @@ TEST_CASE("an older workshop is copied, then brought up to date", "[ledger]") {
   {
     // Back to version 1: without the log of edits.
     SQLite::Database db(path, SQLite::OPEN_READWRITE);
-    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material", "paper"})
+    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material", "paper", "photo"})
       db.exec(std::string("DROP TABLE ") + t);
     db.exec(
         "ALTER TABLE job DROP COLUMN sum; ALTER TABLE casting DROP COLUMN sum; ALTER TABLE casting DROP COLUMN "
@@ -238,7 +238,7 @@ TEST_CASE("the demo workshop: a job in every state, one with a size that misses,
   REQUIRE(path);
   auto w = *Workshop::open(*path);
   const auto rows = *w->jobs();
-  REQUIRE(rows.size() == 9);
+  REQUIRE(rows.size() == 13);
   CHECK(rows[0].name == "Pen-arm bracket");
   int castings = 0;
   for (const JobRow& r : rows) {
