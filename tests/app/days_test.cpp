@@ -65,6 +65,14 @@ TEST_CASE("days: a step is left out with a reason, one of our own comes in, a ha
   CHECK_FALSE(has("rest"));
   CHECK(o.desk().plan().fresh(results::days)->schedule.finish < before);
   CHECK(o.find<QPushButton>("step-again")->text().contains("one pull is enough"));
+  o.click(o.find<QPushButton>("step-again"));  // done after all …
+  o.settle();
+  CHECK(has("rest"));
+  choose("rest");
+  answer("one pull is enough");  // … and left out again
+  o.click(o.find<QPushButton>("step-out"));
+  o.settle();
+  CHECK_FALSE(has("rest"));
   // The second half would stick to the first.
   choose("release");
   answer("no time");

@@ -119,11 +119,10 @@ BenchWindow::BenchWindow(Desk& desk, DeviceHub& devices) : desk_(desk), devices_
   connect(&devices_, &DeviceHub::room_read, this, [this] { update(); });
   connect(&desk_, &Desk::changed, this, &BenchWindow::refresh);
   view_->set_overlay([this](QPainter& p) {
-    const BenchScreen* s = screen();
-    if (!s) return;
-    const StepShow show = step_show(*s, desk_);
-    for (const StepShow::Line& l : show.lines) draw_polyline(p, *view_, l.points_mm, QPen(l.colour, l.wide), l.closed);
-    draw_tags(p, *view_, show.tags, QRectF(view_->rect()).adjusted(8, 8, -8, -8));
+    if (!show_) return;
+    for (const StepShow::Line& l : show_->lines)
+      draw_polyline(p, *view_, l.points_mm, QPen(l.colour, l.wide), l.closed);
+    draw_tags(p, *view_, show_->tags, QRectF(view_->rect()).adjusted(8, 8, -8, -8));
   });
   timer_ = new QTimer(this);
   timer_->setInterval(250);
@@ -229,7 +228,8 @@ void BenchWindow::show_picture() {
     shown_ = key;
     return;
   }
-  const StepShow show = step_show(*s, desk_);
+  show_ = std::make_shared<const StepShow>(step_show(*s, desk_));
+  const StepShow& show = *show_;
   view_->setVisible(!show.scene.bodies.empty());
   if (show.scene.bodies.empty()) return;
   const bool other = shown_ != key;

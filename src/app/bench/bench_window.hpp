@@ -13,6 +13,7 @@ namespace palinform::app {
 
 class DeviceHub;
 class PartView;
+struct StepShow;
 
 /// One step in huge type: what to do, its picture, the scale against its target, running clocks, pot life, what comes
 /// next. Space, a pedal or 1 is Done; 2 Back, 3 Note, 4 Photograph, 0 leaves.
@@ -82,6 +83,7 @@ class BenchWindow : public QWidget {
   int act_rung_ = -1;  ///< the screen whose minutes have rung
   QString flash_words_;
   std::string shown_;  ///< the step whose picture is on show
+  std::shared_ptr<const StepShow> show_;
   double picture_top_ = 0;
 };
 

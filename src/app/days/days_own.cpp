@@ -77,7 +77,13 @@ void DaysPage::show_own(const Step* chosen) {
   const size_t kept = desk_.habits().changes.size() + desk_.habits().steps.size();
   habits_->setVisible(kept > 0);
   habits_->setText(QStringLiteral("Habits of the shop: %1 …").arg(kept));
-  qDeleteAll(left_out_->findChildren<QPushButton*>());
+  // One of them may be what was just pressed: they go when its signal is over.
+  for (QPushButton* b : left_out_->findChildren<QPushButton*>()) {
+    left_out_->layout()->removeWidget(b);
+    b->hide();
+    b->setObjectName({});
+    b->deleteLater();
+  }
   const auto work = desk_.plan().newest(results::procedure);
   bool any = false;
   if (work)

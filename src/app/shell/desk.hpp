@@ -192,6 +192,7 @@ class Desk : public QObject {
 
   std::unique_ptr<Workshop> workshop_;
   std::optional<BenchRun> run_;
+  WallSecond gauge_kept_ = 0;
   std::vector<std::pair<std::string, BenchRun>> others_;  ///< runs of other jobs, by the job's name
   Shop shop_;
   std::unique_ptr<History> history_;

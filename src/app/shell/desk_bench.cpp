@@ -80,8 +80,12 @@ void Desk::bench_scale(double g) {
 }
 
 void Desk::bench_gauge(double kpa) {
-  // Kept with the next press: a reading a second is no edit.
-  if (run_) note_gauge(*run_, kpa, now_s());
+  if (!run_) return;
+  note_gauge(*run_, kpa, now_s());
+  // A reading a second is no edit: the curve is kept twice a minute, and with the next press.
+  if (now_s() - gauge_kept_ < 30) return;
+  gauge_kept_ = now_s();
+  keep_run();
 }
 
 bool Desk::bench_lot(const QString& code) {
@@ -127,9 +131,9 @@ bool Desk::bench_photo(const QString& path) {
     emit message(qs(id.error().text()), true);
     return false;
   }
-  run_ = note_screen(*run_, "", false, now_s());
+  if (!finished(*run_)) run_ = note_screen(*run_, "", false, now_s());
   for (auto r = run_->records.rbegin(); r != run_->records.rend(); ++r)
-    if (r->screen == run_->at || r + 1 == run_->records.rend()) {
+    if (r->screen == at) {
       r->photos.push_back(*id);
       break;
     }
