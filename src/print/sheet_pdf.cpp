@@ -143,11 +143,12 @@ class Page {
   int pages() const { return page_; }
   void boxes(const std::vector<std::string>& labels) {
     heading(QStringLiteral("To fill in by hand"));
-    const qreal w = (width_ - 10) / 2, h = 34;
-    for (size_t i = 0; i < labels.size(); i += 2) {
+    constexpr size_t across = 3;
+    const qreal gap = 8, w = (width_ - gap * (across - 1)) / across, h = 32;
+    for (size_t i = 0; i < labels.size(); i += across) {
       need(h + 6);
-      for (size_t k = 0; k < 2 && i + k < labels.size(); ++k) {
-        const qreal x = static_cast<qreal>(k) * (w + 10);
+      for (size_t k = 0; k < across && i + k < labels.size(); ++k) {
+        const qreal x = static_cast<qreal>(k) * (w + gap);
         p_.setPen(QPen(quiet, 0.7));
         p_.drawRect(QRectF(x, y_, w, h));
         p_.setFont(font(7.5));
@@ -159,7 +160,7 @@ class Page {
   }
   void picture() {
     if (sheet_.scene.bodies.empty()) return;
-    const qreal h = 120;
+    const qreal h = 104;
     need(h + 4);
     Camera c;
     c.width_px = 1400;

@@ -1,6 +1,7 @@
 #include "overview/sheet.hpp"
 
 #include <algorithm>
+#include <set>
 #include <utility>
 
 #include "base/text.hpp"
@@ -75,6 +76,7 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
 /// A line a step, but a cup in one: weighed, stirred, poured. Every casting and mould goes like the first.
 void sheet_steps(const Procedure& procedure, Sheet& s) {
   std::string cup;  // what was done with the cup in hand
+  std::set<std::string> told;
   for (const ProcedureStep& step : procedure.steps) {
     if (!step.skipped.empty()) {
       s.steps.push_back(step.name + ": left out, " + step.skipped + ".");
@@ -98,7 +100,8 @@ void sheet_steps(const Procedure& procedure, Sheet& s) {
     }
     std::string line = step.name + ". ";
     if (step.fills() && !cup.empty()) line += std::exchange(cup, std::string()) + " ";
-    line += what;
+    // A coat, or a half, that goes like one before is not told all over again.
+    line += step.fills() && !told.insert(what).second ? std::string("As before.") : what;
     if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
     if (step.window && !step.at_once)
       line += " From " + time_words(step.window->earliest_min) +
