@@ -36,6 +36,8 @@ constexpr FigureRule rules[] = {
     {"stir_min", "minutes of stirring", 0, 60, "min"},
     {"recoat_from_min", "next coat from", 0, 5000, "min"},
     {"recoat_to_min", "next coat until", 0, 20'000, "min"},
+    {"post_cure_min", "minutes of post-cure, warm", 0, 20'000, "min"},
+    {"post_cure_c", "post-cure at", 25, 250, "°C"},
     {"coat_mm", "thickness of a coat", 0.01, 50, "mm"},
     {"share_low_pct", "least share of the mix", 0, 100, "%"},
     {"share_usual_pct", "usual share of the mix", 0, 100, "%"},

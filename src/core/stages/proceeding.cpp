@@ -60,6 +60,8 @@ CureFacts cure_of(const Mixable& m, const Material* bottle, double room_c) {
   }
   if (const auto from = bottle->figure("recoat_from_min")) c.gel_min = *from;
   c.recoat_latest_min = bottle->figure("recoat_to_min");
+  c.post_min = bottle->figure("post_cure_min").value_or(0);
+  c.post_c = bottle->figure("post_cure_c").value_or(0);
   return c;
 }
 
