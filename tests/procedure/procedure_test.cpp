@@ -391,3 +391,17 @@ TEST_CASE("steps are told in the shop's units", "[procedure]") {
     CHECK(s.what.find(" g of") == std::string::npos);
   }
 }
+
+TEST_CASE("a material that asks for it is cured warm: the mould before its first pull, the casting after",
+          "[procedure]") {
+  ProcedureFacts f = job_of(Form::two_part);
+  CHECK_FALSE(has(procedure(f, {}), Act::post_cure));
+  f.rubber_cure.post_min = 240, f.rubber_cure.post_c = 80;
+  f.resin_cure.post_min = 120, f.resin_cure.post_c = 60;
+  const Procedure p = procedure(f, {});
+  CHECK(find(p, "post-cure")->wait_min == 240);
+  CHECK(find(p, "post-cure")->needs == "oven");
+  CHECK(find(p, "post-cure-cast-1")->what.find("60 °C") != std::string::npos);
+  f.rubber_cure.post_c = 0;  // warm, but the sheet gives no degrees
+  CHECK(find(procedure(f, {}), "post-cure")->what.find("°") == std::string::npos);
+}

@@ -218,10 +218,13 @@ void dress(Writing& w, const std::string& trim) {
     s.picture = StepPicture::opened;
   }
   if (f.rubber_cure.post_min > 0 && !f.rubber.empty()) {
-    ProcedureStep& s = w.add(Act::post_cure, Block::dress, "post-cure", "Cure the mould warm" + w.of_mould(),
-                             "Bring it slowly to " + f.shown.temperature(f.rubber_cure.post_c) + " and hold it there.",
-                             5, f.rubber_cure.post_min);
-    s.needs = "oven";
+    ProcedureStep& s =
+        w.add(Act::post_cure, Block::dress, "post-cure", "Cure the mould warm" + w.of_mould(),
+              f.rubber_cure.post_c > 0
+                  ? "Bring it slowly to " + f.shown.temperature(f.rubber_cure.post_c) + " and hold it there."
+                  : std::string("Leave it open in a warm place."),
+              5, f.rubber_cure.post_min);
+    if (f.rubber_cure.post_c > 0) s.needs = "oven";
     s.why = "What is left of the cure's by-products leaves before the first pull.";
     s.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
   }
