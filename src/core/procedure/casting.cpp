@@ -114,7 +114,6 @@ void make_casting(Writing& w) {
   how.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
   how.look_for = has_gate(f) && f.vents > 0 ? "resin in every vent" : "no bubbles that stay";
   mix_and_fill(w, f.casting, how);
-  std::vector<std::pair<Thing, bool>> to_take;
   const auto then = [&](Act act, const char* stem, const std::string& name, const std::string& what,
                         double minutes) -> ProcedureStep& {
     ProcedureStep& s = w.at_once(act, Block::cast, stem, name, what, minutes);

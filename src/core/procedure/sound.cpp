@@ -132,13 +132,12 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
     if (s.window) mine.insert(over[s.window->after].begin(), over[s.window->after].end());
     before = &s;
   }
-  const auto undoes = [](Act a) {
-    return a == Act::turn || a == Act::unbox || a == Act::open || a == Act::cut_open || a == Act::demould ||
-           a == Act::draw_pins;
+  const auto opens = [](Act a) {
+    return a == Act::unbox || a == Act::open || a == Act::cut_open || a == Act::demould || a == Act::draw_pins;
   };
   for (size_t i = 0; i < p.steps.size(); ++i) {
     const ProcedureStep& s = p.steps[i];
-    if (!done(s) || !undoes(s.act)) continue;
+    if (!done(s) || !(s.act == Act::turn || opens(s.act))) continue;
     for (size_t k = 0; k < i; ++k) {
       const ProcedureStep& fill = p.steps[k];
       if (!fill.fills() || fill.mould != s.mould || fill.casting != s.casting) continue;
@@ -163,9 +162,7 @@ void cures(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>
     for (size_t i = 0; i < p.steps.size(); ++i) {
       const ProcedureStep& s = p.steps[i];
       if (!done(s) || s.mould != fill.mould || s.casting != fill.casting) continue;
-      if (i < k && (s.act == Act::open || s.act == Act::unbox || s.act == Act::demould || s.act == Act::cut_open ||
-                    s.act == Act::draw_pins))
-        out.push_back("\"" + fill.name + "\" comes after \"" + s.name + "\"");
+      if (i < k && opens(s.act)) out.push_back("\"" + fill.name + "\" comes after \"" + s.name + "\"");
       opened = opened || (i > k && s.act == last);
     }
     if (!opened) out.push_back("\"" + fill.name + "\" is never opened");
