@@ -100,8 +100,6 @@ void make_casting(Writing& w) {
   const size_t first = w.steps.size();
   const double cure = f.resin_cure.demould_min;
   const bool pot = f.fill == FillBy::pressure, chamber = f.fill == FillBy::vacuum || f.form == Form::strip;
-  const bool more = pot || chamber || f.form == Form::squeeze || f.form == Form::cup_core || f.form == Form::open ||
-                    (f.form == Form::putty && f.one_sided);
   Filling how;
   how.block = Block::cast;
   how.stem = "cast";
@@ -110,7 +108,6 @@ void make_casting(Writing& w) {
   how.what = pour_words(f);
   how.why =
       f.form == Form::squeeze ? "From a heap the front drives the air before it." : "A thin stream carries no air in.";
-  how.wait_min = more ? 0 : cure;
   how.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
   how.look_for = has_gate(f) && f.vents > 0 ? "resin in every vent" : "no bubbles that stay";
   mix_and_fill(w, f.casting, how);
@@ -182,7 +179,7 @@ void make_casting(Writing& w) {
     if (f.rubber_cure.demould_min > 0 && f.form != Form::cup_core)
       s.look_for = "the gauge stands; a mould with bubbles in its own rubber gives pimples";
   }
-  w.steps.back().wait_min = cure;
+  w.steps.back().wait_min = cure;  // whatever came last over the pour carries its cure
   const std::string filled = w.steps.back().id;
   if (level && !f.cover_plate && !pot && !chamber) {
     // Within its cure, while it still takes more.
