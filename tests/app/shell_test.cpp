@@ -142,7 +142,7 @@ TEST_CASE("nothing is cut off at 1280×800 or 1920×1080: labels have the room t
 
 TEST_CASE("two windows on one workshop: the second reads only and says so", "[app][shell]") {
   Open o;
-  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_shop()));
+  MainWindow second(Open::desk_on(o.path));
   second.desk().open_job(o.desk().job().id);
   second.show();
   QTest::qWait(50);
@@ -290,7 +290,7 @@ TEST_CASE("a job that was being opened when the program died is known at the nex
 TEST_CASE("a window that could only read may write once the other is gone and the job is opened again",
           "[app][shell]") {
   Open o;
-  MainWindow second(std::make_unique<Desk>(*Workshop::open(o.path), starting_shop()));
+  MainWindow second(Open::desk_on(o.path));
   second.desk().open_job(o.desk().job().id);
   CHECK(second.desk().read_only());
   const std::string id = o.desk().job().id;

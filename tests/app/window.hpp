@@ -31,6 +31,7 @@
 #include "mould/mould_page.hpp"
 #include "original/original_page.hpp"
 #include "overview/sheet.hpp"
+#include "rough_study.hpp"
 #include "shapes.hpp"
 #include "shell/desk.hpp"
 #include "shell/findings_panel.hpp"
@@ -54,11 +55,14 @@ struct Open {
     if (demo) REQUIRE(write_demo(dir.str(), std::filesystem::path(PALINFORM_DEMO_MESHES).parent_path().string()));
     start(demo ? job : "");
   }
-  void start(const std::string& job) {
-    window.reset();
+  static std::unique_ptr<Desk> desk_on(const std::string& workshop) {
     // What one test has worked out the next one need not: results go by the hash of what they were made from.
     static const auto store = std::make_shared<ResultStore>(size_t{2} << 30);
-    window = std::make_unique<MainWindow>(std::make_unique<Desk>(*Workshop::open(path), starting_shop(), store));
+    return std::make_unique<Desk>(*Workshop::open(workshop), starting_shop(), store, rough_study());
+  }
+  void start(const std::string& job) {
+    window.reset();
+    window = std::make_unique<MainWindow>(desk_on(path));
     if (!job.empty()) window->desk().open_job(job);
     window->show();
     REQUIRE(QTest::qWaitForWindowExposed(window.get()));

@@ -10,6 +10,7 @@
 #include "overview/bench_screens.hpp"
 #include "overview/sheet.hpp"
 #include "procedure/sound.hpp"
+#include "rough_study.hpp"
 #include "shapes.hpp"
 #include "stages/building.hpp"
 
@@ -58,7 +59,7 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
     if (job.mix.silicone_id.empty()) continue;  // just opened: nothing is planned yet
     INFO(job.name);
     Planner plan(job_nodes(shop, [&](const std::string& hash) { return w.mesh(hash); }), 2);
-    plan.set(Subject{job});
+    plan.set(Subject{job, {}, rough_study()});
     plan.wait();
     const auto work = plan.fresh(results::procedure);
     const auto mix = plan.fresh(results::mix);

@@ -22,8 +22,13 @@ std::string next_morning() {
 
 }  // namespace
 
-Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, QObject* parent)
-    : QObject(parent), workshop_(std::move(workshop)), shop_(shop), history_(std::make_unique<History>(Job{})) {
+Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, const Study& study,
+           QObject* parent)
+    : QObject(parent),
+      workshop_(std::move(workshop)),
+      shop_(shop),
+      study_(study),
+      history_(std::make_unique<History>(Job{})) {
   QSettings settings;
   units_ = {settings.value("units/inch").toBool(), settings.value("units/ounce").toBool(),
             settings.value("units/fahrenheit").toBool(), settings.value("units/money").toString()};
@@ -183,7 +188,7 @@ void Desk::redo() {
 }
 
 void Desk::replan() {
-  if (has_job_) planner_->set(Subject{job(), books_});
+  if (has_job_) planner_->set(Subject{job(), books_, study_});
 }
 
 void Desk::read_books() {

@@ -24,9 +24,9 @@ namespace palinform::app {
 class Desk : public QObject {
   Q_OBJECT
  public:
-  /// `store` keeps what was worked out; null: one of the Desk's own.
+  /// `store` keeps what was worked out; null: one of the Desk's own. `study`: how closely jobs are looked at.
   Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store = nullptr,
-       QObject* parent = nullptr);
+       const Study& study = {}, QObject* parent = nullptr);
   ~Desk() override;
 
   const Job& job() const { return history_->now(); }
@@ -197,6 +197,7 @@ class Desk : public QObject {
   Shop shop_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;
+  const Study study_;
   std::unique_ptr<Planner> planner_;
   Books books_;
   Equipment equipment_;

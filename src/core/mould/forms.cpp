@@ -111,7 +111,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
                                          const FormRates& r, const Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = measure(mesh).box_mm.size();
-  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / 80);
+  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / f.voxels_across);
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
   const std::string locks = counted(f.need_help, "undercut needs help", "undercuts need help");
@@ -227,7 +227,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
           JacketRules rules = f.jacket;
           rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket = plan_jacket(mesh, two, rules, f.chosen == p.form ? 0 : std::max(0.9, largest / 70), here);
+          const auto jacket = plan_jacket(
+              mesh, two, rules, f.chosen == p.form ? 0 : std::max(0.9, 1.15 * largest / f.voxels_across), here);
           if (!jacket) return jacket.error();
           p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
           p.hard_b_mm3 = jacket->b.volume_mm3;
@@ -279,10 +280,11 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.works = f.resin_is_rubber && line && through_it;
         p.rubber_mm3 = 0;
         p.boxes = 0;
-        if (bore && line) {
-          const auto built =
-              cup_and_core(mesh, rays, split, *bore, r.cup_wall_mm,
-                           f.chosen == p.form ? cup_voxel_mm(mesh, f.voxel_mm) : std::max(0.7, largest / 70), here);
+        if (bore && line && (p.works || f.chosen == p.form)) {
+          const auto built = cup_and_core(
+              mesh, rays, split, *bore, r.cup_wall_mm,
+              f.chosen == p.form ? cup_voxel_mm(mesh, f.voxel_mm) : std::max(0.7, 1.15 * largest / f.voxels_across),
+              here);
           if (!built) return built.error();
           for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
         }

@@ -57,12 +57,13 @@ struct FormFacts {
   double resin_density_g_cm3 = 1.05, resin_price_per_kg = 25;
   int pulls_simple = 40, pulls_undercut = 15;
   int copies = 1, undercuts = 0, need_help = 0, pins = 0, extra_pieces = 0;
-  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
-  bool flat_lets_go = true;         ///< everything else leaves along it
+  std::optional<Vec3> flat_normal;             ///< outward, of the hidden flat face
+  bool flat_lets_go = true;                    ///< everything else leaves along it
   std::string open_why = {}, open_offer = {};  ///< as WayFacts has them
-  double witness_mm = 0;            ///< of the line, that shows
-  std::optional<Form> chosen = {};  ///< built as finely as it will be written; the others to about a seventieth
-  double voxel_mm = 0.3;            ///< that printed parts are written at
+  double witness_mm = 0;                       ///< of the line, that shows
+  std::optional<Form> chosen = {};             ///< built as finely as it will be written
+  double voxel_mm = 0.3;                       ///< that printed parts are written at
+  double voxels_across = 80;                   ///< of the largest extent: how finely what is not chosen is built
   JacketRules jacket = {};
   /// Hand minutes of making one such mould: its procedure's. None: nought, and no form's cost has hands in it.
   std::function<double(const FormPlan&)> hands_min = {};
@@ -87,7 +88,7 @@ struct FormPlan {
 };
 
 /// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
-/// Jacket, cup and core are built to be counted.
+/// A jacket, and a cup and core where the casting comes off one, are built to be counted.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
                                          const FormRates& rates, const Progress& progress = Progress::none());

@@ -60,7 +60,8 @@ struct RubberAirIn {
   Implied<MouldResult> mould;
   Fresh<FormsResult> forms;
   bool degas;
-  auto fields(auto&& f) const { return f(master, mould, forms, degas); }
+  double cells;
+  auto fields(auto&& f) const { return f(master, mould, forms, degas, cells); }
 };
 struct SolidsIn {
   Implied<OriginalResult> master;  // by the keys
@@ -241,13 +242,14 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::rubber_air,
       [&shop](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
         RubberAirIn in{plan.fresh(results::master), plan.fresh(results::mould), plan.fresh(results::forms),
-                       rubber_is_free_of_air(job, shop)};
+                       rubber_is_free_of_air(job, shop), plan.subject<Subject>().study.rubber_cells};
         if (!in.master || !in.mould || in.mould->stand_in || !in.forms) return std::nullopt;
         const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
         return poured ? std::optional(in) : std::nullopt;
       },
       [&shop](const RubberAirIn& in, const Progress& progress) -> Result<RubberAirResult> {
-        auto r = rubber_air(*in.master, in.mould->mould, *in.forms, shop.rules.flow.visible_void_mm, progress);
+        auto r =
+            rubber_air(*in.master, in.mould->mould, *in.forms, shop.rules.flow.visible_void_mm, in.cells, progress);
         if (r) r->findings = rubber_air_findings(*r, in.degas);
         return r;
       }));

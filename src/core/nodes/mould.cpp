@@ -24,8 +24,9 @@ struct FormsIn {
   Implied<BoresResult> bores;  // by the facts
   Implied<UndercutsResult> undercuts;
   Fresh<WayFacts> facts;
+  double voxels;
   Job only;
-  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, only); }
+  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, voxels, only); }
 };
 struct KeysIn {
   Fresh<MouldResult> mould;
@@ -83,6 +84,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    plan.fresh(results::bores),
                    plan.fresh(results::undercuts),
                    plan.fresh(results::facts),
+                   plan.subject<Subject>().study.form_voxels,
                    {}};
         if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts) return std::nullopt;
         in.only.copies = job.copies;
@@ -97,8 +99,9 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
-        auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts},
-                              in.only, *shop_of(in.only.mix, shop), progress);
+        auto r =
+            forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts, in.voxels},
+                         in.only, *shop_of(in.only.mix, shop), progress);
         if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
         return r;
       }));

@@ -30,9 +30,9 @@ struct PourFacts {
   std::vector<std::string> cautions;
 };
 
-/// When a material has gelled, lets go and is through, at the room it cures in, minutes.
+/// When a material has gelled and lets go, at the room it cures in, minutes.
 struct CureFacts {
-  double gel_min = 45, demould_min = 960, full_min = 1440;
+  double gel_min = 45, demould_min = 960;
   std::optional<double> recoat_latest_min = {};  ///< of coats, by the sheet
   bool tacky = false;                            ///< its surface stays tacky in air
   double post_min = 0, post_c = 0;               ///< warm, before its first use
@@ -40,7 +40,6 @@ struct CureFacts {
 
 enum class MasterIs { original, printed, casting };
 enum class FillBy { gravity, pressure, vacuum };
-enum class BoxBy { none, panels, tube, bricks };
 
 struct ProcedureFacts {
   Shown shown;  ///< the units its words are in
@@ -48,7 +47,6 @@ struct ProcedureFacts {
   Form form = Form::two_part;
   Way way = Way::clay_bed;  ///< of forms in halves and of a skin: clay, splitter or printed board
   int copies = 1, a_pull = 1, moulds = 1;
-  double part_mm3 = 0;
 
   // The master.
   MasterIs master = MasterIs::original;
@@ -68,7 +66,6 @@ struct ProcedureFacts {
   std::vector<std::string> pins;  ///< names in the order they are drawn
   int pieces = 0;                 ///< besides the two halves
   int dams = 0;
-  BoxBy box = BoxBy::panels;
   std::string box_words;  ///< "98 × 72 × 51 mm inside, six screwed panels"
   bool release = true;    ///< rubber on rubber
   bool gate = true, cast_in = false;

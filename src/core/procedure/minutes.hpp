@@ -27,7 +27,6 @@ struct StepMinutes {
   double strip_bar_min = 10, strip_part_min = 2;
   double close_min = 6, clamp_min = 4, watch_min = 2, cover_min = 4, core_min = 5, chamber_min = 6, pot_min = 5;
   double demould_min = 10, trim_min = 10, finish_min = 8, check_min = 15, post_cure_min = 0, label_min = 10;
-  double coat_wait_min = 60;  ///< where the sheet says nothing of gel
   double print_min = 30, print_wait_min = 12 * 60;
   static void fields(auto& s, auto&& f) {
     f("prepare_min", s.prepare_min, Within{0, 5000});
@@ -70,7 +69,6 @@ struct StepMinutes {
     f("check_min", s.check_min, Within{0, 5000});
     f("post_cure_min", s.post_cure_min, Within{0, 50'000});
     f("label_min", s.label_min, Within{0, 5000});
-    f("coat_wait_min", s.coat_wait_min, Within{0, 50'000});
     f("print_min", s.print_min, Within{0, 5000});
     f("print_wait_min", s.print_wait_min, Within{0, 50'000});
   }

@@ -115,14 +115,6 @@ Result<Procedure> with_own_ways(Procedure p, const ProcedureFacts& f, const OwnW
   return p;
 }
 
-Status can_change(const Procedure& p, const ProcedureFacts& f, const std::string& id, const StepChange& change) {
-  OwnWays one;
-  one.changes[id] = change;
-  const auto r = with_own_ways(p, f, {}, one);
-  if (!r) return r.error();
-  return {};
-}
-
 std::string new_own_id(const OwnWays& ways) {
   for (int n = 1;; ++n) {
     const std::string id = "own-" + std::to_string(n);

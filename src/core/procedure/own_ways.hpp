@@ -10,9 +10,6 @@ namespace palinform {
 /// over. Refused, with the first reason: what the list then could not be done with (faults_of).
 Result<Procedure> with_own_ways(Procedure p, const ProcedureFacts& f, const OwnWays& habits, const OwnWays& own);
 
-/// The same list with one step changed, or why that cannot be.
-Status can_change(const Procedure& p, const ProcedureFacts& f, const std::string& id, const StepChange& change);
-
 /// "own-3": the first that is free.
 std::string new_own_id(const OwnWays& ways);
 

@@ -20,45 +20,33 @@ std::string_view words_of(Ends e) {
 
 namespace blocks {
 
-namespace {
-
-ProcedureStep& written(Writing& w, Act act, Block block, std::string stem, std::string name, std::string what,
-                       double hands_min, double wait_min) {
+ProcedureStep& Writing::add(Act act, Block block, std::string stem, std::string step_name, std::string what,
+                            double hands_min, double wait_min) {
   ProcedureStep s;
-  const std::string number = w.casting                   ? "-" + std::to_string(w.casting)
-                             : w.mould && w.f.moulds > 1 ? "-" + std::to_string(w.mould)
-                                                         : "";
+  const std::string number = casting                 ? "-" + std::to_string(casting)
+                             : mould && f.moulds > 1 ? "-" + std::to_string(mould)
+                                                     : "";
   s.id = stem + number;
   s.stem = std::move(stem);
   s.act = act, s.block = block;
-  s.name = std::move(name), s.what = std::move(what);
+  s.name = std::move(step_name), s.what = std::move(what);
   s.hands_min = hands_min, s.wait_min = wait_min;
-  s.mould = w.mould, s.casting = w.casting;
-  if (w.casting)
-    s.part = "casting " + std::to_string(w.casting);
-  else if (w.mould && w.f.moulds > 1)
-    s.part = "mould " + std::to_string(w.mould);
-  w.steps.push_back(std::move(s));
-  return w.steps.back();
-}
-
-}  // namespace
-
-ProcedureStep& Writing::add(Act act, Block block, std::string stem, std::string step_name, std::string what,
-                            double hands_min, double wait_min) {
-  ProcedureStep& s =
-      written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
+  s.mould = mould, s.casting = casting;
+  if (casting)
+    s.part = "casting " + std::to_string(casting);
+  else if (mould && f.moulds > 1)
+    s.part = "mould " + std::to_string(mould);
   s.after = last;
   last = {s.id};
-  return s;
+  steps.push_back(std::move(s));
+  return steps.back();
 }
 
 ProcedureStep& Writing::at_once(Act act, Block block, std::string stem, std::string step_name, std::string what,
                                 double hands_min, double wait_min) {
-  ProcedureStep& s =
-      written(*this, act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
+  ProcedureStep& s = add(act, block, std::move(stem), std::move(step_name), std::move(what), hands_min, wait_min);
+  s.after.clear();
   s.at_once = true;
-  last = {s.id};
   return s;
 }
 

@@ -64,7 +64,6 @@ enum class Act {
   press_core,
   into_pot,
   into_chamber,
-  unclamp,
   demould,
   trim,
   finish,
@@ -81,8 +80,8 @@ inline constexpr std::array names<Act>{
     "lay-jacket"sv,   "drill"sv,   "turn"sv,         "release"sv,    "draw-rods"sv, "unbox"sv,      "cut-open"sv,
     "draw-pins"sv,    "open"sv,    "cut-channels"sv, "trim-mould"sv, "post-cure"sv, "rest-mould"sv, "reassemble"sv,
     "close"sv,        "watch"sv,   "cover"sv,        "top-up"sv,     "lower"sv,     "press-core"sv, "into-pot"sv,
-    "into-chamber"sv, "unclamp"sv, "demould"sv,      "trim"sv,       "finish"sv,    "check"sv,      "look"sv,
-    "label"sv,        "own"sv};
+    "into-chamber"sv, "demould"sv, "trim"sv,         "finish"sv,     "check"sv,     "look"sv,       "label"sv,
+    "own"sv};
 
 /// What stands in the mould, or round it, for a while: put in once, taken out once.
 enum class Thing {

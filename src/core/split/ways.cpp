@@ -27,6 +27,16 @@ WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_
   return w;
 }
 
+WaveCut wave_of(const WayFacts& f, const WayRates& r) {
+  const double w = f.wall_mm;
+  return wave_cut(w, f.extent_mm.z + 2 * w, 2 * (f.extent_mm.x + f.extent_mm.y + 4 * w), r.cut_depth_per_pass_mm);
+}
+
+std::string words_of(const WaveCut& w, const Shown& shown) {
+  return shown.length(w.height_mm, 1) + " teeth every " + shown.length(w.pitch_mm, 1) + ", " +
+         counted(w.passes, "pass", "passes") + " of " + shown.length(w.pass_mm, 1);
+}
+
 std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
   const double w = f.wall_mm;
   const auto block_g = [&](const Vec3& e, double below) {
@@ -86,8 +96,7 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
       }
       case Way::pour_and_cut: {
         p.pours = 1;
-        p.wave =
-            wave_cut(w, f.extent_mm.z + 2 * w, 2 * (f.extent_mm.x + f.extent_mm.y + 4 * w), r.cut_depth_per_pass_mm);
+        p.wave = wave_of(f, r);
         // The knife follows any line, and soft rubber spreads round an undercut it could not be pulled from.
         p.works = line && f.see_through && f.shut_offs == 0 && (f.need_help == 0 || f.shore_a <= 30);
         if (!line)
@@ -100,8 +109,7 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
           say(locks + ", and " + fixed(f.shore_a, 0) + " A does not spread");
         else
           say("One pour, one cure; the wave registers itself");
-        say(fixed(p.wave->height_mm, 1) + " mm teeth every " + fixed(p.wave->pitch_mm, 1) + " mm, " +
-            counted(p.wave->passes, "pass", "passes") + " of " + fixed(p.wave->pass_mm, 1) + " mm");
+        say(words_of(*p.wave, {}));
         p.hands_min = r.cut_base_min + r.cut_min_per_mm * (p.wave->path_mm * p.wave->passes + f.line_mm);
         witness_mm = f.line_mm;  // a hand-held blade leaves a witness all along
         break;

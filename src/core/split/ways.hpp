@@ -8,6 +8,7 @@
 #include "base/fields.hpp"
 #include "base/hash.hpp"
 #include "base/names.hpp"
+#include "base/shown.hpp"
 #include "base/vec.hpp"
 
 namespace palinform {
@@ -82,6 +83,9 @@ struct WaveCut {
   double path_mm = 0;  ///< along the block's outside, teeth in
 };
 WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_mm);
+/// The one round the part's block.
+WaveCut wave_of(const WayFacts& facts, const WayRates& rates);
+std::string words_of(const WaveCut& wave, const Shown& shown);  ///< "6.0 mm teeth every 12.0 mm, 3 passes of 9.0 mm"
 
 struct WayPlan {
   Way way = Way::clay_bed;

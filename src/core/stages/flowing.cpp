@@ -248,7 +248,7 @@ Result<FillingResult> filling_result(const Job& job, const Resin& res, const Rul
 }
 
 Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m, const FormsResult& forms,
-                                   double visible_mm, const Progress& progress) {
+                                   double visible_mm, double cells, const Progress& progress) {
   RubberAirResult r;
   const bool halved = forms.halved();
   Transform frame = m.frame;
@@ -263,7 +263,7 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
   }
   const TriMesh part = transformed(*master.mesh, frame);
   const Vec3 size = box.size();
-  const double voxel = std::max(0.15, std::cbrt(size.x * size.y * size.z / 400'000));
+  const double voxel = std::max(0.15, voxel_for(size.x * size.y * size.z, cells));
   const Transform back = frame.inverse();
   const auto surface = [&](double u, double v) { return m.parting_at(u, v); };
   const auto sweep = [&](bool upper, bool whole, const Vec3& up) -> Result<Sweep> {

@@ -90,6 +90,7 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.open_offer = g.part.open_offer;
   facts.chosen = named<Form>(job.mould.form).value_or(Form::two_part);
   facts.voxel_mm = job.mould.build.voxel_mm;
+  facts.voxels_across = g.voxels_across;
   facts.jacket = jacket_rules(shop.rules.mould);
   facts.hands_min = [&](const FormPlan& p) { return form_hands_min(p, g.part, g.part.pins, job, shop); };
   auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,

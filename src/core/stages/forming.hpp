@@ -20,6 +20,7 @@ struct FormGround {
   const std::vector<Bore>& bores;
   const UndercutsResult& undercuts;
   const WayFacts& part;
+  double voxels_across = 80;  ///< see FormFacts
 };
 /// All forms of mould for the part, the box of the job's own, and the findings. Reads copies, rubber, resin, degas,
 /// build, box, form, head and pressure of the job.

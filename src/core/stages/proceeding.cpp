@@ -38,8 +38,8 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   f.no_figures = p.no_figures;
   f.cautions = p.cautions;
   for (const TintDose& d : p.tints)
-    f.colour += (f.colour.empty() ? "" : ", ") +
-                u.mass(d.weighed_g(), 2) + (d.master_batch ? " master batch of " : " ") + d.name;
+    f.colour += (f.colour.empty() ? "" : ", ") + u.mass(d.weighed_g(), 2) +
+                (d.master_batch ? " master batch of " : " ") + d.name;
   // Coats are brushed, shells laid: by area, not by a stream.
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.
@@ -52,11 +52,9 @@ CureFacts cure_of(const Mixable& m, const Material* bottle, double room_c) {
   const auto at_room = [&](double v) { return time_at_temperature(v, m.reference_c, room_c); };
   c.gel_min = at_room(1.3 * m.pot_life_min);  // rule of thumb, where the sheet has no gel time
   c.demould_min = 60 * at_room(m.demould_h);
-  c.full_min = 10 * c.demould_min;
   if (!bottle) return c;
   if (const auto t = times_at(*bottle, room_c)) {
     if (t->gel_min) c.gel_min = *t->gel_min;
-    if (t->full_cure_h) c.full_min = 60 * *t->full_cure_h;
   }
   if (const auto from = bottle->figure("recoat_from_min")) c.gel_min = *from;
   c.recoat_latest_min = bottle->figure("recoat_to_min");
@@ -151,7 +149,6 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   const StepMinutes& t = shop.rules.days.steps;
   say_master(f, job, shop, g.print);
   f.a_pull = std::max(1, g.mix.castings_a_pull);
-  f.part_mm3 = g.mould.part_mm3;
   for (const PourMix& p : g.mix.pours) {
     if (p.is_resin)
       f.casting = pour_of(p, t, shop.shown);
@@ -165,6 +162,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (g.facts) {
     f.bed_min = bed_minutes(*g.facts, shop.rules.split.ways);
     f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;
+    if (form == Form::cut) f.wave = words_of(wave_of(*g.facts, shop.rules.split.ways), shop.shown);
   }
   if (g.pins && form != Form::cup_core)
     for (const PinPlan& p : g.pins->pins)
@@ -182,7 +180,6 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (g.forms) {
     const BoxPlan& box = g.forms->box;
     const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
-    f.box = box.style == BoxStyle::bricks ? BoxBy::bricks : box.style == BoxStyle::tube ? BoxBy::tube : BoxBy::panels;
     f.box_words = box_text(in, shop.shown) + " inside, " + lower_ascii(words_of(box.style));
     f.dams = in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.mould.rubber_mm3
                  ? g.forms->dams.corners

@@ -11,6 +11,8 @@ struct Study {
   double cavity_cells = 300'000;     ///< as many as one sweep does in about 40 ms: tilting by hand stays live
   double cell_mm = 0;                ///< size of a cell; 0: by their number
   double network_cells = 8'000;      ///< of the filling network
+  double rubber_cells = 400'000;     ///< of the block that the rubber's own air is looked for in
+  double form_voxels = 80;           ///< across the part's largest extent, for what the forms would need
   double least_pocket_share = 0.01;  ///< of the smallest void that is seen: smaller pockets are left out
   double undercut_pitch_mm = 0, mould_pitch_mm = 0;  ///< 0: by the part's size
   int finalists = 6;                                 ///< stands the plan works out finely
@@ -23,6 +25,8 @@ struct Study {
     f("cavity_cells", s.cavity_cells);
     f("cell_mm", s.cell_mm);
     f("network_cells", s.network_cells);
+    f("rubber_cells", s.rubber_cells);
+    f("form_voxels", s.form_voxels);
     f("least_pocket_share", s.least_pocket_share);
     f("undercut_pitch_mm", s.undercut_pitch_mm);
     f("mould_pitch_mm", s.mould_pitch_mm);
