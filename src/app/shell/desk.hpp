@@ -195,9 +195,9 @@ class Desk : public QObject {
   WallSecond gauge_kept_ = 0;
   std::vector<std::pair<std::string, BenchRun>> others_;  ///< runs of other jobs, by the job's name
   Shop shop_;
+  const Study study_;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;
-  const Study study_;
   std::unique_ptr<Planner> planner_;
   Books books_;
   Equipment equipment_;
