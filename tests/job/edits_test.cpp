@@ -87,6 +87,8 @@ const std::vector<Case>& cases() {
        }},
       {edits::SetSprue{7}, [](const Job& j) { return j.flow.sprue_mm == 7; }},
       {edits::SetHead{80}, [](const Job& j) { return j.flow.head_mm == 80; }},
+      {edits::SetVentSize{1.5}, [](const Job& j) { return j.flow.vent_mm == 1.5; }},
+      {edits::SetPressure{250}, [](const Job& j) { return j.flow.pressure_kpa == 250 && j.flow.vacuum_kpa == 4; }},
       {edits::HelpFill{"pressure"}, [](const Job& j) { return j.flow.aid == FillAid::pressure; }},
       {edits::SetScaleDivision{0.01}, [](const Job& j) { return j.mix.scale_division_g == 0.01; }},
       {edits::SetWaste{15}, [](const Job& j) { return j.mix.waste_pct == 15; }},

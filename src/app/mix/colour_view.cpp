@@ -1,9 +1,13 @@
 #include "mix/colour_view.hpp"
 
 #include <algorithm>
+#include <QBuffer>
 #include <QDate>
 #include <QDateTime>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
+#include <QImageReader>
 #include <QPainter>
 #include <QVBoxLayout>
 
@@ -78,16 +82,23 @@ void RecipePicture::paintEvent(QPaintEvent*) {
   y += 24;
   p.setFont(type_face(13));
   for (auto t = recipe_->trials.rbegin(); t != recipe_->trials.rend() && y < height() - 20; ++t) {
+    QImage seen;
+    if (!t->picture_png.empty()) seen.loadFromData(QByteArray::fromBase64(QByteArray::fromStdString(t->picture_png)));
+    const qreal row = seen.isNull() ? 22 : 46, at = seen.isNull() ? 4 : 56;
+    if (!seen.isNull()) {
+      const QSizeF fit = QSizeF(seen.size()).scaled(QSizeF(46, 40), Qt::KeepAspectRatio);
+      p.drawImage(QRectF(QPointF(4, y + 1), fit), seen);
+    }
     QString was;
     for (const RecipeTint& x : t->tints)
       was += (was.isEmpty() ? QString() : QStringLiteral(", ")) + qs(x.name) +
              QStringLiteral(" %1 %").arg(qs(shortest(100 * x.share, 3)));
     p.setPen(pal().ink);
-    p.drawText(QRectF(4, y, width() - 8, 20), Qt::AlignVCenter,
+    p.drawText(QRectF(at, y, width() - at - 4, row - 2), Qt::AlignVCenter,
                qs(t->on) + (t->casting.empty() ? QString() : QStringLiteral(" · ") + qs(t->casting)) +
                    QStringLiteral(" · ") + was + QStringLiteral(" · ") + qs(t->verdict) +
                    (t->changed.empty() ? QString() : QStringLiteral(" → ") + qs(t->changed)));
-    y += 22;
+    y += row;
   }
 }
 
@@ -109,6 +120,8 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   row->addWidget(put_, 0, Qt::AlignBottom);
   use_ = chip(QStringLiteral("Cast in it"), QStringLiteral("colour-use"), true);
   row->addWidget(use_, 0, Qt::AlignBottom);
+  same_ = new ChoiceField(QStringLiteral("Or the same as"), QStringLiteral("colour-same"), 128);
+  row->addWidget(same_);
   row->addStretch(1);
   col->addLayout(row);
   picture_ = new RecipePicture(desk_, this);
@@ -116,9 +129,29 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   auto* trial = new QHBoxLayout;
   trial->setSpacing(10);
   verdict_ = add_line(trial, QStringLiteral("How the last trial looked"), QStringLiteral("colour-verdict"), 0);
+  picture_of_ = chip(QStringLiteral("Its picture…"), QStringLiteral("colour-picture"));
+  trial->addWidget(picture_of_, 0, Qt::AlignBottom);
   trial_ = chip(QStringLiteral("Keep the trial"), QStringLiteral("colour-trial"));
   trial->addWidget(trial_, 0, Qt::AlignBottom);
   col->addLayout(trial);
+  auto* stirred = new QHBoxLayout;
+  stirred->setSpacing(10);
+  addition_ = new ChoiceField(QStringLiteral("Stirred in"), QStringLiteral("add-material"), 190);
+  stirred->addWidget(addition_);
+  into_ = new ChoiceField(QStringLiteral("Into"), QStringLiteral("add-into"), 96);
+  into_->set_items({{"resin", QStringLiteral("the casting")}, {"rubber", QStringLiteral("the rubber")}});
+  into_->show_current("resin");
+  stirred->addWidget(into_);
+  add_share_ = new FigureField(QStringLiteral("Share, %"), QStringLiteral("add-share"), 72);
+  add_share_->set_range(0, 90);
+  stirred->addWidget(add_share_);
+  add_ = chip(QStringLiteral("Stir it in"), QStringLiteral("add-put"));
+  stirred->addWidget(add_, 0, Qt::AlignBottom);
+  added_ = remark();
+  added_->setObjectName(QStringLiteral("added"));
+  added_->setWordWrap(true);
+  stirred->addWidget(added_, 1);
+  col->addLayout(stirred);
   auto* rest = new QHBoxLayout;
   rest->setSpacing(10);
   left_ = new FigureField(QStringLiteral("Left in the cup"), QStringLiteral("left-over"), 110);
@@ -170,9 +203,18 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     if (!desk_.job().check.castings.empty())
       t.casting = desk_.job().name + ", casting " + std::to_string(desk_.job().check.castings.back().number);
     t.verdict = verdict_->text().trimmed().toStdString();
+    t.picture_png = std::exchange(trial_picture_, {});
     verdict_->clear();
     keep(after_trial(*c, std::move(t), c->tints));
   });
+  connect(picture_of_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Picture of the trial"), {},
+                                                      QStringLiteral("Pictures (*.png *.jpg *.jpeg)"));
+    if (!path.isEmpty()) take_picture(path);
+  });
+  connect(same_, &ChoiceField::chosen, this,
+          [this](const std::string& number) { cast_the_same(QString::fromStdString(number).toInt()); });
+  connect(add_, &QPushButton::clicked, this, [this] { stir_in(); });
   connect(left_, &FigureField::entered, this, [this](double) { fill_left_over(); });
   connect(pour_rest_, &QPushButton::clicked, this, [this] {
     for (const size_t i : rest_moulds_) {
@@ -216,6 +258,90 @@ void ColourView::keep(const ColourRecipe& recipe) {
     desk_.edit(next, QStringLiteral("colour"));
   }
   refresh();
+}
+
+bool ColourView::take_picture(const QString& path) {
+  QImageReader reader(path);
+  reader.setAutoTransform(true);
+  const QImage image = reader.read();
+  if (image.isNull()) {
+    emit desk_.message(
+        QStringLiteral("%1 is no picture that can be read: take a PNG or JPEG file.").arg(QFileInfo(path).fileName()),
+        true);
+    return false;
+  }
+  QByteArray png;
+  QBuffer buffer(&png);
+  buffer.open(QIODevice::WriteOnly);
+  image.scaled(128, 128, Qt::KeepAspectRatio, Qt::SmoothTransformation).save(&buffer, "PNG");
+  trial_picture_ = png.toBase64().toStdString();
+  refresh();
+  return true;
+}
+
+void ColourView::cast_the_same(int number) {
+  for (const Casting& c : desk_.job().check.castings) {
+    if (c.number != number) continue;
+    ColourRecipe r;
+    // The same casting again is the same recipe again.
+    r.id = "as-" + desk_.job().id + "-" + std::to_string(number);
+    r.name = "As casting " + std::to_string(number) + " of " + desk_.job().name;
+    for (const RecipeTint& t : c.colour)
+      if (const Material* m = desk_.shop().bottle(t.material_id); !m || m->kind == MaterialKind::pigment)
+        r.tints.push_back(t);
+    if (const auto ok = desk_.workshop().keep_recipe(r); !ok) {
+      emit desk_.message(qs(ok.error().text()), true);
+      return;
+    }
+    shown_ = r.id;
+    Job next = desk_.job();
+    next.mix.colour = r;
+    desk_.edit(next, QStringLiteral("colour"));
+    refresh();
+    return;
+  }
+}
+
+void ColourView::stir_in() {
+  const std::string id = addition_->box()->currentData().toString().toStdString();
+  const Material* m = desk_.shop().bottle(id);
+  const auto pct = parse_number(add_share_->edit()->text().toStdString());
+  if (!m) return;
+  if (!pct || *pct < 0) return mark_fault(add_share_->edit(), QStringLiteral("How much of it, in per cent of all?"));
+  Addition a;
+  a.material_id = id, a.name = m->name, a.share = *pct / 100;
+  a.kind = named<Additive>(name_of(m->kind)).value_or(Additive::filler);
+  a.density_g_cm3 = m->figure("density_g_cm3").value_or(1);
+  a.most_share = m->figure("share_most_pct").value_or(0) / 100;
+  Job next = desk_.job();
+  auto& list =
+      into_->box()->currentData().toString() == QLatin1String("rubber") ? next.mix.rubber_adds : next.mix.resin_adds;
+  std::erase_if(list, [&](const Addition& x) { return x.material_id == id; });
+  if (a.share > 0) list.push_back(std::move(a));
+  if (desk_.edit(next, QStringLiteral("what is stirred in"))) refresh();
+}
+
+void ColourView::show_added() {
+  std::vector<std::pair<std::string, QString>> items;
+  for (const Material& m : desk_.shop().bottles)
+    if (!m.retired && named<Additive>(name_of(m.kind))) items.emplace_back(m.id, qs(m.name));
+  if (items.empty()) items.emplace_back("", QStringLiteral("none on the shelf"));
+  addition_->set_items(items);
+  QString words;
+  const MixSetup& mix = desk_.job().mix;
+  const auto say = [&](const QString& what, const std::vector<Addition>& list, const auto& material) {
+    if (list.empty()) return;
+    words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + what;
+    for (const Addition& a : list) words += QStringLiteral(" %1 %2 %").arg(qs(a.name), qs(shortest(100 * a.share, 2)));
+    if (material)
+      words += QStringLiteral(": %1 g/cm³, %2 mPa·s")
+                   .arg(qs(fixed(material->density_g_cm3, 2)), qs(grouped(material->viscosity_mpa_s)));
+  };
+  say(QStringLiteral("In the casting"), mix.resin_adds, desk_.resin());
+  say(QStringLiteral("In the rubber"), mix.rubber_adds, desk_.rubber());
+  added_->setText(words.isEmpty() ? QStringLiteral("Nothing is stirred in. Filler makes it heavier, thicker, cooler "
+                                                   "and shrink less; thickener keeps coats from running.")
+                                  : words);
 }
 
 void ColourView::fill_left_over() {
@@ -274,6 +400,17 @@ void ColourView::refresh() {
   trial_->setEnabled(c && !desk_.read_only());
   put_->setEnabled(!desk_.read_only());
   picture_->show_recipe(c ? std::optional(*c) : std::nullopt);
+  picture_of_->setText(trial_picture_.empty() ? QStringLiteral("Its picture…") : QStringLiteral("Picture taken"));
+  picture_of_->setEnabled(c && !desk_.read_only());
+  std::vector<std::pair<std::string, QString>> castings{{"", QStringLiteral("casting …")}};
+  for (const Casting& k : desk_.job().check.castings)
+    if (!k.colour.empty()) castings.emplace_back(std::to_string(k.number), QStringLiteral("casting %1").arg(k.number));
+  same_->setVisible(castings.size() > 1);
+  same_->set_items(castings);
+  same_->show_current(used && used->id.starts_with("as-" + desk_.job().id + "-")
+                          ? used->id.substr(used->id.rfind('-') + 1)
+                          : std::string());
+  show_added();
   fill_left_over();
 }
 

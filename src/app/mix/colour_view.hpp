@@ -29,20 +29,27 @@ class ColourView : public QWidget {
  public:
   ColourView(Desk& desk, QWidget* parent);
   void refresh();
+  /// A picture of the last trial, small, kept with it.
+  bool take_picture(const QString& path);
 
  private:
   const ColourRecipe* chosen() const;
   void keep(const ColourRecipe& recipe);
   void fill_left_over();
+  /// The colour that a casting really got, as a recipe of its own.
+  void cast_the_same(int number);
+  /// The chosen filler, thickener or thinner into rubber or casting; a share of nought takes it out.
+  void stir_in();
+  void show_added();
   Desk& desk_;
   std::vector<ColourRecipe> recipes_;
-  ChoiceField *recipe_, *pigment_;
-  FigureField *share_, *left_;
+  ChoiceField *recipe_, *pigment_, *same_, *addition_, *into_;
+  FigureField *share_, *left_, *add_share_;
   QLineEdit *name_, *verdict_;
-  QPushButton *use_, *put_, *trial_, *new_, *pour_rest_;
+  QPushButton *use_, *put_, *trial_, *picture_of_, *pour_rest_, *add_;
   RecipePicture* picture_;
-  QLabel *told_, *rest_;
-  std::string shown_;
+  QLabel *rest_, *added_;
+  std::string shown_, trial_picture_;  ///< the picture as base64 PNG, till the trial is kept
   std::vector<size_t> rest_moulds_;
   std::vector<StandingMould> moulds_;
 };

@@ -188,6 +188,26 @@ void CupView::paintEvent(QPaintEvent*) {
             QStringLiteral("then %1, stir, then %2 · ").arg(QLatin1String(m.part(false)), QLatin1String(m.part(true))) +
             small;
   }
+  if (!m.adds.empty()) {
+    QString onto;
+    double reads = m.weighing.readings_g[1];
+    for (const AdditionDose& a : m.adds) {
+      reads += a.g;
+      onto += QStringLiteral("%1 %2 (reads %3), ").arg(qs(a.name), u.mass_text(a.g, 1), u.mass_text(reads, 1));
+    }
+    small = QStringLiteral("Onto %1: %2stirred in without lumps, then %3 · ")
+                .arg(QLatin1String(m.part(false)), onto, QLatin1String(m.part(true))) +
+            small;
+  }
+  // A small part is measured as well in a syringe of the shop's as on a scale.
+  if (!m.no_figures && !m.drops && !m.lumps)
+    for (const bool second : {false, true}) {
+      const double ml = m.part_g(second) / (second != m.b_first ? m.density_b_g_cm3 : m.density_a_g_cm3);
+      if (const auto syringe = syringe_for(desk_.equipment(), ml))
+        small = QStringLiteral("%1: or %2 ml, %3 ml syringe · ")
+                    .arg(QLatin1String(m.part(second)), qs(fixed(ml, ml < 10 ? 2 : 1)), qs(shortest(*syringe, 0))) +
+                small;
+    }
   if (m.batches.count > 1) small = QStringLiteral("%1 batches like this · ").arg(m.batches.count) + small;
   p.drawText(QRectF(left, at + 2, wide, 40), Qt::AlignTop | Qt::TextWordWrap, small);
 

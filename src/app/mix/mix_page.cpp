@@ -8,6 +8,7 @@
 #include "mix/colour_view.hpp"
 #include "mix/cup_view.hpp"
 #include "mix/meeting_view.hpp"
+#include "mix/together_view.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
@@ -23,7 +24,8 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_ = new Chips;
   views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
   views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
-  views_->add(QStringLiteral("Colour"), QStringLiteral("mix-colour"));
+  views_->add(QStringLiteral("Colour, filler"), QStringLiteral("mix-colour"));
+  views_->add(QStringLiteral("Several jobs"), QStringLiteral("mix-together"));
   views_->set_current(0);
   top->addWidget(views_);
   col->addLayout(top);
@@ -70,6 +72,9 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   colour_ = new ColourView(desk_, this);
   col->addWidget(colour_, 1);
   colour_->hide();
+  together_ = new TogetherView(desk_, this);
+  col->addWidget(together_, 1);
+  together_->hide();
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
@@ -150,7 +155,9 @@ void MixPage::refresh() {
   meeting_->setVisible(view == 1);
   colour_->setVisible(view == 2);
   if (view == 1) return meeting_->refresh();
+  together_->setVisible(view == 3);
   if (view == 2) return colour_->refresh();
+  if (view == 3) return together_->refresh();
   if (!ok) {
     const bool materials = desk_.rubber() && desk_.resin();
     empty_->setText(

@@ -8,6 +8,7 @@ namespace palinform::app {
 class CupView;
 class ColourView;
 class MeetingView;
+class TogetherView;
 
 class MixPage : public StagePage {
   Q_OBJECT
@@ -20,7 +21,7 @@ class MixPage : public StagePage {
   bool resin_in_view() const;
   MeetingView* meeting() const { return meeting_; }
   ColourView* colour() const { return colour_; }
-  /// 0: what to weigh; 1: what meets what; 2: colour and left-overs.
+  /// 0: what to weigh; 1: what meets what; 2: colour, what is stirred in, left-overs; 3: one batch for several jobs.
   void show_view(int i);
   /// Opens the bottle of the pour in view, on the shelf.
   void show_bottle();
@@ -30,6 +31,7 @@ class MixPage : public StagePage {
   CupView* cup_;
   MeetingView* meeting_;
   ColourView* colour_;
+  TogetherView* together_;
   QPushButton* bottle_;
   ChoiceField* division_;
   FigureField *waste_, *tare_, *cup_ml_, *copies_;

@@ -77,7 +77,7 @@ void Desk::begin_planner() {
   else
     emit message(qs(rules.error().text()), true);
   if (auto habits = workshop_->habits()) shop_.habits = *std::move(habits);
-  if (auto equipment = workshop_->equipment()) equipment_ = *std::move(equipment);
+  if (auto equipment = workshop_->equipment()) books_.equipment = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
   planner_->on_wake([this] {
@@ -196,7 +196,8 @@ void Desk::read_books() {
   const auto learned = workshop_->learned();
   const auto trials = workshop_->trials();
   books_ = {lots ? *lots : std::vector<Lot>{}, QDate::currentDate().toString(Qt::ISODate).toStdString(),
-            learned ? *learned : std::vector<LearnedRecord>{}, trials ? *trials : std::vector<Trial>{}};
+            learned ? *learned : std::vector<LearnedRecord>{}, trials ? *trials : std::vector<Trial>{},
+            std::move(books_.equipment)};
   replan();
 }
 
@@ -309,7 +310,7 @@ void Desk::new_job() {
     job.mix.silicone_id = catalogue().silicones.front().id;
   if (job.mix.resin_id.empty() && !catalogue().resins.empty()) job.mix.resin_id = catalogue().resins.front().id;
   // What the shop says is usual goes before what it happened to do last.
-  const Equipment& e = equipment_;
+  const Equipment& e = books_.equipment;
   if (shop_.shelf.silicone(e.usual_rubber)) job.mix.silicone_id = e.usual_rubber;
   if (shop_.shelf.resin(e.usual_resin)) job.mix.resin_id = e.usual_resin;
   for (const OwnScale& s : e.scales)

@@ -138,7 +138,7 @@ class Desk : public QObject {
   bool retire_material(const std::string& id);
   /// The shop's rules of thumb: everything is worked out anew with them.
   bool keep_rules(const Rules& rules);
-  const Equipment& equipment() const { return equipment_; }
+  const Equipment& equipment() const { return books_.equipment; }
   bool keep_equipment(const Equipment& equipment);
   /// A patch or cup test onto its lot.
   bool keep_trial(const Trial& trial);
@@ -150,6 +150,13 @@ class Desk : public QObject {
   void write_shelf(const QString& path);
   /// What all jobs together lack, as CSV: plans each of them in the background.
   void write_shopping(const QString& path);
+
+  /// Looks, in the background, for other jobs whose next casting could come out of the same batch as this one's.
+  void look_for_others();
+  /// What was found; nothing before anybody looked, or since another job was opened.
+  const std::optional<std::vector<CavityShare>>& others_to_cast() const;
+  /// One batch with them, but for those of the ids given; nothing before anybody looked.
+  std::optional<Result<SharedBatch>> shared_batch(const std::vector<std::string>& without) const;
 
   /// Background work that is no analysis: reading or mending a mesh.
   struct Errand {
@@ -200,7 +207,8 @@ class Desk : public QObject {
   std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;
   Books books_;
-  Equipment equipment_;
+  std::optional<std::vector<CavityShare>> to_cast_;  ///< what look_for_others() found for the job in hand
+  std::string to_cast_for_;
   Units units_;
   QString saved_, pending_;
   bool has_job_ = false, opening_ = false;

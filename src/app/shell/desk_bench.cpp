@@ -214,9 +214,9 @@ std::vector<MouldRecord> Desk::moulds() {
 }
 
 void Desk::remember_cup(double empty_g) {
-  for (OwnCup& c : equipment_.cups)
+  for (OwnCup& c : books_.equipment.cups)
     if (c.name == job().mix.cup_name && std::abs(c.empty_g - empty_g) > 0.05) {
-      Equipment next = equipment_;
+      Equipment next = books_.equipment;
       for (OwnCup& k : next.cups)
         if (k.name == c.name) k.empty_g = empty_g;
       keep_equipment(next);

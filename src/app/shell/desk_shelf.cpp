@@ -2,10 +2,12 @@
 #include <QFileInfo>
 
 #include "base/text.hpp"
+#include "ledger/others.hpp"
 #include "ledger/shopping.hpp"
 #include "mesh/save.hpp"
 #include "shelf/shelf_file.hpp"
 #include "shell/desk.hpp"
+#include "stages/weighing.hpp"
 
 namespace palinform::app {
 
@@ -63,7 +65,8 @@ bool Desk::keep_equipment(const Equipment& equipment) {
     emit message(qs(ok.error().text()), true);
     return false;
   }
-  equipment_ = equipment;
+  books_.equipment = equipment;
+  replan();
   emit changed();
   return true;
 }
@@ -94,6 +97,37 @@ void Desk::write_shelf(const QString& path) {
   const bool csv = path.endsWith(QLatin1String(".csv"), Qt::CaseInsensitive);
   const auto ok = write_file(path.toStdString(), csv ? shelf_to_csv(shop_.bottles) : shelf_to_json(shop_.bottles));
   emit message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+}
+
+void Desk::look_for_others() {
+  run_errand(
+      QStringLiteral("what the other jobs cast"),
+      [this, mine = job(), shop = shop_, store = store_](const Progress& progress) -> std::function<void()> {
+        std::vector<std::string> left_out;
+        const auto found = cavities_of_others(*workshop_, shop, mine, store, left_out, progress);
+        if (!found) return [this, e = found.error()] { emit message(qs(e.text()), true); };
+        return [this, shares = *found, id = mine.id, left_out] {
+          to_cast_ = shares, to_cast_for_ = id;
+          for (const std::string& name : left_out) emit message(QStringLiteral("Not reckoned: ") + qs(name), false);
+          emit changed();
+        };
+      },
+      true);
+}
+
+const std::optional<std::vector<CavityShare>>& Desk::others_to_cast() const {
+  static const std::optional<std::vector<CavityShare>> none;
+  return has_job_ && to_cast_for_ == job().id ? to_cast_ : none;
+}
+
+std::optional<Result<SharedBatch>> Desk::shared_batch(const std::vector<std::string>& without) const {
+  const auto mix = plan().fresh(results::mix);
+  auto others = others_to_cast();
+  if (!mix || !others || others->empty()) return std::nullopt;
+  std::erase_if(*others, [&](const CavityShare& c) {
+    return std::find(without.begin(), without.end(), c.job_id) != without.end();
+  });
+  return batch_with_others(*mix, job(), *std::move(others), shop_);
 }
 
 void Desk::write_shopping(const QString& path) {

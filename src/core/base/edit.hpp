@@ -182,6 +182,16 @@ struct SetHead {
   double mm = 0;
   bool operator==(const SetHead&) const = default;
 };
+struct SetVentSize {
+  static constexpr std::string_view code = "vent-size";
+  double mm = 0;
+  bool operator==(const SetVentSize&) const = default;
+};
+struct SetPressure {  ///< of what helps it fill: the pot's, gauge; or the chamber's, absolute
+  static constexpr std::string_view code = "fill-pressure";
+  double kpa = 0;
+  bool operator==(const SetPressure&) const = default;
+};
 struct HelpFill {
   static constexpr std::string_view code = "aid";
   std::string aid;  ///< name_of(FillAid)
@@ -230,9 +240,9 @@ using Edit =
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
-                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::HelpFill,
-                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::ClearAir,
-                 edits::AddHands>;
+                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
+                 edits::SetPressure, edits::HelpFill, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
+                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

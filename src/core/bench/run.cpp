@@ -24,8 +24,34 @@ const BenchScreen* next_weighing(const BenchRun& run) {
   return now.target_g && next.target_g && next.part_g > 0 && next.step_id == now.step_id ? &next : nullptr;
 }
 
-/// Of the screen in hand, at a reading: how much more or less of it is in the cup than planned.
-double over_g(const BenchScreen& s, double scale_g) { return scale_g - s.from_g.value_or(0) - s.part_g; }
+/// What the scale read when a screen was last left.
+std::optional<double> read_at(const BenchRun& run, int screen) {
+  for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
+    if (r->screen == screen) return r->scale_g;
+  return std::nullopt;
+}
+
+/// The screen of the first part in the cup that `screen` weighs into; what is stirred in stands between it and B.
+std::optional<int> first_part_of(const BenchRun& run, int screen) {
+  const std::string& step = run.screens[static_cast<size_t>(screen)].step_id;
+  for (int i = screen; i >= 0 && run.screens[static_cast<size_t>(i)].step_id == step; --i) {
+    const BenchScreen& s = run.screens[static_cast<size_t>(i)];
+    if (!s.part.empty() && !(s.ratio_to_last > 0)) return i;
+  }
+  return std::nullopt;
+}
+
+/// Grams of the first part in the cup in hand, the scale now at `scale_g`; and how much more that is than planned.
+struct FirstPart {
+  double g = 0, over_g = 0;
+};
+FirstPart first_part(const BenchRun& run, double scale_g) {
+  const int a = first_part_of(run, run.at).value_or(run.at);
+  const BenchScreen& s = run.screens[static_cast<size_t>(a)];
+  const std::optional<double> left = a == run.at ? std::optional(scale_g) : read_at(run, a);
+  const double g = left ? *left - s.from_g.value_or(0) : s.part_g;
+  return {g, g - s.part_g};
+}
 
 }  // namespace
 
@@ -33,29 +59,41 @@ std::optional<double> next_target_g(const BenchRun& run, double scale_g) {
   if (finished(run)) return std::nullopt;
   const BenchScreen* next = next_weighing(run);
   if (!next) return std::nullopt;
-  const double poured_g = scale_g - run.screens[static_cast<size_t>(run.at)].from_g.value_or(0);
-  return scale_g + (next->ratio_to_last > 0 ? next->ratio_to_last * poured_g : next->part_g);
+  return scale_g + (next->ratio_to_last > 0 ? next->ratio_to_last * first_part(run, scale_g).g : next->part_g);
 }
 
 std::optional<double> weighed_g(const BenchRun& run, int screen) {
-  const auto read_at = [&](int at) -> std::optional<double> {
-    for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
-      if (r->screen == at) return r->scale_g;
-    return std::nullopt;
-  };
   std::optional<double> sum;
   for (int i = screen - 1; i > 0; --i) {
     const BenchScreen& b = run.screens[static_cast<size_t>(i)];
     if (b.ends_pot_life) break;  // the pour before
     if (!(b.ratio_to_last > 0)) continue;
-    const BenchScreen& a = run.screens[static_cast<size_t>(i - 1)];
-    const auto after_b = read_at(i), after_a = read_at(i - 1);
-    if (!after_b || !after_a || !a.from_g) return std::nullopt;
-    const double g = *after_b - *a.from_g;
+    const int first = first_part_of(run, i - 1).value_or(i - 1);
+    const BenchScreen& a = run.screens[static_cast<size_t>(first)];
+    const auto after_b = read_at(run, i), before_b = read_at(run, i - 1), after_a = read_at(run, first);
+    if (!after_b || !before_b || !after_a || !a.from_g) return std::nullopt;
+    const double g = *after_b - *before_b + *after_a - *a.from_g;
     if (!(g > 0)) return std::nullopt;
     sum = sum.value_or(0) + g;
   }
   return sum;
+}
+
+std::vector<Added> added_to(const BenchRun& run, int screen) {
+  std::vector<Added> out;
+  for (int i = screen - 1; i >= 0; --i) {
+    const BenchScreen& s = run.screens[static_cast<size_t>(i)];
+    if (s.ends_pot_life) break;  // the pour before
+    if (s.adds_id.empty()) continue;
+    const auto now = read_at(run, i), before = i > 0 ? read_at(run, i - 1) : std::nullopt;
+    const double g = s.adds_share * (now && before && *now > *before ? *now - *before : s.part_g);
+    const auto at = std::find_if(out.begin(), out.end(), [&](const Added& a) { return a.material_id == s.adds_id; });
+    if (at == out.end())
+      out.insert(out.begin(), {s.adds_id, s.adds_name, g});
+    else
+      at->g += g;
+  }
+  return out;
 }
 
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now) {
@@ -92,12 +130,14 @@ BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g
   ++run.at;
   if (target) {
     BenchScreen& next = run.screens[static_cast<size_t>(run.at)];
-    const double planned_g = s.from_g.value_or(0) + s.part_g + next.part_g, over = over_g(s, *scale_g);
+    const double over = next.ratio_to_last > 0 ? first_part(run, *scale_g).over_g : 0;
+    // As planned: what the cup and all before B weigh, and B by the ratio to the A that was wanted.
+    const double planned_g = *target - over * (1 + next.ratio_to_last);
     next.from_g = scale_g;
     next.target_g = target;
     next.told.clear();
     if (next.ratio_to_last > 0 && std::abs(over) >= 0.05)
-      next.told = (s.part.empty() ? "A" : s.part) + " is " + fixed(std::abs(over), 1) + " g " +
+      next.told = std::string(next.part == "A" ? "B" : "A") + " is " + fixed(std::abs(over), 1) + " g " +
                   (over > 0 ? "over" : "short") + ": pour " + (next.part.empty() ? "B" : next.part) + " to " +
                   fixed(*target, 1) + " instead of " + fixed(planned_g, 1) + " g.";
   }
@@ -213,6 +253,11 @@ std::string run_to_json(const BenchRun& run) {
                              {"part_g", s.part_g},
                              {"ratio_to_last", s.ratio_to_last},
                              {"told", s.told},
+                             {"share", s.share},
+                             {"for_job", s.for_job},
+                             {"adds", s.adds_id},
+                             {"adds_name", s.adds_name},
+                             {"adds_share", s.adds_share},
                              {"makes_mould", s.makes_mould},
                              {"act", name_of(s.act)},
                              {"picture", name_of(s.picture)},
@@ -229,6 +274,11 @@ std::string run_to_json(const BenchRun& run) {
                              {"rings", nlohmann::ordered_json::array()}};
     for (const BenchScreen::Ring& ring : s.rings)
       e["rings"].push_back({{"label", ring.label}, {"step", ring.step}, {"minutes", ring.minutes}});
+    if (s.test)
+      e["test"] = {{"kind", name_of(s.test->kind)},
+                   {"surface", s.test->surface},
+                   {"material", s.test->material_id},
+                   {"lot", s.test->lot_id}};
     if (s.target_g) e["target_g"] = *s.target_g;
     if (s.band_g) e["band_g"] = *s.band_g;
     if (s.from_g) e["from_g"] = *s.from_g;
@@ -292,6 +342,13 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.part_g = e.value("part_g", 0.0);
       s.ratio_to_last = e.value("ratio_to_last", 0.0);
       s.told = e.value("told", "");
+      s.adds_id = e.value("adds", ""), s.adds_name = e.value("adds_name", "");
+      s.adds_share = e.value("adds_share", 1.0);
+      s.share = e.value("share", 1.0), s.for_job = e.value("for_job", "");
+      if (e.contains("test"))
+        s.test = TestWanted{named<TrialKind>(e["test"].at("kind").get<std::string>()).value_or(TrialKind::patch),
+                            e["test"].at("surface").get<std::string>(), e["test"].at("material").get<std::string>(),
+                            e["test"].at("lot").get<int64_t>()};
       // … nor of these before the steps were a procedure's.
       s.makes_mould = e.value("makes_mould", s.step_id.starts_with("open") && s.last_of_step);
       s.act = named<Act>(e.value("act", "")).value_or(Act::own);

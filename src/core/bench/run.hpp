@@ -21,9 +21,11 @@ struct BenchScreen {
   std::optional<double> target_g, band_g, from_g;  ///< from_g: what the scale reads before pouring
   std::string part;                                ///< "A" or "B"; empty: none of them
   double part_g = 0;                               ///< what is to be poured here, as planned
-  double ratio_to_last = 0;      ///< it is so much of what the screen before poured: B of A; 0: a mass of its own
-  std::string told;              ///< why the target is another than planned
-  bool starts_pot_life = false;  ///< when this screen is left, B has touched A
+  double ratio_to_last = 0;        ///< it is so much of what the first part weighed: B of A; 0: a mass of its own
+  std::string adds_id, adds_name;  ///< pigment, filler … weighed here; empty: one of the parts
+  double adds_share = 1;           ///< of what is weighed here; less than all of a master batch
+  std::string told;                ///< why the target is another than planned
+  bool starts_pot_life = false;    ///< when this screen is left, B has touched A
   bool ends_pot_life = false;
   double pot_life_min = 0;
   std::vector<std::pair<std::string, double>> pot_life_pieces;  ///< "stir" 3, "vacuum" 5, "pour" 2
@@ -32,9 +34,12 @@ struct BenchScreen {
   std::string caution;
   std::string material_id;  ///< poured when the screen is left; empty: nothing
   double poured_g = 0;
-  bool is_casting = false;   ///< the pour is a casting
-  bool demoulds = false;     ///< a casting comes out here
-  bool makes_mould = false;  ///< a mould stands ready here
+  double share = 1;                ///< of what was mixed; less where one batch serves several jobs
+  std::string for_job;             ///< whose casting it is; empty: the run's own job's
+  std::optional<TestWanted> test;  ///< its outcome is kept: left as done it cured, gone wrong it did not
+  bool is_casting = false;         ///< the pour is a casting
+  bool demoulds = false;           ///< a casting comes out here
+  bool makes_mould = false;        ///< a mould stands ready here
   bool last_of_step = true;
   Act act = Act::own;
   StepPicture picture = StepPicture::none;
@@ -99,6 +104,13 @@ std::optional<double> next_target_g(const BenchRun& run, double scale_g);
 /// What really went into the cups that are poured at `screen`: A and B of every batch since the pour before, off the
 /// scale. Nothing where one of them was not weighed.
 std::optional<double> weighed_g(const BenchRun& run, int screen);
+/// Pigment, filler and the like in those cups, one entry a material: off the scale, as planned where it was not read.
+struct Added {
+  std::string material_id, name;
+  double g = 0;
+  bool operator==(const Added&) const = default;
+};
+std::vector<Added> added_to(const BenchRun& run, int screen);
 /// Leaves the screen in hand: the next target follows what the scale really read; records it, starts its clock (once,
 /// however often it is left), moves on. Nothing changes when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,

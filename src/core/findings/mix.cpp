@@ -7,6 +7,7 @@
 #include "mix/dose.hpp"
 #include "mix/shopping.hpp"
 #include "shelf/changes.hpp"
+#include "stages/materials.hpp"
 
 namespace palinform {
 
@@ -188,6 +189,17 @@ void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings)
             " g of that.";
     findings.push_back(std::move(f));
   }
+  for (const AdditionDose& a : p.adds) {
+    const double d = job.mix.scale_division_g;
+    if (a.g >= 20 * d) continue;
+    Finding f{
+        "addition-small", a.g < d ? Severity::stop : Severity::caution, {}, a.name + " is hardly a reading", "", {}};
+    f.where.step = p.step, f.where.material = a.material_id;
+    f.why = significant(a.g, 3) + " g: fewer than 20 divisions of " + significant(d, 2) +
+            " g. Stir it into a larger lot of the part beforehand, or take a finer scale.";
+    f.remedies = {{"Use a finer scale", edits::SetScaleDivision{d / 10}}};
+    findings.push_back(std::move(f));
+  }
   if (p.air == AirBy::self_clearing && p.self_clearing_mm <= 0) {
     Finding f{"not-self-clearing", Severity::caution, {}, p.material + " does not clear itself of air", "", {}};
     f.where.step = p.step;
@@ -210,6 +222,24 @@ std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop
     out.push_back(std::move(f));
   }
   for (const PourMix& p : r.pours) tell_pour(p, job, out);
+  return out;
+}
+
+std::vector<Finding> stirring_findings(const MixSetup& mix, const Shop& shop) {
+  std::vector<Finding> out;
+  MixSetup plain = mix;
+  plain.rubber_adds.clear(), plain.resin_adds.clear();
+  const auto tell = [&](const auto& material, const std::vector<Addition>& adds) {
+    if (!material || adds.empty()) return;
+    const auto s = stirred(*material, adds, shop.rules.mix);
+    if (s) return;
+    Finding f{"addition-solid", Severity::stop, {}, s.error().where + " makes a solid of it", s.error().what + ".", {}};
+    f.where.material = adds.front().material_id;
+    f.answerable = false;
+    out.push_back(std::move(f));
+  };
+  tell(planned_rubber(plain, shop), mix.rubber_adds);
+  tell(planned_resin(plain, shop), mix.resin_adds);
   return out;
 }
 

@@ -17,6 +17,9 @@ std::vector<Finding> stock_findings(const std::vector<Need>& needs, const std::v
 /// Of every pour: what the scale cannot hold, what would gel in the cup, how many cups; materials nobody chose.
 std::vector<Finding> mix_findings(const MixResult& mix, const Job& job, const Shop& shop);
 
+/// What is stirred in and leaves no liquid: the plan goes on without it. `shop`: the shelf's own figures.
+std::vector<Finding> stirring_findings(const MixSetup& mix, const Shop& shop);
+
 /// Where the shelf (`now`: the materials it has of the job's) says something else than the job was planned with.
 std::vector<Finding> shelf_findings(const MixSetup& mix, const std::vector<Material>& now);
 

@@ -87,17 +87,6 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
     offer(add("form-better", Severity::note, std::string(words_of(best->form)) + " would be less work",
               (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " + fixed(best->hands_min / 60, 1) +
                   " h against " + fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
-  const double tall = r.box.inner_mm.z + rules.mould.box.rim_mm + job.mould.build.sheet_mm;
-  if (r.plan().boxes > 0 && job.mix.rubber_air == AirBy::vacuum && job.mould.build.chamber_mm > 0 &&
-      tall > job.mould.build.chamber_mm)
-    add("box-tall", Severity::caution, "The box does not go into the vacuum chamber",
-        fixed(tall, 0) + " mm with floor and rim against " + fixed(job.mould.build.chamber_mm, 0) +
-            " mm. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
-  if (job.flow.aid == FillAid::pressure && job.flow.pressure_kpa > 0 && job.mould.build.pot_mm > 0 &&
-      in.z > job.mould.build.pot_mm)
-    add("box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
-        fixed(in.z, 0) + " mm against " + fixed(job.mould.build.pot_mm, 0) +
-            " mm. Lay it on its side, or make the wall thinner.");
   if (r.parting_n > rules.mould.parting_by_hand_n)
     add("halves-stick", Severity::caution, "The halves will not come apart by hand",
         "About " + fixed(r.parting_n, 0) +

@@ -192,6 +192,14 @@ struct Apply {
     job.flow.head_mm = e.mm;
     return true;
   }
+  bool operator()(const SetVentSize& e) const {
+    job.flow.vent_mm = e.mm;
+    return true;
+  }
+  bool operator()(const SetPressure& e) const {
+    (job.flow.aid == FillAid::vacuum ? job.flow.vacuum_kpa : job.flow.pressure_kpa) = e.kpa;
+    return true;
+  }
   bool operator()(const HelpFill& e) const {
     const auto aid = named<FillAid>(e.aid);
     if (aid) job.flow.aid = *aid;

@@ -73,6 +73,11 @@ Status check_job(const Job& job) {
       if (auto ok = check_material(**copy); !ok) return ok;
   if (job.mix.colour)
     if (auto ok = check_recipe(*job.mix.colour); !ok) return ok;
+  for (const auto* adds : {&job.mix.rubber_adds, &job.mix.resin_adds})
+    if (auto ok = check_additions(*adds); !ok) return ok;
+  const double coloured = job.mix.colour ? job.mix.colour->share() : 0;
+  if (coloured + share_of(job.mix.resin_adds) > 0.9)
+    return bad("pigment and filler together leave hardly anything that cures", "mix.resin_adds");
   const ResinNeeds& n = job.mix.needs;
   if (n.shore_low && n.shore_high && *n.shore_low > *n.shore_high)
     return bad("the least hardness asked for lies above the most", "mix.needs");

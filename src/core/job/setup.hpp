@@ -14,6 +14,7 @@
 #include "mix/choose.hpp"
 #include "mix/cup_film.hpp"
 #include "mix/recipe.hpp"
+#include "mix/stirred.hpp"
 #include "mould/forms.hpp"
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
@@ -225,9 +226,10 @@ struct FlowSetup {
 
 struct MixSetup {
   std::string silicone_id, resin_id;
-  std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
-  std::string jacket_id;                  ///< of a brushed skin; empty: the shelf's first paste, or plaster
-  std::optional<ColourRecipe> colour;     ///< of the castings, as planned
+  std::optional<Material> rubber, resin;          ///< as the job was planned with them, whatever the shelf says since
+  std::string jacket_id;                          ///< of a brushed skin; empty: the shelf's first paste, or plaster
+  std::optional<ColourRecipe> colour;             ///< of the castings, as planned
+  std::vector<Addition> rubber_adds, resin_adds;  ///< filler, thickener, thinner stirred in
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
   AirBy rubber_air = AirBy::vacuum, resin_air = AirBy::vacuum;
@@ -244,6 +246,8 @@ struct MixSetup {
     f("resin_figures", s.resin);
     f("jacket", s.jacket_id, AtMost{80});
     f("colour", s.colour);
+    f("rubber_adds", s.rubber_adds, AtMost{6});
+    f("resin_adds", s.resin_adds, AtMost{6});
     f("needs", s.needs);
     f("scale_division_g", s.scale_division_g, Within{1e-4, 1000});
     f("waste_pct", s.waste_pct, Within{0, 100});
@@ -296,6 +300,8 @@ struct Casting {
   std::string note;
   std::vector<CastReading> readings;
   std::string booking = {};  ///< the screen of the bench run it came out at; empty: entered by hand
+  std::vector<RecipeTint> colour =
+      {};  ///< what really went into its cup, as shares of all; empty: nothing, or not told
   bool operator==(const Casting&) const = default;
   static void fields(auto& s, auto&& f) {
     f("number", s.number, Within{1, 1e6});
@@ -303,6 +309,7 @@ struct Casting {
     f("note", s.note, AtMost{10'000});
     f("readings", s.readings);
     f("booking", s.booking);
+    f("colour", s.colour, AtMost{12});
   }
 };
 

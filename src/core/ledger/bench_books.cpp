@@ -10,6 +10,17 @@ namespace {
 /// A pour from several lots is booked once for each.
 constexpr size_t most_lots = 8;
 std::string further(const std::string& booking, size_t lot) { return booking + "/lot" + std::to_string(lot + 1); }
+/// … and what is stirred into it, pigment and the like, once for each.
+constexpr size_t most_added = 18;
+std::string stirred_in(const std::string& booking, size_t k) { return booking + "/with" + std::to_string(k + 1); }
+
+/// Every key that a pour booked so may have used.
+std::vector<std::string> keys_of(const std::string& booking) {
+  std::vector<std::string> out{booking};
+  for (size_t k = 1; k < most_lots; ++k) out.push_back(further(booking, k));
+  for (size_t k = 0; k < most_added; ++k) out.push_back(stirred_in(booking, k));
+  return out;
+}
 
 ScreenRecord* record_of(BenchRun& run, int screen) {
   for (auto r = run.records.rbegin(); r != run.records.rend(); ++r)
@@ -20,16 +31,24 @@ ScreenRecord* record_of(BenchRun& run, int screen) {
 Status keep_job(Workshop& w, Pressed& p, Job next, std::string what) {
   if (auto ok = check_job(next); !ok) return ok;
   if (auto ok = w.save_job(next, what); !ok) return ok;
+  if (next.id != p.job.id) return {};
   p.job = std::move(next);
   p.what = std::move(what);
   return {};
 }
 
+/// Whose casting a screen is: the run's own job as it stands, or another, out of the workshop.
+Result<Job> job_of(Workshop& w, const Pressed& p, const BenchScreen& s) {
+  return s.for_job.empty() || s.for_job == p.job.id ? Result<Job>(p.job) : w.load_job(s.for_job);
+}
+
 Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const ScreenRecord& r, int at,
                     const std::string& booking, const std::string& today, const std::vector<MouldRecord>& moulds) {
   // What the scale showed counts for more than what was planned.
-  const double poured_g = weighed_g(p.run, at).value_or(s.poured_g);
-  PourRecord pour{0, p.job.id, p.job.name, now_text(), s.title, s.material_id, poured_g, 0, 0, r.went_wrong, r.note};
+  const auto weighed = weighed_g(p.run, at);
+  const double poured_g = weighed ? s.share * *weighed : s.poured_g;
+  const std::string& whose = s.for_job.empty() ? p.job.id : s.for_job;
+  PourRecord pour{0, whose, "", now_text(), s.title, s.material_id, poured_g, 0, 0, r.went_wrong, r.note};
   auto lots = w.lots();
   if (!lots) return lots.error();
   std::vector<Draw> draws = draw_lots(*lots, s.material_id, poured_g, today, most_lots);
@@ -52,7 +71,8 @@ Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const S
   if (!draws.empty()) pour.lot_id = draws.front().lot_id;
   if (s.is_casting)
     for (const MouldRecord& m : moulds)
-      if (m.retired_on.empty() && (p.run.mould_id == 0 || m.id == p.run.mould_id)) pour.mould_id = m.id;
+      if (m.retired_on.empty() && (p.run.mould_id == 0 || !s.for_job.empty() || m.id == p.run.mould_id))
+        pour.mould_id = m.id;
   // One lot may not hold all of it: the rest is booked to the next.
   if (draws.size() > 1) pour.mass_g = draws.front().g;
   if (const auto booked = w.book_pour(pour, s.is_casting, booking); !booked) return booked.error();
@@ -66,13 +86,40 @@ Status book_pour_of(Workshop& w, const Pressed& p, const BenchScreen& s, const S
     more.what += ", lot " + std::to_string(k + 1);
     if (const auto booked = w.book_pour(more, false, further(booking, k)); !booked) return booked.error();
   }
+  const auto added = added_to(p.run, at);
+  for (size_t k = 0; k < added.size() && k < most_added; ++k) {
+    PourRecord with = pour;
+    with.what = added[k].name + ", in: " + s.title;
+    with.material_id = added[k].material_id;
+    with.mass_g = s.share * added[k].g;
+    const auto from = draw_lots(*lots, with.material_id, with.mass_g, today, 1);
+    with.lot_id = from.empty() ? 0 : from.front().lot_id;
+    if (const auto booked = w.book_pour(with, false, stirred_in(booking, k)); !booked) return booked.error();
+  }
+  return {};
+}
+
+/// What went into the cup of the casting that comes out at screen `at`, as shares of all in it.
+std::vector<RecipeTint> colour_of(const BenchRun& run, int at) {
+  const int casting = run.screens[static_cast<size_t>(at)].casting;
+  for (int i = at - 1; i >= 0; --i) {
+    const BenchScreen& s = run.screens[static_cast<size_t>(i)];
+    if (!s.is_casting || s.casting != casting) continue;
+    const auto added = added_to(run, i);
+    double all = weighed_g(run, i).value_or(s.poured_g);
+    for (const Added& a : added) all += a.g;
+    std::vector<RecipeTint> out;
+    for (const Added& a : added)
+      if (a.g > 0 && out.size() < 12) out.push_back({a.material_id, a.name, a.g / all});
+    return out;
+  }
   return {};
 }
 
 Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::string& today) {
   const BenchScreen& s = p.run.screens[static_cast<size_t>(at)];
   const std::string booking = booking_of(p.run, at);
-  const auto moulds = w.moulds(p.job.id);
+  const auto moulds = w.moulds(s.for_job.empty() ? p.job.id : s.for_job);
   if (!moulds) return moulds.error();
   if (s.makes_mould) {
     const int n = static_cast<int>(moulds->size()) + 1;
@@ -82,8 +129,14 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
   }
   if (!s.material_id.empty())
     if (auto ok = book_pour_of(w, p, s, r, at, booking, today, *moulds); !ok) return ok;
+  if (s.test && s.test->lot_id > 0)
+    if (auto ok = w.keep_trial({booking, s.test->lot_id, s.test->kind, s.test->surface, !r.went_wrong, today, r.note});
+        !ok)
+      return ok;
   if (!s.demoulds) return {};
-  Job next = p.job;
+  auto target = job_of(w, p, s);
+  if (!target) return target.error();
+  Job next = *std::move(target);
   Casting c;
   for (const Casting& k : next.check.castings) {
     c.number = std::max(c.number, k.number + 1);
@@ -92,15 +145,22 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
   c.made_on = today;
   c.note = r.note;
   c.booking = booking;
+  c.colour = colour_of(p.run, at);
   next.check.castings.push_back(std::move(c));
   return keep_job(w, p, std::move(next), "casting out of the mould");
 }
 
-Status take_back(Workshop& w, Pressed& p, const std::string& booking) {
-  for (size_t k = 0; k < most_lots; ++k)
-    if (auto ok = w.take_back(k ? further(booking, k) : booking, now_text()); !ok) return ok;
+Status take_back(Workshop& w, Pressed& p, int at, const std::string& booking) {
+  const BenchScreen& s = p.run.screens[static_cast<size_t>(at)];
+  if (s.test)
+    if (auto ok = w.drop_trial(booking); !ok) return ok;
+  for (const std::string& key : keys_of(booking))
+    if (auto ok = w.take_back(key, now_text()); !ok) return ok;
   // A casting that was measured is a fact; one that was only booked goes again.
-  Job next = p.job;
+  if (!s.demoulds) return {};
+  auto target = job_of(w, p, s);
+  if (!target) return target.error();
+  Job next = *std::move(target);
   if (!std::erase_if(next.check.castings, [&](const Casting& c) { return c.booking == booking && c.readings.empty(); }))
     return {};
   return keep_job(w, p, std::move(next), "casting taken back");
@@ -137,7 +197,7 @@ Result<Pressed> press_back(Workshop& w, const Job& job, const BenchRun& run, Wal
   if (run.at == 0) return Pressed{run, job, ""};
   return together(w, {previous_screen(run, now), job, ""}, [&](Pressed& p) -> Status {
     ScreenRecord* r = record_of(p.run, p.run.at);
-    return r && std::exchange(r->booked, false) ? take_back(w, p, booking_of(p.run, p.run.at)) : Status{};
+    return r && std::exchange(r->booked, false) ? take_back(w, p, p.run.at, booking_of(p.run, p.run.at)) : Status{};
   });
 }
 
@@ -148,8 +208,8 @@ Result<Pressed> press_failed(Workshop& w, const Job& job, const BenchRun& run, i
     r->went_wrong = true;
     if (!why.empty()) r->note += (r->note.empty() ? "" : " / ") + why;
     const std::string booking = booking_of(p.run, screen);
-    for (size_t k = 0; k < most_lots; ++k)
-      if (auto ok = w.mark_failed(k ? further(booking, k) : booking, why); !ok) return ok;
+    for (const std::string& key : keys_of(booking))
+      if (auto ok = w.mark_failed(key, why); !ok) return ok;
     return {};
   });
 }

@@ -415,6 +415,7 @@ Status write_books(Workshop& w) {
   shop.drills_mm = {1.5, 2, 3, 4, 6, 8};
   shop.rods_mm = {1.5, 2, 3, 4, 6};
   shop.sheets_mm = {3, 6, 9};
+  shop.syringes_ml = {5, 20, 60};
   shop.people = 2;
   if (auto ok = w.keep_equipment(shop); !ok) return ok.error();
   if (auto ok = w.keep_standing_mould({"tide-coaster", "Coaster with the harbour's mark", 38, 6, {}, "sill"}); !ok)

@@ -89,6 +89,7 @@ class Workshop {
   /// Patch and cup tests, in the order they were kept. A trial without an id gets one.
   Result<std::vector<Trial>> trials();
   Status keep_trial(Trial trial);
+  Status drop_trial(const std::string& id);
   /// Colours and standing moulds by id; keeping one with a known id replaces it.
   Result<std::vector<ColourRecipe>> recipes();
   Status keep_recipe(const ColourRecipe& recipe);

@@ -136,6 +136,8 @@ Status Workshop::keep_trial(Trial t) {
   return keep_paper(trial_kind, t.id, json::write(t).dump());
 }
 
+Status Workshop::drop_trial(const std::string& id) { return drop_paper(trial_kind, id); }
+
 Result<std::vector<ColourRecipe>> Workshop::recipes() { return read_papers<ColourRecipe>(recipe_kind); }
 Status Workshop::keep_recipe(const ColourRecipe& r) {
   if (auto ok = check_recipe(r); !ok) return ok;

@@ -30,6 +30,7 @@ struct Tint {
 /// What of a pigment goes into a batch, and how to get so little in where the scale cannot weigh it.
 struct TintDose {
   std::string name;
+  std::string material_id = {};
   double g = 0;
   bool master_batch = false;                     ///< fewer than 20 divisions of the scale
   double stock_pigment_g = 0, stock_part_g = 0;  ///< the master batch: so much pigment in so much of the part

@@ -60,6 +60,8 @@ struct MixRules {
   double pour_min_per_100g_rubber = 1, pour_min_per_100g_resin = 0.8;
   double rest_min = 5, warm_air_min = 1;  ///< for air to rise by itself; of warm air over the cup
   double free_over_stirring = 1.25;       ///< height of a cup over the liquid's, so that it can be stirred
+  double thinner_halves_pct = 5;          ///< so much of it halves the viscosity
+  double thickener_doubles_pct = 0.5;     ///< so much of it doubles the viscosity
   double pourings = 2;                    ///< cups a batch goes through: it is poured over into a second, clean one
   static void fields(auto& s, auto&& f) {
     f("cup_loss_pct", s.cup_loss_pct, Within{0, 100});
@@ -75,6 +77,8 @@ struct MixRules {
     f("rest_min", s.rest_min, Within{0, 120});
     f("warm_air_min", s.warm_air_min, Within{0, 30});
     f("free_over_stirring", s.free_over_stirring, Within{1, 5});
+    f("thinner_halves_pct", s.thinner_halves_pct, Within{0.1, 100});
+    f("thickener_doubles_pct", s.thickener_doubles_pct, Within{0.01, 100});
     f("pourings", s.pourings, Within{1, 4});
   }
 };

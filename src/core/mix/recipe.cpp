@@ -30,7 +30,10 @@ Result<std::vector<TintDose>> scaled_recipe(const ColourRecipe& r, double batch_
                                     [&](const PigmentLimit& l) { return l.material_id == t.material_id; });
     tints.push_back({t.name, t.share, limit == limits.end() ? std::nullopt : std::optional(limit->most_share)});
   }
-  return weigh_tints(tints, batch_g, division_g);
+  auto doses = weigh_tints(tints, batch_g, division_g);
+  if (doses)
+    for (size_t i = 0; i < r.tints.size(); ++i) (*doses)[i].material_id = r.tints[i].material_id;
+  return doses;
 }
 
 ColourRecipe after_trial(ColourRecipe r, ColourTrial trial, std::vector<RecipeTint> tints) {

@@ -4,8 +4,8 @@
 
 namespace palinform {
 
-Result<std::vector<Need>> needs_of_job(const Job& job, const Shop& shop, MeshSource meshes,
-                                       std::shared_ptr<ResultStore> store, const Progress& progress) {
+Result<std::shared_ptr<const MixResult>> mix_of_job(const Job& job, const Shop& shop, MeshSource meshes,
+                                                    std::shared_ptr<ResultStore> store, const Progress& progress) {
   Planner planner(only(job_nodes(shop, std::move(meshes)),
                        {"original", "master", "bores", "wishes", "search", "releases", "split", "witness", "thin",
                         "pieces", "undercuts", "facts", "ways", "mould", "forms", "keys", "channels", "mix"}),
@@ -15,9 +15,15 @@ Result<std::vector<Need>> needs_of_job(const Job& job, const Shop& shop, MeshSou
   if (progress.cancelled()) return Error::stopped();
   for (const SlotState& s : planner.states())
     if (s.state == Freshness::failed) return s.error;
-  const auto mix = planner.fresh(results::mix);
-  if (!mix) return std::vector<Need>{};
-  return needs_of(*mix, job.mix, job.days.moulds, shop);
+  return std::shared_ptr<const MixResult>(planner.fresh(results::mix));
+}
+
+Result<std::vector<Need>> needs_of_job(const Job& job, const Shop& shop, MeshSource meshes,
+                                       std::shared_ptr<ResultStore> store, const Progress& progress) {
+  const auto mix = mix_of_job(job, shop, std::move(meshes), std::move(store), progress);
+  if (!mix) return mix.error();
+  if (!*mix) return std::vector<Need>{};
+  return needs_of(**mix, job.mix, job.days.moulds, shop);
 }
 
 }  // namespace palinform

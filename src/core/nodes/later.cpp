@@ -48,9 +48,10 @@ struct ProcedureIn {
   OwnWays habits;
   std::optional<Material> jacket;
   Shown shown;
+  std::vector<TestFacts> tests;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket, shown);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket, shown, tests);
   }
 };
 struct DaysIn {
@@ -103,6 +104,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
                                  in.channels_mm3, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);
+        for (Finding& f : stirring_findings(in.only.mix, shop)) r.findings.push_back(std::move(f));
         for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));
         return r;
       }));
@@ -157,6 +159,14 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.days = job.days;
         in.only.days.start.clear();
         in.only.days.bench = {};
+        const auto own = shop_of(job.mix, shop);
+        if (const auto met = plan.fresh(results::meetings)) in.tests = tests_wanted(*met, job, *own);
+        const Books& books = plan.subject<Subject>().books;
+        for (TestFacts& t : cups_wanted(job, *own, books.lots, books.trials, books.today))
+          in.tests.push_back(std::move(t));
+        for (TestFacts& t : in.tests)
+          if (t.wanted.kind == TrialKind::patch)
+            t.wanted.lot_id = lot_in_use(books.lots, t.wanted.material_id, books.today);
         in.habits = shop.habits;
         in.shown = shop.shown;
         if (const Material* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr) in.jacket = *paste;
@@ -166,7 +176,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const auto own = shop_of(in.only.mix, shop);
         ProceedingGround g{*in.mix,       *in.mould,     in.forms.get(), in.facts.get(),    in.way,
                            in.pins.get(), in.keys.get(), in.board.get(), in.channels.get(), in.print.get()};
-        return procedure_result(procedure_facts(g, in.only, *own), in.only.days.own_ways(), *own);
+        ProcedureFacts facts = procedure_facts(g, in.only, *own);
+        facts.tests = in.tests;
+        return procedure_result(std::move(facts), in.only.days.own_ways(), *own);
       }));
 
   nodes.push_back(job_node(

@@ -28,6 +28,16 @@ struct FormsIn {
   Job only;
   auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, voxels, only); }
 };
+struct VesselsIn {
+  Fresh<FormsResult> forms;
+  MouldSetup mould;
+  FlowSetup flow;
+  AirBy rubber_air;
+  double post_cure_c;
+  Equipment equipment;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(forms, mould, flow, rubber_air, post_cure_c, equipment); }
+};
 struct KeysIn {
   Fresh<MouldResult> mould;
   std::string kind;
@@ -104,6 +114,32 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                          in.only, *shop_of(in.only.mix, shop), progress);
         if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
         return r;
+      }));
+
+  nodes.push_back(node(
+      results::vessels,
+      [&shop](const View& plan) -> std::optional<VesselsIn> {
+        const Subject& s = plan.subject<Subject>();
+        VesselsIn in{plan.fresh(results::forms), s.job.mould, s.job.flow, s.job.mix.rubber_air, 0, s.books.equipment};
+        if (!in.forms) return std::nullopt;
+        for (const auto* bottle : {&s.job.mix.rubber, &s.job.mix.resin})
+          if (*bottle) in.post_cure_c = std::max(in.post_cure_c, (*bottle)->figure("post_cure_c").value_or(0));
+        return in;
+      },
+      [&shop](const VesselsIn& in, const Progress&) -> Result<VesselsResult> {
+        const FormPlan& plan = in.forms->plan();
+        VesselsAsked a;
+        a.mould_mm = in.forms->box.inner_mm;
+        a.sheet_mm = in.mould.build.sheet_mm;
+        if (plan.boxes > 0) a.box_mm = a.mould_mm.z + shop.rules.mould.box.rim_mm + a.sheet_mm;
+        a.gate = in.forms->halved() && in.forms->form != Form::squeeze;
+        a.closed = in.forms->halved() || in.forms->form == Form::cut;
+        a.degas_in_box = in.rubber_air == AirBy::vacuum;
+        a.post_cure_c = in.post_cure_c;
+        a.flow = in.flow;
+        a.chamber_mm = in.mould.build.chamber_mm, a.pot_mm = in.mould.build.pot_mm;
+        auto found = vessel_findings(a, in.equipment);
+        return VesselsResult{std::move(found.mould), std::move(found.flow)};
       }));
 
   nodes.push_back(job_node(

@@ -16,6 +16,7 @@ struct Books {
   std::string today;  ///< ISO date; empty: no stock is looked at
   std::vector<LearnedRecord> learned;
   std::vector<Trial> trials = {};  ///< patch and cup tests, oldest first
+  Equipment equipment = {};        ///< what the shop owns
 };
 
 /// What the nodes look at.

@@ -36,6 +36,8 @@ void weighing_screens(const ProcedureStep& step, const PourMix& m, double divisi
     t.target_g = before + g;
     t.part_g = g;
     t.band_g = std::max(division_g, 0.05 * g);
+    t.adds_id = d.material_id, t.adds_name = d.name;
+    t.adds_share = g > 0 ? d.g / g : 1;
     before += g;
   }
   BenchScreen& a =
@@ -45,10 +47,22 @@ void weighing_screens(const ProcedureStep& step, const PourMix& m, double divisi
   a.band_g = ratio_band_g(m.part_g(false), m.ratio_tolerance_pct, division_g);
   a.part_g = m.weighing.readings_g[1] - before;
   a.part = first;
-  a.starts_pot_life = true;
+  a.starts_pot_life = m.adds.empty();
+  before = m.weighing.readings_g[1];
+  for (const AdditionDose& d : m.adds) {
+    BenchScreen& t =
+        add("Weigh " + d.name + " onto part " + first + " until the scale reads; stir it in without lumps");
+    t.from_g = before;
+    t.target_g = before + d.g;
+    t.part_g = d.g;
+    t.band_g = std::max(division_g, 0.05 * d.g);
+    t.adds_id = d.material_id, t.adds_name = d.name;
+    t.starts_pot_life = &d == &m.adds.back();
+    before += d.g;
+  }
   BenchScreen& b = add("Weigh part " + second + (m.lumps ? " beside it" : into) + " until the scale reads");
   b.target_g = m.weighing.readings_g[2];
-  b.from_g = m.weighing.readings_g[1];
+  b.from_g = before;
   b.part = second;
   b.part_g = m.part_g(true);
   b.ratio_to_last = m.part_g(true) / m.poured_first_g();
@@ -124,6 +138,7 @@ std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::ve
       last.poured_g = m->weighing.total_g;
       last.is_casting = m->is_resin && step.cup == m->batches.count;
     }
+    last.test = step.test;
     last.demoulds = step.act == Act::demould;
     last.makes_mould = !step.holds.empty() && step.act != Act::look;
     // Windows that are counted from here ring when they open and before they close.
@@ -157,6 +172,71 @@ std::vector<size_t> bench_order(const Procedure& procedure, const DaysResult* da
   return out;
 }
 
+namespace {
+
+/// One batch, poured into the moulds of several jobs one after the other, and each casting out of its own.
+Result<BenchRun> begin_shared(const Job& job, const ProcedureResult& work, const std::vector<CavityShare>& shares,
+                              const Shop& shop, WallSecond now) {
+  double all_g = 0;
+  for (const CavityShare& s : shares) all_g += s.pour_g;
+  if (shares.size() < 2) return Error{"one batch for several jobs needs several", "bench", "Choose them in Mix."};
+  const auto pour = small_batch(all_g, true, job, shop);
+  if (!pour) return pour.error();
+  if (pour->batches.count > 1)
+    return Error{"so much does not come out of one cup in time", "bench", "Take fewer of them."};
+  Procedure p;
+  const auto step = [&](Act act, std::string id, std::string name, std::string what) -> ProcedureStep& {
+    ProcedureStep s;
+    s.act = act, s.block = Block::cast, s.id = s.stem = std::move(id), s.name = std::move(name),
+    s.what = std::move(what);
+    s.cup = 1, s.picture = StepPicture::cup, s.cautions = pour->cautions, s.at_once = !p.steps.empty();
+    p.steps.push_back(std::move(s));
+    return p.steps.back();
+  };
+  step(Act::weigh, "weigh-shared", "Weigh one batch for all", "").pour = pour->pour_name();
+  const auto timed = [&](Act act, const char* id, const char* name, std::string what, double minutes) {
+    if (minutes <= 0) return;
+    ProcedureStep& s = step(act, id, name, what + ", " + shortest(minutes, 1) + " min.");
+    s.figure = minutes, s.figure_unit = "min", s.pour = pour->pour_name();
+  };
+  timed(Act::stir, "stir-shared", "Stir it", "Stir, scrape sides and bottom; over into a second, clean cup",
+        pour->mix_min);
+  timed(Act::degas, "degas-shared", "Degas it", "Vacuum until the foam has risen and fallen", pour->degas_min);
+  timed(Act::stand, "stand-shared", "Let it stand", "Let the air rise", pour->wait_min);
+  for (const CavityShare& s : shares) {
+    ProcedureStep& fill = step(Act::pour, "pour-shared-" + s.job_id, "Pour " + s.job_name,
+                               "Pour " + shop.shown.mass(s.pour_g) + " into its mould, slowly, at the lowest point.");
+    fill.picture = StepPicture::closed, fill.pour = pour->pour_name();
+    fill.wait_min = work.facts.resin_cure.demould_min;
+  }
+  for (const CavityShare& s : shares)
+    step(Act::demould, "demould-shared-" + s.job_id, "Demould " + s.job_name, "Open its mould; the casting out.")
+        .picture = StepPicture::casting;
+  MixResult only;
+  only.pours.push_back(*pour);
+  std::vector<size_t> order(p.steps.size());
+  for (size_t i = 0; i < order.size(); ++i) order[i] = i;
+  BenchRun run = begin_run(job.id, bench_screens(p, order, only, job.mix.scale_division_g), now);
+  for (BenchScreen& s : run.screens) {
+    const auto whose = std::find_if(shares.begin(), shares.end(),
+                                    [&](const CavityShare& c) { return s.step_id.ends_with("-shared-" + c.job_id); });
+    if (whose == shares.end()) continue;
+    s.for_job = whose->job_id == job.id ? std::string() : whose->job_id;
+    s.casting = static_cast<int>(whose - shares.begin()) + 1;
+    if (s.act != Act::pour) continue;
+    s.is_casting = true;
+    // What stays in the cup is shared like the rest: every gram is in somebody's books.
+    s.share = whose->pour_g / all_g;
+    s.poured_g *= s.share;
+    s.ends_pot_life = whose->job_id == shares.back().job_id;
+    s.clock_label = whose->job_name + ": it cures";
+  }
+  run.title = "One batch for " + counted(static_cast<long long>(shares.size()), "job", "jobs");
+  return run;
+}
+
+}  // namespace
+
 Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, const MixResult& mix,
                                  const DaysResult* days, const Shop& shop, const BenchBeginning& how, WallSecond now) {
   const double division = job.mix.scale_division_g;
@@ -175,6 +255,7 @@ Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, co
     one.ends = Ends::castings;
     one.copies = one.a_pull;
     one.moulds = 1;
+    one.tests.clear();
     if (one.casting.name.empty())
       return Error{"this job ends with its mould: nothing is cast", "bench", "Let it end with castings, in Days."};
     const Procedure p = procedure(one, shop.rules.days.steps);
@@ -183,6 +264,7 @@ Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, co
     run.mould_id = how.mould_id;
     return run;
   }
+  if (how.at == BeginAt::shared) return begin_shared(job, work, how.shares, shop, now);
   // A small batch of the same material, at the ratio of its sheet.
   if (!(how.g > 0)) return Error{"0 g are nothing to weigh", "top-up", "Say how many grams are wanted."};
   const auto pour = small_batch(how.g, how.resin, job, shop);

@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "bench/run.hpp"
+#include "mix/shared_batch.hpp"
 #include "nodes/nodes.hpp"
 
 namespace palinform {
@@ -17,13 +18,14 @@ std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::ve
 std::vector<size_t> bench_order(const Procedure& procedure, const DaysResult* days, const std::string& from = {});
 
 /// Where a run may begin.
-enum class BeginAt { whole, block, one_more, top_up };
+enum class BeginAt { whole, block, one_more, top_up, shared };
 struct BenchBeginning {
   BeginAt at = BeginAt::whole;
-  std::string step;      ///< block: its first step
-  int64_t mould_id = 0;  ///< one_more: of the shelf
-  bool resin = true;     ///< top_up: of the casting material, else of the rubber
-  double g = 0;          ///< top_up
+  std::string step;                      ///< block: its first step
+  int64_t mould_id = 0;                  ///< one_more: of the shelf
+  bool resin = true;                     ///< top_up: of the casting material, else of the rubber
+  double g = 0;                          ///< top_up
+  std::vector<CavityShare> shares = {};  ///< shared: one batch for all of them, as share_batch() found
 };
 /// A run that begins there; refused with the reason where there is nothing to do.
 Result<BenchRun> begin_bench_run(const Job& job, const ProcedureResult& work, const MixResult& mix,

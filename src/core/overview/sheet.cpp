@@ -221,10 +221,12 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
         reads += tint.weighed_g();
         cup += ", colour " + u.mass_figure(reads, 2);
       }
+      std::string first = p.part(false) + (" " + figure(p.weighing.readings_g[1]));
+      double onto = p.weighing.readings_g[1];
+      for (const AdditionDose& a : p.adds) first += ", " + a.name + " " + figure(onto += a.g);
       w.rows.push_back({p.step, p.material, std::to_string(p.batches.count), figure(p.weighing.a_g),
                         p.drops && !p.no_figures ? counted(*p.drops, "drop", "drops") : figure(p.weighing.b_g), cup,
-                        p.part(false) + (" " + figure(p.weighing.readings_g[1])),
-                        p.part(true) + (" " + figure(p.weighing.readings_g[2])),
+                        first, p.part(true) + (" " + figure(p.weighing.readings_g[2])),
                         fixed(p.batches.pot_life_min, 1) + " min"});
       for (const std::string& c : p.cautions)
         if (std::find(s.cautions.begin(), s.cautions.end(), c) == s.cautions.end()) s.cautions.push_back(c);

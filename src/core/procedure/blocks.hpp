@@ -39,6 +39,8 @@ struct Filling {
 };
 ProcedureStep& mix_and_fill(Writing& w, const PourFacts& pour, const Filling& how);
 
+/// Cup tests, beside everything else; the steps that the first mixing waits for.
+std::vector<std::string> test_cups(Writing& w);
 void prepare_master(Writing& w);
 void make_mould(Writing& w);       ///< of whatever form, until it can be cast in
 void look_over_mould(Writing& w);  ///< one from the shelf

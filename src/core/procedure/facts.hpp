@@ -27,6 +27,7 @@ struct PourFacts {
   bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
   std::string lumps;        ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
   std::string colour;       ///< "2.4 g Pigment paste first"; empty: none
+  std::string stirred_in;   ///< "30.0 g Marble powder", onto the first part; empty: nothing
   std::vector<std::string> cautions;
 };
 
@@ -36,6 +37,19 @@ struct CureFacts {
   std::optional<double> recoat_latest_min = {};  ///< of coats, by the sheet
   bool tacky = false;                            ///< its surface stays tacky in air
   double post_min = 0, post_c = 0;               ///< warm, before its first use
+};
+
+/// A test that is to be made before any of the material goes into the mould.
+struct TestFacts {
+  TestWanted wanted;
+  std::string material, on;  ///< name; "the printed photopolymer", "lot 4411"
+  double cure_min = 960;
+  static void fields(auto& s, auto&& f) {
+    f("wanted", s.wanted);
+    f("material", s.material);
+    f("on", s.on);
+    f("cure_min", s.cure_min);
+  }
 };
 
 enum class MasterIs { original, printed, casting };
@@ -52,12 +66,13 @@ struct ProcedureFacts {
   MasterIs master = MasterIs::original;
   std::string seal;  ///< in words; empty: nothing to seal
   double seal_min = 10, seal_wait_min = 240;
-  bool porous = false;         ///< breathes: the box stays warm-free
-  double master_print_h = 0;   ///< of a printed one that is yet to be printed
-  double master_cure_min = 0;  ///< till a casting that serves as master is through
-  bool barrier = false;        ///< between clay or master and the rubber
-  int plugs = 0, taped = 0;    ///< bores plugged with a dimple; mouths or undercuts taped over
-  double hold_down_n = 0;      ///< 0: it stays by itself
+  bool porous = false;           ///< breathes: the box stays warm-free
+  double master_print_h = 0;     ///< of a printed one that is yet to be printed
+  double master_cure_min = 0;    ///< till a casting that serves as master is through
+  bool barrier = false;          ///< between clay or master and the rubber
+  std::vector<TestFacts> tests;  ///< patch and cup tests that are open
+  int plugs = 0, taped = 0;      ///< bores plugged with a dimple; mouths or undercuts taped over
+  double hold_down_n = 0;        ///< 0: it stays by itself
 
   // The mould.
   double bed_min = 0;  ///< by the line's length and climb; 0: by the rule

@@ -15,6 +15,7 @@ namespace palinform {
 
 /// Rules of thumb, minutes.
 struct StepMinutes {
+  double test_min = 10, test_read_min = 2;  ///< a patch or a cup to try, and to look at when it should be through
   double prepare_min = 45, seal_min = 10, seal_wait_min = 240;
   double bed_min = 60, board_cut_min = 30, board_set_min = 12, fix_min = 15, box_min = 40;
   double pin_min = 6;     ///< to make ready and set, each
@@ -30,6 +31,8 @@ struct StepMinutes {
   double print_min = 30, print_wait_min = 12 * 60;
   static void fields(auto& s, auto&& f) {
     f("prepare_min", s.prepare_min, Within{0, 5000});
+    f("test_min", s.test_min, Within{0, 500});
+    f("test_read_min", s.test_read_min, Within{0, 500});
     f("seal_min", s.seal_min, Within{0, 5000});
     f("seal_wait_min", s.seal_wait_min, Within{0, 50'000});
     f("bed_min", s.bed_min, Within{0, 5000});

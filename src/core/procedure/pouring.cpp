@@ -16,6 +16,7 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
                        (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") +
                        ".";
     if (!p.colour.empty()) dose = "Colour first: " + p.colour + ". " + dose;
+    if (!p.stirred_in.empty()) dose += " Onto the first part: " + p.stirred_in + ", stirred in without lumps.";
     if (p.no_figures) dose = "STOP. The peroxide cannot be measured safely on this scale; Mix shows the ways out.";
     ProcedureStep& weigh =
         cup == 1 ? w.add(Act::weigh, Block::mix, stem("weigh"), "Weigh " + how.material + of, dose, p.weigh_min)

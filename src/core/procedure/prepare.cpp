@@ -4,6 +4,45 @@
 
 namespace palinform::blocks {
 
+namespace {
+
+/// The test is made, cures, and is looked at: what it shows is kept with its lot.
+void try_out(Writing& w, const TestFacts& test, int number) {
+  const bool patch = test.wanted.kind == TrialKind::patch;
+  const std::string stem = std::string(patch ? "patch" : "cup-test") + (number > 1 ? "-" + std::to_string(number) : "");
+  ProcedureStep& make =
+      w.add(Act::try_out, Block::prepare, stem, patch ? "Patch test" : "Cup test of " + test.on,
+            patch ? "Mix a thimbleful of " + test.material + " and put a patch of it on a hidden spot of " + test.on +
+                        ", prepared as all of it is."
+                  : "Mix a small cup of " + test.material + " from " + test.on + " by its ratio and let it stand.",
+            w.t.test_min, test.cure_min);
+  make.why = patch ? "Some surfaces stop rubber from curing, or hold it for good; a patch tells before a kilo does."
+                   : "Old or opened material may not cure; a cup of it tells before a mould does.";
+  make.picture = patch ? StepPicture::part : StepPicture::cup;
+  ProcedureStep& read =
+      w.add(Act::look, Block::prepare, stem + "-read", patch ? "Look at the patch" : "Look at the cup of " + test.on,
+            std::string("Cured right through and ") + (patch ? "off the surface without a trace" : "firm") +
+                "? Then it is done. Sticky, soft or grown on: mark it as gone wrong, and nothing is poured.",
+            w.t.test_read_min);
+  read.test = test.wanted;
+  read.picture = patch ? StepPicture::part : StepPicture::cup;
+  read.look_for = "stickiness where it touched; an oily or soft skin";
+}
+
+}  // namespace
+
+std::vector<std::string> test_cups(Writing& w) {
+  std::vector<std::string> read;
+  if (w.f.ends == Ends::master) return read;
+  for (const TestFacts& test : w.f.tests) {
+    if (test.wanted.kind != TrialKind::cup) continue;
+    try_out(w, test, static_cast<int>(read.size()) + 1);
+    read.push_back(w.last.front());
+    w.last.clear();
+  }
+  return read;
+}
+
 void prepare_master(Writing& w) {
   const ProcedureFacts& f = w.f;
   const StepMinutes& t = w.t;
@@ -46,6 +85,9 @@ void prepare_master(Writing& w) {
     s.look_for = "no dull patch, no tackiness";
     s.cautions.push_back("Sealers are solvents: fresh air, no flame.");
   }
+  int number = 0;
+  for (const TestFacts& test : f.tests)
+    if (test.wanted.kind == TrialKind::patch && f.ends != Ends::master) try_out(w, test, ++number);
   if (f.taped > 0 && f.ends != Ends::master) {
     ProcedureStep& s =
         w.add(Act::tape_over, Block::prepare, "tape", "Tape over " + counted(f.taped, "opening", "openings"),

@@ -67,6 +67,7 @@ std::string pins_words(const ProcedureFacts& f) {
 
 Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
   blocks::Writing w{f, t, {}, {}, 0, 0};
+  const std::vector<std::string> cups = blocks::test_cups(w);
   // Cup and core are printed from the mesh: no master comes to the bench.
   if (f.ends == Ends::master || (f.ends != Ends::castings && f.form != Form::cup_core)) blocks::prepare_master(w);
   if (f.ends == Ends::master) {
@@ -75,9 +76,10 @@ Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
         .why = "Whoever makes the mould must know what lies on its surface.";
     return {std::move(w.steps)};
   }
+  w.last.insert(w.last.end(), cups.begin(), cups.end());
   std::vector<std::string> master_free = w.last, ready;
   for (w.mould = 1; w.mould <= f.moulds; ++w.mould) {
-    w.last = f.ends == Ends::castings ? std::vector<std::string>{} : master_free;
+    w.last = f.ends == Ends::castings ? cups : master_free;
     if (f.ends == Ends::castings)
       blocks::look_over_mould(w);
     else

@@ -8,6 +8,7 @@
 
 #include "base/names.hpp"
 #include "base/wall_time.hpp"
+#include "mix/stock.hpp"
 
 namespace palinform {
 
@@ -22,6 +23,7 @@ std::string_view words_of(Block b);  ///< "make the bed"
 /// What the hands do.
 enum class Act {
   clean,
+  try_out,  ///< a patch or cup test
   plug,
   seal,
   wait,
@@ -55,7 +57,6 @@ enum class Act {
   trim_mould,
   post_cure,
   rest_mould,
-  reassemble,
   close,
   watch,
   cover,
@@ -74,14 +75,29 @@ enum class Act {
 };
 template <>
 inline constexpr std::array names<Act>{
-    "clean"sv,        "plug"sv,    "seal"sv,         "wait"sv,       "print"sv,     "tape-over"sv,  "fix"sv,
-    "cut-board"sv,    "bed"sv,     "set-pins"sv,     "box"sv,        "weigh"sv,     "stir"sv,       "degas"sv,
-    "stand"sv,        "pour"sv,    "brush"sv,        "knead"sv,      "press"sv,     "set-keys"sv,   "fence"sv,
-    "lay-jacket"sv,   "drill"sv,   "turn"sv,         "release"sv,    "draw-rods"sv, "unbox"sv,      "cut-open"sv,
-    "draw-pins"sv,    "open"sv,    "cut-channels"sv, "trim-mould"sv, "post-cure"sv, "rest-mould"sv, "reassemble"sv,
-    "close"sv,        "watch"sv,   "cover"sv,        "top-up"sv,     "lower"sv,     "press-core"sv, "into-pot"sv,
-    "into-chamber"sv, "demould"sv, "trim"sv,         "finish"sv,     "check"sv,     "look"sv,       "label"sv,
+    "clean"sv,        "try-out"sv,    "plug"sv,  "seal"sv,         "wait"sv,       "print"sv,      "tape-over"sv,
+    "fix"sv,          "cut-board"sv,  "bed"sv,   "set-pins"sv,     "box"sv,        "weigh"sv,      "stir"sv,
+    "degas"sv,        "stand"sv,      "pour"sv,  "brush"sv,        "knead"sv,      "press"sv,      "set-keys"sv,
+    "fence"sv,        "lay-jacket"sv, "drill"sv, "turn"sv,         "release"sv,    "draw-rods"sv,  "unbox"sv,
+    "cut-open"sv,     "draw-pins"sv,  "open"sv,  "cut-channels"sv, "trim-mould"sv, "post-cure"sv,  "rest-mould"sv,
+    "close"sv,        "watch"sv,      "cover"sv, "top-up"sv,       "lower"sv,      "press-core"sv, "into-pot"sv,
+    "into-chamber"sv, "demould"sv,    "trim"sv,  "finish"sv,       "check"sv,      "look"sv,       "label"sv,
     "own"sv};
+
+/// A patch or cup test that a step makes, or reads.
+struct TestWanted {
+  TrialKind kind = TrialKind::patch;
+  std::string surface;  ///< id of the master's; a cup test has none
+  std::string material_id;
+  int64_t lot_id = 0;  ///< 0: the books have no lot of it, so nothing can be kept
+  bool operator==(const TestWanted&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("kind", s.kind);
+    f("surface", s.surface);
+    f("material", s.material_id);
+    f("lot", s.lot_id);
+  }
+};
 
 /// What stands in the mould, or round it, for a while: put in once, taken out once.
 enum class Thing {
@@ -189,6 +205,7 @@ struct ProcedureStep {
   std::vector<Placing> in, out;
   int mould = 0, casting = 0, cup = 0;  ///< counted from 1; 0: none
   std::string pour;                     ///< name of the pour it mixes or pours; "casting"
+  std::optional<TestWanted> test = {};  ///< its outcome is kept
   bool changed = false;                 ///< its times or words are the person's own
   std::string skipped;                  ///< why it is left out; empty: it is done
   std::optional<WallMinute> pinned = {};

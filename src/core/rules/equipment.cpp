@@ -26,6 +26,8 @@ Status check_equipment(const Equipment& e) {
   for (const auto* sizes : {&e.drills_mm, &e.rods_mm, &e.sheets_mm})
     for (const double mm : *sizes)
       if (!(mm > 0 && mm < 1000)) return bad("a drill, rod or sheet is thicker than nought and thinner than a metre");
+  for (const double ml : e.syringes_ml)
+    if (!(ml > 0 && ml <= 1000)) return bad("a syringe holds more than nought and at most a litre");
   if (e.hours.from_min >= e.hours.to_min) return bad("the bench must open before it shuts");
   return {};
 }
@@ -51,6 +53,13 @@ const OwnScale* scale_for(const Equipment& e, double total_g) {
   const OwnScale* best = nullptr;
   for (const OwnScale& s : e.scales)
     if (s.capacity_g >= total_g && (!best || s.division_g < best->division_g)) best = &s;
+  return best;
+}
+
+std::optional<double> syringe_for(const Equipment& e, double ml) {
+  std::optional<double> best;
+  for (const double s : e.syringes_ml)
+    if (s >= ml && (!best || s < *best)) best = s;
   return best;
 }
 

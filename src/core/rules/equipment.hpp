@@ -68,6 +68,7 @@ struct Equipment {
   OwnVessel chamber, pot, oven;
   std::vector<OwnBox> boxes;
   std::vector<double> drills_mm, rods_mm, sheets_mm;
+  std::vector<double> syringes_ml;
   double altitude_m = 0;
   std::string money;  ///< the sign; empty: "money"
   int people = 1;
@@ -84,6 +85,7 @@ struct Equipment {
     f("drills_mm", s.drills_mm, AtMost{200});
     f("rods_mm", s.rods_mm, AtMost{200});
     f("sheets_mm", s.sheets_mm, AtMost{50});
+    f("syringes_ml", s.syringes_ml, AtMost{20});
     f("altitude_m", s.altitude_m, Within{-400, 6000});
     f("money", s.money, AtMost{8});
     f("people", s.people, Within{1, 50});
@@ -103,6 +105,8 @@ Result<Equipment> equipment_from_json(std::string_view text, const std::string& 
 
 /// The scale that can hold so much, with the finest division; null where none can.
 const OwnScale* scale_for(const Equipment& e, double total_g);
+/// The smallest syringe that holds so many ml; nothing where none does.
+std::optional<double> syringe_for(const Equipment& e, double ml);
 /// The smallest cup that holds so many ml to the brim; null where none does.
 const OwnCup* cup_for(const Equipment& e, double brim_ml);
 

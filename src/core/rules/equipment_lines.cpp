@@ -185,6 +185,9 @@ const std::vector<Line>& lines() {
       {"drills", "Drills", "1.5, 2, 3, 4 mm", sizes_text(&Equipment::drills_mm), sizes(&Equipment::drills_mm)},
       {"rods", "Rods", "1.5, 2, 3 mm", sizes_text(&Equipment::rods_mm), sizes(&Equipment::rods_mm)},
       {"sheets", "Sheets", "3, 6, 9 mm", sizes_text(&Equipment::sheets_mm), sizes(&Equipment::sheets_mm)},
+      {"syringes", "Syringes", "5, 10, 20 ml",
+       [](const Equipment& e) { return joined(e.syringes_ml, ", ", n) + (e.syringes_ml.empty() ? "" : " ml"); },
+       sizes(&Equipment::syringes_ml)},
       {"altitude", "Above the sea", "40 m", [](const Equipment& e) { return n(e.altitude_m) + " m"; },
        [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
          const auto v = numbers_of(text);

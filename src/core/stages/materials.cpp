@@ -33,26 +33,35 @@ std::optional<T> found(const Result<T>& r) {
   return r ? std::optional(*r) : std::nullopt;
 }
 
+/// With what is stirred into it; as it stands where so much cannot be (a finding of Mix says so).
+template <class T>
+std::optional<T> with(std::optional<T> material, const std::vector<Addition>& additions, const Shop& shop) {
+  if (!material || additions.empty()) return material;
+  auto s = stirred(*material, additions, shop.rules.mix);
+  return s ? std::optional(*std::move(s)) : material;
+}
+
 }  // namespace
 
 std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop) {
-  const Material *rubber = differs(mix.rubber, mix.silicone_id, shop), *resin = differs(mix.resin, mix.resin_id, shop);
+  const bool rubber = differs(mix.rubber, mix.silicone_id, shop) || !mix.rubber_adds.empty(),
+             resin = differs(mix.resin, mix.resin_id, shop) || !mix.resin_adds.empty();
   if (!rubber && !resin) return {std::shared_ptr<const Shop>(), &shop};
   auto own = std::make_shared<Shop>(shop);
   if (rubber)
-    if (auto s = rubber_of(*rubber)) put(own->shelf.silicones, *std::move(s));
+    if (auto s = planned_rubber(mix, shop)) put(own->shelf.silicones, *std::move(s));
   if (resin)
-    if (auto r = resin_of(*resin)) put(own->shelf.resins, *std::move(r));
+    if (auto r = planned_resin(mix, shop)) put(own->shelf.resins, *std::move(r));
   return own;
 }
 
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop) {
   const Material* copy = differs(mix.rubber, mix.silicone_id, shop);
-  return copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_id));
+  return with(copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_id)), mix.rubber_adds, shop);
 }
 std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop) {
   const Material* copy = differs(mix.resin, mix.resin_id, shop);
-  return copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id));
+  return with(copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id)), mix.resin_adds, shop);
 }
 
 const Material* jacket_material(const MixSetup& mix, const Shop& shop) {
@@ -80,6 +89,8 @@ MixSetup materials_only(const MixSetup& mix) {
   only.resin_id = mix.resin_id;
   only.rubber = mix.rubber;
   only.resin = mix.resin;
+  only.rubber_adds = mix.rubber_adds;
+  only.resin_adds = mix.resin_adds;
   return only;
 }
 

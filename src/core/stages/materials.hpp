@@ -11,7 +11,8 @@ namespace palinform {
 /// Must not outlive `shop`.
 std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop);
 
-/// As planned, else as on the shelf; nothing where nobody chose one, or it is gone and left no copy.
+/// As planned, else as on the shelf, with what the job stirs in; nothing where nobody chose one, or it is gone and left
+/// no copy.
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop);
 std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop);
 inline bool both_planned(const MixSetup& mix, const Shop& shop) {

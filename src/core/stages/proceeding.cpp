@@ -40,6 +40,8 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   for (const TintDose& d : p.tints)
     f.colour += (f.colour.empty() ? "" : ", ") + u.mass(d.weighed_g(), 2) +
                 (d.master_batch ? " master batch of " : " ") + d.name;
+  for (const AdditionDose& a : p.adds)
+    f.stirred_in += (f.stirred_in.empty() ? "" : ", ") + u.mass(a.g, 1) + " " + a.name;
   // Coats are brushed, shells laid: by area, not by a stream.
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.

@@ -200,11 +200,13 @@ struct PourMix {
   Batches batches;
   Weighing weighing;  ///< of one batch
   double viscosity_mpa_s = 0, mix_min = 0, degas_min = 0, wait_min = 0, pour_min = 0;
-  std::optional<long> drops;    ///< of B, where it is counted
-  bool b_first = false;         ///< A hates wet air, or the colour goes into B: then A goes in last
-  std::vector<TintDose> tints;  ///< go into the cup before the first part
-  double tints_g = 0;           ///< what they put on the scale
-  std::string no_colour;        ///< why the recipe cannot be weighed; empty: it can, or there is none
+  std::optional<long> drops;       ///< of B, where it is counted
+  bool b_first = false;            ///< A hates wet air, or the colour goes into B: then A goes in last
+  std::vector<TintDose> tints;     ///< go into the cup before the first part
+  double tints_g = 0;              ///< what they put on the scale
+  std::vector<AdditionDose> adds;  ///< go onto the first part, before the other
+  double adds_g = 0;
+  std::string no_colour;  ///< why the recipe cannot be weighed; empty: it can, or there is none
   AirBy air = AirBy::none;
   double self_clearing_mm = 0;        ///< by its sheet; 0: not at all
   double loss_g_per_cup = 0;          ///< what stays in each cup, as reckoned
@@ -360,6 +362,9 @@ struct SolidsResult {
   }
 };
 
+struct VesselsResult {
+  std::vector<Finding> mould, flow;  ///< by the stage they are told at
+};
 struct StockResult {
   std::vector<Finding> findings;
 };

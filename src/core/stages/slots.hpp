@@ -40,6 +40,8 @@ inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
 inline constexpr Slot<KeysResult> keys{"keys", Stage::mould};
 inline constexpr Slot<BoardResult> board{"board", Stage::mould};
 
+inline constexpr Slot<VesselsResult> vessels{"vessels", Stage::mould};
+
 inline constexpr Slot<CavityResult> cavity{"cavity", Stage::flow};
 inline constexpr Slot<FillNetwork> network{"network", Stage::flow};
 inline constexpr Slot<FlowResult> flow{"flow", Stage::flow};

@@ -1,6 +1,9 @@
 #include "stages/touching.hpp"
 
+#include <algorithm>
+
 #include "base/text.hpp"
+#include "mix/shopping.hpp"
 #include "shelf/family.hpp"
 #include "stages/materials.hpp"
 
@@ -90,6 +93,65 @@ Between between_of(const Job& job, const std::vector<Lot>& lots, const std::vect
     b.patch = TestResult{t->cured, "patch test of " + t->on + " on lot " + lot};
   }
   return b;
+}
+
+int64_t lot_in_use(const std::vector<Lot>& lots, const std::string& material_id, const std::string& today) {
+  const auto drawn = draw_lots(lots, material_id, 1, today);
+  if (!drawn.empty()) return drawn.front().lot_id;
+  for (const Lot& l : lots)
+    if (l.material_id == material_id && l.left_g > 0) return l.id;
+  return 0;
+}
+
+std::vector<TestFacts> tests_wanted(const MeetingsResult& met, const Job& job, const Shop& shop) {
+  const auto rubber = planned_rubber(job.mix, shop);
+  if (!rubber) return {};
+  for (const Met& m : met.met) {
+    const auto& by = m.rule->settled_by;
+    if (met.parties[m.b].id != "master" || met.parties[m.a].id != "rubber" || !m.settled.empty() || m.hardened ||
+        std::find(by.begin(), by.end(), Settles::patch_test) == by.end())
+      continue;
+    TestFacts t;
+    t.wanted = {TrialKind::patch, job.size.generations > 1 ? "own-casting" : job.original.finish.master_material,
+                rubber->id, 0};
+    t.material = rubber->name;
+    t.on = "the master (" + lower_ascii(met.parties[m.b].name) + ")";
+    t.cure_min = 60 * time_at_temperature(rubber->demould_h, rubber->reference_c, job.size.room_c);
+    return {t};  // one patch speaks of every rule on that surface
+  }
+  return {};
+}
+
+std::vector<TestFacts> cups_wanted(const Job& job, const Shop& shop, const std::vector<Lot>& lots,
+                                   const std::vector<Trial>& trials, const std::string& today) {
+  std::vector<TestFacts> out;
+  if (today.empty()) return out;
+  const Ends ends = job.days.ends;
+  const auto look = [&](const Mixable& m, const std::optional<Material>& bottle) {
+    const double life = bottle ? bottle->figure("life_open_days").value_or(0) : 0;
+    const Lot* old = nullptr;
+    for (const Lot& l : lots) {
+      if (l.material_id != m.id || l.left_g <= 0) continue;
+      const auto open = days_open(l, today);
+      if (!out_of_date(l, today) && !(open && life > 0 && *open > life)) return;  // a good one is at hand
+      if (!old) old = &l;
+    }
+    if (!old || std::any_of(trials.begin(), trials.end(),
+                            [&](const Trial& t) { return t.kind == TrialKind::cup && t.lot_id == old->id; }))
+      return;
+    TestFacts t;
+    t.wanted = {TrialKind::cup, "", m.id, old->id};
+    t.material = m.name, t.on = "lot " + old->label;
+    t.cure_min = 60 * time_at_temperature(m.demould_h, m.reference_c, job.size.room_c);
+    out.push_back(std::move(t));
+  };
+  const auto form = named<Form>(job.mould.form).value_or(Form::two_part);
+  if (const auto rubber = planned_rubber(job.mix, shop);
+      rubber && form != Form::cup_core && (ends == Ends::both || ends == Ends::mould))
+    look(*rubber, job.mix.rubber);
+  if (const auto resin = planned_resin(job.mix, shop); resin && (ends == Ends::both || ends == Ends::castings))
+    look(*resin, job.mix.resin);
+  return out;
 }
 
 MeetingsResult meetings_of(const Job& job, const Shop& shop, const std::vector<Lot>& lots,

@@ -43,9 +43,19 @@ void colour(PourMix& p, const ColourRecipe& recipe, double share, double divisio
 
 enum class Poured { rubber, resin, jacket, putty };
 
+/// What a pour takes of what the job stirs in: the first coat of a skin stays thin, to run into every detail.
+std::vector<Addition> additions_of(const MixSetup& mix, Poured what, const std::string& step) {
+  if (what == Poured::resin) return mix.resin_adds;
+  if (what != Poured::rubber) return {};
+  std::vector<Addition> out = mix.rubber_adds;
+  if (step.ends_with("coat 1")) std::erase_if(out, [](const Addition& a) { return a.kind == Additive::thickener; });
+  return out;
+}
+
 PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Poured what, std::string step,
                   double volume_mm3) {
   const MixRules& rules = shop.rules.mix;
+  std::vector<std::string> hazards = material.hazards;
   const bool is_resin = what == Poured::resin;
   PourMix p;
   p.step = std::move(step);
@@ -104,9 +114,11 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   };
   // Pigment is a share of all that is in the cup; the two parts make up the rest.
   const double coloured = is_resin && job.mix.colour ? job.mix.colour->share() : 0;
+  const std::vector<Addition> additions = additions_of(job.mix, what, p.step);
+  const double liquid = 1 - coloured - share_of(additions);
   int cups = 1;
   for (int round = 0; round < 4; ++round) {
-    const auto w = weigh_batches(with_loss(cups) * (1 - coloured), proportion, limits);
+    const auto w = weigh_batches(with_loss(cups) * liquid, proportion, limits);
     if (!w) break;
     p.batches = w->batches;
     p.weighing = w->each;
@@ -127,8 +139,17 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   p.b_first = !p.drops && (material.moisture_part == "A" ||
                            (coloured > 0 && material.tint_part == "B" && material.moisture_part != "B"));
   p.weighing.readings_g[1] = p.weighing.readings_g[0] + p.part_g(false);
-  if (coloured > 0) colour(p, *job.mix.colour, coloured, job.mix.scale_division_g, shop);
-  p.pour_min = p.weighing.total_g / 100 * per_100;
+  if (coloured > 0) colour(p, *job.mix.colour, 1 - liquid, job.mix.scale_division_g, shop);
+  p.adds = weigh_additions(additions, p.weighing.total_g, coloured);
+  for (AdditionDose& a : p.adds) {
+    a.g = std::round(a.g / job.mix.scale_division_g) * job.mix.scale_division_g;
+    p.adds_g += a.g;
+    if (const Material* m = shop.bottle(a.material_id))
+      for (const std::string& h : m->hazards)
+        if (std::find(hazards.begin(), hazards.end(), h) == hazards.end()) hazards.push_back(h);
+  }
+  p.weighing.readings_g[2] += p.adds_g;
+  p.pour_min = (p.weighing.total_g + p.adds_g) / 100 * per_100;
   if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0) {
     CupsAsked asked;
     asked.people = job.mix.people;
@@ -144,12 +165,12 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
       const double ml = p.part_g(second) / (second != p.b_first ? material.density_b_g_cm3 : material.density_a_g_cm3);
       p.lump_mm[second] = std::cbrt(6000 * ml / std::numbers::pi);
     }
-  p.cup_ml_needed = p.weighing.total_g / material.density_g_cm3 * p.foam_ratio;
+  p.cup_ml_needed = (p.weighing.total_g + p.adds_g) / material.density_g_cm3 * p.foam_ratio;
   const bool unsafe =
       p.weighing.a_g <= 0 || unsafe_dose(p.weighing.ratio_error_pct, p.weighing.ratio_u_pct, p.ratio_tolerance_pct);
   p.no_figures =
       unsafe && std::find(material.hazards.begin(), material.hazards.end(), "peroxide") != material.hazards.end();
-  for (const std::string& h : material.hazards)
+  for (const std::string& h : hazards)
     if (const auto words = shop.shelf.hazards.find(h); words != shop.shelf.hazards.end())
       p.cautions.push_back(words->second);
   return p;
@@ -232,6 +253,22 @@ Result<PourMix> small_batch(double g, bool resin, const Job& job, const Shop& sh
                    g * 1e3 / m.density_g_cm3);
 }
 
+Result<SharedBatch> batch_with_others(const MixResult& mix, const Job& job, std::vector<CavityShare> others,
+                                      const Shop& shop) {
+  const auto p = std::find_if(mix.pours.begin(), mix.pours.end(), [](const PourMix& x) { return x.is_resin; });
+  if (p == mix.pours.end()) return Error{"this job casts nothing", "mix", "Let it end with castings, in Days."};
+  const BatchLimits limits{job.mix.cup_ml,
+                           p->foam_ratio,
+                           p->density_g_cm3,
+                           p->batches.pot_life_min,
+                           job.size.room_c,
+                           job.size.room_c,
+                           p->mix_min,
+                           p->degas_min + p->wait_min,
+                           shop.rules.mix.pour_min_per_100g_resin};
+  return share_batch({job.id, job.name, p->volume_mm3 * 1e-3 * p->density_g_cm3}, std::move(others), limits);
+}
+
 std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, const Shop& shop) {
   std::vector<Need> out;
   const auto add = [&](const auto& material, const std::optional<Material>& copy, double g) {
@@ -244,6 +281,25 @@ std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, 
   if (const Material* paste = mix.jacket_g > 0 ? jacket_material(m, shop) : nullptr)
     add(std::optional(*paste), std::optional(*paste), mix.jacket_g * moulds);
   add(planned_resin(m, shop), m.resin, mix.resin_g);
+  // Pigment, filler and the like, one line a material however many pours take it.
+  const auto further = [&](const std::string& id, const std::string& name, double g) {
+    const auto at = std::find_if(out.begin(), out.end(), [&](const Need& n) { return n.material_id == id; });
+    if (at != out.end()) {
+      at->mass_g += g;
+      return;
+    }
+    Need n{id, name, g};
+    if (const Material* b = shop.bottle(id))
+      n.life_open_days = b->figure("life_open_days").value_or(0), n.pack_kg = b->packs_kg;
+    out.push_back(std::move(n));
+  };
+  for (const PourMix& p : mix.pours) {
+    const double a_mould = p.weighing.total_g * p.batches.count;
+    // Of the casting there are as many as all its grams are times one pull's.
+    const double cups = p.batches.count * (p.is_resin ? (a_mould > 0 ? mix.resin_g / a_mould : 0) : moulds);
+    for (const TintDose& d : p.tints) further(d.material_id, d.name, d.g * cups);
+    for (const AdditionDose& a : p.adds) further(a.material_id, a.name, a.g * cups);
+  }
   return out;
 }
 

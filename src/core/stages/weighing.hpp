@@ -1,5 +1,6 @@
 #pragma once
 /// Mix over a Job: what to weigh for each pour, in how many cups.
+#include "mix/shared_batch.hpp"
 #include "stages/results.hpp"
 
 namespace palinform {
@@ -13,6 +14,10 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
 
 /// So many grams of the job's casting material, or of its rubber, for a top-up or a pour outside any plan.
 Result<PourMix> small_batch(double g, bool resin, const Job& job, const Shop& shop);
+
+/// One batch of the casting material for this job and as many of the others as it reaches.
+Result<SharedBatch> batch_with_others(const MixResult& mix, const Job& job, std::vector<CavityShare> others,
+                                      const Shop& shop);
 
 /// What a job takes of each material, its moulds and castings together, with what its sheet says of keeping and packs.
 std::vector<Need> needs_of(const MixResult& mix, const MixSetup& materials, int moulds, const Shop& shop);
