@@ -250,6 +250,94 @@ TEST_CASE("colour: a recipe is made, cast in, and goes into the cup before A", "
   CHECK(o.desk().workshop().pours()->size() == pours + 2);
 }
 
+TEST_CASE("filler is stirred in from the shelf, a trial gets its picture, the next is cast the same", "[app][ledger]") {
+  Open o;
+  o.window->go(Stage::mix);
+  o.settle();
+  const PourMix plain = o.desk().plan().fresh(results::mix)->pours.back();
+  o.click(o.find<QPushButton>("mix-colour"));
+  auto* what = o.find<QComboBox>("add-material");
+  const int powder = what->findText(QStringLiteral("owder"), Qt::MatchContains);
+  REQUIRE(powder >= 0);
+  what->setCurrentIndex(powder);
+  const std::string id = what->currentData().toString().toStdString();
+  o.find<QLineEdit>("add-share")->setText("30");
+  o.click(o.find<QPushButton>("add-put"));
+  o.settle();
+  REQUIRE(o.desk().job().mix.resin_adds.size() == 1);
+  const PourMix filled = o.desk().plan().fresh(results::mix)->pours.back();
+  REQUIRE(filled.adds.size() == 1);
+  CHECK(filled.adds[0].material_id == id);
+  CHECK(filled.viscosity_mpa_s > plain.viscosity_mpa_s);
+  CHECK(o.find<QLabel>("added")->text().contains(QStringLiteral("30 %")));
+  // More than its sheet allows is refused, and nothing changes.
+  o.find<QLineEdit>("add-share")->setText("75");
+  o.click(o.find<QPushButton>("add-put"));
+  CHECK(o.desk().job().mix.resin_adds[0].share == Approx(0.3));
+  // Nought takes it out again.
+  o.find<QLineEdit>("add-share")->setText("0");
+  o.click(o.find<QPushButton>("add-put"));
+  o.settle();
+  CHECK(o.desk().job().mix.resin_adds.empty());
+  // A picture beside the trial.
+  shapes::TempDir files;
+  QImage chip(640, 480, QImage::Format_RGB32);
+  chip.fill(Qt::darkRed);
+  REQUIRE(chip.save(QString::fromStdString(files / "chip.png")));
+  CHECK_FALSE(o.window->mix()->colour()->take_picture(QString::fromStdString(files / "none.png")));
+  CHECK(o.window->mix()->colour()->take_picture(QString::fromStdString(files / "chip.png")));
+  o.find<QLineEdit>("colour-verdict")->setText("a shade too red");
+  o.click(o.find<QPushButton>("colour-trial"));
+  const ColourTrial trial = o.desk().workshop().recipes()->front().trials.back();
+  QImage kept;
+  REQUIRE(kept.loadFromData(QByteArray::fromBase64(QByteArray::fromStdString(trial.picture_png))));
+  CHECK(kept.width() == 128);
+  // The same as a casting: what really went into its cup.
+  Job job = o.desk().job();
+  REQUIRE_FALSE(job.check.castings.empty());
+  job.check.castings.back().colour = {{"pigment-paste", "Pigment paste", 0.0123}};
+  REQUIRE(o.desk().edit(job, "as it came out"));
+  o.settle();
+  auto* same = o.find<QComboBox>("colour-same");
+  REQUIRE(same->isVisible());
+  same->setCurrentIndex(1);
+  emit same->activated(1);
+  o.settle();
+  REQUIRE(o.desk().job().mix.colour);
+  CHECK(o.desk().job().mix.colour->tints[0].share == Approx(0.0123));
+  CHECK(o.desk().job().mix.colour->name.find("As casting") == 0);
+}
+
+TEST_CASE("several jobs: those that cast in the same are found, chosen, and stand at the bench as one batch",
+          "[app][ledger]") {
+  Open o;
+  // Another open job in the same material, with a mould that stands.
+  Job other = o.desk().job();
+  other.id = "a-second-job", other.name = "Second bracket", other.check.castings.clear(), other.copies = 2;
+  REQUIRE(o.desk().workshop().save_job(other, "copied"));
+  REQUIRE(o.desk().workshop().save_mould({0, other.id, "", "its mould", "2026-11-20", 0, "", ""}));
+  o.window->go(Stage::mix);
+  o.settle();
+  o.click(o.find<QPushButton>("mix-together"));
+  o.click(o.find<QPushButton>("together-look"));
+  o.settle();
+  auto* row = o.find<QPushButton>("together-a-second-job");
+  CHECK(row->isChecked());
+  REQUIRE(o.find<QPushButton>("together-begin")->isVisible());
+  row->click();
+  CHECK_FALSE(o.find<QPushButton>("together-begin")->isVisible());
+  row->click();
+  o.click(o.find<QPushButton>("together-begin"));
+  REQUIRE(o.desk().run());
+  CHECK(o.desk().run()->title == "One batch for 2 jobs");
+  const size_t castings = o.desk().job().check.castings.size();
+  while (!finished(*o.desk().run()))
+    o.desk().bench_next(o.desk().run()->screens[static_cast<size_t>(o.desk().run()->at)].target_g);
+  CHECK(o.desk().job().check.castings.size() == castings + 1);
+  CHECK(o.desk().workshop().load_job("a-second-job")->check.castings.size() == 1);
+  CHECK(o.desk().workshop().moulds("a-second-job")->front().pulls == 1);
+}
+
 TEST_CASE("air: each material has its own way to lose it, and the pot refuses bubbles only", "[app][ledger]") {
   Open o;
   o.window->go(Stage::mix);

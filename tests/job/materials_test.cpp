@@ -3,9 +3,11 @@
 
 #include "job/apply.hpp"
 #include "ledger/archive.hpp"
+#include "overview/bench_screens.hpp"
 #include "overview/overview.hpp"
 #include "shelf/changes.hpp"
 #include "stages/materials.hpp"
+#include "stages/weighing.hpp"
 
 using namespace palinform;
 
@@ -191,4 +193,61 @@ TEST_CASE("what hates wet air goes in last, on the readings and at the bench", "
   CHECK(coarse.weighing.readings_g[2] ==
         Approx(coarse.weighing.readings_g[0] + coarse.weighing.total_g + coarse.tints[0].g));
   CHECK(coarse.poured_first_g() == Approx(coarse.part_g(false) - (coarse.tints[0].stock_use_g - coarse.tints[0].g)));
+}
+
+TEST_CASE("filler goes through the whole job: cup, readings, bench, viscosity, shrinkage, what is bought", "[job]") {
+  Job job = bare_job();
+  Planned plain{starting_shop()};
+  plain.run(job);
+  const auto before = *plain.planner->fresh(results::mix);
+  // The starting shelf has one of every kind.
+  const auto powder = std::find_if(starting_shop().bottles.begin(), starting_shop().bottles.end(),
+                                   [](const Material& m) { return m.kind == MaterialKind::filler; });
+  REQUIRE(powder != starting_shop().bottles.end());
+  job.mix.resin_adds = {{powder->id, powder->name, Additive::filler, 0.3, 2.7, 0.6}};
+  REQUIRE(check_job(job));
+  Planned p{starting_shop()};
+  p.run(job);
+  const auto mix = *p.planner->fresh(results::mix);
+  const PourMix &was = before.pours.back(), &cast = mix.pours.back();
+  REQUIRE(cast.adds.size() == 1);
+  CHECK(cast.adds[0].g / (cast.weighing.total_g + cast.adds_g) == Approx(0.3).margin(0.003));
+  CHECK(cast.weighing.readings_g[2] ==
+        Approx(cast.weighing.readings_g[0] + cast.weighing.total_g + cast.adds_g).margin(1e-6));
+  CHECK(cast.density_g_cm3 > was.density_g_cm3 * 1.15);
+  CHECK(cast.viscosity_mpa_s > was.viscosity_mpa_s * 1.5);
+  // It still fills the mould: volume of all in the cup is no less than before.
+  CHECK((cast.weighing.total_g + cast.adds_g) / cast.density_g_cm3 >= cast.volume_mm3 * 1e-3);
+  CHECK(std::find(cast.cautions.begin(), cast.cautions.end(), starting_shop().shelf.hazards.at("dust")) !=
+        cast.cautions.end());
+  const auto was_resin = planned_resin(bare_job().mix, starting_shop()),
+             now_resin = planned_resin(job.mix, starting_shop());
+  CHECK(now_resin->shrink_thick_pct < was_resin->shrink_thick_pct);
+  const auto needs = needs_of(mix, job.mix, 1, starting_shop());
+  const auto bought =
+      std::find_if(needs.begin(), needs.end(), [&](const Need& n) { return n.material_id == powder->id; });
+  REQUIRE(bought != needs.end());
+  CHECK(bought->mass_g == Approx(cast.adds_g * cast.batches.count * job.copies));
+  // The rubber has none of it, and the rubber's own goes into the rubber alone.
+  CHECK(mix.pours.front().adds.empty());
+  // At the bench it comes onto the first part, and B's reading has it in.
+  const auto work = p.planner->fresh(results::procedure);
+  REQUIRE(work);
+  const auto screens = bench_screens(work->procedure, bench_order(work->procedure, nullptr), mix, 0.1);
+  const auto at = std::find_if(screens.begin(), screens.end(), [](const BenchScreen& s) { return !s.adds_id.empty(); });
+  REQUIRE(at != screens.end());
+  CHECK(at->instruction.find(powder->name + " onto part A") != std::string::npos);
+  CHECK(*(at + 1)->from_g == Approx(cast.weighing.readings_g[1] + cast.adds_g));
+  CHECK((at + 1)->ratio_to_last == Approx(cast.weighing.b_g / cast.weighing.a_g));
+  // So much that no liquid is left stops, in words; the plan goes on without it.
+  job.mix.resin_adds[0].share = 0.88, job.mix.resin_adds[0].most_share = 0;
+  p.run(job);
+  const Finding* solid = p.finding(job, "addition-solid");
+  REQUIRE(solid);
+  CHECK(solid->severity == Severity::stop);
+  CHECK_FALSE(solid->answerable);
+  // A pinch of it is hardly a reading.
+  job.mix.resin_adds[0].share = 0.005;
+  p.run(job);
+  CHECK(p.finding(job, "addition-small"));
 }

@@ -208,3 +208,40 @@ TEST_CASE("urethane and what holds water; polyester and the mould's life; releas
   CHECK(finding(told(p), "styrene-swells"));
   CHECK_FALSE(finding(told(p), "wooden-stick"));
 }
+
+TEST_CASE("what is open is proposed as a test: a patch on the master's surface, a cup of an old lot", "[meeting]") {
+  Job j = job_with("add-40-translucent", "pu-rigid-ivory");
+  j.original.finish.master_material = "printed-photopolymer";
+  const std::vector<Lot> lots{{7, "add-40-translucent", "4411", "", "", 1000, 400}};
+  const auto wanted = [&](const std::vector<Trial>& trials) {
+    return tests_wanted(meetings_of(j, starting_shop(), lots, trials), j, starting_shop());
+  };
+  REQUIRE(wanted({}).size() == 1);
+  CHECK(wanted({})[0].wanted == TestWanted{TrialKind::patch, "printed-photopolymer", "add-40-translucent", 0});
+  CHECK(wanted({})[0].cure_min > 60);
+  // Tried, either way, or kept apart by a barrier: nothing is left to try.
+  for (const bool cured : {true, false})
+    CHECK(wanted({{"t", 7, TrialKind::patch, "printed-photopolymer", cured, "2026-11-20", ""}}).empty());
+  j.original.finish.master_material = "glass";
+  CHECK(wanted({}).empty());
+  CHECK(lot_in_use(lots, "add-40-translucent", "2026-11-27") == 7);
+  CHECK(lot_in_use(lots, "pu-rigid-ivory", "2026-11-27") == 0);
+  // Cups: only where the books have none but old lots.
+  const auto cups = [&](const std::vector<Lot>& l, const std::vector<Trial>& t, const char* today = "2026-11-27") {
+    return cups_wanted(j, starting_shop(), l, t, today);
+  };
+  const Lot old{5, "pu-rigid-ivory", "A-1", "2026-01-01", "2026-06-01", 1000, 300},
+      fresh{6, "pu-rigid-ivory", "A-2", "", "2027-06-01", 1000, 900};
+  REQUIRE(cups({old}, {}).size() == 1);
+  CHECK(cups({old}, {})[0].wanted == TestWanted{TrialKind::cup, "", "pu-rigid-ivory", 5});
+  CHECK(cups({old}, {})[0].on == "lot A-1");
+  CHECK(cups({old, fresh}, {}).empty());
+  CHECK(cups({}, {}).empty());
+  CHECK(cups({old}, {}, "").empty());
+  CHECK(cups({old}, {{"c", 5, TrialKind::cup, "", true, "2026-11-20", ""}}).empty());
+  Lot gone = old;
+  gone.left_g = 0;
+  CHECK(cups({gone}, {}).empty());
+  j.days.ends = Ends::mould;  // nothing is cast
+  CHECK(cups({old}, {}).empty());
+}

@@ -97,6 +97,10 @@ int for_all_jobs(F each) {
                   f.resin_cure.tacky = one_of(2);
                   if (one_of(2)) f.resin_cure.post_min = 120, f.resin_cure.post_c = 60;
                   if (one_of(2)) f.rubber_cure.post_min = 240, f.rubber_cure.post_c = 80;
+                  if (one_of(4) == 0)
+                    f.tests.push_back({{TrialKind::patch, "wood", "m", 3}, "Rubber", "the master (wood)", 960});
+                  for (int k = one_of(6); k >= 4; --k)
+                    f.tests.push_back({{TrialKind::cup, "", "m", k}, "Rubber", "lot " + std::to_string(k), 600});
                   if (one_of(2)) f.later = "paint";
                   if (one_of(2)) f.finishing = {"Ream Pivot bore to 5 mm"};
                   f.sizes = one_of(3), f.squeeze_kg = 4, f.over_pct = 12, f.brush_details = one_of(2);
@@ -183,6 +187,46 @@ TEST_CASE("whatever the job has is put in and taken out, in every form", "[proce
     CHECK(in[Thing::bar] == (f.form == Form::strip ? f.moulds : 0));
     CHECK(in[Thing::tape] == (f.taped > 0 && f.form != Form::cup_core ? 1 : 0));
   });
+}
+
+TEST_CASE("what is open is tried first: a patch before the bed, cups beside it, each looked at when it is through",
+          "[procedure]") {
+  ProcedureFacts f = job_of(Form::two_part);
+  f.tests = {{{TrialKind::patch, "wood", "m-a", 3}, "Rubber", "the master (wood)", 960},
+             {{TrialKind::cup, "", "m-a", 4}, "Rubber", "lot B-4", 600}};
+  const Procedure p = procedure(f, {});
+  const ProcedureStep *patch = find(p, "patch"), *read = find(p, "patch-read"), *cup = find(p, "cup-test"),
+                      *cup_read = find(p, "cup-test-read"), *prepare = find(p, "prepare");
+  REQUIRE((patch && read && cup && cup_read && prepare));
+  CHECK(patch->wait_min == 960);
+  CHECK(read->after == std::vector<std::string>{"patch"});
+  CHECK(read->test == f.tests[0].wanted);
+  CHECK(cup_read->test == f.tests[1].wanted);
+  CHECK(prepare->after.empty());  // the cup stands by
+  CHECK(cup->after.empty());
+  // Nothing of it is mixed for the mould before both are known.
+  const auto waits_for = [&](const std::string& id, const std::string& what) {
+    std::set<std::string> seen;
+    std::vector<std::string> open{id};
+    while (!open.empty()) {
+      const ProcedureStep* s = find(p, open.back());
+      open.pop_back();
+      if (!s || !seen.insert(s->id).second) continue;
+      open.insert(open.end(), s->after.begin(), s->after.end());
+    }
+    return seen.contains(what);
+  };
+  for (const ProcedureStep& s : p.steps)
+    if (s.act == Act::weigh && s.after.size() > 0) {
+      CHECK(waits_for(s.id, "patch-read"));
+      CHECK(waits_for(s.id, "cup-test-read"));
+    }
+  // Castings alone ask for no patch, but for the cup; a master alone for neither.
+  f.ends = Ends::castings;
+  CHECK_FALSE(find(procedure(f, {}), "patch"));
+  CHECK(find(procedure(f, {}), "cup-test"));
+  f.ends = Ends::master;
+  CHECK_FALSE(has(procedure(f, {}), Act::try_out));
 }
 
 TEST_CASE("each form is done its own way", "[procedure]") {

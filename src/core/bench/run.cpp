@@ -36,7 +36,7 @@ std::optional<int> first_part_of(const BenchRun& run, int screen) {
   const std::string& step = run.screens[static_cast<size_t>(screen)].step_id;
   for (int i = screen; i >= 0 && run.screens[static_cast<size_t>(i)].step_id == step; --i) {
     const BenchScreen& s = run.screens[static_cast<size_t>(i)];
-    if (!s.part.empty() && !(s.ratio_to_last > 0)) return i;
+    if (s.part_g > 0 && s.adds_id.empty() && !(s.ratio_to_last > 0)) return i;
   }
   return std::nullopt;
 }
