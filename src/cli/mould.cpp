@@ -167,7 +167,8 @@ Answer mould(const Options& o, const Progress& progress) {
     if (auto ok = asked.plan(with_split({}), progress); !ok) return ok.error();
     stand(asked.job.flow, asked[results::split].split.pull, *up);
   }
-  if (auto ok = asked.plan(with_split({"mould", "forms", "keys", "channels"}), progress); !ok) return ok.error();
+  if (auto ok = asked.plan(with_split({"beds", "mould", "forms", "ways", "keys", "channels"}), progress); !ok)
+    return ok.error();
   const Job& job = asked.job;
   const OriginalResult& part = asked.mesh();
   const Split& split = asked[results::split].split;
@@ -262,7 +263,8 @@ Answer mould(const Options& o, const Progress& progress) {
            {"told", box.told},
            {"bricks", box.bricks},
            {"more_rubber_mm3", box.more_rubber_mm3}}},
-         {"forms", forms_json(forms->plans)}};
+         {"forms", forms_json(forms->plans)},
+         {"line", name_of(split.kind)}};
   j["files"] = std::move(files);
   if (!o.out.empty()) j["solids"] = std::move(solids);
   j["findings"] = findings_json(findings);

@@ -92,7 +92,9 @@ Json parting_json(const Split& s) {
                      {"points", std::move(points)}});
   }
   return {{"length_mm", s.line_mm},
+          {"kind", name_of(s.kind)},
           {"height_range_mm", s.height_range_mm},
+          {"shut_off_range_mm", s.shut_off_range_mm},
           {"steepest_deg", s.steepest_deg},
           {"sharp_share", s.sharp_share},
           {"loops", std::move(loops)}};
@@ -122,16 +124,37 @@ void put_more(Json& j, const Asked& asked) {
                            {"line_mm", p.line_mm},
                            {"draw_mm", p.draw_mm},
                            {"bodies", p.bodies}});
+  const auto ways = asked.maybe(results::ways);
   j["ways"] = Json::array();
-  for (const WayPlan& w : asked[results::ways].ways) {
-    Json one{{"way", name_of(w.way)},        {"works", w.works},
-             {"recommended", w.recommended}, {"line_mm", w.line_mm},
-             {"hands_min", w.hands_min},     {"days", w.days},
-             {"rubber_g", w.rubber_g},       {"pours", w.pours},
-             {"reasons", w.reasons},         {"extra_rubber_g", w.extra_rubber_g}};
-    if (w.wave)
-      one["wave"] = {{"height_mm", w.wave->height_mm}, {"pitch_mm", w.wave->pitch_mm}, {"depth_mm", w.wave->depth_mm},
-                     {"passes", w.wave->passes},       {"pass_mm", w.wave->pass_mm},   {"path_mm", w.wave->path_mm}};
+  j["best"] = nullptr;
+  if (!ways) return;
+  for (const WholeWay& w : ways->whole) {
+    Json one{{"form", name_of(w.form)},
+             {"way", w.way ? Json(name_of(*w.way)) : Json()},
+             {"line", w.line},
+             {"works", w.works},
+             {"advised", w.advised},
+             {"recommended", w.advised},
+             {"cost", w.cost},
+             {"hands_min", w.hands_min},
+             {"rubber_mm3", w.rubber_mm3},
+             {"climb_mm", w.climb_mm},
+             {"steepest_deg", w.steepest_deg},
+             {"why", w.why.empty() ? std::string() : w.why.front()},
+             {"reasons", w.why}};
+    if (w.way) {
+      const WayPlan& p = ways->ways[static_cast<size_t>(*w.way)];
+      one["line_mm"] = p.line_mm, one["days"] = p.days, one["pours"] = p.pours;
+      one["rubber_g"] = p.rubber_g, one["extra_rubber_g"] = p.extra_rubber_g;
+      if (p.wave)
+        one["wave"] = {{"height_mm", p.wave->height_mm}, {"pitch_mm", p.wave->pitch_mm}, {"depth_mm", p.wave->depth_mm},
+                       {"passes", p.wave->passes},       {"pass_mm", p.wave->pass_mm},   {"path_mm", p.wave->path_mm}};
+    }
+    if (w.advised)
+      j["best"] = {{"form", one["form"]},    {"way", one["way"]},
+                   {"line", one["line"]},    {"pull", json_of(asked[results::split].split.pull)},
+                   {"climb_mm", w.climb_mm}, {"steepest_deg", w.steepest_deg},
+                   {"why", one["why"]}};
     j["ways"].push_back(std::move(one));
   }
 }
@@ -204,7 +227,8 @@ void add_split(CLI::App& app, Command& run) {
       }
       asked.rubber().shore_a = o->shore;
       asked.study.undercut_pitch_mm = o->pitch;
-      if (auto ok = asked.plan(with_split({"undercut-advice", "ways"}), progress); !ok) return ok.error();
+      if (auto ok = asked.plan(with_split({"undercut-advice", "beds", "mould", "forms", "ways"}), progress); !ok)
+        return ok.error();
       const Split& s = asked[results::split].split;
       const std::vector<Bore>& bores = asked[results::bores].bores;
       Json j{{"pull", json_of(s.pull)}, {"parting", parting_json(s)}, {"undercut_area_mm2", s.locked_area_mm2}};

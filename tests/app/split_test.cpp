@@ -111,11 +111,12 @@ TEST_CASE("Split's cards: the ways, the weights, the sheets to work from", "[app
   const auto ways = o.desk().plan().fresh(results::ways);
   REQUIRE(ways);
   REQUIRE(ways->chosen == Way::printed_board);
-  CHECK_FALSE(o.find<QPushButton>("way-printed-board")->isEnabled());
-  o.click(o.find<QPushButton>("way-clay-bed"));
+  CHECK_FALSE(o.find<QPushButton>("way-two-part-printed-board")->isEnabled());
+  o.click(o.find<QPushButton>("way-two-part-clay-bed"));
   o.settle();
   CHECK(o.desk().job().split.way == "clay-bed");
-  CHECK_FALSE(o.find<QPushButton>("way-clay-bed")->isEnabled());
+  CHECK(o.desk().job().mould.form == "two-part");
+  CHECK_FALSE(o.find<QPushButton>("way-two-part-clay-bed")->isEnabled());
   o.click(o.find<QPushButton>("open-ways"));
   // A weight moves the scores; the usual ones bring them back.
   const auto score = [&] { return o.desk().plan().fresh(results::search)->candidates.at(0).score; };

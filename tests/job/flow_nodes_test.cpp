@@ -6,6 +6,7 @@
 #include "overview/bench_screens.hpp"
 #include "overview/overview.hpp"
 #include "overview/sheet.hpp"
+#include "rough_study.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -30,7 +31,7 @@ struct Desk {
   }
   void set(const Job& j) {
     job = j;
-    planner.set(Subject{job});
+    planner.set(Subject{job, {}, rough_study()});
     planner.wait();
   }
   const Finding* finding(const char* code) {

@@ -12,6 +12,7 @@
 #include "overview/overview.hpp"
 #include "overview/sheet.hpp"
 #include "procedure/sound.hpp"
+#include "rough_study.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -207,7 +208,7 @@ TEST_CASE("undo and redo are old jobs", "[job]") {
 TEST_CASE("the planner runs what is missing and remembers the rest", "[job]") {
   Plan p;
   Job job = p.job();
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   CHECK(p.planner.busy());
   p.planner.wait();
   for (const char* node : {"original", "soundness", "size", "split", "mould", "mix"}) {
@@ -220,13 +221,13 @@ TEST_CASE("the planner runs what is missing and remembers the rest", "[job]") {
   const auto split = p.planner.fresh(results::split);
   // A change that the mould does not read leaves it alone, to the very object.
   job.size.room_c = 25;
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   p.planner.wait();
   CHECK(p.planner.fresh(results::mould).get() == mould.get());
   CHECK(p.loads == 1);
   // One that it reads makes a new one; going back finds the old at once.
   job.mould.wall_mm = 15;
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   CHECK(p.planner.state(results::mould).state == Freshness::running);
   CHECK(p.planner.state(results::mould).stale);
   CHECK(p.planner.newest(results::mould).get() == mould.get());
@@ -234,12 +235,12 @@ TEST_CASE("the planner runs what is missing and remembers the rest", "[job]") {
   p.planner.wait();
   CHECK(p.planner.fresh(results::mould)->mould.wall_mm == 15);
   job.mould.wall_mm.reset();
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   CHECK_FALSE(p.planner.busy());
   CHECK(p.planner.fresh(results::mould).get() == mould.get());
   CHECK(p.planner.fresh(results::split).get() == split.get());
   job.original.mesh = {};
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   CHECK(p.planner.state(results::original).state == Freshness::absent);
   CHECK(p.planner.state(results::mould).state == Freshness::absent);
 }
@@ -248,7 +249,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   Plan p;
   Job job = p.job();
   job.original.duties = {Duty::load};
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   p.planner.wait();
   auto findings = findings_of(job, p.planner);
   REQUIRE_FALSE(findings.empty());
@@ -272,7 +273,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
   CHECK_FALSE(accept_finding(job, duty, "ok"));
   const auto accepted = accept_finding(job, duty, "only a display piece, agreed with the curator");
   REQUIRE(accepted);
-  p.planner.set(Subject{*accepted});
+  p.planner.set(Subject{*accepted, {}, rough_study()});
   p.planner.wait();
   bool answered = false;
   for (const OpenFinding& f : findings_of(*accepted, p.planner))
@@ -289,7 +290,7 @@ TEST_CASE("findings, states and tally are read off the results", "[job]") {
 TEST_CASE("remedies are edits, and they help", "[job]") {
   Plan p;
   Job job = p.job();
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   p.planner.wait();
   const auto sizes = p.planner.fresh(results::size);
   REQUIRE(sizes);
@@ -321,7 +322,7 @@ TEST_CASE("an open mesh stops the split and offers the mending", "[job]") {
   open->triangles.pop_back();
   p.mesh = open;
   Job job = p.job();
-  p.planner.set(Subject{job});
+  p.planner.set(Subject{job, {}, rough_study()});
   p.planner.wait();
   CHECK(p.planner.state(results::split).state == Freshness::failed);
   CHECK(p.planner.state(results::mould).state == Freshness::absent);
@@ -334,13 +335,13 @@ TEST_CASE("an open mesh stops the split and offers the mending", "[job]") {
 TEST_CASE("the same job gives the same results, whatever ran before", "[job]") {
   Plan a, b;
   Job job = a.job();
-  a.planner.set(Subject{job});
+  a.planner.set(Subject{job, {}, rough_study()});
   a.planner.wait();
   Job other = job;
   other.split.pull = Vec3{1, 0, 0};
-  b.planner.set(Subject{other});
+  b.planner.set(Subject{other, {}, rough_study()});
   b.planner.wait();
-  b.planner.set(Subject{job});
+  b.planner.set(Subject{job, {}, rough_study()});
   b.planner.wait();
   const auto ma = a.planner.fresh(results::mould), mb = b.planner.fresh(results::mould);
   CHECK(ma->mould.rubber_mm3 == mb->mould.rubber_mm3);
@@ -353,7 +354,7 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   Plan p;
   Job j = p.job();
   j.days.start = "2026-11-30T08:00";
-  p.planner.set(Subject{j});
+  p.planner.set(Subject{j, {}, rough_study()});
   p.planner.wait();
   const auto two = p.planner.fresh(results::mix);
   REQUIRE(two);
@@ -365,7 +366,7 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   CHECK(p.planner.fresh(results::board)->clearance_mm > 0.2);
   const auto days_two = p.planner.fresh(results::days);
   j.mould.form = "skin";
-  p.planner.set(Subject{j});
+  p.planner.set(Subject{j, {}, rough_study()});
   p.planner.wait();
   const auto skin = p.planner.fresh(results::mix);
   REQUIRE(skin);
@@ -395,7 +396,7 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   CHECK(p.planner.fresh(results::board)->whole);
   // A form that cannot be is a stop, with the advised one as a button.
   j.mould.form = "cup-core";
-  p.planner.set(Subject{j});
+  p.planner.set(Subject{j, {}, rough_study()});
   p.planner.wait();
   bool stopped = false;
   for (const OpenFinding& f : findings_of(j, p.planner))

@@ -60,9 +60,9 @@ struct Outlines : DL_CreationAdapter {
 };
 
 /// Hand minutes of a form by its procedure, with nothing besides.
-double plain_hands(const FormPlan& p) {
+double plain_hands(const FormPlan& p, Way bed) {
   ProcedureFacts f;
-  f.form = p.form;
+  f.form = p.form, f.way = bed;
   f.ends = Ends::mould;
   f.key_count = 4;
   f.a_pull = p.castings_a_pull;

@@ -96,8 +96,57 @@ void WavePicture::paintEvent(QPaintEvent*) {
   p.drawPolyline(line);
 }
 
+WayPicture::WayPicture(const WaySketch& sketch, const QString& words, QWidget* parent)
+    : QWidget(parent), sketch_(sketch) {
+  setFixedHeight(104);
+  setAccessibleName(words + QStringLiteral(", in section"));
+}
+
+void WayPicture::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const WaySketch& s = sketch_;
+  const double wide = std::max(1e-6, s.high.x - s.low.x), tall = std::max(1e-6, s.high.y - s.low.y);
+  const double scale = std::min((width() - 8.0) / wide, (height() - 14.0) / tall);
+  const double left = 0.5 * (width() - scale * wide), foot = 4 + scale * tall;
+  const auto at = [&](const Point2& q) {
+    return QPointF(left + (q.x - s.low.x) * scale, foot - (q.y - s.low.y) * scale);
+  };
+  QPainterPath part;
+  for (const auto& outline : s.part) {
+    QPolygonF poly;
+    for (const Point2& q : outline) poly << at(q);
+    poly << (poly.isEmpty() ? QPointF() : poly.front());
+    part.addPolygon(poly);
+  }
+  const QRectF box(at({s.low.x, s.high.y}), at({s.high.x, s.low.y}));
+  if (s.boxed) {
+    p.fillRect(box, s.hard ? pal().quiet : pal().rubber_a);
+    p.setPen(QPen(pal().ink, 1.4));
+    // An open mould has no rubber over its mouth: the plate closes it while it is poured.
+    p.drawRect(box);
+  } else {
+    p.setPen(QPen(pal().rubber_a, std::max(3.0, 2 * s.skin_mm * scale), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    p.drawPath(part);
+  }
+  p.setPen(QPen(pal().ink, 1.2));
+  p.setBrush(pal().part);
+  p.drawPath(part);
+  if (s.plate) { p.fillRect(QRectF(box.left() - 6, box.bottom(), box.width() + 12, 5), pal().ink); }
+  // The line goes behind the part, so it is drawn where rubber is.
+  QPainterPath rubber;
+  rubber.addRect(rect());
+  p.setClipPath(rubber.subtracted(part));
+  p.setPen(QPen(pal().act, 2.2));
+  for (const auto& line : s.lines) {
+    QPolygonF poly;
+    for (const Point2& q : line) poly << at(q);
+    p.drawPolyline(poly);
+  }
+}
+
 WaysCard::WaysCard(Desk& desk, QWidget* parent)
-    : PopCard(QStringLiteral("Ways to make the split"), QStringLiteral("ways"), parent), desk_(desk) {
+    : PopCard(QStringLiteral("Ways to the mould"), QStringLiteral("ways"), parent), desk_(desk) {
   setFixedWidth(784);
 }
 void WaysCard::refresh() {
@@ -116,8 +165,35 @@ void WaysCard::refresh() {
     return;
   }
   const Units& u = desk_.units();
-  for (size_t i = 0; i < r->ways.size(); ++i) {
-    const WayPlan& w = r->ways[i];
+  const auto name = [](const WholeWay& w) {
+    // A bed belongs to the name only where there is a choice of beds.
+    QString words = qs(std::string(words_of(w.form)));
+    if (w.way && in_halves(w.form)) words += QStringLiteral(", ") + qs(lower_ascii(words_of(*w.way)));
+    return words;
+  };
+  const Job& job = desk_.job();
+  const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const auto take = [this](const WholeWay& w) {
+    Job next = desk_.job();
+    next.mould.form = std::string(name_of(w.form));
+    next.split.way = w.way ? std::string(name_of(*w.way)) : std::string();
+    desk_.edit(next, QStringLiteral("the way to the mould"));
+  };
+  const auto is_mine = [&](const WholeWay& w) {
+    return w.form == form && (!in_halves(form) || !w.way || r->chosen == w.way);
+  };
+  const auto button = [&](const WholeWay& w) {
+    const bool mine = is_mine(w);
+    auto* b = new QPushButton(mine ? QStringLiteral("This way") : QStringLiteral("Do it this way"));
+    b->setObjectName(QStringLiteral("way-") + qs(std::string(name_of(w.form))) +
+                     (w.way && in_halves(w.form) ? QStringLiteral("-") + qs(std::string(name_of(*w.way))) : QString()));
+    b->setEnabled(!mine);
+    connect(b, &QPushButton::clicked, this, [take, w] { take(w); });
+    return b;
+  };
+  const size_t offered = r->sketches.size();
+  for (size_t i = 0; i < offered; ++i) {
+    const WholeWay& w = r->whole[i];
     auto* card = new QFrame;
     card->setObjectName(QStringLiteral("panel"));
     card->setFrameShape(QFrame::StyledPanel);
@@ -125,43 +201,54 @@ void WaysCard::refresh() {
     auto* col = new QVBoxLayout(card);
     col->setContentsMargins(12, 8, 12, 10);
     col->setSpacing(4);
-    auto* head =
-        new QLabel(qs(std::string(words_of(w.way))) + (w.recommended ? QStringLiteral(" · advised") : QString()) +
-                   (w.works ? QString() : QStringLiteral(" · not here")));
+    auto* head = new QLabel(name(w) + (w.advised ? QStringLiteral(" · advised") : QString()));
     head->setFont(type_face(14, 600));
+    head->setWordWrap(true);
     col->addWidget(head);
-    if (w.works)
-      col->addWidget(card_words(
-          QStringLiteral("<b>%1 h</b> by hand · <b>%2 days</b> · <b>%3</b>%4<br>%5 · %6")
-              .arg(qs(fixed(w.hands_min / 60, 1)), qs(fixed(w.days, 1)), u.mass_text(w.rubber_g, 0),
-                   w.extra_rubber_g > 0.5 ? QStringLiteral(" (%1 more)").arg(u.mass_text(w.extra_rubber_g, 0))
-                                          : QString(),
-                   w.line_mm > 0 ? QStringLiteral("line %1").arg(u.length_unit_text(w.line_mm, 0))
-                                 : QStringLiteral("no line"),
-                   qs(counted(w.pours, "pour of rubber", "pours of rubber")))));
+    col->addWidget(new WayPicture(r->sketches[i], name(w)));
+    col->addWidget(card_words(
+        QStringLiteral("<b>%1 h</b> by hand · <b>%2</b> · in all <b>%3</b><br>%4")
+            .arg(qs(fixed(w.hands_min / 60, 1)),
+                 u.mass_text(w.rubber_mm3 * 1e-3 * (desk_.rubber() ? desk_.rubber()->density_g_cm3 : 1.1), 0),
+                 u.money_text(w.cost, 0),
+                 w.line == "none"    ? QStringLiteral("no line")
+                 : w.line == "plane" ? QStringLiteral("line in one plane")
+                                     : QStringLiteral("line climbs %1, at most %2°")
+                                           .arg(u.length_unit_text(w.climb_mm, 1), qs(fixed(w.steepest_deg, 0))))));
     QStringList why;
-    for (const std::string& s : w.reasons) why << qs(s);
-    auto* reasons = card_words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small");
-    col->addWidget(reasons, 1, Qt::AlignTop);
-    if (w.works && w.wave) col->addWidget(new WavePicture(*w.wave));
-    if (w.works) {
-      const bool mine = r->chosen == w.way;
-      auto* take = new QPushButton(mine ? QStringLiteral("This way") : QStringLiteral("Do it this way"));
-      take->setObjectName(QStringLiteral("way-") + qs(std::string(name_of(w.way))));
-      take->setEnabled(!mine);
-      connect(take, &QPushButton::clicked, this, [this, way = w.way] {
-        Job next = desk_.job();
-        next.split.way = std::string(name_of(way));
-        desk_.edit(next, QStringLiteral("split by ") + qs(std::string(words_of(way))));
-      });
-      col->addWidget(take, 0, Qt::AlignLeft);
-    }
-    grid->addWidget(card, static_cast<int>(i / 3), static_cast<int>(i % 3));
+    for (size_t k = 0; k < w.why.size() && k < 2; ++k) why << qs(w.why[k]);
+    col->addWidget(card_words(why.join(QStringLiteral(". ")) + QStringLiteral("."), "small"), 1, Qt::AlignTop);
+    col->addWidget(button(w), 0, Qt::AlignLeft);
+    grid->addWidget(card, 0, static_cast<int>(i));
   }
+  auto* rest = new QGridLayout;
+  rest->setHorizontalSpacing(12);
+  rest->setVerticalSpacing(3);
+  int row = 0;
+  for (size_t i = offered; i < r->whole.size(); ++i) {
+    const WholeWay& w = r->whole[i];
+    // What does not work on one bed is told once.
+    if (!w.works && in_halves(w.form) && w.way != Way::clay_bed && w.way != Way::pieces &&
+        !r->ways[static_cast<size_t>(Way::clay_bed)].works)
+      continue;
+    rest->addWidget(card_words(QStringLiteral("<b>%1</b>").arg(name(w)), "small"), row, 0, Qt::AlignTop);
+    rest->addWidget(
+        card_words(w.works ? QStringLiteral("%1 h · %2").arg(qs(fixed(w.hands_min / 60, 1)), u.money_text(w.cost, 0))
+                           : QStringLiteral("not here"),
+                   "small"),
+        row, 1, Qt::AlignTop);
+    rest->addWidget(card_words(w.why.empty() ? QString() : qs(w.why.front()) + QStringLiteral("."), "small"), row, 2,
+                    Qt::AlignTop);
+    if (w.works) rest->addWidget(button(w), row, 3, Qt::AlignTop);
+    ++row;
+  }
+  rest->setColumnStretch(2, 1);
+  grid->addLayout(rest, 1, 0, 1, 3);
   grid->addWidget(
-      card_words(QStringLiteral("Hours, days and rubber are rules of thumb for this part's measures; the advised "
-                                "way costs least in hands, rubber, waiting and cleaning of the line."),
-                 "small"),
+      card_words(
+          QStringLiteral("One money for all: hands, rubber, waiting, cleaning of the line, and the risk of steep "
+                         "lines and of the knife. Prices and minutes are rules of thumb."),
+          "small"),
       2, 0, 1, 3);
   if (isVisible()) adjustSize();
 }

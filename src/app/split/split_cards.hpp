@@ -1,5 +1,6 @@
 #pragma once
 /// Pop-over cards of Split: weights of the search, ways to make the split, holes with their pins, where the line shows.
+#include "mould/way_sketch.hpp"
 #include "shell/fits_card.hpp"
 #include "split/ways.hpp"
 
@@ -33,6 +34,20 @@ class WavePicture : public QWidget {
   WaveCut cut_;
 };
 
+/// A whole way in section, to scale: the part, its rubber, where the mould parts.
+class WayPicture : public QWidget {
+  Q_OBJECT
+ public:
+  explicit WayPicture(const WaySketch& sketch, const QString& words, QWidget* parent = nullptr);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  WaySketch sketch_;
+};
+
+/// The best three whole ways side by side as pictures, chosen by a press; the rest in a line each.
 class WaysCard : public PopCard {
   Q_OBJECT
  public:

@@ -162,6 +162,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         if (p.works && !f.open_why.empty()) say(f.open_why);
         if (f.flat_normal) {
           say("A cover plate or a scraper makes the back flat");
+          if (!f.flat_marked) say("Nobody marked that face hidden: it comes out as poured");
           const Transform up = frame_around(mesh, -*f.flat_normal);
           auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", here);
           if (!pour) return pour.error();
@@ -303,15 +304,17 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       }
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
-        const auto strip = plan_strip(mesh, f.flat_normal ? -*f.flat_normal : split.pull, many, {}, here);
+        const auto strip =
+            plan_strip(mesh, f.flat_normal && f.flat_marked ? -*f.flat_normal : split.pull, many, {}, here);
         if (!strip) return strip.error();
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
         p.works = largest <= r.tiny_mm && f.copies >= 3;
         p.resin_waste_mm3 = strip->bar_mm3() / many;
-        p.line_mm = f.flat_normal ? 0 : split.line_mm;
-        p.line_quality = f.flat_normal ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
+        p.line_mm = f.flat_normal && f.flat_marked ? 0 : split.line_mm;
+        p.line_quality =
+            f.flat_normal && f.flat_marked ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
         if (largest > r.tiny_mm)
           say("Parts of " + fixed(largest, 0) + " mm are too large to hang from a bar");
         else if (f.copies < 3)
@@ -321,15 +324,44 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
     }
-    if (f.hands_min) p.hands_min = f.hands_min(p);
+    if (p.form == Form::cut) p.pulls = std::max(1, static_cast<int>(std::lround(r.cut_life_share * p.pulls)));
     const int moulds = p.pulls > 0 ? (f.copies + p.pulls * p.castings_a_pull - 1) / (p.pulls * p.castings_a_pull) : 1;
-    p.cost = std::max(1, moulds) * (p.hands_min / 60 * r.hand_price_per_h +
-                                    p.rubber_mm3 * 1e-6 * f.rubber_density_g_cm3 * f.rubber_price_per_kg +
-                                    p.hard_mm3 * 1e-3 * r.print_price_per_cm3) +
+    const double material = p.rubber_mm3 * 1e-6 * f.rubber_density_g_cm3 * f.rubber_price_per_kg +
+                            p.hard_mm3 * 1e-3 * r.print_price_per_cm3;
+    // Steep halves wedge; a blade goes astray.
+    const bool over_bed = in_halves(p.form);
+    const double risk = p.form == Form::cut                   ? r.cut_risk_share
+                        : over_bed && split.steepest_deg > 60 ? r.too_steep_risk_share
+                        : over_bed && split.steepest_deg > 45 ? r.steep_risk_share
+                                                              : 0;
+    if (p.works && over_bed && split.steepest_deg > 60)
+      say("The line climbs at " + fixed(split.steepest_deg, 0) + "°: the halves wedge and rub");
+    // One pour waits for the one before it; coats of a skin go on while the last is soft, a side at a time.
+    const double cures = p.form == Form::cup_core ? 0 : p.form == Form::skin ? 2 : static_cast<double>(p.pours.size());
+    const auto mould_cost = [&](double hands_min, double print_h) {
+      return (hands_min / 60 * r.hand_price_per_h + material) * (1 + risk) +
+             (cures * f.cure_h + print_h) * f.wait_price_per_h;
+    };
+    double one = 0;
+    if (over_bed) {
+      for (const size_t k : {size_t{0}, size_t{1}, size_t{2}}) {
+        p.bed_hands_min[k] = f.hands_min ? f.hands_min(p, static_cast<Way>(k)) : 0;
+        p.bed_cost[k] = std::max(1, moulds) * mould_cost(p.bed_hands_min[k], f.bed_print_h[k]);
+        if (f.bed_works[k] && (k == 0 || p.bed_cost[k] < p.bed_cost[static_cast<size_t>(p.bed)]))
+          p.bed = static_cast<Way>(k);
+      }
+      p.hands_min = p.bed_hands_min[static_cast<size_t>(p.bed)];
+      one = p.bed_cost[static_cast<size_t>(p.bed)];
+    } else {
+      if (f.hands_min) p.hands_min = f.hands_min(p, Way::clay_bed);
+      one = std::max(1, moulds) * mould_cost(p.hands_min, 0);
+    }
+    p.cost = one +
              f.copies * (p.resin_waste_mm3 * 1e-6 * f.resin_density_g_cm3 * f.resin_price_per_kg +
                          // trimming the line, a minute for 60 mm of witness
                          (p.form == Form::squeeze ? p.line_mm / 60
                           : p.form == Form::cut   ? p.line_mm / 90
+                          : p.form == Form::open  ? 0
                                                   : f.witness_mm / 120) /
                              60 * r.hand_price_per_h) +
              // each pull is ten minutes of hands, shared by what it gives

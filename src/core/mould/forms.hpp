@@ -1,6 +1,7 @@
 #pragma once
 /// The forms a mould can take, each worked out from the part: rubber, hands, waste, life, risk; and the one to take
 /// (trade.md, "Schools"; M5).
+#include <array>
 #include <functional>
 #include <optional>
 #include <string>
@@ -29,9 +30,13 @@ inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze
 struct FormRates {
   double coat_mm = 1.2, skin_mm = 5, jacket_mm = 4, putty_mm = 9, cup_wall_mm = 2.5;
   double print_price_per_cm3 = 0.08;
-  double hand_price_per_h = 40;  ///< the shop's one figure: DaysRules
-  double squeeze_over_pct = 12;  ///< resin poured over in a squeeze mould
-  double channel_pct = 15;       ///< resin that stays in gate and vents
+  double cut_risk_share = 0.5;      ///< of a mould's cost, that a blade goes astray or the cut does not close
+  double steep_risk_share = 0.3;    ///< … that halves wedge where the line climbs over 45°
+  double too_steep_risk_share = 2;  ///< … over 60°
+  double cut_life_share = 0.7;      ///< of the usual pulls, of a mould that is cut open
+  double hand_price_per_h = 40;     ///< the shop's one figure: DaysRules
+  double squeeze_over_pct = 12;     ///< resin poured over in a squeeze mould
+  double channel_pct = 15;          ///< resin that stays in gate and vents
   int strip_most = 12;
   double tiny_mm = 45, large_mm = 200;  ///< largest extent under which parts are tiny, over which they are large
   static void fields(auto& s, auto&& f) {
@@ -41,6 +46,10 @@ struct FormRates {
     f("putty_mm", s.putty_mm, Within{1, 200});
     f("cup_wall_mm", s.cup_wall_mm, Within{0.4, 50});
     f("print_price_per_cm3", s.print_price_per_cm3, Within{0, 1e5});
+    f("cut_risk_share", s.cut_risk_share, Within{0, 10});
+    f("steep_risk_share", s.steep_risk_share, Within{0, 10});
+    f("too_steep_risk_share", s.too_steep_risk_share, Within{0, 100});
+    f("cut_life_share", s.cut_life_share, Within{0.05, 1});
     f("squeeze_over_pct", s.squeeze_over_pct, Within{0, 100});
     f("channel_pct", s.channel_pct, Within{0, 100});
     f("strip_most", s.strip_most, Within{1, 100});
@@ -57,16 +66,21 @@ struct FormFacts {
   double resin_density_g_cm3 = 1.05, resin_price_per_kg = 25;
   int pulls_simple = 40, pulls_undercut = 15;
   int copies = 1, undercuts = 0, need_help = 0, pins = 0, extra_pieces = 0;
-  std::optional<Vec3> flat_normal;             ///< outward, of the hidden flat face
-  bool flat_lets_go = true;                    ///< everything else leaves along it
+  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face  bool flat_lets_go = true;               ///<
+                                    ///< everything else leaves along it
+  bool flat_marked = true;          ///< hidden, as the person said
+  /// Of a clay bed, a splitter board and a printed one: could it be made, and the hours it prints.
+  std::array<bool, 3> bed_works{true, false, false};
+  std::array<double, 3> bed_print_h{};
+  double cure_h = 16, wait_price_per_h = 0.6;
   std::string open_why = {}, open_offer = {};  ///< as WayFacts has them
   double witness_mm = 0;                       ///< of the line, that shows
   std::optional<Form> chosen = {};             ///< built as finely as it will be written
   double voxel_mm = 0.3;                       ///< that printed parts are written at
   double voxels_across = 80;                   ///< of the largest extent: how finely what is not chosen is built
   JacketRules jacket = {};
-  /// Hand minutes of making one such mould: its procedure's. None: nought, and no form's cost has hands in it.
-  std::function<double(const FormPlan&)> hands_min = {};
+  /// Hand minutes of making one such mould on that bed: its procedure's. None: nought, and no cost has hands in it.
+  std::function<double(const FormPlan&, Way bed)> hands_min = {};
 };
 
 struct FormPlan {
@@ -83,7 +97,9 @@ struct FormPlan {
   int pulls = 0, boxes = 0, castings_a_pull = 1;
   double line_mm = 0;
   std::string line_quality;
-  double cost = 0;  ///< hands, rubber, print and wasted resin for all copies, no currency
+  Way bed = Way::clay_bed;                            ///< of forms over a bed: the cheapest that could be made
+  std::array<double, 3> bed_hands_min{}, bed_cost{};  ///< … and what each would come to
+  double cost = 0;  ///< hands, rubber, print, waiting, risk and wasted resin for all copies, no currency
   bool recommended = false;
 };
 

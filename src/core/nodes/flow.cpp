@@ -4,6 +4,7 @@
 #include "findings/flow.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/flowing.hpp"
+#include "stages/forming.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -97,7 +98,7 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
   if (in.way == FillWay::open_face || in.way == FillWay::well) {
     const auto facts = plan.fresh(results::facts);
     if (!facts) return std::nullopt;
-    in.flat_normal = facts->flat_normal;
+    in.flat_normal = flat_side(named<Form>(job.mould.form).value_or(Form::two_part), *facts);
     // A strip hangs from its lower side in the rubber pour, so that side is up when resin goes in.
     in.level = in.flat_normal ? *in.flat_normal : in.way == FillWay::well ? -in.level : in.level;
   }

@@ -8,7 +8,7 @@ Result<std::shared_ptr<const MixResult>> mix_of_job(const Job& job, const Shop& 
                                                     std::shared_ptr<ResultStore> store, const Progress& progress) {
   Planner planner(only(job_nodes(shop, std::move(meshes)),
                        {"original", "master", "bores", "wishes", "search", "releases", "split", "witness", "thin",
-                        "pieces", "undercuts", "facts", "ways", "mould", "forms", "keys", "channels", "mix"}),
+                        "pieces", "undercuts", "facts", "beds", "mould", "forms", "ways", "keys", "channels", "mix"}),
                   2, std::move(store));
   planner.set(Subject{job});
   planner.wait(&progress);

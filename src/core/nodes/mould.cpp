@@ -24,9 +24,22 @@ struct FormsIn {
   Implied<BoresResult> bores;  // by the facts
   Implied<UndercutsResult> undercuts;
   Fresh<WayFacts> facts;
+  Fresh<BedsResult> beds;
   double voxels;
   Job only;
-  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, voxels, only); }
+  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, beds, voxels, only); }
+};
+struct WaysIn {
+  Fresh<FormsResult> forms;
+  Implied<OriginalResult> master;  // by the forms
+  Implied<SplitResult> split;
+  Implied<MouldResult> mould;
+  Implied<BoresResult> bores;
+  Implied<UndercutsResult> undercuts;
+  Implied<WayFacts> facts;
+  Implied<BedsResult> beds;
+  std::string asked;
+  auto fields(auto&& f) const { return f(forms, master, split, mould, bores, undercuts, facts, beds, asked); }
 };
 struct VesselsIn {
   Fresh<FormsResult> forms;
@@ -94,9 +107,11 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    plan.fresh(results::bores),
                    plan.fresh(results::undercuts),
                    plan.fresh(results::facts),
+                   plan.fresh(results::beds),
                    plan.subject<Subject>().study.form_voxels,
                    {}};
-        if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts) return std::nullopt;
+        if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts || !in.beds)
+          return std::nullopt;
         in.only.copies = job.copies;
         in.only.mix = materials_only(job.mix);
         in.only.mix.rubber_air = job.mix.rubber_air;
@@ -109,11 +124,25 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
-        auto r =
-            forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts, in.voxels},
-                         in.only, *shop_of(in.only.mix, shop), progress);
+        auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts,
+                               in.beds->ways, in.voxels},
+                              in.only, *shop_of(in.only.mix, shop), progress);
         if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
         return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::ways,
+      [](const Job& job, const View& plan) -> std::optional<WaysIn> {
+        WaysIn in{plan.fresh(results::forms), plan.fresh(results::master), plan.fresh(results::split),
+                  plan.fresh(results::mould), plan.fresh(results::bores),  plan.fresh(results::undercuts),
+                  plan.fresh(results::facts), plan.fresh(results::beds),   job.split.way};
+        return in.forms && in.master && in.split && in.mould && in.beds ? std::optional(in) : std::nullopt;
+      },
+      [&shop](const WaysIn& in, const Progress&) -> Result<WaysResult> {
+        return judged_ways(
+            {*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts, in.beds->ways},
+            *in.forms, in.asked, shop.rules.mould.forms);
       }));
 
   nodes.push_back(node(

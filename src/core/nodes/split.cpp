@@ -107,14 +107,13 @@ struct FactsIn {
     return f(original, master, split, witness, pieces, undercuts, bores, marks, steps, shore_a, open);
   }
 };
-struct WaysIn {
+struct BedsIn {
   Fresh<WayFacts> facts;
   double wall_mm;
   int copies;
   MixSetup materials;
-  std::string way;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(facts, wall_mm, copies, materials, way); }
+  auto fields(auto&& f) const { return f(facts, wall_mm, copies, materials); }
 };
 
 bool closed(const OriginalResult& m) { return m.pairs->open_edges + m.pairs->non_manifold_edges == 0; }
@@ -321,11 +320,16 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::facts,
       [&shop](const Job& job, const View& plan) -> std::optional<FactsIn> {
-        FactsIn in{plan.fresh(results::original), plan.fresh(results::master),
-                   plan.fresh(results::split),    plan.fresh(results::witness),
-                   plan.fresh(results::pieces),   plan.fresh(results::undercuts),
-                   plan.fresh(results::bores),    job.original.marks,
-                   job.original.master_steps,     shore_of(job, shop),
+        FactsIn in{plan.fresh(results::original),
+                   plan.fresh(results::master),
+                   plan.fresh(results::split),
+                   plan.fresh(results::witness),
+                   plan.fresh(results::pieces),
+                   plan.fresh(results::undercuts),
+                   plan.fresh(results::bores),
+                   job.original.marks,
+                   job.original.master_steps,
+                   shore_of(job, shop),
                    job.mould.form == name_of(Form::open)};
         if (!in.original || !in.master || !in.split || !in.witness || !in.pieces || !in.undercuts || !in.bores)
           return std::nullopt;
@@ -345,15 +349,14 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
-      results::ways,
-      [&shop](const Job& job, const View& plan) -> std::optional<WaysIn> {
+      results::beds,
+      [&shop](const Job& job, const View& plan) -> std::optional<BedsIn> {
         const auto master = plan.fresh(results::master);
         const auto facts = plan.fresh(results::facts);
         if (!master || !facts) return std::nullopt;
-        return WaysIn{facts, wall_of(job, shop, master->own_size_mm).wall_mm, job.copies, materials_only(job.mix),
-                      job.split.way};
+        return BedsIn{facts, wall_of(job, shop, master->own_size_mm).wall_mm, job.copies, materials_only(job.mix)};
       },
-      [&shop](const WaysIn& in, const Progress&) -> Result<WaysResult> {
+      [&shop](const BedsIn& in, const Progress&) -> Result<BedsResult> {
         WayFacts f = *in.facts;
         f.wall_mm = in.wall_mm;
         f.copies = in.copies;
@@ -363,12 +366,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
           f.see_through = sil->see_through();
           f.cure_h = sil->demould_h;
         }
-        WaysResult r;
-        r.ways = ways_to_split(f, shop.rules.split.ways);
-        for (const WayPlan& w : r.ways)
-          if (w.recommended) r.chosen = w.way;
-        if (const auto asked = named<Way>(in.way)) r.chosen = asked;
-        return r;
+        return BedsResult{ways_to_split(f, shop.rules.split.ways)};
       }));
 }
 

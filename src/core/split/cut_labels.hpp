@@ -54,6 +54,9 @@ struct CutPrices {
   double climb = 2;  ///< times 1 + climb·|e·d|
   double forbidden = 1e4;
   double line_here = 0.02;  ///< times, where the line must pass
+  // What a whole line costs besides, in mm of plain line: hands that lay and fit it against a witness that is cleaned.
+  double lay_climb = 27;                             ///< per mm that the outer line climbs
+  double lay_over_45_deg = 3, lay_over_60_deg = 20;  ///< per mm of it so steep
 };
 
 /// Horizontal run of what leans under itself, up to which nobody sees it: 4/1000 of the part's diagonal.

@@ -9,6 +9,7 @@
 #include "mesh/flood.hpp"
 #include "solid/columns.hpp"
 #include "split/accessibility.hpp"
+#include "split/plane_line.hpp"
 
 namespace palinform {
 namespace {
@@ -128,6 +129,92 @@ double plan_area(const std::vector<Vec3>& loop, const Transform& frame) {
   return 0.5 * sum;
 }
 
+/// A loop with what its stretches run along, point by point.
+struct DrawnLoop {
+  PartingLoop loop;
+  std::vector<bool> sharp, show;
+};
+
+/// A whole line and what is asked of it.
+struct Drawing {
+  std::vector<DrawnLoop> loops;
+  double sharp_mm = 0, show_mm = 0, plain_mm = 0;
+  double climb_mm = 0, shut_off_climb_mm = 0, steepest_deg = 0;  ///< of the outer line, but for the shut-offs' climb
+  double over_45_mm = 0, over_60_mm = 0;
+};
+
+Drawing drawing_of(std::vector<DrawnLoop> loops, const TriMesh& mesh, const Vec3& pull) {
+  Drawing out;
+  const Transform frame = frame_along(pull);
+  const Vec3 extent = measure(mesh).box_mm.size();
+  const double step_mm = 0.02 * std::max({extent.x, extent.y, extent.z});
+  double biggest = 0, low = 1e300, high = -1e300;
+  std::vector<double> areas;
+  for (DrawnLoop& d : loops) {
+    const auto& p = d.loop.points_mm;
+    d.loop.length_mm = 0;
+    for (size_t i = 0; i < p.size(); ++i) {
+      const double len = length(p[(i + 1) % p.size()] - p[i]);
+      d.loop.length_mm += len;
+      (d.sharp[i] ? out.sharp_mm : out.plain_mm) += len;
+      if (d.show[i]) out.show_mm += len;
+    }
+    areas.push_back(plan_area(p, frame));
+    if (std::abs(areas.back()) > std::abs(biggest)) biggest = areas.back();
+  }
+  for (size_t i = 0; i < loops.size(); ++i) {
+    PartingLoop& loop = loops[i].loop;
+    loop.outer = areas[i] * biggest > 0;
+    double from = 1e300, to = -1e300;
+    for (const Vec3& p : loop.points_mm) from = std::min(from, dot(p, pull)), to = std::max(to, dot(p, pull));
+    if (!loop.outer) {
+      out.shut_off_climb_mm = std::max(out.shut_off_climb_mm, to - from);
+      continue;
+    }
+    low = std::min(low, from), high = std::max(high, to);
+    const std::vector<double> slopes = slopes_deg(loop.points_mm, pull, step_mm);
+    for (const double deg : slopes) {
+      const double len = loop.length_mm / static_cast<double>(slopes.size());
+      out.steepest_deg = std::max(out.steepest_deg, deg);
+      if (deg > 45) out.over_45_mm += len;
+      if (deg > 60) out.over_60_mm += len;
+    }
+  }
+  out.climb_mm = high > low ? high - low : 0;
+  out.loops = std::move(loops);
+  return out;
+}
+
+/// A plane's loops, with the stretches that run along a true edge of the part.
+std::vector<DrawnLoop> drawn_on_faces(const PlaneLine& plane, const TriMesh& mesh, const EdgePairs& pairs,
+                                      const Vec3& pull, const FaceWishes& wishes) {
+  const double near = 1e-4 * length(measure(mesh).box_mm.size());
+  const auto in_plane = [&](uint32_t point) {
+    return std::abs(dot(mesh.points[point], pull) - plane.height_mm) < near;
+  };
+  std::vector<DrawnLoop> out;
+  for (size_t k = 0; k < plane.loops.size(); ++k) {
+    DrawnLoop d;
+    d.loop = plane.loops[k];
+    for (const uint32_t t : plane.faces[k]) {
+      bool sharp = false;
+      for (uint32_t h = 3 * t; h < 3 * t + 3; ++h)
+        sharp |= pairs.paired(h) && dot(mesh.normal(t), mesh.normal(pairs.twin[h] / 3)) < 0.866 &&
+                 in_plane(edge_from(mesh, h)) && in_plane(edge_to(mesh, h));
+      d.sharp.push_back(sharp);
+      d.show.push_back(!sharp && !wishes.flags.empty() && (wishes.flags[t] & FaceWishes::show));
+    }
+    out.push_back(std::move(d));
+  }
+  return out;
+}
+
+/// In mm of plain line.
+double cost_mm(const Drawing& d, const CutPrices& c) {
+  return c.plain * d.plain_mm + c.sharp * d.sharp_mm + (c.show - 1) * d.show_mm + c.lay_climb * d.climb_mm +
+         c.lay_over_45_deg * d.over_45_mm + c.lay_over_60_deg * d.over_60_mm;
+}
+
 }  // namespace
 
 std::string axis_name(const Vec3& d) {
@@ -202,38 +289,34 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
   if (progress.cancelled()) return Error::stopped();
 
   const double hair = hair_mm(mesh);
-  const Transform frame = frame_along(s.pull);
-  double biggest = 0, low = 1e300, high = -1e300;
-  std::vector<double> areas;
-  double sharp_mm = 0, show_mm = 0;
-  const Vec3 extent = measure(mesh).box_mm.size();
-  const double span = std::max({extent.x, extent.y, extent.z});
+  std::vector<DrawnLoop> drawn;
   for (const auto& loop : border_loops(mesh, pairs, s.side)) {
     std::vector<Vec3> path;
     for (const uint32_t v : loop.points) path.push_back(mesh.points[v]);
-    PartingLoop out;
-    out.points_mm = smoothed(path, loop.sharp, rays, r, hair);
-    for (size_t i = 0; i < out.points_mm.size(); ++i) {
-      out.length_mm += length(out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i]);
-      low = std::min(low, dot(out.points_mm[i], s.pull));
-      high = std::max(high, dot(out.points_mm[i], s.pull));
-      const Vec3 e = out.points_mm[(i + 1) % out.points_mm.size()] - out.points_mm[i];
-      const double len = length(e);
-      if (loop.sharp[i]) sharp_mm += len;
-      if (loop.show(wishes, i)) show_mm += len;
-    }
-    for (const double deg : slopes_deg(out.points_mm, s.pull, 0.02 * span))
-      s.steepest_deg = std::max(s.steepest_deg, deg);
-    areas.push_back(plan_area(out.points_mm, frame));
-    if (std::abs(areas.back()) > std::abs(biggest)) biggest = areas.back();
-    s.line_mm += out.length_mm;
-    s.loops.push_back(std::move(out));
+    DrawnLoop out;
+    out.loop.points_mm = smoothed(path, loop.sharp, rays, r, hair);
+    out.sharp = loop.sharp;
+    for (size_t i = 0; i < out.sharp.size(); ++i) out.show.push_back(loop.show(wishes, i));
+    drawn.push_back(std::move(out));
   }
-  for (size_t i = 0; i < s.loops.size(); ++i) s.loops[i].outer = areas[i] * biggest > 0;
+  Drawing line = drawing_of(std::move(drawn), mesh, s.pull);
+  if (auto plane = plane_line(mesh, pairs, r, wishes)) {
+    Drawing flat = drawing_of(drawn_on_faces(*plane, mesh, pairs, s.pull, wishes), mesh, s.pull);
+    if (cost_mm(flat, prices) <= cost_mm(line, prices) + 1e-6) {
+      line = std::move(flat);
+      s.side = std::move(plane->side);
+      s.kind = LineKind::plane;
+    }
+  }
+  for (DrawnLoop& d : line.loops) {
+    s.line_mm += d.loop.length_mm;
+    s.loops.push_back(std::move(d.loop));
+  }
   std::stable_sort(s.loops.begin(), s.loops.end(),
                    [](const auto& x, const auto& y) { return x.length_mm > y.length_mm; });
-  s.height_range_mm = s.loops.empty() ? 0 : high - low;
-  if (s.line_mm > 0) s.sharp_share = sharp_mm / s.line_mm, s.show_share = show_mm / s.line_mm;
+  s.height_range_mm = line.climb_mm, s.shut_off_range_mm = line.shut_off_climb_mm;
+  s.steepest_deg = line.steepest_deg;
+  if (s.line_mm > 0) s.sharp_share = line.sharp_mm / s.line_mm, s.show_share = line.show_mm / s.line_mm;
   progress.report(1);
   return s;
 }

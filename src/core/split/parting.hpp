@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "base/finding.hpp"
+#include "base/names.hpp"
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mesh/rays.hpp"
@@ -35,17 +36,24 @@ struct PullCandidate {
   bool exact = false;  ///< from the exact line on the whole mesh, else from samples
 };
 
+/// How the line was found: where the skin is cheapest to part, or where a plane meets it (plane_line.hpp).
+enum class LineKind : uint8_t { surface, plane };
+template <>
+inline constexpr std::array names<LineKind>{"surface"sv, "plane"sv};
+
 struct Split {
   Vec3 pull{0, 0, 1};
+  LineKind kind = LineKind::surface;
   std::vector<uint8_t> side;  ///< per face: 0 a, 1 b
   std::vector<bool> locked;   ///< per face
   double locked_area_mm2 = 0;
   std::vector<LockedRegion> regions;  ///< of at least 0.1 mm², largest first
   std::vector<PartingLoop> loops;     ///< longest first
   double line_mm = 0;
-  double height_range_mm = 0;             ///< how far the line climbs along the pull
+  double height_range_mm = 0;             ///< how far the outer line climbs along the pull
+  double shut_off_range_mm = 0;           ///< … and that shut-off which climbs most
   std::vector<PullCandidate> candidates;  ///< best first; only from a search
-  double steepest_deg = 0;                ///< of the line against the plane across the pull
+  double steepest_deg = 0;                ///< of the outer line against the plane across the pull
   double sharp_share = 0;                 ///< of the line that lies on sharp edges
   double show_share = 0;                  ///< of the line that crosses show faces
 };
@@ -59,7 +67,8 @@ Result<Releases> releases_along(const TriMesh& mesh, const RayScene& rays, const
                                 const Progress& progress = Progress::none());
 
 /// Labels and line from the rays of one pull. A face that can leave both ways goes where the line is cheapest (ties: a,
-/// so the line drops to the lower edge); so does a locked face. The line is smoothed on the surface.
+/// so the line drops to the lower edge); so does a locked face. The line is smoothed on the surface; where a plane
+/// parts the part as well, it is taken unless its line is dearer (M22).
 Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Releases& r,
                          const FaceWishes& wishes = {}, const CutPrices& prices = {},
                          const Progress& progress = Progress::none());

@@ -111,7 +111,6 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
           say("One pour, one cure; the wave registers itself");
         say(words_of(*p.wave, {}));
         p.hands_min = r.cut_base_min + r.cut_min_per_mm * (p.wave->path_mm * p.wave->passes + f.line_mm);
-        witness_mm = f.line_mm;  // a hand-held blade leaves a witness all along
         break;
       }
       case Way::open_face:
@@ -126,11 +125,11 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
         else if (!f.open_flexes)
           say(f.open_why.empty() ? std::string("It locks when drawn off the flat face") : f.open_why);
         else
-          say("The flat face of " + fixed(f.hidden_flat_mm2, 0) + " mm² is the open side: no line at all");
+          say("The flat face of " + fixed(f.hidden_flat_mm2, 0) + " mm² is the open side: no line at all" +
+              (f.flat_marked ? "" : ". Nobody marked it hidden: it comes out as poured"));
         if (p.works && !f.open_why.empty()) say(f.open_why);
         if (f.flat_normal) say("That face comes out as poured: scrape it or lay a cover plate");
         p.hands_min = r.open_base_min;
-        witness_mm = 0.25 * std::sqrt(std::max(0.0, f.hidden_flat_mm2)) * 4;
         break;
       case Way::pieces:
         p.works = line && f.extra_pieces > 0 && f.left_mm2 < 1;
@@ -152,17 +151,11 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
     p.hands_min += r.pour_min * p.pours;
     wait_h += f.cure_h * p.pours + p.hands_min / 60;
     p.days = wait_h / 24;
-    p.cost = p.hands_min / 60 * r.hand_price_per_h + p.rubber_g * 1e-3 * f.rubber_price_per_kg +
-             wait_h * r.wait_price_per_h + witness_mm * r.witness_price_per_mm * std::max(1, f.copies);
+    p.wait_h = wait_h - p.hands_min / 60;
   }
   double leanest = 1e300;
-  WayPlan* best = nullptr;
-  for (WayPlan& p : out) {
-    if (!p.works) continue;
-    leanest = std::min(leanest, p.rubber_g);
-    if (!best || p.cost < best->cost) best = &p;
-  }
-  if (best) best->recommended = true;
+  for (const WayPlan& p : out)
+    if (p.works) leanest = std::min(leanest, p.rubber_g);
   for (WayPlan& p : out) p.extra_rubber_g = leanest < 1e300 ? std::max(0.0, p.rubber_g - leanest) : 0;
   return out;
 }

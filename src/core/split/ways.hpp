@@ -31,7 +31,8 @@ struct WayFacts {
   int extra_pieces = 0;  ///< that would free them
   double left_mm2 = 0;   ///< locked area that even those leave
   double hidden_flat_mm2 = 0;
-  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face; none: none is marked, nor asked for
+  std::optional<Vec3> flat_normal;  ///< outward, of the flat face an open mould would be open at; none: there is none
+  bool flat_marked = true;          ///< the person said that it is hidden; else it only lets go
   bool open_flexes = true;          ///< drawn off the flat face, the rubber lets go, if need be with a slit
   std::string open_why = {};        ///< how, or why not, in a sentence (M21)
   std::string open_offer = {};      ///< without a marked face: the best there is, in a sentence
@@ -52,7 +53,7 @@ struct WayRates {
   double piece_base_min = 45, pin_min = 12;
   double pour_min = 25;          ///< box, mix, pour, clean, a pour
   double hand_price_per_h = 40;  ///< the shop's one figure: DaysRules
-  double wait_price_per_h = 0.6, witness_price_per_mm = 0.02;
+  double wait_price_per_h = 0.6;
   static void fields(auto& s, auto&& f) {
     f("bed_base_min", s.bed_base_min, Within{0, 5000});
     f("bed_min_per_mm", s.bed_min_per_mm, Within{0, 1000});
@@ -70,7 +71,6 @@ struct WayRates {
     f("pin_min", s.pin_min, Within{0, 5000});
     f("pour_min", s.pour_min, Within{0, 5000});
     f("wait_price_per_h", s.wait_price_per_h, Within{0, 1e5});
-    f("witness_price_per_mm", s.witness_price_per_mm, Within{0, 1e5});
   }
 };
 
@@ -94,11 +94,11 @@ struct WayPlan {
   double line_mm = 0, hands_min = 0, days = 0, rubber_g = 0, extra_rubber_g = 0;
   int pours = 0;
   std::optional<WaveCut> wave;
-  double cost = 0;  ///< hands, rubber, waiting and cleaning of the witness, no currency
-  bool recommended = false;
+  double wait_h = 0;         ///< cures and prints
+  bool recommended = false;  ///< it belongs to the whole way that is advised (mould/whole_ways.hpp)
 };
 
-/// All ways in the order of the enum; exactly one is recommended where any works: the least cost.
+/// All ways in the order of the enum, each with what it asks for; which is best is judged of whole ways.
 /// `extra_rubber_g` is against the leanest way that works.
 std::vector<WayPlan> ways_to_split(const WayFacts& facts, const WayRates& rates);
 

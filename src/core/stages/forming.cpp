@@ -63,6 +63,7 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
     f.rubber_density_g_cm3 = sil->density_g_cm3;
     f.rubber_price_per_kg = sil->price_per_kg;
     f.see_through = sil->see_through();
+    f.cure_h = sil->demould_h;
     f.pulls_simple = sil->usual_pulls_simple;
     f.pulls_undercut = sil->usual_pulls_undercut;
   }
@@ -76,6 +77,36 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
 
 }  // namespace
 
+WaysResult judged_ways(const FormGround& g, const FormsResult& forms, std::string_view asked, const FormRates& rates) {
+  constexpr size_t offered = 3;
+  WaysResult r;
+  r.ways = g.beds;
+  r.whole = whole_ways(forms.plans, g.beds, g.split);
+  if (const auto best = std::find_if(r.whole.begin(), r.whole.end(), [](const WholeWay& w) { return w.advised; });
+      best != r.whole.end())
+    std::rotate(r.whole.begin(), best, best + 1);
+  for (size_t i = 0; i < r.whole.size() && i < offered && r.whole[i].works; ++i)
+    r.sketches.push_back(way_sketch(*g.master.mesh, g.mould.mould, r.whole[i], flat_side(r.whole[i].form, g.part),
+                                    rates, g.beds[static_cast<size_t>(Way::pour_and_cut)].wave));
+  for (const WholeWay& w : r.whole)
+    if (w.advised)
+      for (WayPlan& p : r.ways) p.recommended = w.way == p.way;
+  if (const auto way = named<Way>(asked))
+    r.chosen = way;
+  else if (forms.halved())
+    r.chosen = forms.form == Form::pieces ? Way::pieces : forms.plan().bed;
+  else if (forms.form == Form::cut)
+    r.chosen = Way::pour_and_cut;
+  else if (forms.form == Form::open)
+    r.chosen = Way::open_face;
+  return r;
+}
+
+std::optional<Vec3> flat_side(Form form, const WayFacts& part) {
+  // A strip's nubs stand on that face: only where it was said to be hidden.
+  return form == Form::open || part.flat_marked ? part.flat_normal : std::nullopt;
+}
+
 Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop& shop, const Progress& progress) {
   const FormFacts f = form_facts(g, job, shop);
   FormFacts facts = f;
@@ -85,6 +116,7 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.undercuts = static_cast<int>(g.undercuts.undercuts.size()) - g.part.need_help - g.part.pins;
   facts.witness_mm = g.part.smooth_mm + g.part.show_mm;
   facts.flat_normal = g.part.flat_normal;
+  facts.flat_marked = g.part.flat_marked;
   facts.flat_lets_go = g.part.open_flexes;
   facts.open_why = g.part.open_why;
   facts.open_offer = g.part.open_offer;
@@ -92,14 +124,20 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.voxel_mm = job.mould.build.voxel_mm;
   facts.voxels_across = g.voxels_across;
   facts.jacket = jacket_rules(shop.rules.mould);
-  facts.hands_min = [&](const FormPlan& p) { return form_hands_min(p, g.part, g.part.pins, job, shop); };
+  facts.wait_price_per_h = shop.rules.split.ways.wait_price_per_h;
+  facts.hands_min = [&](const FormPlan& p, Way bed) { return form_hands_min(p, bed, g.part, job, shop); };
+  for (const Way bed : {Way::clay_bed, Way::splitter_board, Way::printed_board}) {
+    const WayPlan& b = g.beds[static_cast<size_t>(bed)];
+    facts.bed_works[static_cast<size_t>(bed)] = b.works;
+    facts.bed_print_h[static_cast<size_t>(bed)] = std::max(0.0, b.wait_h - f.cure_h * b.pours);
+  }
   auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,
                           shop.rules.mould.forms, progress);
   if (!plans) return plans.error();
   FormsResult r;
   r.plans = *std::move(plans);
-  r.flat_normal = g.part.flat_normal;
   r.form = named<Form>(job.mould.form).value_or(Form::two_part);
+  r.flat_normal = flat_side(r.form, g.part);
   const Mould& m = g.mould.mould;
   double split_mm = 0.5 * r.plan().box_mm.z;
   if (r.halved() && !m.parting_mm.empty()) split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;

@@ -20,8 +20,16 @@ struct FormGround {
   const std::vector<Bore>& bores;
   const UndercutsResult& undercuts;
   const WayFacts& part;
-  double voxels_across = 80;  ///< see FormFacts
+  const std::vector<WayPlan>& beds;  ///< ways_to_split()
+  double voxels_across = 80;         ///< see FormFacts
 };
+/// Whole ways, and which of the beds, or what else, the job goes. `asked`: the job's own, by name.
+WaysResult judged_ways(const FormGround& ground, const FormsResult& forms, std::string_view asked,
+                       const FormRates& rates);
+
+/// The flat face that a mould of that form is open at, or hangs from.
+std::optional<Vec3> flat_side(Form form, const WayFacts& part);
+
 /// All forms of mould for the part, the box of the job's own, and the findings. Reads copies, rubber, resin, degas,
 /// build, box, form, head and pressure of the job.
 Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const Shop& shop, const Progress& progress);

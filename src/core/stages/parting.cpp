@@ -135,14 +135,23 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
       open_faces(*master.mesh, *master.rays, how, area > 0 ? std::optional(fit.direction) : std::nullopt, progress);
   if (!faces || faces->empty()) return;
   const OpenFace& best = faces->front();
-  if (!(area > 0)) {
-    if (best.verdict != LetsGo::no)
-      f.open_offer = "The flat face of " + fixed(best.area_mm2, 0) + " mm² would do, " + fixed(100 * best.share, 0) +
-                     " % of its outline. " + best.why;
-    if (job.mould.form != name_of(Form::open)) return;
+  f.flat_marked = area > 0;
+  if (!f.flat_marked && job.mould.form != name_of(Form::open)) {
+    // Offered by itself only where it lets go without a slit and does not bear a mark that it shows.
+    const bool shows = std::any_of(job.original.marks.begin(), job.original.marks.end(), [&](const FaceMark& m) {
+      if (m.kind != FaceMark::Kind::show) return false;
+      const Vec3 p = through_mirrors(m.point_mm, job.original.master_steps, original.measure.box_mm.centre());
+      return dot(master.mesh->normal(master.rays->closest(p).triangle), best.normal) > 0.999;
+    });
+    if (best.verdict == LetsGo::no || best.verdict == LetsGo::slit || shows) {
+      if (best.verdict != LetsGo::no)
+        f.open_offer = "The flat face of " + fixed(best.area_mm2, 0) + " mm² would do, " + fixed(100 * best.share, 0) +
+                       " % of its outline. " + (shows ? "It is marked as showing. " : "") + best.why;
+      return;
+    }
   }
   f.flat_normal = best.normal;
-  f.hidden_flat_mm2 = area > 0 ? area : best.area_mm2;
+  f.hidden_flat_mm2 = f.flat_marked ? area : best.area_mm2;
   f.open_extent_mm = box_in(*master.mesh, frame_around(*master.mesh, best.normal)).size();
   f.open_flexes = best.verdict != LetsGo::no;
   f.open_why = best.why;

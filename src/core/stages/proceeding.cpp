@@ -201,8 +201,9 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   return f;
 }
 
-double form_hands_min(const FormPlan& plan, const WayFacts& part, int pins, const Job& job, const Shop& shop) {
+double form_hands_min(const FormPlan& plan, Way bed, const WayFacts& part, const Job& job, const Shop& shop) {
   ProcedureFacts f = ground_facts(plan.form, job, shop);
+  f.way = bed;
   const StepMinutes& t = shop.rules.days.steps;
   f.ends = Ends::mould;
   f.moulds = 1;
@@ -211,7 +212,7 @@ double form_hands_min(const FormPlan& plan, const WayFacts& part, int pins, cons
   f.key_count = 4;
   f.line_mm = plan.line_mm;
   f.pieces = part.extra_pieces;
-  for (int i = 0; i < pins && plan.form != Form::cup_core; ++i) f.pins.push_back("Pin " + std::to_string(i + 1));
+  for (int i = 0; i < part.pins && plan.form != Form::cup_core; ++i) f.pins.push_back("Pin " + std::to_string(i + 1));
   const MixRules& mix = shop.rules.mix;
   for (const RubberPour& p : plan.pours) {
     PourFacts x;

@@ -22,7 +22,7 @@ struct ProceedingGround {
 ProcedureFacts procedure_facts(const ProceedingGround& ground, const Job& job, const Shop& shop);
 
 /// Hands of making one mould of that form, as its procedure has them; the mix by a plain reckoning. Reads the same.
-double form_hands_min(const FormPlan& plan, const WayFacts& part, int pins, const Job& job, const Shop& shop);
+double form_hands_min(const FormPlan& plan, Way bed, const WayFacts& part, const Job& job, const Shop& shop);
 
 /// The list of steps with the shop's habits and the job's own ways; what cannot be done so is told in a finding, and
 /// the list is then the procedure's own.

@@ -28,6 +28,8 @@
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "mould/way_sketch.hpp"
+#include "mould/whole_ways.hpp"
 #include "picture/shape.hpp"
 #include "procedure/procedure.hpp"
 #include "rules/rules.hpp"
@@ -128,9 +130,15 @@ struct PinsResult {
   std::vector<PinPlan> pins;  ///< for the bores the job gives a pin
   std::vector<size_t> bore;   ///< of each: index into BoresResult::bores
 };
+struct BedsResult {
+  std::vector<WayPlan> ways;  ///< in the order of the enum, each by itself
+};
 struct WaysResult {
-  std::vector<WayPlan> ways;  ///< in the order of the enum
-  std::optional<Way> chosen;  ///< the job's, or the recommended one
+  std::vector<WayPlan> ways;        ///< in the order of the enum; the advised one is marked
+  std::vector<WholeWay> whole;      ///< what works first, the cheapest first
+  std::vector<WaySketch> sketches;  ///< of the first of `whole`, as many as are offered side by side
+  std::optional<Way> chosen;        ///< the job's; else the bed, or the way, of the form in hand
+  size_t bytes() const { return (ways.size() + whole.size()) * 1000; }
 };
 
 struct UndercutsResult {

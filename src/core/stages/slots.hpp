@@ -33,10 +33,11 @@ inline constexpr Slot<PinsResult> pins{"pins", Stage::split};
 inline constexpr Slot<UndercutsResult> undercuts{"undercuts", Stage::split};
 inline constexpr Slot<AdviceResult> undercut_advice{"undercut-advice", Stage::split};
 inline constexpr Slot<WayFacts> facts{"facts", Stage::split};
-inline constexpr Slot<WaysResult> ways{"ways", Stage::split};
+inline constexpr Slot<BedsResult> beds{"beds", Stage::split};
 
 inline constexpr Slot<MouldResult> mould{"mould", Stage::mould};
 inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
+inline constexpr Slot<WaysResult> ways{"ways", Stage::split};  ///< judged whole: form, bed and line
 inline constexpr Slot<KeysResult> keys{"keys", Stage::mould};
 inline constexpr Slot<BoardResult> board{"board", Stage::mould};
 
