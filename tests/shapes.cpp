@@ -267,6 +267,31 @@ TriMesh drilled_cube(double a, const std::vector<std::array<double, 2>>& steps, 
   return m;
 }
 
+TriMesh turned(const std::vector<std::array<double, 2>>& profile, int n) {
+  TriMesh m;
+  const auto ring = [&](size_t k, int i) {
+    return static_cast<uint32_t>(1 + (k - 1) * static_cast<size_t>(n) + static_cast<size_t>(i % n));
+  };
+  m.points.push_back({0, 0, profile.front()[1]});
+  for (size_t k = 1; k + 1 < profile.size(); ++k)
+    for (int i = 0; i < n; ++i) {
+      const double t = 2 * std::numbers::pi * i / n;
+      m.points.push_back({profile[k][0] * std::cos(t), profile[k][0] * std::sin(t), profile[k][1]});
+    }
+  const auto top = static_cast<uint32_t>(m.points.size());
+  m.points.push_back({0, 0, profile.back()[1]});
+  const size_t last = profile.size() - 2;
+  for (int i = 0; i < n; ++i) {
+    m.triangles.push_back({0, ring(1, i + 1), ring(1, i)});
+    for (size_t k = 1; k < last; ++k) {
+      m.triangles.push_back({ring(k, i), ring(k, i + 1), ring(k + 1, i + 1)});
+      m.triangles.push_back({ring(k, i), ring(k + 1, i + 1), ring(k + 1, i)});
+    }
+    m.triangles.push_back({ring(last, i), ring(last, i + 1), top});
+  }
+  return m;
+}
+
 TriMesh joined(const TriMesh& a, const TriMesh& b) {
   TriMesh m = a;
   const uint32_t shift = static_cast<uint32_t>(a.points.size());

@@ -32,6 +32,8 @@ TriMesh hull_of(const std::vector<Vec3>& points);
 /// A cube 0…`side` with a round hole from its face x = side inward along −x, in steps of (diameter, how far in from the
 /// face), falling diameters; as deep as the cube, it goes through.
 TriMesh drilled_cube(double side, const std::vector<std::array<double, 2>>& steps, int segments);
+/// Turned about z: points {r, z} from the axis below to the axis above.
+TriMesh turned(const std::vector<std::array<double, 2>>& profile, int around = 72);
 TriMesh joined(const TriMesh& a, const TriMesh& b);
 TriMesh turned_over(TriMesh m);
 /// An arbitrary rotation used by the "turning changes nothing" tests.

@@ -26,6 +26,7 @@
 #include "ledger/demo.hpp"
 #include "ledger/ledger_page.hpp"
 #include "mesh/save.hpp"
+#include "mix/colour_view.hpp"
 #include "mix/cup_view.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"

@@ -9,11 +9,11 @@ using namespace palinform;
 
 namespace {
 
-struct Shop {
+struct OwnBooks {
   shapes::TempDir dir;
   std::unique_ptr<Workshop> w;
   int64_t resin = 0, paste = 0;
-  Shop() {
+  OwnBooks() {
     w = *Workshop::open(dir / "w.sqlite");
     for (const char* id : {"j", "k"}) {
       Job job;
@@ -54,7 +54,7 @@ std::vector<BenchScreen> coloured_cast() {
 }  // namespace
 
 TEST_CASE("pigment is booked to its lot beside the pour, and comes back with it", "[ledger]") {
-  Shop shop;
+  OwnBooks shop;
   Pressed p{begin_run("j", coloured_cast(), shop.now), *shop.w->load_job("j"), ""};
   for (const double g : {20.0, 22.5, 123.0, 223.5}) p = shop.next(p, g);
   p = shop.next(p);
@@ -87,7 +87,7 @@ TEST_CASE("pigment is booked to its lot beside the pour, and comes back with it"
 
 TEST_CASE("a test at the bench is kept with its lot: done it cured, gone wrong it did not; back drops it", "[ledger]") {
   for (const bool wrong : {false, true}) {
-    Shop shop;
+    OwnBooks shop;
     std::vector<BenchScreen> s(2);
     s[0].title = "Look at the patch", s[0].step_id = "patch-read";
     s[0].test = TestWanted{TrialKind::patch, "wood", "resin", shop.resin};
@@ -111,7 +111,7 @@ TEST_CASE("a test at the bench is kept with its lot: done it cured, gone wrong i
 }
 
 TEST_CASE("one batch for two jobs: each has its share of every gram, its pull and its casting", "[ledger]") {
-  Shop shop;
+  OwnBooks shop;
   auto s = coloured_cast();
   s[4].share = 0.75, s[4].ends_pot_life = false, s[4].poured_g = 150;
   BenchScreen other = s[4];

@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "base/text.hpp"
 #include "mix/additives.hpp"
 #include "mix/shared_batch.hpp"
 #include "mix/stirred.hpp"

@@ -213,11 +213,13 @@ TEST_CASE("what is open is tried first: a patch before the bed, cups beside it, 
       open.pop_back();
       if (!s || !seen.insert(s->id).second) continue;
       open.insert(open.end(), s->after.begin(), s->after.end());
+      if (s->at_once) open.push_back(p.steps[static_cast<size_t>(s - p.steps.data()) - 1].id);
     }
     return seen.contains(what);
   };
   for (const ProcedureStep& s : p.steps)
-    if (s.act == Act::weigh && s.after.size() > 0) {
+    if (s.act == Act::weigh && s.casting == 0) {
+      INFO(s.id);
       CHECK(waits_for(s.id, "patch-read"));
       CHECK(waits_for(s.id, "cup-test-read"));
     }

@@ -8,32 +8,6 @@ using namespace palinform;
 
 namespace {
 
-/// Turned about z: points {r, z} from the axis below to the axis above.
-TriMesh turned(const std::vector<std::array<double, 2>>& profile, int n = 72) {
-  TriMesh m;
-  const auto ring = [&](size_t k, int i) {
-    return static_cast<uint32_t>(1 + (k - 1) * static_cast<size_t>(n) + static_cast<size_t>(i % n));
-  };
-  m.points.push_back({0, 0, profile.front()[1]});
-  for (size_t k = 1; k + 1 < profile.size(); ++k)
-    for (int i = 0; i < n; ++i) {
-      const double t = 2 * std::numbers::pi * i / n;
-      m.points.push_back({profile[k][0] * std::cos(t), profile[k][0] * std::sin(t), profile[k][1]});
-    }
-  const auto top = static_cast<uint32_t>(m.points.size());
-  m.points.push_back({0, 0, profile.back()[1]});
-  const size_t last = profile.size() - 2;
-  for (int i = 0; i < n; ++i) {
-    m.triangles.push_back({0, ring(1, i + 1), ring(1, i)});
-    for (size_t k = 1; k < last; ++k) {
-      m.triangles.push_back({ring(k, i), ring(k, i + 1), ring(k + 1, i + 1)});
-      m.triangles.push_back({ring(k, i), ring(k + 1, i + 1), ring(k + 1, i)});
-    }
-    m.triangles.push_back({ring(last, i), ring(last, i + 1), top});
-  }
-  return m;
-}
-
 std::vector<OpenFace> faces(const TriMesh& m, std::optional<Vec3> only = std::nullopt, double shore = 30) {
   OpenFaceOptions o;
   o.shore_a = shore;
@@ -44,7 +18,7 @@ std::vector<OpenFace> faces(const TriMesh& m, std::optional<Vec3> only = std::nu
   return *r;
 }
 
-const TriMesh mushroom = turned({{0, 0}, {4, 0}, {4, 10}, {15, 10}, {15, 16}, {0, 16}});
+const TriMesh mushroom = shapes::turned({{0, 0}, {4, 0}, {4, 10}, {15, 10}, {15, 16}, {0, 16}});
 
 }  // namespace
 
@@ -55,7 +29,7 @@ TEST_CASE("a slab, and a knob with a flat back, are open by themselves: nobody n
   CHECK(std::abs(slab.front().normal.z) == Approx(1));  // the largest of them
   CHECK(slab.front().area_mm2 == Approx(1200));
   CHECK(slab.front().share == Approx(1).margin(0.03));
-  const auto knob = faces(turned({{0, 0}, {15, 0}, {15, 4}, {10, 10}, {0, 12}}));
+  const auto knob = faces(shapes::turned({{0, 0}, {15, 0}, {15, 4}, {10, 10}, {0, 12}}));
   REQUIRE_FALSE(knob.empty());
   CHECK(knob.front().verdict == LetsGo::draws);
   CHECK(knob.front().normal.z == Approx(-1));
@@ -67,7 +41,7 @@ TEST_CASE("a slab, and a knob with a flat back, are open by themselves: nobody n
 TEST_CASE("what hangs over is judged by reach and mouth: peels, slit, no; a rounded edge is none", "[split]") {
   const Vec3 down{0, 0, -1};
   // An overhang of 2 mm, 6 mm high: it flexes in 30 A, not in 60 A.
-  const TriMesh hat = turned({{0, 0}, {10, 0}, {10, 6}, {12, 6}, {12, 10}, {0, 10}});
+  const TriMesh hat = shapes::turned({{0, 0}, {10, 0}, {10, 6}, {12, 6}, {12, 10}, {0, 10}});
   auto f = faces(hat, down).front();
   CHECK(f.verdict == LetsGo::peels);
   CHECK(f.reach_mm == Approx(2).margin(0.5));
@@ -84,8 +58,8 @@ TEST_CASE("what hangs over is judged by reach and mouth: peels, slit, no; a roun
   CHECK(best.verdict == LetsGo::draws);
   CHECK(best.normal.z == Approx(1));
   // A broken edge of 0.2 mm beside the flat face is a lip, 2 mm of it is an undercut.
-  CHECK(faces(turned({{0, 0}, {14.8, 0}, {15, 0.2}, {15, 8}, {0, 8}}), down).front().verdict == LetsGo::draws);
-  CHECK(faces(turned({{0, 0}, {13, 0}, {15, 2}, {15, 8}, {0, 8}}), down).front().holds == 1);
+  CHECK(faces(shapes::turned({{0, 0}, {14.8, 0}, {15, 0.2}, {15, 8}, {0, 8}}), down).front().verdict == LetsGo::draws);
+  CHECK(faces(shapes::turned({{0, 0}, {13, 0}, {15, 2}, {15, 8}, {0, 8}}), down).front().holds == 1);
   // Rubber through a hole along the bench never comes out.
   const TriMesh arch = shapes::bored_box({12, 12, 20}, 6, 1, 64);
   f = faces(arch, Vec3{0, 0, -1}).front();

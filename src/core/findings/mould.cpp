@@ -68,7 +68,6 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
 std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& mould, const Job& job, const Rules& rules) {
   std::vector<Finding> out;
   const Mould& m = mould.mould;
-  const Vec3 in = m.inner_mm.size();
   const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
     return tell(out, code, severity, std::move(what), std::move(why));
   };

@@ -76,6 +76,9 @@ CREATE TABLE photo (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, booking TEXT N
                     sum TEXT NOT NULL DEFAULT '');
 )";
 
+// What colour a casting really got.
+constexpr const char* version_9 = "ALTER TABLE casting ADD COLUMN colour TEXT NOT NULL DEFAULT ''";
+
 struct Table {
   const char* name;
   const char* columns;  ///< that the checksum covers
@@ -84,7 +87,7 @@ struct Table {
 };
 constexpr Table tables[] = {
     {"job", "id, name, client, changed_at, document", "job", "name"},
-    {"casting", "job_id, number, made_on, note, place, booking", "casting", "number"},
+    {"casting", "job_id, number, made_on, note, place, booking, colour", "casting", "number"},
     {"edit", "job_id, at, what", "entry of the history", "id"},
     {"lot", "material_id, label, opened_on, expires_on, start_g, left_g", "lot", "label"},
     {"mould", "job_id, name, made_on, pulls, retired_on, retired_why, booking", "mould", "name"},
@@ -148,7 +151,8 @@ bool is_workshop(SQLite::Database& db) {
          (version < 3 || (has("lot", {"label", "left_g"}) && has("mould", {"pulls"}) && has("pour", {"mass_g"}))) &&
          (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
          (version < 6 || has("material", {"id", "version", "document"})) &&
-         (version < 7 || has("paper", {"kind", "id", "document"})) && (version < 8 || has("photo", {"job_id", "jpeg"}));
+         (version < 7 || has("paper", {"kind", "id", "document"})) &&
+         (version < 8 || has("photo", {"job_id", "jpeg"})) && (version < 9 || has("casting", {"colour"}));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
@@ -175,6 +179,19 @@ void migrate(SQLite::Database& db, int version) {
   }
   if (version < 7) db.exec(version_7);
   if (version < 8) db.exec(version_8);
+  if (version < 9) {
+    // The checksum covers one column more: only what still fits the old one gets a new one.
+    const Table was{"casting", "job_id, number, made_on, note, place, booking", "casting", "number"};
+    std::vector<int64_t> good;
+    if (version >= 5) {
+      SQLite::Statement q(db, std::string("SELECT id, sum, ") + was.columns + " FROM casting");
+      while (q.executeStep())
+        if (sum_of_row(db, was, q, 2, q.getColumn(0).getInt64()) == q.getColumn(1).getString())
+          good.push_back(q.getColumn(0).getInt64());
+    }
+    db.exec(version_9);
+    for (const int64_t id : good) seal(db, "casting", id);
+  }
   if (version < 5)
     for (const Table& t : tables) {
       SQLite::Statement q(db, std::string("SELECT rowid FROM ") + t.name);

@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <fstream>
 
+#include "base/json_fields.hpp"
 #include "base/text.hpp"
 #include "job/job.hpp"
 #include "ledger/file_lock.hpp"
@@ -41,6 +42,12 @@ Header look(const std::string& path) {
   return h;
 }
 
+/// What went into a casting's cup, as the file keeps it.
+struct InCup {
+  std::vector<RecipeTint> tints;
+  static void fields(auto& s, auto&& f) { f("tints", s.tints, AtMost{12}); }
+};
+
 void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& damage) {
   // A casting that cannot be read is not the job's to wipe.
   std::string spared = "(-1";
@@ -50,7 +57,7 @@ void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& 
   wipe.bind(1, job.id);
   wipe.exec();
   SQLite::Statement casting(
-      db, "INSERT INTO casting (job_id, number, made_on, note, place, booking) VALUES (?, ?, ?, ?, ?, ?)");
+      db, "INSERT INTO casting (job_id, number, made_on, note, place, booking, colour) VALUES (?, ?, ?, ?, ?, ?, ?)");
   SQLite::Statement reading(db, "INSERT INTO reading (casting_id, size_id, place, value_mm) VALUES (?, ?, ?, ?)");
   int place = 0;
   for (const Casting& c : job.check.castings) {
@@ -61,6 +68,7 @@ void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& 
     casting.bind(4, c.note);
     casting.bind(5, place++);
     casting.bind(6, c.booking);
+    casting.bind(7, c.colour.empty() ? std::string() : json::write(InCup{c.colour}).dump());
     casting.exec();
     const int64_t id = db.getLastInsertRowid();
     for (const CastReading& r : c.readings)
@@ -310,16 +318,22 @@ Result<Job> Workshop::load_job(const std::string& id) {
     auto job = job_from_json(q.getColumn(0).getString(), "job " + id);
     if (!job) return job;
     job->id = id;
-    SQLite::Statement c(*db_, "SELECT id, number, made_on, note, booking FROM casting WHERE job_id = ? ORDER BY place");
+    SQLite::Statement c(
+        *db_, "SELECT id, number, made_on, note, booking, colour FROM casting WHERE job_id = ? ORDER BY place");
     SQLite::Statement r(*db_, "SELECT size_id, value_mm FROM reading WHERE casting_id = ? ORDER BY rowid");
     c.bind(1, id);
     while (c.executeStep()) {
       if (damage_->holds("casting", c.getColumn(0).getInt64())) continue;
-      Casting casting{c.getColumn(1).getInt(),
-                      c.getColumn(2).getString(),
-                      c.getColumn(3).getString(),
-                      {},
-                      c.getColumn(4).getString()};
+      Casting casting{c.getColumn(1).getInt(),    c.getColumn(2).getString(),
+                      c.getColumn(3).getString(), {},
+                      c.getColumn(4).getString(), {}};
+      if (const std::string text = c.getColumn(5).getString(); !text.empty()) {
+        InCup in;
+        try {
+          json::read(json::Given::parse(text), in, "colour");
+        } catch (const std::exception&) { in.tints.clear(); }  // the casting counts without it
+        casting.colour = std::move(in.tints);
+      }
       r.reset();
       r.bind(1, c.getColumn(0).getInt64());
       while (r.executeStep()) {

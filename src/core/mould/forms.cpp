@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "mould/jacket.hpp"
+#include "mould/smallest_box.hpp"
 #include "mould/strip.hpp"
 #include "solid/carve.hpp"
 
@@ -110,7 +111,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
                                          const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
                                          const FormRates& r, const Progress& progress) {
   std::vector<FormPlan> out(form_count);
-  const Vec3 size = measure(mesh).box_mm.size();
+  const Vec3 size = own_size_mm(mesh);  // the same however it lies in its file
   const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / f.voxels_across);
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
@@ -370,7 +371,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   FormPlan* best = nullptr;
   for (FormPlan& p : out)
     // Putty and a squeeze are for those who choose them: their quality is the person's call, not a sum's.
-    if (p.works && p.form != Form::putty && p.form != Form::squeeze && (!best || p.cost < best->cost)) best = &p;
+    // So is a strip that is cut open part by part.
+    if (p.works && p.form != Form::putty && p.form != Form::squeeze && !(p.form == Form::strip && p.line_mm > 0) &&
+        (!best || p.cost < best->cost))
+      best = &p;
   if (f.resin_is_rubber && out[static_cast<size_t>(Form::cup_core)].works)
     best = &out[static_cast<size_t>(Form::cup_core)];
   if (best) best->recommended = true;

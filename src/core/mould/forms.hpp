@@ -13,6 +13,7 @@
 #include "mould/box.hpp"
 #include "mould/jacket.hpp"
 #include "split/bores.hpp"
+#include "split/ways.hpp"
 
 namespace palinform {
 
@@ -66,8 +67,8 @@ struct FormFacts {
   double resin_density_g_cm3 = 1.05, resin_price_per_kg = 25;
   int pulls_simple = 40, pulls_undercut = 15;
   int copies = 1, undercuts = 0, need_help = 0, pins = 0, extra_pieces = 0;
-  std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face  bool flat_lets_go = true;               ///<
-                                    ///< everything else leaves along it
+  std::optional<Vec3> flat_normal;  ///< outward, of the face an open mould would be open at
+  bool flat_lets_go = true;         ///< everything else leaves along it
   bool flat_marked = true;          ///< hidden, as the person said
   /// Of a clay bed, a splitter board and a printed one: could it be made, and the hours it prints.
   std::array<bool, 3> bed_works{true, false, false};

@@ -6,6 +6,7 @@
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
+#include "stages/touching.hpp"
 #include "stages/proceeding.hpp"
 #include "stages/timing.hpp"
 #include "stages/weighing.hpp"

@@ -1,5 +1,6 @@
 // Mould: the block, the forms it might take, keys, what is built for it.
 #include "findings/mould.hpp"
+#include "findings/vessels.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/forming.hpp"
 #include "stages/materials.hpp"

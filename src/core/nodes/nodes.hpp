@@ -4,6 +4,7 @@
 
 #include "graph/planner.hpp"
 #include "job/job.hpp"
+#include "rules/equipment.hpp"
 #include "rules/rules.hpp"
 #include "stages/slots.hpp"
 #include "stages/study.hpp"

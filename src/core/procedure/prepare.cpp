@@ -26,7 +26,7 @@ void try_out(Writing& w, const TestFacts& test, int number) {
             w.t.test_read_min);
   read.test = test.wanted;
   read.picture = patch ? StepPicture::part : StepPicture::cup;
-  read.look_for = "stickiness where it touched; an oily or soft skin";
+  read.look_for = "stickiness where it touched; an oily or soft surface";
 }
 
 }  // namespace

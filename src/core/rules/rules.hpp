@@ -47,10 +47,11 @@ struct SplitRules {
   ThinRules thin;
   PinRules pin;
   WayRates ways;
-  double piece_worth_share = 0.04;   ///< a further piece pays when it frees more than this of what is locked
-  double piece_left_share = 0.05;    ///< what pieces may leave locked and still count as all
-  double piece_owns_share = 0.6;     ///< of an undercut's skin that a piece must form
-  double better_pull_share = 0.8;    ///< another pull is offered when it leaves less than this locked
+  double piece_worth_share = 0.04;  ///< a further piece pays when it frees more than this of what is locked
+  double piece_left_share = 0.05;   ///< what pieces may leave locked and still count as all
+  double piece_owns_share = 0.6;    ///< of an undercut's skin that a piece must form
+  double open_reach_share = 0.03;   ///< of the part's diagonal: a lip up to it is no reason against an open face
+  double better_pull_share = 0.8;   ///< another pull is offered when it leaves less than this locked
   static void fields(auto& s, auto&& f) {
     f("flex", s.flex);
     f("thin", s.thin);
@@ -59,6 +60,7 @@ struct SplitRules {
     f("piece_worth_share", s.piece_worth_share, Within{0, 1});
     f("piece_left_share", s.piece_left_share, Within{0, 1});
     f("piece_owns_share", s.piece_owns_share, Within{0, 1});
+    f("open_reach_share", s.open_reach_share, Within{0, 1});
     f("better_pull_share", s.better_pull_share, Within{0, 1});
   }
 };

@@ -5,6 +5,7 @@
 #include <Eigen/Eigenvalues>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -59,6 +60,36 @@ Light lighten(const TriMesh& mesh, const RayScene& rays, const FaceWishes& wishe
     if (!wishes.flags.empty()) l.show[t] = wishes.flags[p.triangle];
   }
   return l;
+}
+
+/// Of the volume's second moments, exact for a closed mesh however its skin is cut into triangles.
+std::array<Vec3, 3> principal_axes(const TriMesh& mesh) {
+  const Vec3 about = measure(mesh).box_mm.centre();
+  Eigen::Matrix3d second = Eigen::Matrix3d::Zero();
+  Eigen::Vector3d first = Eigen::Vector3d::Zero();
+  double volume = 0;
+  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
+    // Tetrahedra from `about`: ∫ x xᵀ = v/20 · (Σ p pᵀ + (Σ p)(Σ p)ᵀ).
+    Eigen::Vector3d p[3];
+    for (int k = 0; k < 3; ++k) {
+      const Vec3 q = mesh.corner(t, k) - about;
+      p[k] = {q.x, q.y, q.z};
+    }
+    const double v = p[0].dot(p[1].cross(p[2])) / 6;
+    const Eigen::Vector3d sum = p[0] + p[1] + p[2];
+    volume += v;
+    first += v / 4 * sum;
+    second +=
+        v / 20 * (p[0] * p[0].transpose() + p[1] * p[1].transpose() + p[2] * p[2].transpose() + sum * sum.transpose());
+  }
+  if (std::abs(volume) > 0) second -= first * first.transpose() / volume;
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(second);
+  std::array<Vec3, 3> out;
+  for (int k = 0; k < 3; ++k) {
+    const Eigen::Vector3d a = eigen.eigenvectors().col(k);
+    out[static_cast<size_t>(k)] = unit({a.x(), a.y(), a.z()});
+  }
+  return out;
 }
 
 struct Sampled {
@@ -143,23 +174,17 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   if (progress.cancelled()) return Error::stopped();
   Scorer score{o.weights, std::max(rays.diagonal_mm(), 1e-9), &l.mesh, {}};
   std::vector<Vec3> directions{{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
-  for (const Vec3& d : flat_normals(mesh, 12)) directions.push_back(d);
-  for (const Bore& b : bores) directions.push_back(b.axis);
-  {  // the skin's own principal axes: a turned part is found where an upright one is
-    Eigen::Matrix3d sum = Eigen::Matrix3d::Zero();
-    Vec3 middle;
-    for (size_t t = 0; t < l.centre.size(); ++t) middle += l.centre[t] * (l.area[t] / l.total);
-    for (size_t t = 0; t < l.centre.size(); ++t) {
-      const Vec3 p = l.centre[t] - middle;
-      const Eigen::Vector3d v(p.x, p.y, p.z);
-      sum += l.area[t] * v * v.transpose();
-    }
-    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(sum);
-    for (int k = 0; k < 3; ++k) {
-      const Eigen::Vector3d v = eigen.eigenvectors().col(k);
-      directions.push_back(unit({v.x(), v.y(), v.z()}));
-    }
+  // A facet of a curved skin is no flat face: one holds a share of the skin.
+  constexpr double least_share = 0.015;
+  for (const Vec3& d : flat_normals(mesh, 12)) {
+    double facing = 0;
+    for (size_t t = 0; t < l.normal.size(); ++t)
+      if (std::abs(dot(l.normal[t], d)) > 0.9995) facing += l.area[t];
+    if (facing > least_share * l.total) directions.push_back(d);
   }
+  for (const Bore& b : bores) directions.push_back(b.axis);
+  // The body's own principal axes: a turned or bent part is found where an upright one is.
+  for (const Vec3& axis : principal_axes(mesh)) directions.push_back(axis);
   std::vector<Vec3> natural;
   for (Vec3 d : directions) {
     if (d.z < 0 || (d.z == 0 && (d.y < 0 || (d.y == 0 && d.x < 0)))) d = -d;

@@ -12,7 +12,7 @@ struct PullWeights {
   double locked = 12;    ///< share of the surface that locks
   double line = 0.5;     ///< line length over the girth of a ball of the part's diagonal
   double flat = 0.6;     ///< climb of the line over the part's diagonal
-  double height = 0.25;  ///< part's height along the pull over its diagonal
+  double height = 0.32;  ///< part's height along the pull over its diagonal
   double show = 1;       ///< share of the line across show faces
   double odd = 0.03;     ///< off every natural direction (axes, flat faces, bores): such a mould is hard to set up
   bool operator==(const PullWeights&) const = default;

@@ -57,7 +57,7 @@ std::vector<WayPlan> ways_to_split(const WayFacts& f, const WayRates& r) {
     p.rubber_g = whole_g;
     p.pours = 2;
     const auto say = [&](std::string s) { p.reasons.push_back(std::move(s)); };
-    double wait_h = 0, witness_mm = f.smooth_mm + 2 * f.show_mm;
+    double wait_h = 0;
     switch (p.way) {
       case Way::clay_bed:
         p.works = two_piece;

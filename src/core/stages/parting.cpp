@@ -143,7 +143,11 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
       const Vec3 p = through_mirrors(m.point_mm, job.original.master_steps, original.measure.box_mm.centre());
       return dot(master.mesh->normal(master.rays->closest(p).triangle), best.normal) > 0.999;
     });
-    if (best.verdict == LetsGo::no || best.verdict == LetsGo::slit || shows) {
+    // A lip that peels is no matter; to bend the rubber off a waist is what halves are for.
+    const bool easy =
+        best.verdict == LetsGo::draws ||
+        (best.verdict == LetsGo::peels && best.reach_mm < rules.open_reach_share * length(master.own_size_mm));
+    if (!easy || shows) {
       if (best.verdict != LetsGo::no)
         f.open_offer = "The flat face of " + fixed(best.area_mm2, 0) + " mm² would do, " + fixed(100 * best.share, 0) +
                        " % of its outline. " + (shows ? "It is marked as showing. " : "") + best.why;
