@@ -88,9 +88,7 @@ void add_days(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
   auto* c = app.add_subcommand("days", "When a run of castings is done");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] {
-    run = [file](const Progress& progress) { return run_days(*file, progress); };
-  });
+  c->callback([file, &run] { run = [file](const Progress& progress) { return run_days(*file, progress); }; });
 }
 
 }  // namespace palinform::cli

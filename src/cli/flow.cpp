@@ -7,7 +7,7 @@
 namespace palinform::cli {
 namespace {
 
-struct Options {
+struct AskedOfFlow {
   std::string file, up, gate, open, unit;
   std::vector<std::string> vents, no_vents;
   double voxel = 0, pressure = -1, vacuum = -1, altitude = 0;
@@ -44,7 +44,7 @@ Json plan_json(const FlowPlan& plan) {
           {"tried", std::move(tried)}};
 }
 
-Answer flow(const Options& o, const Progress& progress) {
+Answer flow(const AskedOfFlow& o, const Progress& progress) {
   const Stopwatch clock;
   auto about = Asked::about(o.file, o.unit, progress);
   if (!about) return about.error();
@@ -164,7 +164,7 @@ Answer flow(const Options& o, const Progress& progress) {
 }  // namespace
 
 void add_flow(CLI::App& app, Command& run) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<AskedOfFlow>();
   auto* c = app.add_subcommand("flow", "Where air stays while the mould fills, or how it should stand");
   c->add_option("FILE", o->file, "the cavity is the inside of this mesh")->required();
   c->add_option("--up", o->up, "x,y,z; with --plan: up when it stands level");

@@ -14,7 +14,7 @@
 namespace palinform::cli {
 namespace {
 
-struct Options {
+struct AskedOfMould {
   std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat, gate, up;
   std::vector<std::string> vents;
   double sprue = 5, vent = 2;
@@ -57,7 +57,7 @@ Result<Vec3> flat_face(const OriginalResult& part, const Vec3& normal) {
 }
 
 /// The options as the job and the shop say them.
-Status put_into_job(const Options& o, Asked& asked) {
+Status put_into_job(const AskedOfMould& o, Asked& asked) {
   Job& job = asked.job;
   job.copies = o.copies;
   job.mould.form = o.form;
@@ -155,7 +155,7 @@ Json forms_json(const std::vector<FormPlan>& forms) {
   return out;
 }
 
-Answer mould(const Options& o, const Progress& progress) {
+Answer mould(const AskedOfMould& o, const Progress& progress) {
   const Stopwatch clock;
   auto about = Asked::about(o.file, o.unit, progress);
   if (!about) return about.error();
@@ -275,7 +275,7 @@ Answer mould(const Options& o, const Progress& progress) {
 }  // namespace
 
 void add_mould(CLI::App& app, Command& run) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<AskedOfMould>();
   auto* c = app.add_subcommand("mould", "Box, rubber, keys and what to build for a part");
   c->add_option("FILE", o->file)->required();
   c->add_option("--pull", o->pull, "x,y,z; searched when left out");

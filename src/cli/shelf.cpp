@@ -11,13 +11,13 @@
 namespace palinform::cli {
 namespace {
 
-struct Options {
+struct AskedOfShelf {
   std::string workshop, add, to, shopping;
 };
 
 bool is_csv(const std::string& path) { return lower_ascii(std::filesystem::path(path).extension().string()) == ".csv"; }
 
-Answer shelf(const Options& o, const Progress& progress) {
+Answer shelf(const AskedOfShelf& o, const Progress& progress) {
   std::error_code ec;
   if (!std::filesystem::exists(o.workshop, ec))
     return Error{"there is no such workshop", base_name(o.workshop), "palin demo DIR writes one to try."};
@@ -85,7 +85,7 @@ Answer shelf(const Options& o, const Progress& progress) {
 }  // namespace
 
 void add_shelf(CLI::App& app, Command& run) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<AskedOfShelf>();
   auto* c = app.add_subcommand("shelf", "The workshop's materials");
   c->add_option("WORKSHOP", o->workshop, "workshop.sqlite")->required();
   c->add_option("--add", o->add, "materials to add or change: .json or .csv (docs/shelf.md)");
