@@ -12,7 +12,7 @@
 namespace palinform::app {
 
 namespace {
-constexpr double row_px = 86, ring_px = 40;
+constexpr double run_row_px = 86, ring_px = 40;
 }
 
 RunningView::RunningView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
@@ -21,7 +21,7 @@ RunningView::RunningView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
 
 void RunningView::lay_out() {
   const auto runs = desk_.all_runs();
-  setMinimumHeight(static_cast<int>(60 + row_px * static_cast<double>(runs.size()) +
+  setMinimumHeight(static_cast<int>(60 + run_row_px * static_cast<double>(runs.size()) +
                                     ring_px * static_cast<double>(next_rings(runs).size())));
   QStringList words;
   for (const auto& [name, run] : runs) words << qs(name);
@@ -45,7 +45,7 @@ void RunningView::paintEvent(QPaintEvent*) {
   }
   double y = 8;
   for (const auto& [name, run] : runs) {
-    const QRectF card(12, y, width() - 24.0, row_px - 10);
+    const QRectF card(12, y, width() - 24.0, run_row_px - 10);
     rows_.emplace_back(card, run.job_id);
     const bool mine = run.job_id == desk_.job().id;
     p.setPen(QPen(mine ? pal().act : pal().rule, mine ? 2 : 1.2));
@@ -69,7 +69,7 @@ void RunningView::paintEvent(QPaintEvent*) {
     p.drawRoundedRect(QRectF(bar.left(), bar.top(),
                              bar.width() * run.at / std::max<double>(1, static_cast<double>(run.screens.size())), 6),
                       3, 3);
-    y += row_px;
+    y += run_row_px;
   }
   p.setFont(type_face(16, 600));
   p.setPen(pal().ink);

@@ -14,7 +14,7 @@ namespace palinform::app {
 
 namespace {
 
-constexpr double head_px = 34, row_px = 30, note_px = 20, photo_px = 76;
+constexpr double head_px = 34, line_px = 30, note_px = 20, photo_px = 76;
 
 QString hour(WallSecond s) { return QDateTime::fromSecsSinceEpoch(s).toString(QStringLiteral("ddd HH:mm")); }
 
@@ -27,7 +27,7 @@ TapeView::TapeView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 }
 
 double TapeView::height_of(const TapeLine& l) const {
-  return row_px + (l.note.empty() ? 0 : note_px) + (l.photos > 0 ? photo_px : 0);
+  return line_px + (l.note.empty() ? 0 : note_px) + (l.photos > 0 ? photo_px : 0);
 }
 
 void TapeView::show_run(std::optional<BenchRun> run) {
@@ -81,7 +81,7 @@ void TapeView::paintEvent(QPaintEvent*) {
     const auto text = [&](double x, double wide, const QString& s, const QColor& colour, int weight = 400) {
       p.setFont(type_face(13, weight));
       p.setPen(colour);
-      p.drawText(QRectF(x, y, wide, row_px), Qt::AlignVCenter, s);
+      p.drawText(QRectF(x, y, wide, line_px), Qt::AlignVCenter, s);
     };
     const WallSecond when = l.done ? l.done : l.started;
     text(at[0], 90,
@@ -93,7 +93,7 @@ void TapeView::paintEvent(QPaintEvent*) {
     for (int px = 13; px > 11 && text_width(f, title) > at[2] - at[1] - 8; --px) f = type_face(px, 600);
     p.setFont(f);
     p.setPen(l.went_wrong ? pal().stop : pal().ink);
-    p.drawText(QRectF(at[1], y, at[2] - at[1] - 6, row_px), Qt::AlignVCenter, title);
+    p.drawText(QRectF(at[1], y, at[2] - at[1] - 6, line_px), Qt::AlignVCenter, title);
     if (l.planned_g) text(at[2], 90, u.mass_text(*l.planned_g, 1), pal().ink);
     if (l.weighed_g)
       text(at[3], 90, u.mass_text(*l.weighed_g, 1), l.out_of_band ? pal().stop : pal().ink, 600);
@@ -103,12 +103,12 @@ void TapeView::paintEvent(QPaintEvent*) {
       // From the middle to the side it is off; 5 % fills it.
       const double mid = at[4] + 0.045 * w, reach = 0.045 * w, off = std::clamp(*l.off_pct / 5, -1.0, 1.0) * reach;
       p.setPen(QPen(pal().rule.darker(120), 1));
-      p.drawLine(QPointF(mid, y + 7), QPointF(mid, y + row_px - 7));
-      p.fillRect(QRectF(std::min(mid, mid + off), y + 10, std::max(2.0, std::abs(off)), row_px - 20),
+      p.drawLine(QPointF(mid, y + 7), QPointF(mid, y + line_px - 7));
+      p.fillRect(QRectF(std::min(mid, mid + off), y + 10, std::max(2.0, std::abs(off)), line_px - 20),
                  QBrush(l.out_of_band ? pal().stop : pal().act, l.out_of_band ? Qt::BDiagPattern : Qt::SolidPattern));
       p.setFont(type_face(12));
       p.setPen(l.out_of_band ? pal().stop : pal().quiet);
-      p.drawText(QRectF(mid + reach + 4, y, 60, row_px), Qt::AlignVCenter,
+      p.drawText(QRectF(mid + reach + 4, y, 60, line_px), Qt::AlignVCenter,
                  QStringLiteral("%1 %").arg(qs(fixed(*l.off_pct, 1))));
     }
     if (l.took_min)
@@ -124,7 +124,7 @@ void TapeView::paintEvent(QPaintEvent*) {
     if (l.gauge_high_kpa)
       air += QStringLiteral(" · %1–%2 kPa").arg(qs(fixed(*l.gauge_low_kpa, 0)), qs(fixed(*l.gauge_high_kpa, 0)));
     text(at[6], paper.right() - at[6] - 4, air, pal().quiet);
-    double below = y + row_px;
+    double below = y + line_px;
     if (!l.note.empty()) {
       p.setFont(type_face(13));
       p.setPen(l.went_wrong ? pal().stop : pal().ink);
