@@ -16,7 +16,7 @@ TEST_CASE("the demo opens with its strand, figures, findings and tally", "[app][
   CHECK(state(Stage::split).knot == Knot::needs_answer);
   CHECK(state(Stage::mould).knot == Knot::settled);
   CHECK(state(Stage::check).figure == "no. 1 fails");
-  CHECK(o.window->tally_text().contains("322 g"));
+  CHECK(o.window->tally_text().contains("321 g"));
   CHECK(o.window->tally_text().contains("Pen bore"));
   CHECK(o.card("size-misses"));
   CHECK(o.card("check-fails"));

@@ -492,7 +492,9 @@ TEST_CASE("forms: each from the part, the one that suits on top", "[mould]") {
   CHECK(of(r, Form::putty).works);
   f.see_through = true;
   f.copies = 2;
-  CHECK(best(plan(ball, f)) == Form::cut);
+  // A knife would do; its risk is dearer than a second pour over a flat line.
+  CHECK(of(plan(ball, f), Form::cut).works);
+  CHECK(best(plan(ball, f)) == Form::two_part);
   f.undercuts = 1;
   CHECK_FALSE(of(plan(ball, f), Form::putty).works);
   // Flat back: open face, cheaper than all; its rubber is box less part.

@@ -42,7 +42,7 @@ void RecipePicture::paintEvent(QPaintEvent*) {
     for (const PourMix& m : mix->pours)
       if (m.is_resin) cast = &m;
   const double share = recipe_->share();
-  const double batch = cast && share < 1 ? cast->weighing.total_g / (1 - share) : 0;
+  const double batch = cast && share < 1 ? (cast->weighing.total_g + cast->adds_g) / (1 - share) : 0;
   const qreal left = 220, wide = width() - left - 170;
   qreal y = 8;
   for (const RecipeTint& t : recipe_->tints) {
@@ -108,9 +108,9 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   col->setSpacing(8);
   auto* row = new QHBoxLayout;
   row->setSpacing(10);
-  recipe_ = new ChoiceField(QStringLiteral("Colour"), QStringLiteral("colour-recipe"), 210);
+  recipe_ = new ChoiceField(QStringLiteral("Colour"), QStringLiteral("colour-recipe"), 170);
   row->addWidget(recipe_);
-  name_ = add_line(row, QStringLiteral("A new one's name"), QStringLiteral("colour-name"), 150);
+  name_ = add_line(row, QStringLiteral("A new one's name"), QStringLiteral("colour-name"), 130);
   pigment_ = new ChoiceField(QStringLiteral("Pigment"), QStringLiteral("colour-pigment"), 150);
   row->addWidget(pigment_);
   share_ = new FigureField(QStringLiteral("Share, %"), QStringLiteral("colour-share"), 72);
@@ -120,14 +120,14 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   row->addWidget(put_, 0, Qt::AlignBottom);
   use_ = chip(QStringLiteral("Cast in it"), QStringLiteral("colour-use"), true);
   row->addWidget(use_, 0, Qt::AlignBottom);
-  same_ = new ChoiceField(QStringLiteral("Or the same as"), QStringLiteral("colour-same"), 128);
-  row->addWidget(same_);
   row->addStretch(1);
   col->addLayout(row);
   picture_ = new RecipePicture(desk_, this);
   col->addWidget(picture_, 1);
   auto* trial = new QHBoxLayout;
   trial->setSpacing(10);
+  same_ = new ChoiceField(QStringLiteral("Cast the same as"), QStringLiteral("colour-same"), 140);
+  trial->addWidget(same_);
   verdict_ = add_line(trial, QStringLiteral("How the last trial looked"), QStringLiteral("colour-verdict"), 0);
   picture_of_ = chip(QStringLiteral("Its picture…"), QStringLiteral("colour-picture"));
   trial->addWidget(picture_of_, 0, Qt::AlignBottom);
@@ -136,9 +136,9 @@ ColourView::ColourView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   col->addLayout(trial);
   auto* stirred = new QHBoxLayout;
   stirred->setSpacing(10);
-  addition_ = new ChoiceField(QStringLiteral("Stirred in"), QStringLiteral("add-material"), 190);
+  addition_ = new ChoiceField(QStringLiteral("Stirred in"), QStringLiteral("add-material"), 220);
   stirred->addWidget(addition_);
-  into_ = new ChoiceField(QStringLiteral("Into"), QStringLiteral("add-into"), 96);
+  into_ = new ChoiceField(QStringLiteral("Into"), QStringLiteral("add-into"), 128);
   into_->set_items({{"resin", QStringLiteral("the casting")}, {"rubber", QStringLiteral("the rubber")}});
   into_->show_current("resin");
   stirred->addWidget(into_);

@@ -24,8 +24,8 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_ = new Chips;
   views_->add(QStringLiteral("Weigh"), QStringLiteral("mix-weigh"));
   views_->add(QStringLiteral("Meets"), QStringLiteral("mix-meets"));
-  views_->add(QStringLiteral("Colour, filler"), QStringLiteral("mix-colour"));
-  views_->add(QStringLiteral("Several jobs"), QStringLiteral("mix-together"));
+  views_->add(QStringLiteral("Colour"), QStringLiteral("mix-colour"));
+  views_->add(QStringLiteral("Shared"), QStringLiteral("mix-together"));
   views_->set_current(0);
   top->addWidget(views_);
   col->addLayout(top);

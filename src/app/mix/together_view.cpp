@@ -13,7 +13,7 @@
 namespace palinform::app {
 
 SharedPicture::SharedPicture(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
-  setMinimumHeight(190);
+  setMinimumHeight(330);
   setAccessibleName(QStringLiteral("The pours of one batch in its pot life"));
 }
 void SharedPicture::show_batch(std::optional<SharedBatch> batch) {
@@ -52,15 +52,29 @@ void SharedPicture::paintEvent(QPaintEvent*) {
   };
   piece(cast->mix_min, QStringLiteral("stir"), pal().note, Qt::NoBrush);
   piece(air, cast->degas_min > 0 ? QStringLiteral("vacuum") : QStringLiteral("rest"), pal().caution, Qt::Dense6Pattern);
-  for (const CavityShare& c : batch_->in)
-    piece(batch_->pour_min * c.pour_g / batch_->poured_g, qs(c.job_name), pal().act, Qt::BDiagPattern);
+  std::vector<double> poured_by;
+  for (const CavityShare& c : batch_->in) {
+    piece(batch_->pour_min * c.pour_g / batch_->poured_g, QString::number(poured_by.size() + 1), pal().act,
+          Qt::BDiagPattern);
+    poured_by.push_back(at);
+  }
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(pal().quiet, 1.4, Qt::DashLine));
   if (life > at) p.drawRect(QRectF(x(at), top, x(life) - x(at), high));
+  const Units& u = desk_.units();
+  qreal y = top + high + 32;
+  for (size_t k = 0; k < batch_->in.size() && k < 6; ++k, y += 22) {
+    p.setPen(pal().ink);
+    p.setFont(type_face(14, 600));
+    p.drawText(QRectF(left, y, 24, 20), Qt::AlignVCenter, QString::number(k + 1));
+    p.setFont(type_face(14));
+    p.drawText(QRectF(left + 24, y, wide - 24, 20), Qt::AlignVCenter,
+               QStringLiteral("%1 · %2 · poured by minute %3")
+                   .arg(qs(batch_->in[k].job_name), u.mass_text(batch_->in[k].pour_g, 1), qs(fixed(poured_by[k], 1))));
+  }
   p.setPen(pal().ink);
   p.setFont(type_face(14));
-  const Units& u = desk_.units();
-  p.drawText(QRectF(left, top + high + 34, wide, 22), Qt::AlignVCenter,
+  p.drawText(QRectF(left, y + 6, wide, 44), Qt::TextWordWrap,
              QStringLiteral("%1 out of one cup: %2 reach the moulds, %3 of %4 ml in the cup with the foam, %5 min of "
                             "the pot life to spare.")
                  .arg(qs(counted(static_cast<long long>(batch_->in.size()), "casting", "castings")),
@@ -72,7 +86,7 @@ void SharedPicture::paintEvent(QPaintEvent*) {
     out += (out.isEmpty() ? QString() : QStringLiteral(", ")) + qs(c.job_name) + QLatin1Char(' ') +
            u.mass_text(c.pour_g, 0);
   p.setPen(pal().caution.darker(pal().dark ? 90 : 135));
-  p.drawText(QRectF(left, top + high + 60, wide, 40), Qt::TextWordWrap,
+  p.drawText(QRectF(left, y + 54, wide, 40), Qt::TextWordWrap,
              QStringLiteral("Not in this one: %1. It would gel, or overfill the cup.").arg(out));
 }
 

@@ -69,6 +69,9 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.desk().open_job(bracket);
   w.go(Stage::split);
   wait();
+  press("open-ways");
+  shot("split-ways");
+  press("open-ways");
   w.go(Stage::mould);
   wait();
   press("open-forms");
@@ -94,11 +97,24 @@ int take_shots(MainWindow& w, const QString& dir) {
     w.desk().edit(careless, QStringLiteral("contacts"));
     w.mix()->show_view(1);
     shot("mix-meets");
+    w.desk().undo();
+    // Coloured and filled, with a casting to match.
+    Job coloured = w.desk().job();
+    if (const auto recipes = w.desk().workshop().recipes(); recipes && !recipes->empty())
+      coloured.mix.colour = recipes->front();
+    for (const Material& m : w.desk().shop().bottles)
+      if (m.kind == MaterialKind::filler && coloured.mix.resin_adds.empty())
+        coloured.mix.resin_adds = {{m.id, m.name, Additive::filler, 0.3, m.figure("density_g_cm3").value_or(4),
+                                    m.figure("share_most_pct").value_or(0) / 100}};
+    if (!coloured.check.castings.empty() && coloured.mix.colour)
+      coloured.check.castings.back().colour = coloured.mix.colour->tints;
+    w.desk().edit(coloured, QStringLiteral("colour"));
+    w.mix()->show_view(2);
+    shot("mix-colour");
     w.mix()->show_view(0);
     w.desk().undo();
   }
-  // The bench in three forms: B poured onto A, with two thirds of it in the cup; the skin's jacket; the core pressed
-  // in.
+  // The bench: B poured onto A, with two thirds of it in the cup.
   const auto bench_shot = [&](const char* job, Act act, bool second, const char* name) {
     open(job);
     w.go(Stage::bench);
@@ -124,8 +140,6 @@ int take_shots(MainWindow& w, const QString& dir) {
     std::printf("%s\n", path.toUtf8().constData());
     bench->close();
   };
-  bench_shot("Case finial", Act::lay_jacket, false, "bench-jacket");
-  bench_shot("Crank sleeve", Act::press_core, false, "bench-core");
   bench_shot("Pen-arm bracket", Act::weigh, true, "bench-window");
   // The bracket's run with something of everything on its tape.
   w.desk().bench_next(w.desk().run()->screens[static_cast<size_t>(w.desk().run()->at)].target_g.value_or(0) + 0.9);
@@ -135,7 +149,7 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.bench()->show_view(1);
   shot("bench-tape");
   w.bench()->show_view(0);
-  for (const char* job : {"Case finial", "Crank sleeve", "Pen-arm bracket"}) {
+  for (const char* job : {"Pen-arm bracket"}) {
     open(job);
     w.desk().end_bench();
   }

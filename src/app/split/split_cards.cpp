@@ -168,7 +168,8 @@ void WaysCard::refresh() {
   const auto name = [](const WholeWay& w) {
     // A bed belongs to the name only where there is a choice of beds.
     QString words = qs(std::string(words_of(w.form)));
-    if (w.way && in_halves(w.form)) words += QStringLiteral(", ") + qs(lower_ascii(words_of(*w.way)));
+    if (w.way && in_halves(w.form) && w.form != Form::pieces)
+      words += QStringLiteral(", ") + qs(lower_ascii(words_of(*w.way)));
     return words;
   };
   const Job& job = desk_.job();
@@ -225,23 +226,26 @@ void WaysCard::refresh() {
   rest->setHorizontalSpacing(12);
   rest->setVerticalSpacing(3);
   int row = 0;
+  QString not_here;
   for (size_t i = offered; i < r->whole.size(); ++i) {
     const WholeWay& w = r->whole[i];
-    // What does not work on one bed is told once.
-    if (!w.works && in_halves(w.form) && w.way != Way::clay_bed && w.way != Way::pieces &&
-        !r->ways[static_cast<size_t>(Way::clay_bed)].works)
+    const QString first = w.why.empty() ? QString() : qs(w.why.front());
+    if (!w.works) {
+      // A squeeze is a block without a gate: what its beds lack is told there.
+      if (w.form != Form::squeeze)
+        not_here += QStringLiteral(" <b>%1</b>: %2.").arg(name(w).toHtmlEscaped(), first.toHtmlEscaped());
       continue;
-    rest->addWidget(card_words(QStringLiteral("<b>%1</b>").arg(name(w)), "small"), row, 0, Qt::AlignTop);
+    }
+    rest->addWidget(card_words(QStringLiteral("<b>%1</b>").arg(name(w)), "small"), row, 0);
     rest->addWidget(
-        card_words(w.works ? QStringLiteral("%1 h · %2").arg(qs(fixed(w.hands_min / 60, 1)), u.money_text(w.cost, 0))
-                           : QStringLiteral("not here"),
-                   "small"),
-        row, 1, Qt::AlignTop);
-    rest->addWidget(card_words(w.why.empty() ? QString() : qs(w.why.front()) + QStringLiteral("."), "small"), row, 2,
-                    Qt::AlignTop);
-    if (w.works) rest->addWidget(button(w), row, 3, Qt::AlignTop);
+        card_words(QStringLiteral("%1 h · %2").arg(qs(fixed(w.hands_min / 60, 1)), u.money_text(w.cost, 0)), "small"),
+        row, 1);
+    rest->addWidget(card_words(first + QStringLiteral("."), "small"), row, 2);
+    rest->addWidget(button(w), row, 3);
     ++row;
   }
+  if (!not_here.isEmpty()) rest->addWidget(card_words(QStringLiteral("Not here:") + not_here, "small"), row, 0, 1, 4);
+  rest->setColumnMinimumWidth(0, 218);
   rest->setColumnStretch(2, 1);
   grid->addLayout(rest, 1, 0, 1, 3);
   grid->addWidget(

@@ -85,6 +85,16 @@ WaysResult judged_ways(const FormGround& g, const FormsResult& forms, std::strin
   if (const auto best = std::find_if(r.whole.begin(), r.whole.end(), [](const WholeWay& w) { return w.advised; });
       best != r.whole.end())
     std::rotate(r.whole.begin(), best, best + 1);
+  // The three to look at are three forms: another bed under the same block shows nothing new.
+  for (size_t i = 1; i < offered && i < r.whole.size(); ++i) {
+    const auto other =
+        std::find_if(r.whole.begin() + static_cast<std::ptrdiff_t>(i), r.whole.end(), [&](const WholeWay& w) {
+          return w.works && std::none_of(r.whole.begin(), r.whole.begin() + static_cast<std::ptrdiff_t>(i),
+                                         [&](const WholeWay& before) { return before.form == w.form; });
+        });
+    if (other == r.whole.end()) break;
+    std::rotate(r.whole.begin() + static_cast<std::ptrdiff_t>(i), other, other + 1);
+  }
   for (size_t i = 0; i < r.whole.size() && i < offered && r.whole[i].works; ++i)
     r.sketches.push_back(way_sketch(*g.master.mesh, g.mould.mould, r.whole[i], flat_side(r.whole[i].form, g.part),
                                     rates, g.beds[static_cast<size_t>(Way::pour_and_cut)].wave));
