@@ -85,6 +85,28 @@ TEST_CASE("pigment is booked to its lot beside the pour, and comes back with it"
   CHECK(failed == 2);
 }
 
+TEST_CASE("the emptied cup on the scale teaches what stays in it; no cup, a full one or a bare pan teach nothing",
+          "[ledger]") {
+  for (const auto& [reads, learnt] : std::vector<std::pair<std::optional<double>, bool>>{
+           {23.4, true}, {std::nullopt, false}, {0.0, false}, {222.0, false}}) {
+    OwnBooks shop;
+    auto s = coloured_cast();
+    s[4].wets_mm2 = 18'000, s[4].density_g_cm3 = 1.05;
+    Pressed p{begin_run("j", s, shop.now), *shop.w->load_job("j"), ""};
+    CHECK(*run_from_json(run_to_json(p.run)) == p.run);
+    for (const double g : {20.0, 22.0, 122.0, 222.0}) p = shop.next(p, g);
+    p = shop.next(p, reads);
+    const auto kept = *shop.w->emptied();
+    REQUIRE(kept.size() == (learnt ? 1 : 0));
+    if (!learnt) continue;
+    CHECK(kept[0].left_g == Approx(3.4));
+    CHECK(kept[0].material_id == "resin");
+    CHECK(kept[0].wetted_mm2 == 18'000);
+    REQUIRE(press_back(*shop.w, p.job, p.run, shop.now));
+    CHECK(shop.w->emptied()->empty());
+  }
+}
+
 TEST_CASE("a test at the bench is kept with its lot: done it cured, gone wrong it did not; back drops it", "[ledger]") {
   for (const bool wrong : {false, true}) {
     OwnBooks shop;

@@ -68,6 +68,30 @@ std::string all_of(Workshop& w) {
   return out;
 }
 
+/// Starts a tool, waits till it says that it has begun, and shoots it a little later. False where it had ended by
+/// itself.
+bool shot(std::vector<const char*> command, std::chrono::microseconds after) {
+  int ends[2];
+  if (::pipe(ends) != 0) return false;
+  command.push_back(nullptr);
+  const pid_t child = ::fork();
+  if (child == 0) {
+    ::dup2(ends[1], 1);
+    ::close(ends[0]);
+    ::execv(command[0], const_cast<char**>(command.data()));
+    ::_exit(127);
+  }
+  ::close(ends[1]);
+  char begun = 0;
+  const bool said = ::read(ends[0], &begun, 1) == 1;
+  std::this_thread::sleep_for(after);
+  ::kill(child, SIGKILL);
+  int status = 0;
+  ::waitpid(child, &status, 0);
+  ::close(ends[0]);
+  return said && WIFSIGNALED(status);
+}
+
 }  // namespace
 
 TEST_CASE("a flipped bit in the file is named or harmless, never another figure or word", "[ledger]") {
@@ -255,15 +279,7 @@ TEST_CASE("two hundred kills inside presses: the books equal the run, always", "
   std::mt19937 rnd(5);
   int presses = 0;
   for (int round = 0; round < 200; ++round) {
-    const pid_t child = ::fork();
-    if (child == 0) {
-      ::execl(WORKSHOP_WRITER, WORKSHOP_WRITER, path.c_str(), "press", static_cast<char*>(nullptr));
-      ::_exit(127);
-    }
-    std::this_thread::sleep_for(std::chrono::microseconds(3000 + rnd() % 25'000));
-    ::kill(child, SIGKILL);
-    int status = 0;
-    ::waitpid(child, &status, 0);
+    REQUIRE(shot({WORKSHOP_WRITER, path.c_str(), "press"}, std::chrono::microseconds(rnd() % 25'000)));
     auto w = *Workshop::open(path);
     REQUIRE(w->damaged().empty());
     const std::string run = *w->run_document("j");
@@ -291,16 +307,7 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
   int failed = 0;
   for (int round = 0; round < 200; ++round) {
     const std::string seed = std::to_string(round);
-    const pid_t child = ::fork();
-    if (child == 0) {
-      ::execl(BENCH_PRESSER, BENCH_PRESSER, path.c_str(), seed.c_str(), static_cast<char*>(nullptr));
-      ::_exit(127);
-    }
-    std::this_thread::sleep_for(std::chrono::microseconds(3000 + rnd() % 40'000));
-    ::kill(child, SIGKILL);
-    int status = 0;
-    ::waitpid(child, &status, 0);
-    REQUIRE(WIFSIGNALED(status));  // it never gave up by itself
+    REQUIRE(shot({BENCH_PRESSER, path.c_str(), seed.c_str()}, std::chrono::microseconds(rnd() % 40'000)));
     auto w = *Workshop::open(path);
     REQUIRE(w->damaged().empty());
     // What the runs say is booked, put away and in hand.

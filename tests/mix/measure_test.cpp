@@ -168,6 +168,16 @@ TEST_CASE("what stays in the cup: a film on what was wet", "[mix]") {
   CHECK(learn_film(seen)->mm == Approx(0.08));
   CHECK(learn_film(seen)->spread_mm == Approx(0).margin(1e-12));
   CHECK_FALSE(learn_film({}));
+  // Of one material, and only once three cups were weighed.
+  std::vector<EmptiedRecord> kept;
+  for (int k = 0; k < 3; ++k) {
+    CHECK_FALSE(film_of(kept, "m"));
+    kept.push_back({std::to_string(k), "m", "2026-11-27", 1.1e-3 * 20'000 * (0.1 + 0.01 * k), 20'000, 1.1});
+    kept.push_back({"other" + std::to_string(k), "n", "2026-11-27", 9, 20'000, 1.1});
+  }
+  REQUIRE(film_of(kept, "m"));
+  CHECK(film_of(kept, "m")->mm == Approx(0.11));
+  CHECK(film_of(kept, "m")->cups == 3);
   CHECK_FALSE(learn_film({{1, 0, 1}}));
 }
 

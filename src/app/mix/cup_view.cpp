@@ -199,6 +199,11 @@ void CupView::paintEvent(QPaintEvent*) {
                 .arg(QLatin1String(m.part(false)), onto, QLatin1String(m.part(true))) +
             small;
   }
+  if (!m.no_figures && !m.lumps && m.loss_g_per_cup > 0)
+    small += QStringLiteral(" · %1 stays in the cup (%2)")
+                 .arg(u.mass_text(m.loss_g_per_cup, 1),
+                      m.film_cups > 0 ? QStringLiteral("as %1 emptied cups showed").arg(m.film_cups)
+                                      : QStringLiteral("rule of thumb"));
   // A small part is measured as well in a syringe of the shop's as on a scale.
   if (!m.no_figures && !m.drops && !m.lumps)
     for (const bool second : {false, true}) {

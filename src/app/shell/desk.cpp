@@ -195,9 +195,13 @@ void Desk::read_books() {
   const auto lots = workshop_->lots();
   const auto learned = workshop_->learned();
   const auto trials = workshop_->trials();
-  books_ = {lots ? *lots : std::vector<Lot>{}, QDate::currentDate().toString(Qt::ISODate).toStdString(),
-            learned ? *learned : std::vector<LearnedRecord>{}, trials ? *trials : std::vector<Trial>{},
-            std::move(books_.equipment)};
+  const auto emptied = workshop_->emptied();
+  books_ = {lots ? *lots : std::vector<Lot>{},
+            QDate::currentDate().toString(Qt::ISODate).toStdString(),
+            learned ? *learned : std::vector<LearnedRecord>{},
+            trials ? *trials : std::vector<Trial>{},
+            std::move(books_.equipment),
+            emptied ? *emptied : std::vector<EmptiedRecord>{}};
   replan();
 }
 

@@ -96,6 +96,22 @@ std::vector<Added> added_to(const BenchRun& run, int screen) {
   return out;
 }
 
+std::optional<double> left_in_cup_g(const BenchRun& run, int screen) {
+  const BenchScreen& s = run.screens[static_cast<size_t>(screen)];
+  const auto now = read_at(run, screen), poured = weighed_g(run, screen);
+  if (!(s.wets_mm2 > 0) || !now || !poured) return std::nullopt;
+  // The cup's own screen is the one that begins at nought.
+  for (int i = screen - 1; i >= 0; --i) {
+    const BenchScreen& cup = run.screens[static_cast<size_t>(i)];
+    if (!cup.target_g || cup.part_g > 0 || cup.from_g.value_or(1) != 0) continue;
+    const auto empty = read_at(run, i);
+    if (!empty) return std::nullopt;
+    const double left = *now - *empty;
+    return left > 0 && left < 0.3 * *poured ? std::optional(left) : std::nullopt;
+  }
+  return std::nullopt;
+}
+
 BenchRun begin_run(const std::string& job_id, std::vector<BenchScreen> screens, WallSecond now) {
   BenchRun r;
   r.job_id = job_id;
@@ -253,6 +269,8 @@ std::string run_to_json(const BenchRun& run) {
                              {"part_g", s.part_g},
                              {"ratio_to_last", s.ratio_to_last},
                              {"told", s.told},
+                             {"wets_mm2", s.wets_mm2},
+                             {"density_g_cm3", s.density_g_cm3},
                              {"share", s.share},
                              {"for_job", s.for_job},
                              {"adds", s.adds_id},
@@ -344,6 +362,7 @@ Result<BenchRun> run_from_json(std::string_view text) {
       s.told = e.value("told", "");
       s.adds_id = e.value("adds", ""), s.adds_name = e.value("adds_name", "");
       s.adds_share = e.value("adds_share", 1.0);
+      s.wets_mm2 = e.value("wets_mm2", 0.0), s.density_g_cm3 = e.value("density_g_cm3", 1.0);
       s.share = e.value("share", 1.0), s.for_job = e.value("for_job", "");
       if (e.contains("test"))
         s.test = TestWanted{named<TrialKind>(e["test"].at("kind").get<std::string>()).value_or(TrialKind::patch),

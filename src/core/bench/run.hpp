@@ -34,12 +34,13 @@ struct BenchScreen {
   std::string caution;
   std::string material_id;  ///< poured when the screen is left; empty: nothing
   double poured_g = 0;
-  double share = 1;                ///< of what was mixed; less where one batch serves several jobs
-  std::string for_job;             ///< whose casting it is; empty: the run's own job's
-  std::optional<TestWanted> test;  ///< its outcome is kept: left as done it cured, gone wrong it did not
-  bool is_casting = false;         ///< the pour is a casting
-  bool demoulds = false;           ///< a casting comes out here
-  bool makes_mould = false;        ///< a mould stands ready here
+  double wets_mm2 = 0, density_g_cm3 = 1;  ///< of the cup that is emptied here; 0: it is not weighed again
+  double share = 1;                        ///< of what was mixed; less where one batch serves several jobs
+  std::string for_job;                     ///< whose casting it is; empty: the run's own job's
+  std::optional<TestWanted> test;          ///< its outcome is kept: left as done it cured, gone wrong it did not
+  bool is_casting = false;                 ///< the pour is a casting
+  bool demoulds = false;                   ///< a casting comes out here
+  bool makes_mould = false;                ///< a mould stands ready here
   bool last_of_step = true;
   Act act = Act::own;
   StepPicture picture = StepPicture::none;
@@ -111,6 +112,9 @@ struct Added {
   bool operator==(const Added&) const = default;
 };
 std::vector<Added> added_to(const BenchRun& run, int screen);
+/// What stayed in the cup that was emptied at `screen`: the scale read it as the screen was left. Nothing where nobody
+/// put it back, or what the scale read is no emptied cup.
+std::optional<double> left_in_cup_g(const BenchRun& run, int screen);
 /// Leaves the screen in hand: the next target follows what the scale really read; records it, starts its clock (once,
 /// however often it is left), moves on. Nothing changes when the run is finished.
 BenchRun next_screen(BenchRun run, WallSecond now, std::optional<double> scale_g = std::nullopt,

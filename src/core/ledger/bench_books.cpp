@@ -129,6 +129,8 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
   }
   if (!s.material_id.empty())
     if (auto ok = book_pour_of(w, p, s, r, at, booking, today, *moulds); !ok) return ok;
+  if (const auto left = left_in_cup_g(p.run, at))
+    if (auto ok = w.keep_emptied({booking, s.material_id, today, *left, s.wets_mm2, s.density_g_cm3}); !ok) return ok;
   if (s.test && s.test->lot_id > 0)
     if (auto ok = w.keep_trial({booking, s.test->lot_id, s.test->kind, s.test->surface, !r.went_wrong, today, r.note});
         !ok)
@@ -152,6 +154,8 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
 
 Status take_back(Workshop& w, Pressed& p, int at, const std::string& booking) {
   const BenchScreen& s = p.run.screens[static_cast<size_t>(at)];
+  if (s.wets_mm2 > 0)
+    if (auto ok = w.drop_emptied(booking); !ok) return ok;
   if (s.test)
     if (auto ok = w.drop_trial(booking); !ok) return ok;
   for (const std::string& key : keys_of(booking))

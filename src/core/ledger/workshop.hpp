@@ -90,6 +90,10 @@ class Workshop {
   Result<std::vector<Trial>> trials();
   Status keep_trial(Trial trial);
   Status drop_trial(const std::string& id);
+  /// Cups weighed after pouring; keeping one with a known id replaces it.
+  Result<std::vector<EmptiedRecord>> emptied();
+  Status keep_emptied(const EmptiedRecord& cup);
+  Status drop_emptied(const std::string& id);
   /// Colours and standing moulds by id; keeping one with a known id replaces it.
   Result<std::vector<ColourRecipe>> recipes();
   Status keep_recipe(const ColourRecipe& recipe);

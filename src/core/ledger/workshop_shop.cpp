@@ -11,8 +11,8 @@ namespace palinform {
 namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
-                     *recipe_kind = "recipe", *standing_kind = "standing-mould", *habits_kind = "habits",
-                     *done_kind = "run-done";
+                     *emptied_kind = "emptied", *recipe_kind = "recipe", *standing_kind = "standing-mould",
+                     *habits_kind = "habits", *done_kind = "run-done";
 
 }  // namespace
 
@@ -135,6 +135,13 @@ Status Workshop::keep_trial(Trial t) {
   if (t.id.empty()) t.id = new_id();
   return keep_paper(trial_kind, t.id, json::write(t).dump());
 }
+
+Result<std::vector<EmptiedRecord>> Workshop::emptied() { return read_papers<EmptiedRecord>(emptied_kind); }
+Status Workshop::keep_emptied(const EmptiedRecord& c) {
+  if (auto ok = check_fields(c); !ok) return ok;
+  return keep_paper(emptied_kind, c.id, json::write(c).dump());
+}
+Status Workshop::drop_emptied(const std::string& id) { return drop_paper(emptied_kind, id); }
 
 Status Workshop::drop_trial(const std::string& id) { return drop_paper(trial_kind, id); }
 

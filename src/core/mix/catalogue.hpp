@@ -29,6 +29,8 @@ struct Mixable {
   bool in_drops = false;                           ///< … counted in drops
   double drop_g = 0, drop_u_g = 0;                 ///< of one, weighed; 0: nobody has yet
   std::string moisture_part = {}, tint_part = {};  ///< "A", "B" or nothing
+  std::optional<double> film_mm = {};              ///< that stays on a cup's wall, as emptied cups showed it
+  int film_cups = 0;                               ///< so many of them
   /// m_B / m_A.
   double weight_ratio() const;
   /// "100 : 4 by weight"

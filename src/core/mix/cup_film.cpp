@@ -39,6 +39,15 @@ double cup_loss_g(const Cup& cup, double fill_ml, double density, double film, i
   return density * 1e-3 * wetted_mm2(cup, fill_ml) * film * pourings;
 }
 
+std::optional<Film> film_of(const std::vector<EmptiedRecord>& cups, std::string_view material_id) {
+  std::vector<EmptiedCup> of_it;
+  for (const EmptiedRecord& c : cups)
+    if (c.material_id == material_id) of_it.push_back({c.left_g, c.wetted_mm2, c.density_g_cm3});
+  if (of_it.size() < cups_that_teach) return std::nullopt;
+  const auto f = learn_film(of_it);
+  return f ? std::optional(*f) : std::nullopt;
+}
+
 Result<Film> learn_film(const std::vector<EmptiedCup>& cups) {
   if (cups.empty()) return Error{"no cup has been weighed yet", "cups", "Weigh one after pouring."};
   std::vector<double> mm;

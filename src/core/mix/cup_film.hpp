@@ -1,8 +1,10 @@
 #pragma once
 /// What stays in the cup (M18): a film on the wetted wall.
 #include <optional>
+#include <string>
 #include <vector>
 
+#include "base/fields.hpp"
 #include "base/result.hpp"
 
 namespace palinform {
@@ -29,7 +31,30 @@ struct EmptiedCup {
 struct Film {
   double mm = 0, spread_mm = 0;
   int cups = 0;
+  static void fields(auto& s, auto&& f) {
+    f("mm", s.mm);
+    f("spread_mm", s.spread_mm);
+    f("cups", s.cups);
+  }
 };
+/// … as the books keep it.
+struct EmptiedRecord {
+  std::string id, material_id, on;  ///< on: ISO date
+  double left_g = 0, wetted_mm2 = 0, density_g_cm3 = 1;
+  bool operator==(const EmptiedRecord&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("id", s.id, AtMost{200});
+    f("material", s.material_id, AtMost{80});
+    f("on", s.on, AtMost{40});
+    f("left_g", s.left_g, Within{0, 1e5});
+    f("wetted_mm2", s.wetted_mm2, Within{1, 1e8});
+    f("density_g_cm3", s.density_g_cm3, Within{0.05, 25});
+  }
+};
+constexpr int cups_that_teach = 3;  ///< fewer are chance
+/// Of one material, once so many cups of it were weighed; nothing before.
+std::optional<Film> film_of(const std::vector<EmptiedRecord>& cups, std::string_view material_id);
+
 /// The film as emptied cups show it: mean and standard deviation. Refused without a cup, or with one that held nothing.
 Result<Film> learn_film(const std::vector<EmptiedCup>& cups);
 

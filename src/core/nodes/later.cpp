@@ -6,9 +6,9 @@
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
-#include "stages/touching.hpp"
 #include "stages/proceeding.hpp"
 #include "stages/timing.hpp"
+#include "stages/touching.hpp"
 #include "stages/weighing.hpp"
 
 namespace palinform {
@@ -23,7 +23,10 @@ struct MixIn {
   std::optional<Material> jacket;
   Fresh<SolidsResult> solids;  // only where there are further pieces
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, forms, channels_mm3, only, shelf, jacket, solids); }
+  std::optional<Film> rubber_film, resin_film;
+  auto fields(auto&& f) const {
+    return f(mould, forms, channels_mm3, only, shelf, jacket, solids, rubber_film, resin_film);
+  }
 };
 struct StockIn {
   Fresh<MixResult> mix;
@@ -76,7 +79,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}};
+        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool shape = !job.original.mesh.hash.empty();
         const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
@@ -96,12 +99,15 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.mix.needs = {};
         in.only.days.ends = job.days.ends;
         in.only.size.room_c = job.size.room_c;
+        const Books& books = plan.subject<Subject>().books;
+        in.rubber_film = film_of(books.emptied, job.mix.silicone_id);
+        in.resin_film = film_of(books.emptied, job.mix.resin_id);
         for (const std::string* id : {&job.mix.silicone_id, &job.mix.resin_id})
           if (const Material* now = shop.bottle(*id)) in.shelf.push_back(*now);
         return in;
       },
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
-        const auto own = shop_of(in.only.mix, shop);
+        const auto own = with_films(shop_of(in.only.mix, shop), in.only.mix, in.rubber_film, in.resin_film);
         MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
                                  in.channels_mm3, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);

@@ -16,8 +16,9 @@ struct Books {
   std::vector<Lot> lots;
   std::string today;  ///< ISO date; empty: no stock is looked at
   std::vector<LearnedRecord> learned;
-  std::vector<Trial> trials = {};  ///< patch and cup tests, oldest first
-  Equipment equipment = {};        ///< what the shop owns
+  std::vector<Trial> trials = {};           ///< patch and cup tests, oldest first
+  Equipment equipment = {};                 ///< what the shop owns
+  std::vector<EmptiedRecord> emptied = {};  ///< cups weighed after pouring
 };
 
 /// What the nodes look at.

@@ -134,6 +134,10 @@ std::vector<BenchScreen> bench_screens(const Procedure& procedure, const std::ve
     last.clock_label = clock_words(step);
     if (step.fills() && m) {
       last.ends_pot_life = true;
+      if (!m->lumps && m->wetted_mm2 > 0) {
+        last.wets_mm2 = m->wetted_mm2, last.density_g_cm3 = m->density_g_cm3;
+        last.instruction += " Then the emptied cup back on the scale: what stays in it is learnt.";
+      }
       last.material_id = m->material_id;
       last.poured_g = m->weighing.total_g;
       last.is_casting = m->is_resin && step.cup == m->batches.count;

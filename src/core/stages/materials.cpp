@@ -55,6 +55,19 @@ std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop) {
   return own;
 }
 
+std::shared_ptr<const Shop> with_films(std::shared_ptr<const Shop> shop, const MixSetup& mix,
+                                       const std::optional<Film>& rubber, const std::optional<Film>& resin) {
+  if (!rubber && !resin) return shop;
+  auto own = std::make_shared<Shop>(*shop);
+  const auto put_film = [](auto& list, const std::string& id, const std::optional<Film>& film) {
+    for (auto& m : list)
+      if (film && m.id == id) m.film_mm = film->mm, m.film_cups = film->cups;
+  };
+  put_film(own->shelf.silicones, mix.silicone_id, rubber);
+  put_film(own->shelf.resins, mix.resin_id, resin);
+  return own;
+}
+
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop) {
   const Material* copy = differs(mix.rubber, mix.silicone_id, shop);
   return with(copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_id)), mix.rubber_adds, shop);

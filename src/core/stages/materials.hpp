@@ -11,6 +11,10 @@ namespace palinform {
 /// Must not outlive `shop`.
 std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop);
 
+/// … with what emptied cups taught of the job's materials.
+std::shared_ptr<const Shop> with_films(std::shared_ptr<const Shop> shop, const MixSetup& mix,
+                                       const std::optional<Film>& rubber, const std::optional<Film>& resin);
+
 /// As planned, else as on the shelf, with what the job stirs in; nothing where nobody chose one, or it is gone and left
 /// no copy.
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop);

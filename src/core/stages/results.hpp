@@ -218,6 +218,8 @@ struct PourMix {
   AirBy air = AirBy::none;
   double self_clearing_mm = 0;        ///< by its sheet; 0: not at all
   double loss_g_per_cup = 0;          ///< what stays in each cup, as reckoned
+  double wetted_mm2 = 0;              ///< of the shop's own cup; 0: none is named
+  int film_cups = 0;                  ///< emptied cups that the loss was learnt from; 0: a rule of thumb
   std::optional<CupsPlan> cups;       ///< where there are several: when each is weighed, stirred and poured
   std::vector<CupsLever> cup_levers;  ///< where they do not come in time
   double foam_ratio = 1, cup_ml_needed = 0;

@@ -108,7 +108,10 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
       return with_cup_loss_g(poured_g, rules.cup_loss_pct, rules.cup_loss_g, cups);
     }
     const double fill_ml = poured_g / cups / material.density_g_cm3;
-    p.loss_g_per_cup = cup_loss_g(job.mix.cup(), fill_ml, material.density_g_cm3, film_mm(material.viscosity_mpa_s),
+    p.wetted_mm2 = wetted_mm2(job.mix.cup(), fill_ml);
+    p.film_cups = material.film_mm ? material.film_cups : 0;
+    p.loss_g_per_cup = cup_loss_g(job.mix.cup(), fill_ml, material.density_g_cm3,
+                                  material.film_mm.value_or(film_mm(material.viscosity_mpa_s)),
                                   static_cast<int>(std::lround(rules.pourings)));
     return poured_g + cups * p.loss_g_per_cup;
   };

@@ -41,6 +41,7 @@ int main(int argc, char** argv) {
   if (!workshop) return 1;
   std::mt19937 rnd(static_cast<unsigned>(std::atoi(argv[2])));
   Workshop& w = **workshop;
+  std::puts("ready"), std::fflush(stdout);
   // Runs are told apart by the second they were begun in: each process has its own hours.
   WallSecond now = 1'800'000'000 + 100'000LL * std::atoi(argv[2]);
   for (;;) {

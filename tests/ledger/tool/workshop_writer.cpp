@@ -13,6 +13,7 @@ int main(int argc, char** argv) {
     return 1;
   }
   if (argc > 2) {
+    std::puts("ready"), std::fflush(stdout);
     const std::string before = *(*workshop)->run_document("j");
     for (int i = before.empty() ? 1 : std::atoi(before.c_str()) + 1; i < 100'000; ++i) {
       const auto ok = (*workshop)->together([&]() -> Status {
