@@ -69,12 +69,8 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   meeting_ = new MeetingView(desk_, this);
   col->addWidget(meeting_, 1);
   meeting_->hide();
-  colour_ = new ColourView(desk_, this);
-  col->addWidget(colour_, 1);
-  colour_->hide();
-  together_ = new TogetherView(desk_, this);
-  col->addWidget(together_, 1);
-  together_->hide();
+  // Views with many fields are made when they are first looked at: making them all would hold up the page's opening.
+  views_at_ = col->count();
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
@@ -153,9 +149,12 @@ void MixPage::refresh() {
   cautions_->setVisible(ok);
   empty_->setVisible(!ok && view == 0);
   meeting_->setVisible(view == 1);
-  colour_->setVisible(view == 2);
+  auto* col = static_cast<QVBoxLayout*>(layout());
+  if (view == 2 && !colour_) col->insertWidget(views_at_, colour_ = new ColourView(desk_, this), 1);
+  if (view == 3 && !together_) col->insertWidget(views_at_, together_ = new TogetherView(desk_, this), 1);
+  if (colour_) colour_->setVisible(view == 2);
+  if (together_) together_->setVisible(view == 3);
   if (view == 1) return meeting_->refresh();
-  together_->setVisible(view == 3);
   if (view == 2) return colour_->refresh();
   if (view == 3) return together_->refresh();
   if (!ok) {

@@ -209,6 +209,7 @@ class Desk : public QObject {
   Books books_;
   std::optional<std::vector<CavityShare>> to_cast_;  ///< what look_for_others() found for the job in hand
   std::string to_cast_for_;
+  MixSetup to_cast_with_;  ///< the casting material and what was in it then
   Units units_;
   QString saved_, pending_;
   bool has_job_ = false, opening_ = false;

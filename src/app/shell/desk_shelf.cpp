@@ -106,8 +106,8 @@ void Desk::look_for_others() {
         std::vector<std::string> left_out;
         const auto found = cavities_of_others(*workshop_, shop, mine, store, left_out, progress);
         if (!found) return [this, e = found.error()] { emit message(qs(e.text()), true); };
-        return [this, shares = *found, id = mine.id, left_out] {
-          to_cast_ = shares, to_cast_for_ = id;
+        return [this, shares = *found, id = mine.id, with = mine.mix, left_out] {
+          to_cast_ = shares, to_cast_for_ = id, to_cast_with_ = with;
           for (const std::string& name : left_out) emit message(QStringLiteral("Not reckoned: ") + qs(name), false);
           emit changed();
         };
@@ -117,7 +117,12 @@ void Desk::look_for_others() {
 
 const std::optional<std::vector<CavityShare>>& Desk::others_to_cast() const {
   static const std::optional<std::vector<CavityShare>> none;
-  return has_job_ && to_cast_for_ == job().id ? to_cast_ : none;
+  if (!has_job_ || to_cast_for_ != job().id) return none;
+  // Another material, colour or filler: those were other jobs' mates.
+  const MixSetup &now = job().mix, &then = to_cast_with_;
+  const bool same = now.resin_id == then.resin_id && now.resin == then.resin && now.colour == then.colour &&
+                    now.resin_adds == then.resin_adds;
+  return same ? to_cast_ : none;
 }
 
 std::optional<Result<SharedBatch>> Desk::shared_batch(const std::vector<std::string>& without) const {
