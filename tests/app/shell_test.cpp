@@ -408,12 +408,12 @@ TEST_CASE("the interface's thread is never held: edits, stages, undo, another jo
   Open o;
   Watchdog dog;
   std::map<std::string, double> held_ms;
-  const auto did = [&](const char* what, const std::function<void()>& act) {
+  const auto did = [&](const std::string& what, const std::function<void()>& act) {
     held_ms[what] = std::max(held_ms[what], dog.longest(act));
   };
   for (int round = 0; round < 2; ++round)  // the first time a page is shown it is also made
     for (int i = 0; i < stage_count; ++i)
-      did(round ? "stage" : "stage, first", [&] { o.window->go(static_cast<Stage>(i)); });
+      did(round ? "stage" : "first " + std::string(name_of(static_cast<Stage>(i))), [&] { o.window->go(static_cast<Stage>(i)); });
   o.window->go(Stage::mould);
   for (int i = 0; i < 6; ++i)
     did("wall dragged", [&] {

@@ -66,9 +66,6 @@ MixPage::MixPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addWidget(fields_);
   cup_ = new CupView(desk_, this);
   col->addWidget(cup_, 1);
-  meeting_ = new MeetingView(desk_, this);
-  col->addWidget(meeting_, 1);
-  meeting_->hide();
   // Views with many fields are made when they are first looked at: making them all would hold up the page's opening.
   views_at_ = col->count();
   empty_ = remark();
@@ -148,10 +145,11 @@ void MixPage::refresh() {
   fields_->setVisible(ok);
   cautions_->setVisible(ok);
   empty_->setVisible(!ok && view == 0);
-  meeting_->setVisible(view == 1);
   auto* col = static_cast<QVBoxLayout*>(layout());
+  if (view == 1 && !meeting_) col->insertWidget(views_at_, meeting_ = new MeetingView(desk_, this), 1);
   if (view == 2 && !colour_) col->insertWidget(views_at_, colour_ = new ColourView(desk_, this), 1);
   if (view == 3 && !together_) col->insertWidget(views_at_, together_ = new TogetherView(desk_, this), 1);
+  if (meeting_) meeting_->setVisible(view == 1);
   if (colour_) colour_->setVisible(view == 2);
   if (together_) together_->setVisible(view == 3);
   if (view == 1) return meeting_->refresh();

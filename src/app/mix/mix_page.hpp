@@ -19,7 +19,7 @@ class MixPage : public StagePage {
   CupView* cup() const { return cup_; }
   void choose_pour(int i);
   bool resin_in_view() const;
-  MeetingView* meeting() const { return meeting_; }
+  MeetingView* meeting() const { return meeting_; }  ///< null before it was looked at
   ColourView* colour() const { return colour_; }  ///< null before it was looked at
   /// 0: what to weigh; 1: what meets what; 2: colour, what is stirred in, left-overs; 3: one batch for several jobs.
   void show_view(int i);
@@ -29,7 +29,7 @@ class MixPage : public StagePage {
  private:
   Chips *pours_, *views_;
   CupView* cup_;
-  MeetingView* meeting_;
+  MeetingView* meeting_ = nullptr;
   ColourView* colour_ = nullptr;
   TogetherView* together_ = nullptr;
   int views_at_ = 0;
