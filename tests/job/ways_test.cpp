@@ -69,7 +69,7 @@ TEST_CASE("a slab, a disc, a badge and a knob with a flat back are advised the o
     }
 }
 
-TEST_CASE("a spool, a dumbbell and an elbow are advised two halves on a flat board", "[ways]") {
+TEST_CASE("a spool and a dumbbell are advised two halves on a flat board", "[ways]") {
   const TriMesh spool = shapes::turned({{0, 0}, {15, 0}, {15, 4}, {8, 8}, {8, 22}, {15, 26}, {15, 30}, {0, 30}}, 97);
   const TriMesh dumbbell =
       shapes::turned({{0, 0}, {7, 2}, {10, 8}, {7, 14}, {4, 17}, {4, 33}, {7, 36}, {10, 42}, {7, 48}, {0, 50}}, 97);
