@@ -118,11 +118,8 @@ void Desk::look_for_others() {
 const std::optional<std::vector<CavityShare>>& Desk::others_to_cast() const {
   static const std::optional<std::vector<CavityShare>> none;
   if (!has_job_ || to_cast_for_ != job().id) return none;
-  // Another material, colour or filler: those were other jobs' mates.
-  const MixSetup &now = job().mix, &then = to_cast_with_;
-  const bool same = now.resin_id == then.resin_id && now.resin == then.resin && now.colour == then.colour &&
-                    now.resin_adds == then.resin_adds;
-  return same ? to_cast_ : none;
+  // Another material, colour or filler since: those were other jobs' mates.
+  return cast_alike(job().mix, to_cast_with_) ? to_cast_ : none;
 }
 
 std::optional<Result<SharedBatch>> Desk::shared_batch(const std::vector<std::string>& without) const {

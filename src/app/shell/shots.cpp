@@ -149,10 +149,8 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.bench()->show_view(1);
   shot("bench-tape");
   w.bench()->show_view(0);
-  for (const char* job : {"Pen-arm bracket"}) {
-    open(job);
-    w.desk().end_bench();
-  }
+  open("Pen-arm bracket");
+  w.desk().end_bench();
   // The sheet's first page, as it comes out of the printer.
   const QString pdf = QDir::temp().filePath(QStringLiteral("palinform-sheet.pdf"));
   w.desk().write_sheet(pdf, false);

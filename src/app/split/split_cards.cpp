@@ -80,22 +80,6 @@ void WeightsCard::refresh() {
   }
 }
 
-WavePicture::WavePicture(const WaveCut& cut, QWidget* parent) : QWidget(parent), cut_(cut) {
-  setFixedHeight(34);
-  setAccessibleName(QStringLiteral("Cut wave, %1 mm high").arg(qs(fixed(cut.height_mm, 1))));
-}
-void WavePicture::paintEvent(QPaintEvent*) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  const double scale = std::min(3.0, (height() - 6.0) / std::max(1e-6, cut_.height_mm));
-  QPolygonF line;
-  double x = 2;
-  for (int i = 0; x <= width() - 2; ++i, x += 0.5 * cut_.pitch_mm * scale)
-    line << QPointF(x, i % 2 ? 3 : 3 + cut_.height_mm * scale);
-  p.setPen(QPen(pal().act, 2));
-  p.drawPolyline(line);
-}
-
 WayPicture::WayPicture(const WaySketch& sketch, const QString& words, QWidget* parent)
     : QWidget(parent), sketch_(sketch) {
   setFixedHeight(104);
@@ -123,7 +107,6 @@ void WayPicture::paintEvent(QPaintEvent*) {
   if (s.boxed) {
     p.fillRect(box, s.hard ? pal().quiet : pal().rubber_a);
     p.setPen(QPen(pal().ink, 1.4));
-    // An open mould has no rubber over its mouth: the plate closes it while it is poured.
     p.drawRect(box);
   } else {
     p.setPen(QPen(pal().rubber_a, std::max(3.0, 2 * s.skin_mm * scale), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
@@ -132,7 +115,7 @@ void WayPicture::paintEvent(QPaintEvent*) {
   p.setPen(QPen(pal().ink, 1.2));
   p.setBrush(pal().part);
   p.drawPath(part);
-  if (s.plate) { p.fillRect(QRectF(box.left() - 6, box.bottom(), box.width() + 12, 5), pal().ink); }
+  if (s.plate) p.fillRect(QRectF(box.left() - 6, box.bottom(), box.width() + 12, 5), pal().ink);
   // The line goes behind the part, so it is drawn where rubber is.
   QPainterPath rubber;
   rubber.addRect(rect());

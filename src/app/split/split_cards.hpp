@@ -21,19 +21,6 @@ class WeightsCard : public PopCard {
   std::vector<QLabel*> figures_;
 };
 
-/// A tooth line as the knife cuts it, at scale within its box.
-class WavePicture : public QWidget {
-  Q_OBJECT
- public:
-  explicit WavePicture(const WaveCut& cut, QWidget* parent = nullptr);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-
- private:
-  WaveCut cut_;
-};
-
 /// A whole way in section, to scale: the part, its rubber, where the mould parts.
 class WayPicture : public QWidget {
   Q_OBJECT

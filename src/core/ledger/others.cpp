@@ -6,6 +6,10 @@
 
 namespace palinform {
 
+bool cast_alike(const MixSetup& a, const MixSetup& b) {
+  return a.resin_id == b.resin_id && a.resin == b.resin && a.colour == b.colour && a.resin_adds == b.resin_adds;
+}
+
 Result<std::vector<CavityShare>> cavities_of_others(Workshop& w, const Shop& shop, const Job& job,
                                                     std::shared_ptr<ResultStore> store,
                                                     std::vector<std::string>& left_out, const Progress& progress) {
@@ -25,12 +29,9 @@ Result<std::vector<CavityShare>> cavities_of_others(Workshop& w, const Shop& sho
     }
     other->mix = with_copies(std::move(other->mix), shop);
     const Ends ends = other->days.ends;
-    // Coloured or filled otherwise, it is another batch.
-    const bool same = other->mix.resin_id == job.mix.resin_id && other->mix.resin == job.mix.resin &&
-                      other->mix.colour == job.mix.colour && other->mix.resin_adds == job.mix.resin_adds;
     const bool to_go = (ends == Ends::both || ends == Ends::castings) &&
                        static_cast<int>(other->check.castings.size()) < other->copies;
-    if (!same || !to_go) continue;
+    if (!cast_alike(other->mix, job.mix) || !to_go) continue;
     const auto moulds = w.moulds(row.id);
     if (!moulds ||
         std::none_of(moulds->begin(), moulds->end(), [](const MouldRecord& m) { return m.retired_on.empty(); }))

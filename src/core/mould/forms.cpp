@@ -305,17 +305,16 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       }
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
-        const auto strip =
-            plan_strip(mesh, f.flat_normal && f.flat_marked ? -*f.flat_normal : split.pull, many, {}, here);
+        const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
+        const auto strip = plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
         if (!strip) return strip.error();
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
         p.works = largest <= r.tiny_mm && f.copies >= 3;
         p.resin_waste_mm3 = strip->bar_mm3() / many;
-        p.line_mm = f.flat_normal && f.flat_marked ? 0 : split.line_mm;
-        p.line_quality =
-            f.flat_normal && f.flat_marked ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
+        p.line_mm = hidden ? 0 : split.line_mm;
+        p.line_quality = hidden ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
         if (largest > r.tiny_mm)
           say("Parts of " + fixed(largest, 0) + " mm are too large to hang from a bar");
         else if (f.copies < 3)
