@@ -4,6 +4,7 @@
 
 #include "run_catch.hpp"
 #include "shapes.hpp"
+#include "view3d/part_view.hpp"
 
 int main(int argc, char** argv) {
   shapes::TempDir home;
@@ -14,5 +15,6 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QApplication::setOrganizationName("palinform");
   QApplication::setApplicationName("palinform-test");
+  palinform::app::PartView::settled_passes = 3;
   return run_catch(argc, argv);
 }

@@ -41,9 +41,9 @@ class PartView : public QWidget {
   double slack_mm() const;  ///< for visible_runs
   void fit();
   void look(double azimuth_deg, double elevation_deg);
-  /// Passes of the picture on show; `settled_passes` when it is done.
+  /// Passes of the picture on show; `settled_passes` when it is done (fewer where nobody looks at it: the tests).
   int passes() const { return shown_passes_; }
-  static constexpr int settled_passes = 20;
+  static inline int settled_passes = 20;
 
  signals:
   void clicked(double x, double y);

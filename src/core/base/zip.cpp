@@ -72,6 +72,8 @@ Result<std::string> make_zip(const ZipContent& content) {
       zip_discard(archive);
       return e;
     }
+    // The library's own choice squeezes hardest, at four times the time for a tenth of the size.
+    zip_set_file_compression(archive, static_cast<zip_uint64_t>(index), ZIP_CM_DEFLATE, 3);
     // 1 January 1980 in DOS form: the earliest a zip can say, and the same each time.
     zip_file_set_dostime(archive, static_cast<zip_uint64_t>(index), 0, 0x21, 0);
   }
