@@ -27,6 +27,7 @@ bool& outside_range();
 
 /// Each adds its subcommand and sets `run` when it was called.
 void add_mesh(CLI::App& app, Command& run);
+void add_solid(CLI::App& app, Command& run);
 void add_split(CLI::App& app, Command& run);
 void add_mould(CLI::App& app, Command& run);
 void add_flow(CLI::App& app, Command& run);

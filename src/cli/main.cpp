@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
   app.fallthrough();
   cli::Command run;
   cli::add_mesh(app, run);
+  cli::add_solid(app, run);
   cli::add_split(app, run);
   cli::add_mould(app, run);
   cli::add_flow(app, run);

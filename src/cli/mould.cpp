@@ -20,8 +20,9 @@ struct AskedOfMould {
   double sprue = 5, vent = 2;
   double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
   double bed_u = 220, bed_v = 220;
-  int copies = 1;
-  bool rubber_casting = false;
+  double floor = 0, top = 0;
+  int copies = 1, masters = 1;
+  bool rubber_casting = false, dammed = false;
 };
 
 Json pours_json(const std::vector<RubberPour>& pours) {
@@ -63,7 +64,16 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
   job.mould.form = o.form;
   if (o.wall > 0) job.mould.wall_mm = o.wall;
   job.mould.keys = o.keys;
-  job.mould.box = o.box;
+  if (named<BoxStyle>(o.box)) {
+    job.mould.box = o.box;
+  } else {
+    const auto inside = parse_vector(o.box, "--box");
+    if (!inside) return inside.error();
+    job.mould.own_box = {"The box given", *inside, o.dammed};
+  }
+  if (o.floor > 0) job.mould.floor_mm = o.floor;
+  if (o.top > 0) job.mould.top_mm = o.top;
+  job.mould.masters = o.masters;
   if (o.master_g >= 0) job.mould.master_g = o.master_g;
   BuildSetup& b = job.mould.build;
   b.sheet_mm = o.sheet, b.clearance_mm = o.clearance, b.voxel_mm = o.voxel, b.bed_u_mm = o.bed_u, b.bed_v_mm = o.bed_v;
@@ -178,7 +188,8 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   if (!made || !forms)
     return Error{"there is no line to split along", base_name(o.file),
                  "This pull leaves nothing for the other half: give another with --pull."};
-  const Mould& m = made->mould;
+  const Mould& m = made->block();
+  const MasterSet* set = made->set.get();
   const FormPlan& form = forms->plan();
   const bool keyed = forms->halved() || form.form == Form::cut;
   KeyPlan keys;
@@ -200,11 +211,16 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     const auto channels = asked.maybe(results::channels);
-    const BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
-    MouldOptions how = mould_options(job, asked.shop, m.wall_mm);
+    BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
+    if (set) {
+      HalvesParts parts = at_each({pins, order.channels, order.pieces}, *set);
+      pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
+    }
+    MouldOptions how = mould_options(job, asked.shop, wall_of(job, asked.shop, part.own_size_mm));
     how.pitch_mm = o.pitch;
-    const auto built = build_files(*part.mesh, *part.rays, split, how, keys, pins, bores, forms->box, order,
-                                   base_name(o.file), progress);
+    const auto built =
+        build_files(set ? *set->mesh : *part.mesh, set ? *set->rays : *part.rays, set ? set->split : split, how, keys,
+                    pins, bores, forms->box, order, base_name(o.file), progress);
     if (!built) return built.error();
     const PaperSession paper;
     const auto written = write_build_files(*built, o.out);
@@ -244,6 +260,17 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
                    {"why", f.why}};
     }
   }
+  if (!box.own.empty() && !box.works && form.boxes > 0)
+    return Error{lower_ascii(box.told), "--box",
+                 "It should be " + fixed(forms->needed_mm.x, 0) + " × " + fixed(forms->needed_mm.y, 0) + " × " +
+                     fixed(forms->needed_mm.z + asked.shop.rules.mould.box.rim_mm, 0) + " mm inside at least."};
+  Json plates = Json::array();
+  for (const DamPlate& d : box.plates)
+    plates.push_back({{"where", d.where},
+                      {"from_end_mm", d.from_end_mm},
+                      {"wide_mm", d.wide_mm},
+                      {"high_mm", d.high_mm},
+                      {"saves_mm3", d.saves_mm3}});
   Json j{{"form", o.form},
          {"works", form.works},
          {"open_face", std::move(open_face)},
@@ -262,7 +289,10 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
           {{"style", name_of(box.style)},
            {"told", box.told},
            {"bricks", box.bricks},
-           {"more_rubber_mm3", box.more_rubber_mm3}}},
+           {"more_rubber_mm3", box.more_rubber_mm3},
+           {"needed_mm", json_of(forms->needed_mm)},
+           {"plates", std::move(plates)}}},
+         {"castings_a_pull", form.castings_a_pull},
          {"forms", forms_json(forms->plans)},
          {"line", name_of(split.kind)}};
   j["files"] = std::move(files);
@@ -284,7 +314,17 @@ void add_mould(CLI::App& app, Command& run) {
       ->check(CLI::IsMember({"open", "two-part", "squeeze", "cut", "skin", "putty", "cup-core", "strip", "pieces"}));
   c->add_option("--wall", o->wall, "mm of rubber around the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--keys", o->keys)->check(CLI::IsMember({"studs", "bars", "rim", "bed", "pins"}));
-  c->add_option("--box", o->box)->check(CLI::IsMember({"screwed", "glued", "cut-in-two", "bricks", "tub", "tube"}));
+  c->add_option("--box", o->box,
+                "How it is built (screwed, glued, cut-in-two, bricks, tub, tube), or its inside: x,y,z")
+      ->check([](const std::string& given) {
+        return named<BoxStyle>(given) || given.find(',') != std::string::npos
+                   ? std::string()
+                   : "\"" + given + "\" is neither a way to build a box nor its inside";
+      });
+  c->add_flag("--dammed", o->dammed, "Plates close off what the part does not need of a given box");
+  c->add_option("--floor", o->floor, "mm of rubber under the part; by the rule when left out")->check(within(0.5, 500));
+  c->add_option("--top", o->top, "mm of rubber over the part; by the rule when left out")->check(within(0.5, 500));
+  c->add_option("--masters", o->masters, "in one box")->check(within(1, 24));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
   c->add_option("--copies", o->copies)->check(within(1, 100000));
   c->add_flag("--rubber-casting", o->rubber_casting, "The casting itself is rubber (cup and core)");

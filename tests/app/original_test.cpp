@@ -179,35 +179,16 @@ TEST_CASE("faces are marked and unmarked by clicks; finish is asked once", "[app
   CHECK(o.card("finish-release"));
 }
 
-TEST_CASE("a job begins with measures by hand and reaches the bench's figures", "[app][original]") {
+TEST_CASE("a size is typed where there is nothing to click on", "[app][original]") {
   Open o(false);
   o.desk().new_job();
   o.window->go(Stage::original);
   o.settle();
-  Finding bare;
-  bare.code = "bare";
-  o.window->original()->point_at(bare);
-  o.type_into(o.find<QLineEdit>("bare-length"), "58");
-  o.type_into(o.find<QLineEdit>("bare-width"), "50");
-  o.type_into(o.find<QLineEdit>("bare-height"), "16");
-  o.type_into(o.find<QLineEdit>("bare-water"), "17.5");
-  Job next = o.desk().job();
-  next.mix.silicone_id = "con-25-white", next.mix.resin_id = "pu-flex-40";
-  o.desk().edit(next, "materials");
-  o.settle();
-  CHECK(o.desk().plan().fresh(results::mix));
-  CHECK(o.window->strand()->button(Stage::mould)->state().figure.starts_with("block"));
-  o.type_into(o.find<QLineEdit>("bare-water"), "80");
-  o.settle();
-  CHECK(o.card("bare-wrong"));
-  // A size is typed where there is nothing to click on.
   o.click(o.find<QPushButton>("add-size"));
   o.settle();
   REQUIRE(o.desk().job().original.sizes.size() == 1);
   o.type_into(o.find<QLineEdit>("size-nominal"), "24");
   CHECK(o.desk().job().original.sizes[0].nominal_mm == 24);
-  o.window->go(Stage::mould);
-  o.settle();
 }
 
 TEST_CASE("sizes come from a table and go back to one; a wrong line is named", "[app][original]") {

@@ -69,3 +69,76 @@ TEST_CASE("palin judge asks for an uncertainty that is not given", "[cli]") {
   CHECK(j["overall"] == "conforms");
   CHECK(j["sizes"][0]["coverage_k"].get<double>() == Approx(2));
 }
+
+TEST_CASE("palin solid: bodies added and cut, in any unit; what it cannot read it names", "[cli]") {
+  shapes::TempDir dir;
+  const auto run = [&](const std::string& text, const std::string& more = "") {
+    shapes::write_text(dir / "part.json", text);
+    return palin("solid " + (dir / "part.json") + more);
+  };
+  const Ran r = run(R"({"unit": "mm", "u_mm": 0.05,
+    "add": [{"shape": "plate", "length": 60, "width": 40, "thickness": 6},
+            {"shape": "disc", "diameter_mm": 16, "height": 10, "at": [12, 4, 6]}],
+    "cut": [{"shape": "disc", "diameter": 8, "depth": 20, "at": [12, 4, -2]}]})",
+                    " --out " + (dir / "part.stl"));
+  REQUIRE(r.code == 0);
+  const auto j = r.json();
+  CHECK(j["volume_mm3"].get<double>() == Approx(60 * 40 * 6 + M_PI * 64 * 10 - M_PI * 16 * 16).epsilon(1e-3));
+  CHECK(j["sound"] == true);
+  CHECK(j["u_mm"] == 0.05);
+  CHECK(j["bbox_mm"]["max"][2].get<double>() == Approx(16));
+  CHECK(palin("mesh " + (dir / "part.stl")).json()["sound"] == true);
+  // Inches, other names for measures, a tube by its wall.
+  CHECK(run(R"({"unit": "in", "add": [{"shape": "tube", "outer_diameter": 1, "wall": 0.125, "length": 2}]})")
+            .json()["volume_mm3"]
+            .get<double>() == Approx(M_PI / 4 * (1 - 0.5625) * 2 * 16387.064).epsilon(2e-3));
+  CHECK(run(R"({"add": [{"shape": "turned", "profile_mm": [[0,0],[10,0],[10,20],[0,20]]}]})")
+            .json()["volume_mm3"]
+            .get<double>() == Approx(M_PI * 2000).epsilon(1e-6));
+  CHECK(run(R"({"add": [{"shape": "outline", "points_mm": [[0,0],[40,0],[40,20],[0,20]], "thickness_mm": 5,
+              "holes_mm": [{"at": [10,10], "diameter": 6}, [[25,5],[35,5],[35,15],[25,15]]]}]})")
+            .json()["volume_mm3"]
+            .get<double>() == Approx((800 - M_PI * 9 - 100) * 5).epsilon(1e-3));
+  const auto refused = [&](const std::string& text, const std::string& word) {
+    const Ran bad = run(text);
+    INFO(text << " -> " << bad.err);
+    CHECK(bad.code == 1);
+    CHECK(bad.out.empty());
+    CHECK(bad.err.find(word) != std::string::npos);
+  };
+  refused("[1, 2", "does not read as a JSON object");
+  refused(R"({"add": []})", "adds no body");
+  refused(R"({"add": [{"shape": "blob"}]})", "no shape \"blob\"");
+  refused(R"({"add": [{"shape": "plate", "length": 60, "width": 40}]})", "add 1: plate: \"thickness\" is missing");
+  refused(R"({"add": [{"shape": "disc", "diameter": 8, "height": 4, "colour": 3}]})", "no measure \"colour\"");
+  refused(R"({"add": [{"shape": "disc", "diameter": "8", "height": 4}]})", "\"diameter\" is no number");
+  refused(R"({"add": [{"shape": "disc", "diameter": -8, "height": 4}]})", "above nought");
+  refused(R"({"unit": "ell", "add": []})", "\"unit\"");
+  refused(R"({"cut": [{"shape": "disc", "diameter": 8, "height": 4}]})", "nothing yet to cut");
+}
+
+TEST_CASE("palin mould: a box that is given decides the rubber; walls apart; several masters", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 30, 20}, 2), dir / "block.stl"));
+  const std::string base = "mould " + (dir / "block.stl") + " --pull 0,0,1 --form two-part --wall 10";
+  const auto plain = palin(base).json();
+  CHECK(plain["rubber_mm3"]["total"].get<double>() == Approx(60 * 50 * 40 - 24'000).epsilon(2e-3));
+  const auto given = palin(base + " --box 100,80,70").json();
+  CHECK(given["box_mm"]["inner"][2].get<double>() == Approx(70));
+  CHECK(given["rubber_mm3"]["total"].get<double>() == Approx(100 * 80 * 40 - 24'000).epsilon(2e-3));
+  CHECK(given["box"]["plates"].size() == 2);
+  const Ran low = palin(base + " --box 100,80,42");
+  CHECK(low.code == 1);
+  CHECK(low.out.empty());
+  CHECK(low.err.find("6 mm too low") != std::string::npos);
+  CHECK(palin(base + " --box bucket").code == 2);
+  const auto four = palin(base + " --masters 4").json();
+  CHECK(four["castings_a_pull"] == 4);
+  CHECK(four["rubber_mm3"]["total"].get<double>() == Approx(110 * 90 * 40 - 4 * 24'000).epsilon(2e-3));
+  // What is written is what is told.
+  const auto two = palin("mould " + (dir / "block.stl") +
+                         " --form open --flat 0,0,-1 --wall 10 --masters 2 --voxel 0.6 --out " + (dir / "out"))
+                       .json();
+  CHECK(two["castings_a_pull"] == 2);
+  CHECK(two["built_mm3"]["rubber"].get<double>() == Approx(two["rubber_mm3"]["total"].get<double>()).epsilon(0.02));
+}

@@ -109,7 +109,7 @@ TEST_CASE("counts have limits, and many keys cost no more than many keys", "[job
   CHECK(many.original.sizes.back().id == "s1000");
 }
 
-TEST_CASE("documents of schema 5 read as what they said, and are written as schema 8", "[job]") {
+TEST_CASE("documents of schema 5 read as what they said, and are written as schema 9", "[job]") {
   const auto read = [](const char* file) {
     const auto text = read_file(std::string(JOB_DATA) + "/" + file);
     REQUIRE(text);
@@ -144,7 +144,7 @@ TEST_CASE("documents of schema 5 read as what they said, and are written as sche
   }
   // What lay flat lies under its stage now.
   const auto now = nlohmann::json::parse(job_to_json(b));
-  CHECK(now["schema"] == 8);
+  CHECK(now["schema"] == 9);
   CHECK(now["mix"]["silicone"] == "add-40-translucent");
   CHECK_FALSE(now.contains("silicone"));
 }
@@ -152,7 +152,8 @@ TEST_CASE("documents of schema 5 read as what they said, and are written as sche
 TEST_CASE("schema 7: the times of steps keep to their steps under the names they have now", "[job]") {
   const auto job = job_from_json(R"({"schema":7,"name":"J","days":{"changes":{
       "box":{"hands_min":90},"mix-a":{"hands_min":7},"cast-mix-2":{"hands_min":4},"cast-degas-1":{"hands_min":6},
-      "cast-pour-1":{"wait_min":300},"demould-1":{"hands_min":3}}}})", "J");
+      "cast-pour-1":{"wait_min":300},"demould-1":{"hands_min":3}}}})",
+                                 "J");
   REQUIRE(job);
   const auto& c = job->days.changes;
   CHECK(c.size() == 6);

@@ -71,6 +71,10 @@ const std::vector<Case>& cases() {
       {edits::TapeUndercut{{1, 2, 3}, 4.5}, [](const Job& j) { return j.split.bores[0].radius_mm == 4.5; }},
       {edits::PlaceKeys{"rim"}, [](const Job& j) { return j.mould.keys == "rim" && j.mould.key_places.empty(); }},
       {edits::TakeForm{"skin"}, [](const Job& j) { return j.mould.form == "skin"; }},
+      {edits::TakeBox{"Tide box", Vec3{180, 120, 90}, true},
+       [](const Job& j) {
+         return j.mould.own_box == BoxChoice{"Tide box", Vec3{180, 120, 90}, true};
+       }},
       {edits::SetWall{14}, [](const Job& j) { return j.mould.wall_mm == 14.0; }},
       {edits::AddVent{{1, 2, 3}},
        [](const Job& j) {
@@ -144,6 +148,7 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
                                   edits::PlaceKeys{"glue"},
                                   edits::TakeForm{"cake"},
                                   edits::SetWall{-3},
+                                  edits::TakeBox{"Tide box", {}, false},
                                   edits::AddVent{{std::nan(""), 0, 0}},
                                   edits::StandSo{false, 120, 0},
                                   edits::SetSprue{0},

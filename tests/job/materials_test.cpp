@@ -5,6 +5,7 @@
 #include "ledger/archive.hpp"
 #include "overview/bench_screens.hpp"
 #include "overview/overview.hpp"
+#include "rough_study.hpp"
 #include "shelf/changes.hpp"
 #include "stages/materials.hpp"
 #include "stages/weighing.hpp"
@@ -46,7 +47,7 @@ struct Planned {
                                                     return Error{"no such mesh", h, ""};
                                                   }),
                                         2, store);
-    planner->set(Subject{job});
+    planner->set(Subject{job, {}, rough_study()});
     planner->wait();
   }
   const Finding* finding(const Job& job, const std::string& code) {

@@ -3,9 +3,10 @@
 
 #include "findings/size.hpp"
 #include "job/apply.hpp"
+#include "job/other_mesh.hpp"
 #include "mesh/soundness.hpp"
-#include "mould/bare.hpp"
 #include "overview/overview.hpp"
+#include "rough_study.hpp"
 #include "shapes.hpp"
 #include "stages/preparation.hpp"
 
@@ -36,7 +37,7 @@ struct Plan {
     return j;
   }
   void run(const Job& j) {
-    planner.set(Subject{j});
+    planner.set(Subject{j, {}, rough_study()});
     planner.wait();
   }
   const Finding* finding(const Job& j, const std::string& code) {
@@ -171,7 +172,7 @@ TEST_CASE("sections come from the part, a given one wins", "[job]") {
   CHECK(draws->check.agrees());
 }
 
-TEST_CASE("a job without a mesh goes as far as it can, and says how far that is", "[job]") {
+TEST_CASE("a part known by its box and volume only is planned on a stand-in, and says so", "[job]") {
   Plan p;
   Job job;
   job.id = new_id();
@@ -182,22 +183,17 @@ TEST_CASE("a job without a mesh goes as far as it can, and says how far that is"
   p.run(job);
   const auto mould = p.planner.fresh(results::mould);
   REQUIRE(mould);
-  CHECK(mould->part_mm3 == 17500);
-  const Vec3 in = mould->mould.inner_mm.size();
-  CHECK(in.x * in.y * in.z == Approx(mould->mould.rubber_mm3 + 17500));
-  CHECK(mould->mould.pours[0].volume_mm3 + mould->mould.pours[1].volume_mm3 == Approx(mould->mould.rubber_mm3));
-  CHECK(p.planner.fresh(results::mix));
+  CHECK(mould->part_mm3 == Approx(17'500).epsilon(1e-5));
+  CHECK(mould->u_part_mm3 == Approx(500));
+  CHECK(p.planner.fresh(results::mix)->u_resin_g > 0);
   CHECK(p.planner.fresh(results::days));
-  CHECK(p.planner.state(results::split).state == Freshness::absent);
-  CHECK(p.planner.state(results::flow).state == Freshness::absent);
-  const Finding* f = p.finding(job, "bare");
-  REQUIRE(f);
-  CHECK(f->why.find("Split") != std::string::npos);
-  CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::mould)].figure.find("block") == 0);
+  CHECK(p.planner.fresh(results::flow));
+  CHECK(p.finding(job, "bare"));
+  CHECK(stage_states(job, p.planner)[static_cast<size_t>(Stage::mix)].figure.find("±") != std::string::npos);
   job.original.bare.displaced_ml = 80;  // more than its box
   p.run(job);
   CHECK(p.finding(job, "bare-wrong"));
-  CHECK(p.planner.state(results::mould).state == Freshness::failed);
+  CHECK(p.planner.state(results::original).state == Freshness::failed);
   // By weight: 14 g at 1.4 g/cm³ are 10 ml.
   CHECK(*bare_volume_mm3({{30, 30, 30}, std::nullopt, 14, 1.4}) == Approx(10000));
   CHECK_FALSE(bare_volume_mm3({{30, 0, 30}, 5, std::nullopt, 1}));
@@ -205,12 +201,60 @@ TEST_CASE("a job without a mesh goes as far as it can, and says how far that is"
   CHECK_FALSE(bare_volume_mm3({{30, 30, 30}, -5, std::nullopt, 1}));
 }
 
-TEST_CASE("the bare mould's tubs are sound and hold the rubber", "[mould]") {
-  const Mould m = bare_mould({58, 16, 50}, 17500, 10);
-  const BareShapes s = bare_shapes({58, 16, 50}, m);
-  for (const TriMesh* t : {&s.part, &s.half_a, &s.half_b}) CHECK(check_soundness(*t)->sound());
-  CHECK(measure(s.part).volume_mm3 == Approx(58 * 16 * 50));
-  CHECK(measure(s.half_a).volume_mm3 + measure(s.half_b).volume_mm3 == Approx(m.box_mm3 - 58 * 16 * 50));
+TEST_CASE("a drawn part goes through all stages; its numbers change without losing what was placed", "[job]") {
+  Plan p;
+  Job job;
+  job.id = new_id();
+  job.mix.silicone_id = "add-40-translucent";
+  job.mix.resin_id = "pu-rigid-ivory";
+  DrawnBody plate = begun(BodyShape::plate), boss = begun(BodyShape::disc);
+  plate.id = "b1", boss.id = "b2", boss.at_mm = {10, 0, 6}, boss.height_mm = 8, boss.diameter_mm = 14;
+  job = with_drawing(job, {{plate, boss}, {}, 0.1});
+  CHECK(job.original.from() == PartFrom::drawn);
+  REQUIRE(job.original.size("b1.length"));
+  CHECK(job.original.size("b1.length")->nominal_mm == 60);
+  job.flow.gate = Vec3{0, 0, 6};
+  job.days.start = "2026-12-01T08:00";
+  p.run(job);
+  for (const auto state : {p.planner.state(results::split).state, p.planner.state(results::flow).state,
+                           p.planner.state(results::days).state})
+    CHECK(state == Freshness::fresh);
+  CHECK(p.finding(job, "drawn-guess"));
+  CHECK_FALSE(p.finding(job, "drawn-apart"));
+  const Finding* limits = p.finding(job, "drawn-limits");
+  REQUIRE(limits);
+  const Job sure = *edited(job, limits->remedies[0].edit);
+  CHECK(std::none_of(sure.original.sizes.begin(), sure.original.sizes.end(),
+                     [](const MeasuredSize& s) { return s.limits_guessed; }));
+  // A number changed: sizes follow, the gate stays; a size taken out stays out.
+  Job next = sure;
+  std::erase_if(next.original.sizes, [](const MeasuredSize& s) { return s.id == "b1.width"; });
+  Drawn longer = next.original.drawn;
+  longer.bodies[0].length_mm = 66;
+  const std::string before = next.original.shape_key();
+  next = with_drawing(next, longer);
+  CHECK(next.original.shape_key() != before);
+  CHECK(next.original.size("b1.length")->nominal_mm == 66);
+  CHECK(next.original.size("b1.length")->upper_mm == Approx(sure.original.size("b1.length")->upper_mm + 6));
+  CHECK_FALSE(next.original.size("b1.width"));
+  CHECK(next.flow.gate);
+  longer.bodies.pop_back();
+  next = with_drawing(next, longer);
+  CHECK_FALSE(next.original.size("b2.diameter"));
+  // Two bodies that do not touch are a stop; a drawing over a mesh sets what lay on the mesh aside.
+  longer.bodies.push_back(boss);
+  longer.bodies[1].at_mm = {200, 0, 0};
+  next = with_drawing(next, longer);
+  p.run(next);
+  CHECK(p.finding(next, "drawn-apart"));
+  Job meshed = p.job(bored());
+  meshed.flow.gate = Vec3{20, 0, 0};
+  meshed = with_drawing(meshed, longer);
+  CHECK(meshed.original.mesh.hash.empty());
+  CHECK_FALSE(meshed.flow.gate);
+  CHECK(meshed.set_aside.size() == 1);
+  // Kept and read back.
+  CHECK(*job_from_json(job_to_json(next), "test") == next);
 }
 
 TEST_CASE("what the rubber touches and what comes after are asked and advised on", "[job]") {

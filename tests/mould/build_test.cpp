@@ -408,7 +408,7 @@ TEST_CASE("every form on six shapes: figures that hang together, and what is bui
     CHECK(m.box_mm3 == Approx(m.part_mm3 + m.rubber_mm3).epsilon(0.005));
     const auto bores = *find_bores(p.mesh, p.pairs, *p.rays);
     FormFacts f;
-    f.wall_mm = 12;
+    f.walls = {12, 12, 12, {}};
     f.copies = 6;
     f.see_through = true;
     f.flat_normal = c.flat;
@@ -458,7 +458,7 @@ TEST_CASE("every form on six shapes: figures that hang together, and what is bui
 
 TEST_CASE("forms: each from the part, the one that suits on top", "[mould]") {
   const auto plan = [](const Part& p, FormFacts f, const std::vector<Bore>& bores = {}) {
-    f.wall_mm = 12;
+    f.walls = {12, 12, 12, {}};
     f.hands_min = plain_hands;
     auto r = plan_forms(p.mesh, **RayScene::build(p.mesh), p.split, p.mould(), bores, f, {});
     REQUIRE(r);

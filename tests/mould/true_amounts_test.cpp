@@ -30,8 +30,8 @@ Plans plan(TriMesh m, const Vec3& pull, FormFacts f = {}) {
   const EdgePairs pairs = pair_edges(p.mesh);
   p.rays = *RayScene::build(p.mesh);
   p.split = *split_along(p.mesh, pairs, *p.rays, pull);
-  f.wall_mm = 10;
-  p.mould = *two_part_mould(p.mesh, p.split, {10, 0, 1.1, {}, 6});
+  f.walls = {10, 10, 10, {}};
+  p.mould = *two_part_mould(p.mesh, p.split, MouldOptions());
   p.bores = *find_bores(p.mesh, pairs, *p.rays);
   auto forms = plan_forms(p.mesh, *p.rays, p.split, p.mould, p.bores, f, {});
   REQUIRE(forms);
@@ -132,7 +132,9 @@ TEST_CASE("a half pour lifts what stands in it, a whole pour all; keys stand off
   const TriMesh m = shapes::box({0, 0, 0}, {40, 30, 20}, 2);
   const EdgePairs pairs = pair_edges(m);
   const Split s = *split_along(m, pairs, **RayScene::build(m), {0, 0, 1});
-  const Mould block = *two_part_mould(m, s, {32, 0, 1.2, 10.0, 6});
+  MouldOptions options;
+  options.wall_mm = 32, options.rubber_density_g_cm3 = 1.2, options.master_g = 10;
+  const Mould block = *two_part_mould(m, s, options);
   REQUIRE(block.hold_down_n);
   REQUIRE(block.hold_down_whole_n);
   CHECK(block.sunk_mm3 <= block.part_mm3 + 1e-6);

@@ -37,9 +37,7 @@ struct Stock {
 
   const ProcedureFacts& facts() const { return work->facts; }
   bool halved() const { return in_halves(facts().form); }
-  std::shared_ptr<const Shape> part() const {
-    return mould && mould->stand_in ? mould->stand_in : master ? master->shape : nullptr;
-  }
+  std::shared_ptr<const Shape> part() const { return master ? master->shape : nullptr; }
   std::shared_ptr<const Shape> half(bool a) const {
     const size_t k = a ? 0 : 1;
     if (solids && solids->pieces.size() > k) return solids->pieces[k];

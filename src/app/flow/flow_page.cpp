@@ -348,13 +348,13 @@ void FlowPage::refresh() {
     }()));
   place_ = place;
   const auto now = shown_min();
-  const std::string key = job.original.mesh.hash +
+  const std::string key = job.original.shape_key() +
                           hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(),
                                   now.value_or(0), now ? desk_.plan().state(results::filling).key : Hash128{})
                               .hex() +
                           pal().ground.name().toStdString();
   if (key != shown_) {
-    const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
+    const bool other = shown_.substr(0, 32) != job.original.shape_key();
     const bool moved = !other && !shown_.empty();
     shown_ = key;
     show_scene(other, moved);

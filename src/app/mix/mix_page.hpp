@@ -20,7 +20,7 @@ class MixPage : public StagePage {
   void choose_pour(int i);
   bool resin_in_view() const;
   MeetingView* meeting() const { return meeting_; }  ///< null before it was looked at
-  ColourView* colour() const { return colour_; }  ///< null before it was looked at
+  ColourView* colour() const { return colour_; }     ///< null before it was looked at
   /// 0: what to weigh; 1: what meets what; 2: colour, what is stirred in, left-overs; 3: one batch for several jobs.
   void show_view(int i);
   /// Opens the bottle of the pour in view, on the shelf.

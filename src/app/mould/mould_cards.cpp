@@ -126,6 +126,83 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   col_->addWidget(style_);
   told_ = card_words({});
   col_->addWidget(told_);
+  own_ = new Chips(nullptr, true);
+  own_->setObjectName(QStringLiteral("own-boxes"));
+  col_->addWidget(own_);
+  own_told_ = card_words({}, "small");
+  own_told_->setObjectName(QStringLiteral("own-told"));
+  col_->addWidget(own_told_);
+  auto* typed = new QHBoxLayout;
+  constexpr const char* inside_words[] = {"A box inside: long", "wide", "high"};
+  for (int k = 0; k < 3; ++k) {
+    inside_[k] =
+        new FigureField(QString::fromLatin1(inside_words[k]), QStringLiteral("own-inside-%1").arg(k), k ? 84 : 122);
+    inside_[k]->set_range(5, 5000);
+    inside_[k]->allow_empty(QStringLiteral("–"));
+    typed->addWidget(inside_[k]);
+    connect(inside_[k], &FigureField::entered, this, [this, k](double v) {
+      Job next = desk_.job();
+      BoxChoice& own = next.mould.own_box;
+      if (!own.inside_mm) {
+        const auto r = desk_.plan().newest(results::forms);
+        own.inside_mm = r ? r->needed_mm + Vec3{0, 0, desk_.shop().rules.mould.box.rim_mm} : Vec3{100, 100, 100};
+      }
+      (*own.inside_mm)[k] = desk_.units().mm(v);
+      own.name = "Box as typed", own.dammed = false;
+      desk_.edit(next, QStringLiteral("inside of the box"));
+    });
+    connect(inside_[k], &FigureField::emptied, this, [this] {
+      Job next = desk_.job();
+      next.mould.own_box = {};
+      desk_.edit(next, QStringLiteral("box made to measure"));
+    });
+  }
+  plates_ = chip(QStringLiteral("Dam plates in it"), QStringLiteral("own-plates"), true);
+  typed->addWidget(plates_, 0, Qt::AlignBottom);
+  typed->addStretch(1);
+  col_->addLayout(typed);
+  connect(plates_, &QPushButton::clicked, this, [this](bool on) {
+    Job next = desk_.job();
+    next.mould.own_box.dammed = on;
+    desk_.edit(next, QStringLiteral("dam plates"));
+  });
+  connect(own_, &Chips::chosen, this, [this](int i) {
+    Job next = desk_.job();
+    next.mould.own_box = {};
+    if (i > 0 && static_cast<size_t>(i) <= offers_.size()) {
+      const BoxOffer& o = offers_[static_cast<size_t>(i - 1)];
+      next.mould.own_box = {o.name, o.inside_mm, false};
+    }
+    desk_.edit(next, i > 0 ? QStringLiteral("a box of the shop") : QStringLiteral("box made to measure"));
+  });
+  auto* walls = new QHBoxLayout;
+  floor_ = new FigureField(QStringLiteral("Rubber under the part"), QStringLiteral("wall-floor"), 132);
+  top_ = new FigureField(QStringLiteral("and over it"), QStringLiteral("wall-top"), 110);
+  masters_ = new FigureField(QStringLiteral("Masters in one box"), QStringLiteral("box-masters"), 118);
+  for (const auto& [f, member] : {std::pair{floor_, &MouldSetup::floor_mm}, {top_, &MouldSetup::top_mm}}) {
+    f->set_range(0.5, 500);
+    f->allow_empty(QStringLiteral("by the rule"));
+    walls->addWidget(f);
+    connect(f, &FigureField::entered, this, [this, member = member](double v) {
+      Job next = desk_.job();
+      next.mould.*member = desk_.units().mm(v);
+      desk_.edit(next, QStringLiteral("wall"));
+    });
+    connect(f, &FigureField::emptied, this, [this, member = member] {
+      Job next = desk_.job();
+      (next.mould.*member).reset();
+      desk_.edit(next, QStringLiteral("wall by the rule"));
+    });
+  }
+  masters_->set_range(1, 24);
+  walls->addWidget(masters_);
+  walls->addStretch(1);
+  col_->addLayout(walls);
+  connect(masters_, &FigureField::entered, this, [this](double v) {
+    Job next = desk_.job();
+    next.mould.masters = std::max(1, static_cast<int>(std::lround(v)));
+    desk_.edit(next, QStringLiteral("masters in one box"));
+  });
   auto* row = new QHBoxLayout;
   const auto field = [&](const QString& label, const QString& name, double low, double high) {
     auto* f = new FigureField(label, name, 92);
@@ -176,6 +253,50 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
   enter(bed_u_, &BuildSetup::bed_u_mm);
   enter(bed_v_, &BuildSetup::bed_v_mm);
 }
+void BoxCard::show_offers(const FormsResult& r) {
+  const Units& u = desk_.units();
+  const auto mould = desk_.plan().newest(results::mould);
+  const double part = mould ? mould->part_mm3 * r.plan().castings_a_pull : 0;
+  constexpr size_t most = 3;
+  std::vector<BoxOffer> all =
+      box_offers(r.needed_mm, part, desk_.equipment().boxes, desk_.shop().rules.mould.box.rim_mm);
+  QStringList not_one;
+  for (const BoxOffer& o : all)
+    if (!o.takes()) not_one << qs(o.name) + QStringLiteral(" is ") + qs(o.why_not);
+  std::erase_if(all, [](const BoxOffer& o) { return !o.takes(); });
+  if (all.size() > most) all.resize(most);
+  const BoxChoice& chosen = desk_.job().mould.own_box;
+  offers_ = all;
+  own_->clear();
+  own_->add(QStringLiteral("Made to measure"), QStringLiteral("own-box-none"));
+  int now = chosen.inside_mm ? -1 : 0;
+  for (size_t i = 0; i < all.size(); ++i) {
+    const BoxOffer& o = all[i];
+    own_->add(
+        QStringLiteral("%1 · %2 ml%3")
+            .arg(qs(o.name), qs(grouped(o.rubber_mm3 * 1e-3, 0)),
+                 o.more_mm3 > 500 ? QStringLiteral(" (%1 more)").arg(qs(grouped(o.more_mm3 * 1e-3, 0))) : QString()),
+        QStringLiteral("own-box-%1").arg(i));
+    if (chosen.name == o.name) now = static_cast<int>(i) + 1;
+  }
+  own_->set_current(now);
+  QStringList said;
+  if (!r.box.own.empty()) {
+    said << qs(r.box.told);
+    for (const DamPlate& p : r.box.plates)
+      said << QStringLiteral("%1 plate %2 × %3, %4 from its far %5, saves %6 ml")
+                  .arg(r.box.dammed ? QStringLiteral("a") : QStringLiteral("could have a"), u.length_text(p.wide_mm, 0),
+                       u.length_unit_text(p.high_mm, 0), u.length_unit_text(p.from_end_mm, 0),
+                       p.where.starts_with("across") ? QStringLiteral("end") : QStringLiteral("side"),
+                       qs(grouped(p.saves_mm3 * 1e-3, 0)));
+  } else if (desk_.equipment().boxes.empty()) {
+    said << QStringLiteral("Boxes the shop owns are written in Ledger, The shop: those that fit then stand here");
+  }
+  said << not_one.mid(0, 2);
+  own_told_->setText(said.join(QStringLiteral(" · ")));
+  own_told_->setVisible(!said.isEmpty());
+}
+
 void BoxCard::refresh() {
   const auto r = desk_.plan().newest(results::forms);
   const Units& u = desk_.units();
@@ -192,6 +313,23 @@ void BoxCard::refresh() {
   bed_v_->show_value(u.length(job.mould.build.bed_v_mm), u.inch ? 2 : 0, u.length_name());
   for (const auto& [f, mm] : {std::pair{chamber_, job.mould.build.chamber_mm}, {pot_, job.mould.build.pot_mm}})
     f->show_value(mm > 0 ? std::optional(u.length(mm)) : std::nullopt, u.inch ? 2 : 0, u.length_name());
+  floor_->show_value(job.mould.floor_mm ? std::optional(u.length(*job.mould.floor_mm)) : std::nullopt, digits - 1,
+                     u.length_name());
+  top_->show_value(job.mould.top_mm ? std::optional(u.length(*job.mould.top_mm)) : std::nullopt, digits - 1,
+                   u.length_name());
+  masters_->show_value(job.mould.masters, 0, {});
+  const BoxChoice& chosen = job.mould.own_box;
+  for (int k = 0; k < 3; ++k)
+    inside_[k]->show_value(chosen.inside_mm ? std::optional(u.length((*chosen.inside_mm)[k])) : std::nullopt,
+                           u.inch ? 2 : 0, u.length_name());
+  const bool boxed = r && r->plan().boxes > 0;
+  for (QWidget* w :
+       {static_cast<QWidget*>(own_), static_cast<QWidget*>(own_told_), static_cast<QWidget*>(masters_),
+        static_cast<QWidget*>(inside_[0]), static_cast<QWidget*>(inside_[1]), static_cast<QWidget*>(inside_[2])})
+    w->setVisible(boxed);
+  plates_->setVisible(boxed && !r->box.own.empty() && !r->box.plates.empty());
+  plates_->setChecked(chosen.dammed);
+  if (boxed) show_offers(*r);
   panels_->setEnabled(r && !r->box.panels.empty() && r->plan().boxes > 0);
   if (!r) return;
   QString t;

@@ -26,10 +26,10 @@ Scene MouldPage::make_scene() const {
   scene.ground = rgb(pal().ground);
   const auto original = desk_.plan().newest(results::master);
   const auto r = desk_.plan().newest(results::mould);
-  if (!r || (!original && !r->stand_in)) return scene;
-  const Mould& m = r->mould;
+  if (!r || !original) return scene;
+  const Mould& m = r->block();
   Body part;
-  part.shape = r->stand_in ? r->stand_in : original->shape;
+  part.shape = original->shape;
   part.colour = rgb(pal().part);
   part.cut_colour = rgb(pal().part_cut);
   part.sectioned = false;
@@ -46,12 +46,18 @@ Scene MouldPage::make_scene() const {
     b.sectioned = cut;
     scene.bodies.push_back(std::move(b));
   };
-  const bool whole = forms && !forms->halved() && !r->stand_in;
+  const bool whole = forms && !forms->halved();
   const bool on_board = board_on() && !whole && built && built->shape;
   const auto solids = desk_.plan().fresh(results::solids);
   const double way = open * 0.9 * m.inner_mm.size().z;
   if (on_board) part.place = Transform::move(m.frame.rows[2] * way);  // the master hovers over its imprint
-  scene.bodies.push_back(std::move(part));
+  scene.bodies.push_back(part);
+  if (r->set)
+    for (size_t k = 1; k < r->set->places_mm.size(); ++k) {
+      Body another = part;
+      another.place.shift += r->set->places_mm[k];
+      scene.bodies.push_back(std::move(another));
+    }
   if (on_board) {
     add(built->shape, pal().rubber_b, {}, true);
   } else if (whole && built) {
@@ -88,7 +94,7 @@ Scene MouldPage::make_scene() const {
 void MouldPage::draw_over(QPainter& p) {
   const auto r = desk_.plan().newest(results::mould);
   if (!r) return;
-  const Mould& m = r->mould;
+  const Mould& m = r->block();
   const Units& u = desk_.units();
   const Box3& b = m.inner_mm;
   const auto at = [&](double x, double y, double z, const Vec3& shift) {
@@ -99,7 +105,7 @@ void MouldPage::draw_over(QPainter& p) {
                              at(b.max.x, b.max.y, z, shift), at(b.min.x, b.max.y, z, shift)};
   };
   const auto forms = desk_.plan().newest(results::forms);
-  const bool halved = forms && forms->halved() && !r->stand_in;
+  const bool halved = forms && forms->halved();
   const auto keys = desk_.plan().newest(results::keys);
   std::vector<Tag> key_tags;
   if (halved && keys) {
@@ -133,7 +139,7 @@ void MouldPage::draw_over(QPainter& p) {
     if (!built->pry_mm.empty())
       key_tags.push_back({built->pry_mm.front() + by, QStringLiteral("slot to pry at"), pal().act});
   }
-  if (board_on() || (forms && !halved && !r->stand_in)) {
+  if (board_on() || (forms && !halved)) {
     draw_tags(p, *view_, key_tags, QRectF(12, 106, width() - 232.0, height() - 150.0));
     return;
   }

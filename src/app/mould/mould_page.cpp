@@ -175,7 +175,7 @@ void MouldPage::drag_key(double x, double y, bool begins) {
   const auto keys = desk_.plan().newest(results::keys);
   const auto r = desk_.plan().fresh(results::mould);
   if (!keys || !r || keys->plan.keys.empty()) return;
-  const Mould& m = r->mould;
+  const Mould& m = r->block();
   if (begins) {
     ++drag_;
     std::vector<Vec3> places;
@@ -212,19 +212,23 @@ void MouldPage::write_build(const QString& dir) {
   const Job& job = desk_.job();
   const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
                                        desk_.plan().fresh(results::pieces).get());
-  const MouldOptions how = mould_options(job, desk_.shop(), r->mould.wall_mm);
-  desk_.build_in_background(QStringLiteral("building board and halves"), dir,
-                            [master, split, forms, keys, bores, pins, order, how, name = job.name,
-                             path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
-                              const auto built =
-                                  build_files(*master->mesh, *master->rays, split->split, how,
-                                              keys ? keys->plan : KeyPlan{}, pins ? pins->pins : std::vector<PinPlan>{},
-                                              bores->bores, forms->box, order, name, progress);
-                              if (!built) return built.error();
-                              const auto files = write_build_files(*built, path);
-                              if (!files) return files.error();
-                              return built->findings;
-                            });
+  const MouldOptions how = mould_options(job, desk_.shop(), wall_of(job, desk_.shop(), master->own_size_mm));
+  desk_.build_in_background(
+      QStringLiteral("building board and halves"), dir,
+      [master, split, set = r->set, forms, keys, bores, pins, order, how, name = job.name,
+       path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
+        HalvesParts parts{pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces};
+        if (set) parts = at_each(parts, *set);
+        BuildOrder whole = order;
+        whole.channels = parts.channels, whole.pieces = parts.pieces;
+        const auto built = build_files(set ? *set->mesh : *master->mesh, set ? *set->rays : *master->rays,
+                                       set ? set->split : split->split, how, keys ? keys->plan : KeyPlan{}, parts.pins,
+                                       bores->bores, forms->box, whole, name, progress);
+        if (!built) return built.error();
+        const auto files = write_build_files(*built, path);
+        if (!files) return files.error();
+        return built->findings;
+      });
 }
 
 void MouldPage::write_panels(const QString& path) {
@@ -242,12 +246,12 @@ void MouldPage::refresh() {
   const auto r = desk_.plan().newest(results::mould);
   const auto original = desk_.plan().fresh(results::master);
   const SlotState slot = desk_.plan().state(results::mould), split = desk_.plan().state(results::split);
-  const bool fits = r && (original || r->stand_in) && slot.state != Freshness::absent;
+  const bool fits = r && original && slot.state != Freshness::absent;
   const auto forms = desk_.plan().newest(results::forms);
-  const bool halved = fits && forms && forms->halved() && !r->stand_in;
+  const bool halved = fits && forms && forms->halved();
   for (QWidget* w : {static_cast<QWidget*>(mode_), static_cast<QWidget*>(keys_), static_cast<QWidget*>(move_keys_)})
     w->setVisible(halved);
-  side_->setVisible(fits && !r->stand_in);
+  side_->setVisible(fits);
   if (!fits) forms_->hide(), box_->hide();
   if (forms_->isVisible()) forms_->refresh();
   if (box_->isVisible()) box_->refresh();
@@ -262,9 +266,9 @@ void MouldPage::refresh() {
       slot.state == Freshness::running || split.state == Freshness::running ? QStringLiteral("Working out the box…")
       : slot.state == Freshness::failed
           ? qs(slot.error.text())
-          : QStringLiteral("The box follows from the split: open a mesh in Original, or give its measures there."));
+          : QStringLiteral("The box follows from the split: open a mesh in Original, or draw the part there."));
   if (fits) {
-    const Mould& m = r->mould;
+    const Mould& m = r->block();
     wall_->show_value(r->wall_by_rule && !job.mould.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),
                       u.inch ? 3 : 1, u.length_name());
     {
@@ -275,13 +279,13 @@ void MouldPage::refresh() {
     master_->show_value(job.mould.master_g ? std::optional(u.mass(*job.mould.master_g)) : std::nullopt, u.ounce ? 2 : 1,
                         u.mass_name());
     const SlotState board = desk_.plan().state(results::board);
-    const std::string key = job.original.mesh.hash + slot.key.hex() + pal().ground.name().toStdString() +
+    const std::string key = job.original.shape_key() + slot.key.hex() + pal().ground.name().toStdString() +
                             (slot.state == Freshness::fresh ? "f" : "s") + board.key.hex() +
                             (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.mould.form +
                             desk_.plan().state(results::solids).key.hex() +
                             (desk_.plan().state(results::solids).state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
-      const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
+      const bool other = shown_.substr(0, 32) != job.original.shape_key();
       shown_ = key;
       view_->set_scene(make_scene(), other);
     }
@@ -291,11 +295,11 @@ void MouldPage::refresh() {
     QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4")
                       .arg(u.length_text(in.x, 0), u.length_text(in.y, 0), u.length_text(in.z, 0), u.length_name());
     box += QStringLiteral(" · rubber %1 ±%2 ml")
-               .arg(qs(grouped(m.rubber_mm3 * 1e-3, 0)), qs(significant(std::max(m.volume_error_mm3 * 1e-3, 0.1), 1)));
+               .arg(qs(grouped(m.rubber_mm3 * 1e-3, 0)),
+                    qs(significant(std::max({m.volume_error_mm3 * 1e-3, r->u_part_mm3 * 1e-3, 0.1}), 1)));
     if (m.hold_down_n)
       box += *m.hold_down_n > 0.05 ? QStringLiteral(" · hold down with %1 N").arg(qs(significant(*m.hold_down_n, 2)))
                                    : QStringLiteral(" · the master sinks");
-    if (r->stand_in) box += QStringLiteral(" · reckoned from measures: no shape, no line");
     if (!sil) box += QStringLiteral(" · masses at 1.10 g/cm³ until a rubber is chosen");
     const auto built = desk_.plan().newest(results::board);
     if (halved && board_on() && built)
@@ -305,7 +309,7 @@ void MouldPage::refresh() {
                      built->tiles > 1 ? QStringLiteral(" in %1 tiles").arg(built->tiles) : QString(),
                      qs(fixed(built->volume_mm3 * 1e-3, 0)), qs(significant(built->print_h, 2)),
                      u.length_unit_text(built->clearance_mm, 2));
-    else if (forms && !forms->halved() && !r->stand_in)
+    else if (forms && !forms->halved())
       box = QStringLiteral("<b>%1</b> · %2%3 · %4")
                 .arg(qs(std::string(words_of(forms->form))),
                      forms->plan().rubber_mm3 > 0
@@ -318,7 +322,7 @@ void MouldPage::refresh() {
                          : QString(),
                      qs(forms->plan().reasons.empty() ? "" : forms->plan().reasons.front()));
     told_->setText(box);
-    if (forms && !forms->halved() && !r->stand_in) {
+    if (forms && !forms->halved()) {
       const auto& pours = forms->plan().pours;
       curve_a_->setVisible(!pours.empty() && pours[0].curve.size() > 1);
       if (!pours.empty()) curve_a_->show_pour(pours[0], density, u, true);

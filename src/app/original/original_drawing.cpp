@@ -19,18 +19,6 @@ QString limits_in(const MeasuredSize& s, const Units& u) {
 }  // namespace
 
 void OriginalPage::show_scene() {
-  if (const auto block = stand_in()) {
-    const std::string key = desk_.plan().state(results::mould).key.hex() + pal().ground.name().toStdString();
-    if (key == shown_scene_) return;
-    shown_scene_ = key;
-    Scene scene;
-    Body b;
-    b.shape = block;
-    b.colour = rgb(pal().part);
-    scene.bodies.push_back(std::move(b));
-    scene.ground = rgb(pal().ground);
-    return view_->set_scene(std::move(scene), true);
-  }
   const auto part = desk_.plan().fresh(shown_slot());
   if (!part) return;
   const auto faces = shows_master() ? Fresh<FacesResult>{} : desk_.plan().fresh(results::faces);
@@ -83,14 +71,28 @@ void OriginalPage::draw_callouts(QPainter& p) {
   const QFont strong = type_face(13, 600), plain = type_face(12);
   std::vector<QString> heads, seconds;
   std::vector<const MeasuredSize*> drawn;
-  const bool block = stand_in() != nullptr;
-  for (const MeasuredSize& s : job.original.sizes) {
+  // While the part is drawn, the numbers of the body in hand stand on it, each to be typed where it is.
+  std::vector<MeasuredSize> measures;
+  if (draw_->isVisible())
+    for (const DrawnBody& body : job.original.drawn.bodies)
+      if (body.id == draw_->chosen())
+        for (const MeasureLine& l : measure_lines(body)) {
+          MeasuredSize s;
+          s.id = l.body + "." + l.key, s.name = l.words, s.nominal_mm = l.mm, s.from_mm = l.from_mm, s.to_mm = l.to_mm;
+          measures.push_back(std::move(s));
+        }
+  const std::vector<MeasuredSize>& shown = draw_->isVisible() ? measures : job.original.sizes;
+  for (const MeasuredSize& s : shown) {
     heads.push_back(qs(s.name));
-    seconds.push_back(limits_in(s, u) +
-                      (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +
-                      (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
+    if (draw_->isVisible())
+      seconds.push_back(u.length_unit_text(s.nominal_mm, u.inch ? 4 : 2));
+    else
+      seconds.push_back(limits_in(s, u) +
+                        (s.kind == SizeKind::angle ? QStringLiteral("°") : QLatin1Char(' ') + u.length_name()) +
+                        (s.limits_guessed ? QStringLiteral(" · guess") : QString()));
     const auto a = view_->camera().project(s.from_mm), b = view_->camera().project(s.to_mm);
-    if (block && s.from_mm == s.to_mm) {
+    // Typed without a place on the part: it stands on the card below only.
+    if (!draw_->isVisible() && s.from_mm == s.to_mm) {
       heads.pop_back(), seconds.pop_back();
       continue;
     }
@@ -106,9 +108,8 @@ void OriginalPage::draw_callouts(QPainter& p) {
   const Box3 box = view_->scene().box_mm();
   const auto mid = view_->camera().project(box.centre());
   const double bottom = card_->isVisible() ? card_->y() - 10 : height() - 10;
-  const auto placed =
-      place_labels(wishes, {10, 58, width() - 20.0 - (side_open() ? faces_->width() + 16 : 0), bottom - 58}, keep_out,
-                   {mid.x, mid.y});
+  const auto placed = place_labels(wishes, {10, 58, width() - 20.0 - (side() ? side()->width() + 16 : 0), bottom - 58},
+                                   keep_out, {mid.x, mid.y});
   for (size_t i = 0; i < drawn.size(); ++i) {
     const MeasuredSize& s = *drawn[i];
     const bool chosen = s.id == selected_;

@@ -3,6 +3,7 @@
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QMenu>
+#include <QMimeData>
 #include <QPainter>
 
 #include "base/text.hpp"
@@ -19,8 +20,9 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   connect(view_, &PartView::clicked, this, &OriginalPage::canvas_clicked);
   open_ = chip(QStringLiteral("Open mesh…"), QStringLiteral("open-mesh"));
   add_ = chip(QStringLiteral("Add a size"), QStringLiteral("add-size"), true);
+  draw_chip_ = chip(QStringLiteral("Draw it"), QStringLiteral("draw-chip"), true);
   faces_chip_ = chip(QStringLiteral("Faces, finish"), QStringLiteral("faces-chip"), true);
-  master_chip_ = chip(QStringLiteral("Make the master"), QStringLiteral("master-chip"), true);
+  master_chip_ = chip(QStringLiteral("The master"), QStringLiteral("master-chip"), true);
   duties_ = chip(QStringLiteral("What does it do?"), QStringLiteral("duties"));
   more_ = chip(QStringLiteral("More"), QStringLiteral("original-more"));
   measuring_ = new Chips(this);
@@ -33,7 +35,8 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   measuring_->hide();
   connect(measuring_, &Chips::chosen, this, [this](int i) { measure_by(static_cast<Measuring>(i)); });
   hint_ = remark();
-  for (QWidget* w : std::initializer_list<QWidget*>{open_, add_, faces_chip_, master_chip_, duties_, more_, hint_})
+  for (QWidget* w :
+       std::initializer_list<QWidget*>{open_, draw_chip_, add_, faces_chip_, master_chip_, duties_, more_, hint_})
     w->setParent(this);
   mended_ = remark();
   mended_->setParent(this);
@@ -42,8 +45,9 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   empty_->setAlignment(Qt::AlignCenter);
   empty_->setWordWrap(true);
   empty_->setText(QStringLiteral(
-      "Drop the master's mesh here, or choose Open mesh.\nSTL, OBJ, PLY, 3MF or STEP, up to 5 million triangles.\n"
-      "No mesh at all? More → Measures by hand."));
+      "Drop the part's mesh here, or choose Open mesh.\nSTL, OBJ, PLY, 3MF or STEP, up to 5 million triangles.\n"
+      "No scan? Draw it: from its measures, or traced on a picture.\nOnly its box and weight are known? More → By "
+      "volume."));
   empty_->setProperty("role", "quiet");
   connect(open_, &QPushButton::clicked, this, &OriginalPage::open_dialog);
   connect(add_, &QPushButton::toggled, this, &OriginalPage::begin_adding);
@@ -85,7 +89,7 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
     if (!path.isEmpty()) desk_.write_sizes(path);
   });
   more->addSeparator();
-  entry(QStringLiteral("Measures by hand, no mesh…"), QStringLiteral("bare-open"),
+  entry(QStringLiteral("By volume: a stand-in of its box and weight…"), QStringLiteral("bare-open"),
         [this] { show_card(bare_, nullptr); });
   entry(QStringLiteral("Fits…"), QStringLiteral("fits-open"), [this] { show_card(fits_, nullptr); });
   more_->setMenu(more);
@@ -96,6 +100,33 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   master_ = new MasterCard(desk_, this);
   bare_ = new BareCard(desk_, this);
   mate_ = new MateCard(desk_, this);
+  draw_ = new DrawCard(desk_, this);
+  trace_ = new TraceView(desk_, this);
+  typed_ = new QLineEdit(this);
+  typed_->setObjectName(QStringLiteral("measure-typed"));
+  typed_->hide();
+  connect(typed_, &QLineEdit::editingFinished, this, [this] {
+    if (typing_.empty()) return;
+    const std::string label = std::exchange(typing_, {});
+    typed_->hide();
+    const size_t dot = label.find('.');
+    if (const auto v = parse_number(typed_->text().toStdString()); v && *v > 0)
+      draw_->set_measure(label.substr(0, dot), label.substr(dot + 1), desk_.units().mm(*v));
+    else
+      hint_->setText(QStringLiteral("\"%1\" is no length above nought.").arg(typed_->text())), lay_out();
+  });
+  connect(draw_, &DrawCard::chosen_changed, this, [this] {
+    typing_.clear(), typed_->hide();
+    view_->update();
+  });
+  connect(draw_, &DrawCard::trace_wanted, this, [this] { trace(true); });
+  connect(trace_, &TraceView::closed, this, [this] { trace(false); });
+  connect(draw_chip_, &QPushButton::toggled, this, [this](bool on) {
+    on ? show_card(draw_, draw_chip_) : draw_->hide();
+    refresh();
+  });
+  connect(draw_, &PopCard::closed, this, [this] { draw_chip_->setChecked(false); });
+  connect(view_, &PartView::camera_changed, this, [this] { typing_.clear(), typed_->hide(); });
   fits_ = new FitsCard(this);
   connect(card_, &SizeCard::mate_wanted, this, [this] {
     show_card(mate_, nullptr);
@@ -120,6 +151,7 @@ void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
   begin_adding(false);
   for (const auto& [other, other_chip] : {std::pair<PopCard*, QPushButton*>{faces_, faces_chip_},
                                           {master_, master_chip_},
+                                          {draw_, draw_chip_},
                                           {bare_, nullptr},
                                           {mate_, nullptr},
                                           {fits_, nullptr}})
@@ -129,6 +161,7 @@ void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
     }
   faces_->refresh();
   master_->refresh();
+  draw_->refresh();
   bare_->refresh();
   card->show_at(QPoint(width() - 14, 58));
   refresh();
@@ -191,7 +224,7 @@ void OriginalPage::measure_by(Measuring m) {
 }
 
 void OriginalPage::begin_adding(bool on) {
-  if (on && desk_.job().original.mesh.hash.empty()) {  // nothing to click on: the size is typed
+  if (on && !desk_.job().original.has_shape()) {  // nothing to click on: the size is typed
     add_->setChecked(false);
     Proposal p;
     p.size.nominal_mm = 10;
@@ -204,6 +237,7 @@ void OriginalPage::begin_adding(bool on) {
   if (on) {
     faces_chip_->setChecked(false);
     master_chip_->setChecked(false);
+    draw_chip_->setChecked(false);
     for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
       c->hide();
     measure_by(static_cast<Measuring>(std::max(0, measuring_->current())));
@@ -223,7 +257,9 @@ void OriginalPage::canvas_clicked(double x, double y) {
                                                  : ClickMeans::nothing;
   if (what != ClickMeans::nothing) return face_clicked(what, x, y);
   for (const Label& l : labels_)
-    if (x >= l.rect.x && x <= l.rect.x + l.rect.w && y >= l.rect.y && y <= l.rect.y + l.rect.h) return select(l.id);
+    if (x >= l.rect.x && x <= l.rect.x + l.rect.w && y >= l.rect.y && y <= l.rect.y + l.rect.h)
+      return draw_->isVisible() ? type_measure(l.id, l.rect) : select(l.id);
+  if (draw_->isVisible()) return;
   select({});
 }
 
@@ -233,9 +269,8 @@ void OriginalPage::size_clicked(double x, double y) {
   const auto hit = pick(view_->picture(), view_->camera(), original->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
   const auto by = static_cast<Measuring>(std::max(0, measuring_->current()));
-  const Clicked now{
-      snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), desk_.job().original.mesh.exact),
-      hit->point_mm};
+  const Clicked now{snapped(fit_face(*original->mesh, *original->pairs, hit->triangle), original->exact),
+                    hit->point_mm};
   const bool round = now.face.kind == FaceKind::bore || now.face.kind == FaceKind::boss;
   Result<Proposal> p = [&]() -> Result<Proposal> {
     // A bore clicked first, whatever the way chosen between faces and bores, can only mean itself.
@@ -324,6 +359,8 @@ void OriginalPage::point_at(const Finding& f) {
       f.code == "finish-release")
     return faces_chip_->setChecked(true);
   if (f.code.starts_with("bare")) return show_card(bare_, nullptr);
+  if (f.code.starts_with("traced")) return trace(true);
+  if (f.code.starts_with("drawn")) return draw_chip_->setChecked(true);
   if (!f.where.size.empty()) {
     faces_chip_->setChecked(false);
     master_chip_->setChecked(false);
@@ -332,20 +369,50 @@ void OriginalPage::point_at(const Finding& f) {
 }
 
 bool OriginalPage::settled() const {
-  return desk_.job().original.mesh.hash.empty() || view_->passes() >= PartView::settled_passes;
+  if (trace_->isVisible()) return trace_->ready() || desk_.job().original.drawn.tracing.picture.empty();
+  return !view_->isVisible() || view_->passes() >= PartView::settled_passes;
 }
 
-std::shared_ptr<const Shape> OriginalPage::stand_in() const {
-  if (!desk_.job().original.mesh.hash.empty()) return nullptr;
-  const auto mould = desk_.plan().fresh(results::mould);
-  return mould ? mould->stand_in : nullptr;
+PopCard* OriginalPage::side() const {
+  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_)})
+    if (c->isVisible()) return c;
+  return nullptr;
+}
+
+void OriginalPage::trace(bool on) {
+  typing_.clear(), typed_->hide();
+  trace_->setVisible(on);
+  if (on) {
+    trace_->raise();
+    trace_->setGeometry(rect());
+    trace_->refresh();
+    trace_->setFocus();
+  }
+  refresh();
+}
+
+void OriginalPage::type_measure(const std::string& label, const RectPx& at) {
+  const size_t dot = label.find('.');
+  const Units& u = desk_.units();
+  for (const DrawnBody& b : desk_.job().original.drawn.bodies)
+    for (const MeasureLine& l : measure_lines(b))
+      if (b.id == label.substr(0, dot) && l.key == label.substr(dot + 1)) {
+        typing_ = label;
+        typed_->setText(u.length_text(l.mm, u.inch ? 4 : 2));
+        typed_->setGeometry(static_cast<int>(at.x), static_cast<int>(at.y) + 4, std::max(90, static_cast<int>(at.w)),
+                            30);
+        typed_->show();
+        typed_->raise();
+        typed_->setFocus();
+        typed_->selectAll();
+      }
 }
 
 void OriginalPage::make_room() {
-  const PopCard* side = faces_->isVisible()    ? static_cast<PopCard*>(faces_)
-                        : master_->isVisible() ? static_cast<PopCard*>(master_)
-                                               : nullptr;
-  const QMargins m = side ? QMargins(24, 40, side->width() + 34, 24) : QMargins(60, 60, 60, 190);
+  const PopCard* open = side();
+  const QMargins m =
+      open ? QMargins(draw_->isVisible() ? 90 : 24, 60, open->width() + (draw_->isVisible() ? 90 : 34), 40)
+           : QMargins(60, 60, 60, 190);
   view_->set_margins(m);
   if (m == margins_) return;
   margins_ = m;
@@ -355,12 +422,13 @@ void OriginalPage::make_room() {
 void OriginalPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh(results::original);
-  const bool has_mesh = original != nullptr;
-  const bool block = stand_in() != nullptr;
-  view_->setVisible(has_mesh || block);
-  empty_->setVisible(!has_mesh && !block && !desk_.errand().running && job.original.mesh.hash.empty());
+  const bool has_mesh = desk_.plan().newest(results::original) != nullptr;
+  const PartFrom from = job.original.from();
+  view_->setVisible(has_mesh && from != PartFrom::nothing && !trace_->isVisible());
+  empty_->setVisible(!desk_.errand().running && from == PartFrom::nothing && !trace_->isVisible());
   add_->setEnabled(!desk_.read_only() && desk_.has_job());
-  master_chip_->setEnabled(has_mesh);
+  master_chip_->setEnabled(has_mesh && from != PartFrom::nothing);
+  draw_chip_->setText(from == PartFrom::drawn ? QStringLiteral("Drawing") : QStringLiteral("Draw it"));
   open_->setText(job.original.mesh.hash.empty() ? QStringLiteral("Open mesh…") : QStringLiteral("Another mesh…"));
   duties_->setText(job.original.duties.empty()
                        ? QStringLiteral("What does it do?")
@@ -368,7 +436,7 @@ void OriginalPage::refresh() {
                              qs(counted(static_cast<long long>(job.original.duties.size()), "duty", "duties")));
   master_chip_->setText(
       job.original.master_steps.empty()
-          ? QStringLiteral("Make the master")
+          ? QStringLiteral("The master")
           : QStringLiteral("Master: ") +
                 qs(counted(static_cast<long long>(job.original.master_steps.size()), "step", "steps")));
   QStringList told;
@@ -380,21 +448,30 @@ void OriginalPage::refresh() {
     told << QStringLiteral(
                 "%1 triangles: picture, sizes and volumes use all of them; the split samples each face once.")
                 .arg(qs(grouped(static_cast<double>(job.original.mesh.triangles))));
-  mended_->setText(told.join(QLatin1Char(' ')));
-  if (block) {
-    const Vec3& e = job.original.bare.extent_mm;
+  if (original && from == PartFrom::drawn)
+    told << QStringLiteral("Not scanned: %1. A measure across it is good to ± %2, its volume to ± %3 ml.")
+                .arg(job.original.drawn.tracing.complete()
+                         ? QStringLiteral("traced on ") + qs(job.original.drawn.tracing.file)
+                         : QStringLiteral("drawn from measures"),
+                     desk_.units().length_unit_text(original->u_mm, desk_.units().inch ? 4 : 2),
+                     qs(significant(original->u_volume_mm3 * 1e-3, 2)));
+  if (original && from == PartFrom::volume)
     told << QStringLiteral(
-                "No mesh: the box the part fits in, %1 × %2 × %3 %4, stands for it. Sizes are typed below; More → "
-                "Measures by hand.")
-                .arg(desk_.units().length_text(e.x, 1), desk_.units().length_text(e.y, 1),
-                     desk_.units().length_text(e.z, 1), desk_.units().length_name());
-  }
-  mended_->setVisible((has_mesh || block) && !told.isEmpty() && !adding_ && !shows_master() && !faces_->isVisible());
-  if (!has_mesh && !block) shown_scene_.clear();
+                "A stand-in of the part's box and volume, %1 ± %2 ml: masses hold, shape and line are not the part's.")
+                .arg(qs(fixed(original->measure.volume_mm3 * 1e-3, 1)),
+                     qs(significant(original->u_volume_mm3 * 1e-3, 1)));
+  if (const SlotState slot = desk_.plan().state(results::original);
+      slot.state == Freshness::failed && from != PartFrom::mesh)
+    told << qs(slot.error.text());
+  mended_->setText(told.join(QLatin1Char(' ')));
+  mended_->setVisible(!told.isEmpty() && !adding_ && !side_open() && !trace_->isVisible());
+  if (!has_mesh) shown_scene_.clear();
   if (!job.original.size(selected_)) selected_ = job.original.sizes.empty() ? "" : job.original.sizes.front().id;
   if (faces_->isVisible()) faces_->refresh();
   if (master_->isVisible()) master_->refresh();
+  if (draw_->isVisible()) draw_->refresh();
   if (bare_->isVisible()) bare_->refresh();
+  if (trace_->isVisible()) trace_->refresh();
   show_scene();
   card_->show_size(side_open() ? std::string() : selected_);
   lay_out();
@@ -403,9 +480,10 @@ void OriginalPage::refresh() {
 
 void OriginalPage::lay_out() {
   view_->setGeometry(rect());
+  trace_->setGeometry(rect());
   make_room();
   int x = 16;
-  for (QPushButton* b : {open_, add_, faces_chip_, master_chip_, duties_, more_}) {
+  for (QPushButton* b : {open_, draw_chip_, add_, faces_chip_, master_chip_, duties_, more_}) {
     b->adjustSize();
     b->move(x, 14);
     x += b->width() + 8;
@@ -416,17 +494,20 @@ void OriginalPage::lay_out() {
                           : master_->isVisible() ? master_->click()
                                                  : ClickMeans::nothing;
   view_->setCursor(adding_ || what != ClickMeans::nothing ? Qt::CrossCursor : Qt::ArrowCursor);
-  const int free = (faces_->isVisible() ? faces_->x() : master_->isVisible() ? master_->x() : width()) - 36;
+  const int free = (side() ? side()->x() : width()) - 36;
   hint_->setGeometry(18, adding_ ? 90 : 50, std::max(60, free), 34);
   mended_->setGeometry(18, 50, std::max(60, free), 44);
   if (!hint_->text().isEmpty()) mended_->hide();
   empty_->setGeometry(60, height() / 2 - 60, width() - 120, 120);
   const int h = card_->sizeHint().height();
   card_->setGeometry(16, height() - h - 14, width() - 32, h);
-  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(bare_),
-                     static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
-    if (c->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
+  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_),
+                     static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+    if (c->isVisible() && !trace_->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
 }
-void OriginalPage::resizeEvent(QResizeEvent*) { lay_out(); }
+void OriginalPage::resizeEvent(QResizeEvent*) {
+  lay_out();
+  if (trace_->isVisible()) trace_->raise();
+}
 
 }  // namespace palinform::app

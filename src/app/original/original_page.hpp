@@ -2,9 +2,11 @@
 /// Original: the part with its sizes called out on it; a size is added by clicking two faces or a bore.
 #include <optional>
 
+#include "original/draw_card.hpp"
 #include "original/measure_between.hpp"
 #include "original/part_cards.hpp"
 #include "original/size_card.hpp"
+#include "original/trace_view.hpp"
 #include "shell/stage_page.hpp"
 #include "view3d/part_view.hpp"
 
@@ -28,6 +30,9 @@ class OriginalPage : public StagePage {
   void canvas_clicked(double x, double y);
   /// How the next size is measured.
   void measure_by(Measuring m);
+  /// Opens the picture to trace on, or shuts it.
+  void trace(bool on);
+  TraceView* tracing() const { return trace_; }
 
  protected:
   void dragEnterEvent(QDragEnterEvent*) override;
@@ -45,22 +50,27 @@ class OriginalPage : public StagePage {
   void show_card(PopCard* card, QPushButton* chip);
   void show_scene();
   void make_room();
-  std::shared_ptr<const Shape> stand_in() const;  ///< the box of a part without a mesh
-  bool side_open() const { return faces_->isVisible() || master_->isVisible(); }
+  /// A measure of the drawn body in hand, to be typed where it stands on the picture.
+  void type_measure(const std::string& label, const RectPx& at);
+  PopCard* side() const;  ///< the card open at the side, if one is
+  bool side_open() const { return side() != nullptr; }
   bool shows_master() const { return master_->isVisible(); }
   const Slot<OriginalResult>& shown_slot() const { return shows_master() ? results::master : results::original; }
 
   PartView* view_;
-  QPushButton *open_, *add_, *faces_chip_, *master_chip_, *duties_, *more_;
+  QPushButton *open_, *add_, *draw_chip_, *faces_chip_, *master_chip_, *duties_, *more_;
   Chips* measuring_;
   QLabel *hint_, *empty_, *mended_;
   SizeCard* card_;
   FacesCard* faces_;
   MasterCard* master_;
+  DrawCard* draw_;
+  TraceView* trace_;
+  QLineEdit* typed_;
   BareCard* bare_;
   MateCard* mate_;
   FitsCard* fits_;
-  std::string selected_, shown_scene_;
+  std::string selected_, shown_scene_, typing_;
   QMargins margins_;
   bool adding_ = false;
   std::optional<Clicked> first_;

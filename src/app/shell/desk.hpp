@@ -76,6 +76,11 @@ class Desk : public QObject {
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
   void repair_mesh();
+  /// The part drawn so; a run of edits with one `merge` is one undo step.
+  bool draw(const Drawn& drawn, const QString& what, const QString& merge = {});
+  /// A picture to trace the part on, kept with the job as a copy no larger than 3000 pixels.
+  void trace_picture(const QString& path);
+  QImage traced_picture();
   /// Reads another mesh and joins it to the master as a step.
   void join_mesh(const QString& path);
   /// Writes the prepared, scaled master as STL or 3MF.

@@ -1,7 +1,10 @@
 // Desk: what goes out to files and comes in from them, each an errand in the background.
 #include "shell/desk.hpp"
 
+#include <QBuffer>
 #include <QDateTime>
+#include <QFileInfo>
+#include <QImageReader>
 
 #include "base/background.hpp"
 #include "base/text.hpp"
@@ -29,11 +32,14 @@ void Desk::import_job(const QString& path) {
       if (auto hash = workshop_->put_mesh(m, "joined half"); !hash)
         return [this, e = hash.error()] { emit message(qs(e.text()), true); };
     if (progress.cancelled()) return [] {};
-    return [this, job = archive->job]() mutable {
+    return [this, job = archive->job, picture = archive->picture]() mutable {
       if (const auto rows = workshop_->jobs(); rows)
         for (const JobRow& r : *rows)
           if (r.id == job.id) job.id = new_id();  // a copy comes in beside the job it was made from, never over it
       take_materials(job);
+      if (!picture.empty())
+        if (const auto kept = workshop_->keep_picture(job.id, job.original.drawn.tracing.file, picture); !kept)
+          emit message(qs(kept.error().text()), true);
       replace_job(std::move(job));
       keep(QStringLiteral("job brought in"));
       emit changed();
@@ -55,7 +61,10 @@ void Desk::export_job(const QString& path) {
       if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
       joined.push_back(*got);
     }
-    const auto bytes = archive_bytes(job, mesh.get(), joined);
+    std::string picture;
+    if (const std::string& hash = job.original.drawn.tracing.picture; !hash.empty())
+      if (auto got = workshop_->picture(job.id, hash)) picture = *std::move(got);
+    const auto bytes = archive_bytes(job, mesh.get(), joined, picture);
     return say_written(bytes ? write_file(path.toStdString(), *bytes) : Status(bytes.error()), path);
   });
 }
@@ -209,6 +218,64 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
         };
       },
       true);
+}
+
+bool Desk::draw(const Drawn& drawn, const QString& what, const QString& merge) {
+  if (!has_job_) new_job();
+  return edit(with_drawing(job(), drawn), what, merge);
+}
+
+void Desk::trace_picture(const QString& path) {
+  if (read_only()) {
+    emit message(QStringLiteral("This window is reading only."), true);
+    return;
+  }
+  if (!has_job_) new_job();
+  run_errand(
+      QStringLiteral("reading the picture"),
+      [this, path, id = job().id](const Progress&) -> std::function<void()> {
+        const QString name = QFileInfo(path).fileName();
+        QImageReader reader(path);
+        reader.setAutoTransform(true);
+        QImage image = reader.read();
+        if (image.isNull())
+          return [this, name] {
+            emit message(name + QStringLiteral(" is no picture that can be read: take a PNG or JPEG file."), true);
+          };
+        const double dots = image.dotsPerMeterX() * 0.0254;
+        double shrunk = 1;
+        constexpr int most_px = 3000;
+        if (const int longest = std::max(image.width(), image.height()); longest > most_px) {
+          shrunk = static_cast<double>(most_px) / longest;
+          image = image.scaled(most_px, most_px, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        }
+        QByteArray bytes;
+        QBuffer buffer(&bytes);
+        buffer.open(QIODevice::WriteOnly);
+        image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 93);
+        const auto hash =
+            workshop_->keep_picture(id, name.toStdString(), {bytes.constData(), static_cast<size_t>(bytes.size())});
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        Tracing t;
+        t.picture = *hash, t.file = name.toStdString(), t.width_px = image.width(), t.height_px = image.height();
+        // A scanner writes its dots; cameras write 72 or 96, which says nothing.
+        if (dots > 140 && dots < 5000)
+          t.scale.way = PhotoScale::Way::dots, t.scale.dpi = std::round(dots * shrunk * 100) / 100;
+        return [this, t] {
+          Drawn next = job().original.drawn;
+          next.tracing = t;
+          draw(next, QStringLiteral("picture to trace"));
+        };
+      },
+      true);
+}
+
+QImage Desk::traced_picture() {
+  const std::string& hash = job().original.drawn.tracing.picture;
+  if (hash.empty()) return {};
+  const auto bytes = workshop_->picture(job().id, hash);
+  if (!bytes) return {};
+  return QImage::fromData(reinterpret_cast<const uchar*>(bytes->data()), static_cast<int>(bytes->size()));
 }
 
 void Desk::rescale_mesh(LengthUnit unit) {

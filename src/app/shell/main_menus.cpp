@@ -1,8 +1,11 @@
 // The window's menus.
 #include <QFileDialog>
 #include <QInputDialog>
+#include <QMenu>
+#include <QMenuBar>
 #include <QPushButton>
 #include <QSettings>
+#include <QStackedWidget>
 
 #include "base/text.hpp"
 #include "bench/bench_page.hpp"

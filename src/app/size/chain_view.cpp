@@ -1,8 +1,10 @@
 #include "size/chain_view.hpp"
 
 #include <cmath>
+#include <QHelpEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QToolTip>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"

@@ -1,5 +1,6 @@
 #pragma once
 /// Size: the chain. For each size a ladder from the master to the casting, against the gap its limits leave.
+#include <QStackedWidget>
 #include "shell/fits_card.hpp"
 #include "shell/stage_page.hpp"
 #include "size/chain_view.hpp"

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <QGridLayout>
 #include <QPainter>
+#include <QPainterPath>
 #include <QSlider>
 #include <QVBoxLayout>
 

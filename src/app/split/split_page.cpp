@@ -213,11 +213,11 @@ void SplitPage::refresh() {
                       : QStringLiteral("Open the master's mesh in Original; the split starts from its shape."));
   if (fits) {
     const auto pieces = desk_.plan().fresh(results::pieces);
-    const std::string key = job.original.mesh.hash + slot.key.hex() +
+    const std::string key = job.original.shape_key() + slot.key.hex() +
                             (pieces && pieces->given ? desk_.plan().state(results::pieces).key.hex() : "") +
                             pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
-      const bool other = shown_.substr(0, 32) != job.original.mesh.hash;
+      const bool other = shown_.substr(0, 32) != job.original.shape_key();
       shown_ = key;
       Scene scene;
       Body b;

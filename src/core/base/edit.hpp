@@ -153,6 +153,13 @@ struct SetWall {
   double mm = 0;
   bool operator==(const SetWall&) const = default;
 };
+struct TakeBox {
+  static constexpr std::string_view code = "own-box";
+  std::string name;  ///< empty: made to measure
+  std::optional<Vec3> inside_mm = {};
+  bool dammed = false;
+  bool operator==(const TakeBox&) const = default;
+};
 // ---- flow ----
 struct AddVent {
   static constexpr std::string_view code = "vent";
@@ -240,9 +247,9 @@ using Edit =
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
-                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
-                 edits::SetPressure, edits::HelpFill, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
-                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
+                 edits::TakeBox, edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead,
+                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::SetScaleDivision, edits::SetWaste,
+                 edits::TakeFigures, edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -21,7 +21,6 @@ struct CastingRunPlan {
 
 /// The soonest of a few serial schedules: all moulds' pours in turn, one mould after the other, or a further one after
 /// each 1 … 6 castings. Each casting goes into the mould that is free first. Not proven the best.
-Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds,
-                                        const Progress& progress = Progress::none());
+Result<CastingRunPlan> plan_casting_run(const CastingRun& run, int moulds, const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -67,7 +67,7 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
 
 std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& mould, const Job& job, const Rules& rules) {
   std::vector<Finding> out;
-  const Mould& m = mould.mould;
+  const Mould& m = mould.block();
   const auto add = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
     return tell(out, code, severity, std::move(what), std::move(why));
   };
@@ -110,7 +110,35 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
               fixed(two.frame_v_mm, 0) +
               " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
     }
-  if (r.plan().boxes > 0 && !r.box.works)
+  if (r.plan().boxes > 0 && !r.box.own.empty()) {
+    const BoxPlan& box = r.box;
+    if (!box.works) {
+      Finding& f =
+          add(box.told.ends_with("low") ? "box-low" : "box-small", Severity::stop, "This box does not hold the mould",
+              box.told + ". Inside it should have " + fixed(r.needed_mm.x, 0) + " × " + fixed(r.needed_mm.y, 0) +
+                  " mm, and " + fixed(r.needed_mm.z + rules.mould.box.rim_mm, 0) + " mm of height with its rim.");
+      f.remedies = {{"A box made to measure", edits::TakeBox{}}};
+      f.answerable = false;
+    } else if (!box.plates.empty() && !box.dammed) {
+      double saved = 0;
+      for (const DamPlate& p : box.plates) saved += p.saves_mm3;
+      if (saved > rules.mould.dams_worth_share * m.rubber_mm3) {
+        std::string how;
+        for (const DamPlate& p : box.plates)
+          how += (how.empty() ? "" : "; ") + std::string("one of ") + fixed(p.wide_mm, 0) + " × " +
+                 fixed(p.high_mm, 0) + " mm " + p.where + ", " + fixed(p.from_end_mm, 0) + " mm from its far " +
+                 (p.where.starts_with("across") ? "end" : "side");
+        Finding& f = add("box-plates", Severity::note,
+                         "Dam plates save " + fixed(saved * 1e-3, 0) + " ml of rubber in this box", how + ".");
+        f.remedies = {{"Put them in", edits::TakeBox{box.own, box.inner_mm, true}}};
+      }
+    }
+  }
+  if (job.mould.masters > 1 && !(r.halved() || r.form == Form::open || r.form == Form::cut))
+    add("masters-form", Severity::caution, std::string(words_of(r.form)) + " takes one master",
+        "Several in one box are for moulds poured in a box: two halves, open face, or whole. This one is reckoned for "
+        "one.");
+  if (r.plan().boxes > 0 && r.box.own.empty() && !r.box.works)
     add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
   return out;
 }

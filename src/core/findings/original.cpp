@@ -5,11 +5,43 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
-#include "mould/bare.hpp"
 
 namespace palinform {
+namespace {
 
-std::vector<Finding> original_findings(const Job& job, const Shop& shop, const Soundness* soundness) {
+/// What a drawn part rests on: how far it may be off, pieces that do not touch, a photograph that says too little.
+void tell_drawn(std::vector<Finding>& out, const Job& job, const OriginalResult& r) {
+  const Tracing& t = job.original.drawn.tracing;
+  const auto traced = t.complete() ? traced_bodies(t) : Result<TracedBodies>(Error{});
+  tell(out, "drawn-guess", Severity::note,
+       traced ? "The part is traced from a picture" : "The part is drawn from measures",
+       "A measure across it is good to about ± " + significant(r.u_mm, 2) + " mm, its volume to ± " +
+           significant(r.u_volume_mm3 * 1e-3, 2) + " ml: rubber, resin and the printed master hang on that.");
+  if (r.apart > 1)
+    tell(out, "drawn-apart", Severity::stop, "The part is in " + std::to_string(r.apart) + " pieces that do not touch",
+         "A mould casts what hangs together. Move a body so that it overlaps the rest, or take it out.");
+  if (!traced) return;
+  if (traced->slant_deg > 25)
+    tell(out, "traced-slant", Severity::caution, "The picture was taken at a steep slant",
+         "The camera leaned by about " + fixed(traced->slant_deg, 0) +
+             "°: edges of the part's height hide and show. Under 25° the outline is that of one face.");
+  if (traced->parallax_guessed)
+    tell(out, "traced-parallax", Severity::caution, "How far off was the camera?",
+         "The traced face stands " + shortest(t.scale.off_plane_mm, 1) +
+             " mm above the ruler, so it looks larger. A camera 400 mm away is taken: give its distance in the "
+             "tracing, or "
+             "lay the ruler at the height of the face.");
+  const double across = std::max(r.measure.box_mm.size().x, r.measure.box_mm.size().y);
+  if (traced->u_scale * across > 0.5 && !traced->parallax_guessed)
+    tell(out, "traced-scale", Severity::caution, "The picture's scale is coarse",
+         "Across the part it leaves ± " + significant(traced->u_scale * across, 2) +
+             " mm. Use a longer distance, or a rectangle about as large as the part.");
+}
+
+}  // namespace
+
+std::vector<Finding> original_findings(const Job& job, const Shop& shop, const Soundness* soundness,
+                                       const OriginalResult* drawn) {
   std::vector<Finding> out;
   const auto add = [&](std::string code, Severity severity, std::string what, std::string why) -> Finding& {
     return tell(out, std::move(code), severity, std::move(what), std::move(why));
@@ -64,13 +96,24 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
       place(f);
       f.remedies = {{"Nominal " + fixed(middle, 3), edits::SetNominal{s.id, middle}}};
     }
-    if (s.limits_guessed) {
+    if (s.limits_guessed && s.id.find('.') == std::string::npos) {
       Finding& f =
           add("limits-guessed", Severity::note, s.name + ": the limits are a guess",
               limits_text(s) + " " + std::string(unit_of(s.kind)) + " was proposed by size alone. What must it fit?");
       place(f);
       f.remedies = {{"They are right", edits::ConfirmLimits{s.id}}};
     }
+  }
+  // The measures of a drawing bring a size each: asked about together.
+  const auto guessed = std::count_if(job.original.sizes.begin(), job.original.sizes.end(), [](const MeasuredSize& s) {
+    return s.limits_guessed && s.id.find('.') != std::string::npos;
+  });
+  if (guessed > 0) {
+    Finding& f =
+        add("drawn-limits", Severity::note,
+            "The limits of " + counted(guessed, "drawn size", "drawn sizes") + " are a guess",
+            "They came with the measures. Which must fit something? Give those their limits, take out the rest.");
+    f.remedies = {{"They are all right", edits::ConfirmLimits{"*"}}};
   }
   const bool mirrored_part = std::count_if(job.original.master_steps.begin(), job.original.master_steps.end(),
                                            [](const MasterStep& s) { return s.kind == MasterStep::Kind::mirror; }) %
@@ -88,7 +131,7 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
         fitted += (fitted.empty() ? "" : ", ") + s.name;
     f.why += fitted.empty() ? "." : "; check the fits of " + fitted + ".";
   }
-  if (!job.original.mesh.hash.empty() || job.original.bare.complete() || !job.original.sizes.empty()) {
+  if (job.original.has_shape() || !job.original.sizes.empty()) {
     const MasterMaterial* master = shop.shelf.master(job.original.finish.master_material);
     if (!master) {
       Finding& f = add("master-material", Severity::note, "What will the rubber touch?",
@@ -116,13 +159,17 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
   if (job.size.generations > 1)
     add("second-generation", Severity::note, "A copy of a copy shrinks twice",
         "The mould is taken from a casting: rubber, heat and resin act once more, and their uncertainty counts twice.");
-  if (job.original.mesh.hash.empty() && job.original.bare.complete()) {
+  if (drawn) tell_drawn(out, job, *drawn);
+  if (job.original.from() == PartFrom::volume) {
     const auto v = bare_volume_mm3(job.original.bare);
-    Finding& f = add(v ? "bare" : "bare-wrong", v ? Severity::note : Severity::stop,
-                     v ? "There is no shape, only measures" : "The measures do not agree",
-                     v ? "Rubber, resin, weighing and days are reckoned from the box and " + grouped(*v * 1e-3, 1) +
-                             " ml. Split, halves and the air in the mould need a mesh."
-                       : v.error().text());
+    Finding& f =
+        add(v ? "bare" : "bare-wrong", v ? Severity::note : Severity::stop,
+            v ? "A stand-in takes the part's place" : "The measures do not agree",
+            v ? "A body of that box and " + grouped(*v * 1e-3, 1) + " ± " +
+                    significant(bare_volume_u_mm3(job.original.bare) * 1e-3, 1) +
+                    " ml: its box, volume and masses are right, its shape, line and undercuts are not the part's. "
+                    "Draw it from measures or a picture before a mould is cut."
+              : v.error().text());
     f.answerable = v ? true : false;
   }
   return out;

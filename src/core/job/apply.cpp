@@ -47,6 +47,10 @@ struct Apply {
     return s;
   }
   bool operator()(const ConfirmLimits& e) const {
+    if (e.size == "*") {
+      for (MeasuredSize& s : job.original.sizes) s.limits_guessed = false;
+      return true;
+    }
     MeasuredSize* s = size(e.size);
     if (s) s->limits_guessed = false;
     return s;
@@ -162,6 +166,11 @@ struct Apply {
   }
   bool operator()(const TakeForm& e) const {
     job.mould.form = e.form;
+    return true;
+  }
+  bool operator()(const TakeBox& e) const {
+    if (!e.name.empty() && !e.inside_mm) return false;
+    job.mould.own_box = {e.name, e.inside_mm, e.dammed && e.inside_mm};
     return true;
   }
   bool operator()(const SetWall& e) const {

@@ -39,6 +39,29 @@ std::string OriginalPart::new_size_id() const {
   for (int i = 1;; ++i)
     if (std::string id = "s" + std::to_string(i); !taken.contains(id)) return id;
 }
+PartFrom OriginalPart::from() const {
+  if (!mesh.hash.empty()) return PartFrom::mesh;
+  if (drawn.complete()) return PartFrom::drawn;
+  return bare.complete() ? PartFrom::volume : PartFrom::nothing;
+}
+
+std::string OriginalPart::shape_key() const {
+  Hasher h;
+  switch (from()) {
+    case PartFrom::nothing:
+      return {};
+    case PartFrom::mesh:
+      return mesh.hash;
+    case PartFrom::drawn:
+      h.add(drawn);
+      break;
+    case PartFrom::volume:
+      h.add(bare);
+      break;
+  }
+  return h.done().hex();
+}
+
 std::vector<std::string> OriginalPart::joined_meshes() const {
   std::vector<std::string> out;
   for (const MasterStep& s : master_steps)

@@ -6,8 +6,9 @@
 namespace palinform {
 
 /// 2: flow, days; 3: faces, finish, preparation, needs, learning; 4: pieces, way, form; 5: channels, what a plan keeps;
-/// 6: stage by stage, marks set aside; 7: the figures of its materials; 8: steps by the procedure's names
-constexpr int job_schema = 8;
+/// 6: stage by stage, marks set aside; 7: the figures of its materials; 8: steps by the procedure's names;
+/// 9: drawn originals, walls apart, boxes of the shop
+constexpr int job_schema = 9;
 
 /// What lies on one mesh and on no other: the pull, marks, gate, answers … of a job.
 struct Anchored {

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "original/drawn_sizes.hpp"
+
 namespace palinform {
 namespace {
 
@@ -10,7 +12,7 @@ Anchored lift(Job& j) {
   Anchored a;
   const FlowSetup plain;
   FlowSetup& f = j.flow;
-  a.mesh = j.original.mesh.hash;
+  a.mesh = j.original.shape_key();
   a.marks = std::exchange(j.original.marks, {});
   a.master_steps = std::exchange(j.original.master_steps, {});
   a.pull = std::exchange(j.split.pull, {});
@@ -75,6 +77,13 @@ Job with_other_mesh(Job j, const MeshRef& mesh) {
     j.set_aside.erase(known);
   }
   if (j.set_aside.size() > kept) j.set_aside.erase(j.set_aside.begin());
+  return j;
+}
+
+Job with_drawing(Job j, Drawn drawn) {
+  if (!j.original.mesh.hash.empty()) j = with_other_mesh(std::move(j), {});
+  j.original.sizes = followed(std::move(j.original.sizes), j.original.drawn, drawn);
+  j.original.drawn = std::move(drawn);
   return j;
 }
 

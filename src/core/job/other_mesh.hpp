@@ -12,6 +12,10 @@ int anchored_on_mesh(Job job);
 /// mesh does. Sizes stay with their figures, castings and materials stay.
 Job with_other_mesh(Job job, const MeshRef& mesh);
 
+/// The job with another drawing: its sizes follow it, and what lies on the part stays where it is. A mesh the job had
+/// goes, with what lay on it set aside.
+Job with_drawing(Job j, Drawn drawn);
+
 /// The same mesh read in another unit: everything that lies on it is scaled with it.
 Job with_rescaled_mesh(Job job, const MeshRef& mesh, double factor);
 

@@ -9,6 +9,7 @@
 #include "base/names.hpp"
 #include "check/conformity.hpp"
 #include "days/schedule.hpp"
+#include "drawn/solid.hpp"
 #include "mesh/load.hpp"
 #include "mix/air.hpp"
 #include "mix/choose.hpp"
@@ -62,17 +63,24 @@ struct MeshRef {
   }
 };
 
+/// What the part's shape comes from.
+enum class PartFrom { nothing, mesh, drawn, volume };
+template <>
+inline constexpr std::array names<PartFrom>{"nothing"sv, "mesh"sv, "drawn"sv, "volume"sv};
+
 struct OriginalPart {
   MeshRef mesh;
+  Drawn drawn;  ///< used while there is no mesh: from measures, or traced on a picture
   std::vector<Duty> duties;
   std::vector<MeasuredSize> sizes;
-  BareOriginal bare;  ///< used while there is no mesh
+  BareOriginal bare;  ///< used while there is neither: a stand-in of its box and volume
   std::vector<FaceMark> marks;
   Finish finish;
   std::vector<MasterStep> master_steps;
   bool operator==(const OriginalPart&) const = default;
   static void fields(auto& s, auto&& f) {
     f("mesh", s.mesh);
+    f("drawn", s.drawn);
     f("duties", s.duties, AtMost{20});
     f("sizes", s.sizes, AtMost{1000});
     f("bare", s.bare);
@@ -82,6 +90,11 @@ struct OriginalPart {
   }
   const MeasuredSize* size(std::string_view id) const;
   std::string new_size_id() const;
+  PartFrom from() const;
+  /// There is a shape to work on, or measures that make one.
+  bool has_shape() const { return from() != PartFrom::nothing; }
+  /// Tells one shape from another: the mesh's hash, or one of what it is made from; 32 letters, empty without a shape.
+  std::string shape_key() const;
   /// Hashes of meshes the master's steps bring in beside the job's own.
   std::vector<std::string> joined_meshes() const;
 };
@@ -161,18 +174,38 @@ struct BuildSetup {
   }
 };
 
+/// The box the rubber is poured in, where it is not made to measure.
+struct BoxChoice {
+  std::string name;               ///< of the shop's box, for people; "typed"
+  std::optional<Vec3> inside_mm;  ///< long, wide, high; none: made to measure
+  bool dammed = false;            ///< plates close off what the part does not need of it
+  bool operator==(const BoxChoice&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("inside_mm", s.inside_mm);
+    f("dammed", s.dammed);
+  }
+};
+
 struct MouldSetup {
-  std::string form;               ///< name_of(Form); empty: two-part block
-  std::optional<double> wall_mm;  ///< none: by the rule
-  std::string keys = "studs";     ///< name_of(KeyKind)
-  std::vector<Vec3> key_places;   ///< moved by hand, on the part's frame; empty: placed by rule
-  std::string box = "screwed";    ///< name_of(BoxStyle)
+  std::string form;                        ///< name_of(Form); empty: two-part block
+  std::optional<double> wall_mm;           ///< at the sides; none: by the rule
+  std::optional<double> floor_mm, top_mm;  ///< under the part and over it; none: by the rule
+  BoxChoice own_box;
+  int masters = 1;               ///< in one box, each with its own cavity
+  std::string keys = "studs";    ///< name_of(KeyKind)
+  std::vector<Vec3> key_places;  ///< moved by hand, on the part's frame; empty: placed by rule
+  std::string box = "screwed";   ///< name_of(BoxStyle)
   BuildSetup build;
   std::optional<double> master_g;  ///< weighed
   bool operator==(const MouldSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("form", s.form, Naming{names_a<Form>, "a form of mould"});
     f("wall_mm", s.wall_mm, Within{0.5, 500});
+    f("floor_mm", s.floor_mm, Within{0.5, 500});
+    f("top_mm", s.top_mm, Within{0.5, 500});
+    f("own_box", s.own_box);
+    f("masters", s.masters, Within{1, 24});
     f("keys", s.keys, Naming{names_a<KeyKind>, "a kind of key"});
     f("key_places_mm", s.key_places, AtMost{40});
     f("box", s.box, Naming{names_a<BoxStyle>, "a way to build a box"});

@@ -28,13 +28,16 @@ std::string ply_bytes(const TriMesh& mesh) {
 }
 
 Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
-                                  const std::vector<std::shared_ptr<const TriMesh>>& joined) {
+                                  const std::vector<std::shared_ptr<const TriMesh>>& joined,
+                                  const std::string& picture) {
   ZipContent parts;
   parts["job.json"] = job_to_json(job);
   if (mesh) parts["meshes/" + job.original.mesh.hash + ".ply"] = ply_bytes(*mesh);
   const auto hashes = job.original.joined_meshes();
   for (size_t i = 0; i < hashes.size() && i < joined.size(); ++i)
     parts["meshes/" + hashes[i] + ".ply"] = ply_bytes(*joined[i]);
+  if (!picture.empty() && !job.original.drawn.tracing.picture.empty())
+    parts["pictures/" + job.original.drawn.tracing.picture] = picture;
   return make_zip(parts);
 }
 
@@ -49,6 +52,7 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
   ZipLimits limits;
   limits.entry = [](std::string_view path) -> size_t {
     if (path == "job.json") return most_job_bytes;
+    if (path.starts_with("pictures/")) return 8'000'000;
     return path.starts_with("meshes/") && path.ends_with(".ply") ? 1'000'000'000 : 0;
   };
   limits.all_bytes = 2'000'000'000;
@@ -75,6 +79,11 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
     auto mesh = mesh_of(out.job.original.mesh.hash);
     if (!mesh) return mesh.error();
     out.mesh = *std::move(mesh);
+  }
+  if (const std::string& hash = out.job.original.drawn.tracing.picture; !hash.empty()) {
+    const auto found = parts->find("pictures/" + hash);
+    // Without its picture the outline is still there: it cannot be followed further.
+    if (found != parts->end() && picture_hash(found->second) == hash) out.picture = std::move(found->second);
   }
   for (const std::string& hash : out.job.original.joined_meshes()) {
     auto mesh = mesh_of(hash);

@@ -143,6 +143,9 @@ class Workshop {
   Result<int64_t> keep_photo(const PhotoRow& photo, std::string_view jpeg);
   Result<std::vector<PhotoRow>> photos(const std::string& job_id);
   Result<std::string> photo(int64_t id);
+  /// The picture a job's part is traced on, kept among its photographs; the same bytes once only. Gives its hash.
+  Result<std::string> keep_picture(const std::string& job_id, const std::string& file, std::string_view bytes);
+  Result<std::string> picture(const std::string& job_id, const std::string& hash);
   /// How the shop's work differs from the procedures, for all jobs.
   Result<OwnWays> habits();
   Status keep_habits(const OwnWays& habits);

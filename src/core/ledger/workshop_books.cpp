@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "drawn/tracing.hpp"
 #include "ledger/schema.hpp"
 #include "ledger/scope.hpp"
 #include "ledger/workshop.hpp"
@@ -318,6 +319,22 @@ Result<int64_t> Workshop::keep_photo(const PhotoRow& photo, std::string_view jpe
     all.commit();
     return id;
   } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<std::string> Workshop::keep_picture(const std::string& job_id, const std::string& file, std::string_view bytes) {
+  const std::string hash = picture_hash(bytes);
+  if (picture(job_id, hash)) return hash;
+  const auto id = keep_photo({0, job_id, "trace " + hash, now_text(), file}, bytes);
+  if (!id) return id.error();
+  return hash;
+}
+
+Result<std::string> Workshop::picture(const std::string& job_id, const std::string& hash) {
+  const auto rows = photos(job_id);
+  if (!rows) return rows.error();
+  for (const PhotoRow& r : *rows)
+    if (r.booking == "trace " + hash) return photo(r.id);
+  return Error{"the picture this part is traced on is not in the workshop", hash, "Open the picture again."};
 }
 
 Result<std::vector<PhotoRow>> Workshop::photos(const std::string& job_id) {

@@ -63,8 +63,14 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
 }  // namespace
 
 double wall_by_rule_mm(const Vec3& extent, double shore_a, const WallRule& rule) {
-  return std::max(rule.min_mm, rule.share * std::max({extent.x, extent.y, extent.z})) +
+  return std::clamp(rule.share * std::max({extent.x, extent.y, extent.z}), rule.min_mm,
+                    std::max(rule.min_mm, rule.most_mm)) +
          (shore_a < rule.soft_below_shore_a ? rule.extra_soft_mm : 0);
+}
+
+double mould_pitch_mm(const Box3& part, const Box3& box) {
+  const double across = std::max(part.size().x, part.size().y), whole = std::max(box.size().x, box.size().y);
+  return std::max({std::min(0.2, across / 40), across / 240, whole / 480});
 }
 
 double Mould::rim_mm() const {
@@ -107,14 +113,20 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
   m.frame = frame_around(mesh, split.pull);
   m.wall_mm = options.wall_mm;
   const Box3 part = box_in(mesh, m.frame);
-  const Vec3 wall{options.wall_mm, options.wall_mm, options.wall_mm};
-  m.inner_mm = {part.min - wall, part.max + wall};
+  m.walls = options.walls();
+  m.inner_mm = box_round(part, m.walls);
   const Vec3 inner = m.inner_mm.size();
   m.box_mm3 = inner.x * inner.y * inner.z;
   m.part_mm3 = measure(mesh).volume_mm3;
-  m.pitch_mm = options.pitch_mm > 0 ? options.pitch_mm : std::max(0.2, std::max(part.size().x, part.size().y) / 240);
+  m.pitch_mm = options.pitch_mm > 0 ? options.pitch_mm : mould_pitch_mm(part, m.inner_mm);
 
-  const auto columns = build_columns(mesh, m.frame, m.pitch_mm, options.wall_mm, progress.part(0, 0.4));
+  const double nu = std::max(1.0, std::ceil(inner.x / m.pitch_mm - 1e-9)),
+               nv = std::max(1.0, std::ceil(inner.y / m.pitch_mm - 1e-9));
+  if (!(nu * nv <= 4e7)) return Error{"the columns would be too many", "mould", "Use a coarser pitch."};
+  const Vec3 middle = m.inner_mm.centre();
+  const ColumnGrid grid{middle.x - 0.5 * nu * m.pitch_mm, middle.y - 0.5 * nv * m.pitch_mm, static_cast<int>(nu),
+                        static_cast<int>(nv)};
+  const auto columns = build_columns(mesh, m.frame, m.pitch_mm, grid, progress.part(0, 0.4));
   if (!columns) return columns.error();
   const Columns& c = *columns;
   m.nu = c.nu, m.nv = c.nv, m.u0_mm = c.u0_mm, m.v0_mm = c.v0_mm;

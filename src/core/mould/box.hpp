@@ -10,30 +10,41 @@
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mould/smallest_box.hpp"
+#include "mould/walls.hpp"
 #include "solid/columns.hpp"
 #include "split/parting.hpp"
 
 namespace palinform {
 
 struct WallRule {
-  double min_mm = 10, share = 0.12, extra_soft_mm = 3, soft_below_shore_a = 20;
+  double min_mm = 10, share = 0.12, most_mm = 25, extra_soft_mm = 3, soft_below_shore_a = 20;
+  double floor_share = 1, top_share = 1;  ///< of the sides' wall: under the part, and over it
   static void fields(auto& s, auto&& f) {
     f("min_mm", s.min_mm, Within{0.5, 500});
     f("share", s.share, Within{0, 2});
+    f("most_mm", s.most_mm, Within{1, 500});
+    f("floor_share", s.floor_share, Within{0.2, 3});
+    f("top_share", s.top_share, Within{0.2, 3});
     f("extra_soft_mm", s.extra_soft_mm, Within{0, 1000});
     f("soft_below_shore_a", s.soft_below_shore_a, Within{0, 90});
   }
 };
-/// max(min, share × largest size), more for soft rubber (rule of thumb).
+/// max(min, share × largest size), no more than `most`, and more for soft rubber (rule of thumb): the sides.
 double wall_by_rule_mm(const Vec3& extent_mm, double shore_a, const WallRule& rule);
 
 struct MouldOptions {
-  double wall_mm = 10;
-  double pitch_mm = 0;  ///< 0: largest extent / 240, at least 0.2 mm
+  double wall_mm = 10;                   ///< at the sides
+  double floor_mm = 0, top_mm = 0;       ///< 0: as the sides
+  std::optional<Point2> inside_mm = {};  ///< of a box that is given
+  Walls walls() const { return {wall_mm, floor_mm > 0 ? floor_mm : wall_mm, top_mm > 0 ? top_mm : wall_mm, inside_mm}; }
+  double pitch_mm = 0;  ///< 0: mould_pitch_mm()
   double rubber_density_g_cm3 = 1.1;
   std::optional<double> master_g;  ///< for the hold-down force
   double panel_mm = 6;             ///< thickness of the box's sheet
-  auto fields(auto&& f) const { return f(wall_mm, pitch_mm, rubber_density_g_cm3, master_g, panel_mm); }
+  auto fields(auto&& f) const {
+    return f(wall_mm, floor_mm, top_mm, inside_mm ? inside_mm->x : 0.0, inside_mm ? inside_mm->y : 0.0, pitch_mm,
+             rubber_density_g_cm3, master_g, panel_mm);
+  }
 };
 
 struct HeightVolume {
@@ -57,6 +68,7 @@ struct Mould {
   Transform frame;  ///< rows u, v, pull
   Box3 inner_mm;    ///< of the box, in the frame
   double wall_mm = 0, pitch_mm = 0;
+  Walls walls;  ///< as asked
   double part_mm3 = 0, box_mm3 = 0;
   std::vector<RubberPour> pours;
   double rubber_mm3 = 0;
@@ -88,6 +100,10 @@ struct Mould {
   /// Height of the rubber in pour `p` once `volume_mm3` is poured, linear between the curve's points.
   static double height_for(const RubberPour& p, double volume_mm3);
 };
+
+/// A 240th of the part seen along the pull, 0.2 mm at least (less for parts under 8 mm), 480 columns across the box at
+/// most.
+double mould_pitch_mm(const Box3& part_mm, const Box3& box_mm);
 
 /// Two-part block. The surface is harmonic outside the part (flat where the line is flat), fixed to the line's height
 /// at the part's outline and at shut-offs. Rubber above the surface or lying on a face of side a belongs to pour a.

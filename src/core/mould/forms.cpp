@@ -76,17 +76,18 @@ const Bore* core_bore(const std::vector<Bore>& bores) {
   return best;
 }
 
-Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall, double below,
-                               const std::string& name, const Progress& progress) {
+Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, const Walls& walls, const std::string& name,
+                               const Progress& progress) {
   const Box3 part = box_in(mesh, frame);
-  const double pitch = std::max(0.2, std::max(part.size().x, part.size().y) / 240);
+  const Box3 box = box_round(part, walls);
+  const double pitch = mould_pitch_mm(part, box);
   const auto columns = build_columns(mesh, frame, pitch, 0, progress.part(0, 0.5));
   if (!columns) return columns.error();
   RubberPour p;
   p.name = name;
-  const double area = (part.size().x + 2 * wall) * (part.size().y + 2 * wall), height = part.size().z + below + wall;
+  const double area = box.size().x * box.size().y, height = box.size().z;
   constexpr int bins = 96;
-  const double step = height / bins, floor = part.min.z - below;
+  const double step = height / bins, floor = box.min.z;
   std::vector<double> solid(bins, 0);
   for (const Span& s : columns->span) {
     const int b0 = std::clamp(static_cast<int>((s.low_mm - floor) / step), 0, bins - 1),
@@ -111,7 +112,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
                                          const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
                                          const FormRates& r, const Progress& progress) {
   std::vector<FormPlan> out(form_count);
-  const Vec3 size = own_size_mm(mesh);  // the same however it lies in its file
+  const Vec3 size = f.own_size_mm.x > 0 ? f.own_size_mm : own_size_mm(mesh);  // the same however it lies in its file
   const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / f.voxels_across);
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
@@ -165,11 +166,12 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           say("A cover plate or a scraper makes the back flat");
           if (!f.flat_marked) say("Nobody marked that face hidden: it comes out as poured");
           const Transform up = frame_around(mesh, -*f.flat_normal);
-          auto pour = pour_around(mesh, up, f.wall_mm, 0, "whole", here);
+          Walls standing = f.walls;
+          standing.floor_mm = 0;
+          auto pour = pour_around(mesh, up, standing, "whole", here);
           if (!pour) return pour.error();
           take({*pour});
-          const Vec3 e = box_in(mesh, up).size();
-          p.box_mm = {e.x + 2 * f.wall_mm, e.y + 2 * f.wall_mm, e.z + f.wall_mm};
+          p.box_mm = box_round(box_in(mesh, up), standing).size();
         }
         break;
       }
@@ -205,7 +207,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       }
       case Form::cut: {
         const Transform up = two.frame;
-        auto pour = pour_around(mesh, up, f.wall_mm, f.wall_mm, "whole", here);
+        auto pour = pour_around(mesh, up, f.walls, "whole", here);
         if (!pour) return pour.error();
         take({*pour});
         const bool inner = std::any_of(split.loops.begin(), split.loops.end(), [](const auto& l) { return !l.outer; });

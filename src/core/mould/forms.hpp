@@ -62,7 +62,9 @@ struct FormRates {
 struct FormPlan;
 
 struct FormFacts {
-  double wall_mm = 10, shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
+  Walls walls;
+  Vec3 own_size_mm;  ///< own_size_mm()
+  double shore_a = 30, rubber_density_g_cm3 = 1.1, rubber_price_per_kg = 30;
   bool see_through = false, resin_is_rubber = false;
   double resin_density_g_cm3 = 1.05, resin_price_per_kg = 25;
   int pulls_simple = 40, pulls_undercut = 15;
@@ -110,10 +112,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
                                          const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
                                          const FormRates& rates, const Progress& progress = Progress::none());
 
-/// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. `clear_below_mm`: rubber
-/// under the part; 0 where it stands on the floor.
-Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, double wall_mm, double clear_below_mm,
-                               const std::string& name, const Progress& progress = Progress::none());
+/// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. Walls with no floor: the
+/// part stands on the box's.
+Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, const Walls& walls, const std::string& name,
+                               const Progress& progress = Progress::none());
 
 /// The bore a core would fill: the one with the largest section along its axis; null without bores.
 const Bore* core_bore(const std::vector<Bore>& bores);

@@ -162,4 +162,23 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
   return out;
 }
 
+HalvesParts at_each(const HalvesParts& one, const MasterSet& set) {
+  HalvesParts all = one;
+  all.pins.clear(), all.channels.clear();
+  const auto each = static_cast<uint32_t>(set.mesh->triangles.size() / set.places_mm.size());
+  for (size_t k = 0; k < set.places_mm.size(); ++k) {
+    const Vec3& by = set.places_mm[k];
+    for (PinPlan p : one.pins) p.foot_mm += by, all.pins.push_back(std::move(p));
+    for (Channel c : one.channels) {
+      for (Vec3& q : c.path_mm) q += by;
+      all.channels.push_back(std::move(c));
+    }
+    if (k == 0) continue;
+    for (size_t i = 0; i < one.pieces.size(); ++i)
+      for (const uint32_t t : one.pieces[i].triangles)
+        all.pieces[i].triangles.push_back(t + static_cast<uint32_t>(k) * each);
+  }
+  return all;
+}
+
 }  // namespace palinform

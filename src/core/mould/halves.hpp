@@ -7,6 +7,7 @@
 #include "base/result.hpp"
 #include "mould/channel.hpp"
 #include "mould/keys.hpp"
+#include "mould/several.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
 
@@ -38,6 +39,8 @@ struct HalvesParts {
   std::vector<Channel> channels = {};
   std::vector<ExtraPiece> pieces = {};
 };
+/// The parts of one master, at each master of a set.
+HalvesParts at_each(const HalvesParts& one, const MasterSet& set);
 
 /// The box cut along the parting surface with its keys; part, pins and channels taken out of both. A further piece is
 /// the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall. Edges

@@ -53,6 +53,14 @@ struct CutPanel {
   double score_mm = 0;           ///< height of the line along which the frame is cut in two; 0: none
 };
 
+/// A plate that closes off a part of a box.
+struct DamPlate {
+  std::string where;       ///< "across the box"
+  double from_end_mm = 0;  ///< of its face towards the part, from the far end or side
+  double wide_mm = 0, high_mm = 0;
+  double saves_mm3 = 0;
+};
+
 struct BoxPlan {
   BoxStyle style = BoxStyle::screwed;
   bool works = true;
@@ -61,6 +69,10 @@ struct BoxPlan {
   double more_rubber_mm3 = 0;  ///< than the smallest box; below nought for a tube round a round part
   std::vector<CutPanel> panels;
   int bricks = 0;
+  std::string own;               ///< the shop's box that is taken, by name; empty: made to measure
+  double below_brim_mm = 0;      ///< of an own box: from the rubber's top to its edge
+  std::vector<DamPlate> plates;  ///< that stand in it; where none do, those that could
+  bool dammed = false;           ///< they do
 };
 
 /// `inner_mm`: smallest box; `split_mm`: height of the split over the floor, kept clear of screws; `round_mm`: inside

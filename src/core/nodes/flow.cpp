@@ -167,7 +167,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.ground = *std::move(ground);
         if (plan.subject<Subject>().study.cavity_alone) return in;
         const auto forms = plan.fresh(results::forms);
-        if (!in.mould || in.mould->stand_in || !forms || (forms->halved() && !in.keys)) return std::nullopt;
+        if (!in.mould || !forms || (forms->halved() && !in.keys)) return std::nullopt;
         if (in.ground.way == FillWay::squeeze) in.squeezed = materials_only(job.mix);
         return in;
       },
@@ -244,7 +244,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
         RubberAirIn in{plan.fresh(results::master), plan.fresh(results::mould), plan.fresh(results::forms),
                        rubber_is_free_of_air(job, shop), plan.subject<Subject>().study.rubber_cells};
-        if (!in.master || !in.mould || in.mould->stand_in || !in.forms) return std::nullopt;
+        if (!in.master || !in.mould || !in.forms) return std::nullopt;
         const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
         return poured ? std::optional(in) : std::nullopt;
       },
@@ -266,8 +266,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     plan.fresh(results::pins),
                     plan.fresh(results::pieces),
                     false};
-        if (!in.master || !in.mould || in.mould->stand_in || !forms || !forms->halved() || !in.keys || !in.channels)
-          return std::nullopt;
+        if (!in.master || !in.mould || !forms || !forms->halved() || !in.keys || !in.channels) return std::nullopt;
         in.all = forms->form == Form::pieces;
         // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
         const bool pinned = std::any_of(job.split.bores.begin(), job.split.bores.end(),
@@ -278,10 +277,11 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [](const SolidsIn& in, const Progress& progress) -> Result<SolidsResult> {
-        return mould_solids(*in.master, in.mould->mould, in.keys->plan,
-                            {in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
-                             wanted_pieces(in.pieces.get(), in.all)},
-                            progress);
+        const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
+                                wanted_pieces(in.pieces.get(), in.all)};
+        const MasterSet* set = in.mould->set.get();
+        return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
+                            set ? at_each(parts, *set) : parts, progress);
       }));
 }
 

@@ -81,16 +81,17 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
         MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
-        const bool shape = !job.original.mesh.hash.empty();
-        const bool own_pours = shape && !job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part;
+        const bool own_pours =
+            (!job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part) || job.mould.masters > 1;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
         if (in.forms && in.forms->form == Form::pieces && !job.split.piece_pulls.empty() &&
             !(in.solids = plan.fresh(results::solids)))
           return std::nullopt;
-        if (shape && job.flow.gate) {
+        if (job.flow.gate) {
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
-          if (!own_pours) in.channels_mm3 = channels->volume_mm3;
+          if (job.mould.form.empty() || named<Form>(job.mould.form) == Form::two_part)
+            in.channels_mm3 = channels->volume_mm3;
         }
         if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
           in.jacket = *paste;
@@ -136,22 +137,20 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.mould = plan.fresh(results::mould);
         if (!in.mix || !in.mould) return std::nullopt;
         const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
-        if (!job.original.mesh.hash.empty()) {
-          in.forms = plan.fresh(results::forms);
-          in.facts = plan.fresh(results::facts);
-          const auto ways = plan.fresh(results::ways);
-          if (!in.forms || !in.facts || !ways) return std::nullopt;
-          in.way = ways->chosen;
-          const bool pins = std::any_of(job.split.bores.begin(), job.split.bores.end(),
-                                        [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
-          if (pins && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
-          if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
-          const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
-          if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
-          if (job.flow.gate && !(in.channels = plan.fresh(results::channels))) return std::nullopt;
-          if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
-            in.print = plan.fresh(results::print);
-        }
+        in.forms = plan.fresh(results::forms);
+        in.facts = plan.fresh(results::facts);
+        const auto ways = plan.fresh(results::ways);
+        if (!in.forms || !in.facts || !ways) return std::nullopt;
+        in.way = ways->chosen;
+        const bool pins = std::any_of(job.split.bores.begin(), job.split.bores.end(),
+                                      [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
+        if (pins && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
+        if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
+        const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
+        if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
+        if (job.flow.gate && !(in.channels = plan.fresh(results::channels))) return std::nullopt;
+        if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
+          in.print = plan.fresh(results::print);
         in.only.copies = job.copies;
         in.only.original.finish = job.original.finish;
         in.only.original.sizes = job.original.sizes;

@@ -10,13 +10,12 @@ namespace palinform {
 namespace {
 
 struct MouldIn {
-  Fresh<OriginalResult> master;  // none for a job without a mesh
+  Fresh<OriginalResult> master;
   Fresh<SplitResult> split;
-  BareOriginal bare;
   MouldOptions how;
   WallChoice wall;
-  bool instant() const { return !master; }
-  auto fields(auto&& f) const { return f(master, split, bare, how, wall); }
+  int masters;
+  auto fields(auto&& f) const { return f(master, split, how, wall, masters); }
 };
 struct FormsIn {
   Implied<OriginalResult> master;  // by the mould
@@ -77,24 +76,16 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mould,
       [&shop](const Job& job, const View& plan) -> std::optional<MouldIn> {
-        MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, {}};
-        if (job.original.mesh.hash.empty()) {
-          // Without a shape the rubber follows from box and volume alone.
-          if (!job.original.bare.complete()) return std::nullopt;
-          in.master = {}, in.split = {};
-          in.bare = job.original.bare;
-          in.wall = wall_of(job, shop, in.bare.extent_mm);
-          return in;
-        }
+        MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, 1};
         if (!in.master || !in.split || in.split->split.loops.empty()) return std::nullopt;
         in.wall = wall_of(job, shop, in.master->own_size_mm);
-        in.how = mould_options(job, shop, in.wall.wall_mm);
+        in.how = mould_options(job, shop, in.wall);
+        if (in_halves(named<Form>(job.mould.form).value_or(Form::two_part))) in.masters = job.mould.masters;
         in.how.pitch_mm = plan.subject<Subject>().study.mould_pitch_mm;
         return in;
       },
       [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {
-        if (!in.master) return bare_mould_result(in.bare, in.wall);
-        auto r = mould_result(*in.master, in.split->split, in.how, in.wall, progress);
+        auto r = mould_result(*in.master, in.split->split, in.how, in.wall, in.masters, progress);
         if (r) r->findings = mould_findings(r->mould, in.wall.rule_mm);
         return r;
       }));
@@ -118,6 +109,8 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.mix.rubber_air = job.mix.rubber_air;
         in.only.mould.build = job.mould.build;
         in.only.mould.box = job.mould.box;
+        in.only.mould.own_box = job.mould.own_box;
+        in.only.mould.masters = job.mould.masters;
         in.only.mould.form = job.mould.form;
         in.only.flow.head_mm = job.flow.head_mm;
         in.only.flow.aid = job.flow.aid;
@@ -177,14 +170,14 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [](const Job& job, const View& plan) -> std::optional<KeysIn> {
         const auto forms = plan.fresh(results::forms);
         KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places};
-        if (!in.mould || in.mould->stand_in || !forms || !forms->halved()) return std::nullopt;
+        if (!in.mould || !forms || !forms->halved()) return std::nullopt;
         return in;
       },
       [&shop](const KeysIn& in, const Progress&) -> Result<KeysResult> {
         std::vector<Vec3> in_frame;
-        for (const Vec3& p : in.places) in_frame.push_back(in.mould->mould.frame.direction(p));
+        for (const Vec3& p : in.places) in_frame.push_back(in.mould->block().frame.direction(p));
         KeysResult r;
-        r.plan = place_keys(in.mould->mould, *named<KeyKind>(in.kind), shop.rules.mould.keys, in_frame);
+        r.plan = place_keys(in.mould->block(), *named<KeyKind>(in.kind), shop.rules.mould.keys, in_frame);
         r.findings = key_findings(r.plan, shop.rules.mould.keys);
         return r;
       }));
@@ -201,20 +194,23 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    {},
                    {},
                    {}};
-        if (!in.master || !in.split || !in.mould || !forms || !in.bores || in.mould->stand_in) return std::nullopt;
+        if (!in.master || !in.split || !in.mould || !forms || !in.bores) return std::nullopt;
         if (!forms->halved()) {
           in.forms = forms;
           return in;
         }
         in.keys = plan.fresh(results::keys);
         in.build = job.mould.build;
-        in.how = mould_options(job, shop, in.mould->mould.wall_mm);
+        in.how = mould_options(job, shop, wall_of(job, shop, in.master->own_size_mm));
         return in.keys ? std::optional(in) : std::nullopt;
       },
       [&shop](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {
         if (in.forms)
           return built_whole(shop, *in.master, in.split->split, in.mould->mould, *in.forms, in.bores->bores, progress);
-        return built_board(*in.master, in.split->split, in.keys->plan, board_options(in.build), in.how, progress);
+        const MasterSet* set = in.mould->set.get();
+        return built_board(set ? *set->mesh : *in.master->mesh, set ? *set->rays : *in.master->rays,
+                           set ? set->split : in.split->split, in.keys->plan, board_options(in.build), in.how,
+                           progress);
       }));
 }
 

@@ -11,7 +11,10 @@ namespace {
 
 struct MeshIn {
   std::string hash;
-  auto fields(auto&& f) const { return f(hash); }
+  std::vector<ExactFace> exact;
+  Drawn drawn;
+  BareOriginal bare;
+  auto fields(auto&& f) const { return f(hash, exact, drawn, bare); }
 };
 struct SoundIn {
   Fresh<OriginalResult> original;
@@ -20,8 +23,9 @@ struct SoundIn {
 struct QuestionsIn {
   Job only;
   Fresh<SoundnessResult> sound;
+  Fresh<OriginalResult> drawn;  // where it was drawn
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(only, sound); }
+  auto fields(auto&& f) const { return f(only, sound, drawn); }
 };
 struct MeetingsIn {
   Job only;
@@ -54,13 +58,30 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
   nodes.push_back(job_node(
       results::original,
       [](const Job& job, const View&) -> std::optional<MeshIn> {
-        if (job.original.mesh.hash.empty()) return std::nullopt;
-        return MeshIn{job.original.mesh.hash};
+        MeshIn in;
+        switch (job.original.from()) {
+          case PartFrom::nothing:
+            return std::nullopt;
+          case PartFrom::mesh:
+            in.hash = job.original.mesh.hash, in.exact = job.original.mesh.exact;
+            break;
+          case PartFrom::drawn:
+            in.drawn = job.original.drawn;
+            break;
+          case PartFrom::volume:
+            in.bare = job.original.bare;
+            break;
+        }
+        return in;
       },
       [meshes](const MeshIn& in, const Progress& progress) -> Result<OriginalResult> {
+        if (in.hash.empty())
+          return in.bare.complete() ? stood_in_original(in.bare, progress) : drawn_original(in.drawn, progress);
         auto mesh = meshes(in.hash);
         if (!mesh) return mesh.error();
-        return ready_mesh(*mesh, progress);
+        auto r = ready_mesh(*mesh, progress);
+        if (r) r->exact = in.exact;
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -80,6 +101,7 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
       [](const Job& job, const View& plan) -> std::optional<QuestionsIn> {
         QuestionsIn in;
         in.only.original.mesh.hash = job.original.mesh.hash;
+        if (job.original.mesh.hash.empty()) in.only.original.drawn = job.original.drawn;
         in.only.original.duties = job.original.duties;
         in.only.original.sizes = job.original.sizes;
         in.only.original.bare = job.original.bare;
@@ -89,18 +111,19 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         in.only.size.generations = job.size.generations;
         in.only.mould.form = job.mould.form;
         in.sound = plan.fresh(results::soundness);
+        if (job.original.from() == PartFrom::drawn) in.drawn = plan.fresh(results::original);
         return in;
       },
       [&shop](const QuestionsIn& in, const Progress&) -> Result<QuestionsResult> {
-        return QuestionsResult{original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr)};
+        return QuestionsResult{
+            original_findings(in.only, shop, in.sound ? &in.sound->soundness : nullptr, in.drawn.get())};
       }));
 
   nodes.push_back(node(
       results::meetings,
       [&shop](const View& plan) -> std::optional<MeetingsIn> {
         const auto& [job, books, study] = plan.subject<Subject>();
-        if (job.original.mesh.hash.empty() && !job.original.bare.complete() && job.original.sizes.empty())
-          return std::nullopt;
+        if (!job.original.has_shape() && job.original.sizes.empty()) return std::nullopt;
         MeetingsIn in{{}, {}, books.trials, shop.key};
         in.only.original.finish = job.original.finish;
         in.only.mix = materials_only(job.mix);
@@ -131,6 +154,7 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         if (!mesh) return mesh.error();
         auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress.part(0.7, 1));
         if (!r) return r.error();
+        r->from = in.original->from, r->u_mm = in.original->u_mm, r->u_volume_mm3 = in.original->u_volume_mm3;
         return std::make_shared<const OriginalResult>(*std::move(r));
       }));
 

@@ -130,7 +130,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::bores,
       [](const Job& job, const View& plan) -> std::optional<BoresIn> {
         BoresIn in{plan.fresh(results::master), {}};
-        if (job.original.master_steps.empty()) in.exact = job.original.mesh.exact;
+        if (in.master && job.original.master_steps.empty()) in.exact = in.master->exact;
         return in.master ? std::optional(in) : std::nullopt;
       },
       [](const BoresIn& in, const Progress& progress) -> Result<BoresResult> {

@@ -58,4 +58,10 @@ Result<double> bare_volume_mm3(const BareOriginal& b) {
   return volume;
 }
 
+double bare_volume_u_mm3(const BareOriginal& b) {
+  const auto v = bare_volume_mm3(b);
+  if (!v) return 0;
+  return b.displaced_ml ? std::max(0.02 * *v, 500.0) : 0.03 * *v;
+}
+
 }  // namespace palinform

@@ -9,6 +9,7 @@
 #include "base/hash.hpp"
 #include "base/names.hpp"
 #include "base/result.hpp"
+#include "drawn/stand_in.hpp"
 
 namespace palinform {
 
@@ -114,18 +115,20 @@ struct BoreTreatment {
 template <>
 inline constexpr std::array names<BoreTreatment::Kind>{"pin"sv, "tape"sv};
 
-/// A job without a mesh: outer measures by calipers, and the volume by displaced water or by weight.
+/// A part without a mesh or a drawing: outer measures by calipers, and the volume by displaced water or by weight.
 struct BareOriginal {
   Vec3 extent_mm;  ///< length, width, height
   std::optional<double> displaced_ml;
   std::optional<double> weighed_g;
-  double density_g_cm3 = 1.1;  ///< of the original's material, for the weighed way
+  double density_g_cm3 = 1.1;         ///< of the original's material, for the weighed way
+  StandIn like = StandIn::by_volume;  ///< what stands for it
   bool operator==(const BareOriginal&) const = default;
   static void fields(auto& s, auto&& f) {
     f("extent_mm", s.extent_mm);
     f("displaced_ml", s.displaced_ml, Within{0, 1e6});
     f("weighed_g", s.weighed_g, Within{0, 1e6});
     f("density_g_cm3", s.density_g_cm3, Within{0.05, 25});
+    f("like", s.like);
   }
   /// Extent and a volume are there.
   bool complete() const { return extent_mm.x > 0 && extent_mm.y > 0 && extent_mm.z > 0 && (displaced_ml || weighed_g); }
@@ -133,5 +136,7 @@ struct BareOriginal {
 /// Volume in mm³, by water where both are given. Refused where measures are missing, not above zero, or the volume does
 /// not fit into the measures.
 Result<double> bare_volume_mm3(const BareOriginal& b);
+/// Its standard uncertainty: water is read to 2 % or half a millilitre, a weight with a guessed density to 3 %.
+double bare_volume_u_mm3(const BareOriginal& b);
 
 }  // namespace palinform

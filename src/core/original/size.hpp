@@ -79,7 +79,7 @@ struct ReadingMean {
   double mean_mm = 0, spread_mm = 0;  ///< spread: sample standard deviation, 0 below two readings
   double u_mm = 0;
   double u_spread_mm = 0, u_instrument_mm = 0;  ///< its two parts: more readings narrow only the first
-  bool type_a = false;  ///< the spread took part in u
+  bool type_a = false;                          ///< the spread took part in u
 };
 ReadingMean mean_of_readings(const std::vector<double>& readings_mm, double resolution_mm, double instrument_u_mm);
 

@@ -99,7 +99,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
       }
   }
   // A job may begin with its sizes, or with bare measures; Original counts as touched then too.
-  if (out[0].knot == Knot::untouched && (!job.original.sizes.empty() || job.original.bare.complete())) {
+  if (out[0].knot == Knot::untouched && (!job.original.sizes.empty() || job.original.has_shape())) {
     out[0].knot = Knot::settled;
     for (const OpenFinding& f : findings)
       if (f.stage == Stage::original && !f.answer && f.finding.severity != Severity::note)
@@ -108,7 +108,7 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
                                                            : out[0].knot;
   }
   const auto figure = [&](Stage s) -> std::string& { return out[static_cast<size_t>(s)].figure; };
-  if (!job.original.mesh.hash.empty() || !job.original.sizes.empty()) {
+  if (job.original.has_shape() || !job.original.sizes.empty()) {
     const auto guesses = std::count_if(job.original.sizes.begin(), job.original.sizes.end(),
                                        [](const auto& s) { return s.limits_guessed; });
     figure(Stage::original) = counted(static_cast<long long>(job.original.sizes.size()), "size", "sizes") +
@@ -130,14 +130,20 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     figure(Stage::mould) =
         forms && forms->form != Form::two_part
             ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
-            : (r->stand_in ? "block · " : "two-part · ") + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+            : "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
+    if (r->u_part_mm3 > 0.01 * r->mould.rubber_mm3)
+      figure(Stage::mould) += " ± " + significant(r->u_part_mm3 * 1e-3, 1);
   }
   if (const auto r = plan.fresh(results::flow))
     figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
                           : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"
                                                               : significant(r->left_mm3, 2) + " mm³ of air";
-  if (const auto r = plan.fresh(results::mix))
-    figure(Stage::mix) = grouped(r->rubber_g) + " g + " + grouped(r->resin_g) + " g";
+  if (const auto r = plan.fresh(results::mix)) {
+    const auto with_u = [](double g, double u) {
+      return grouped(g) + (u > 0.01 * g ? " ± " + significant(u, 1) : "") + " g";
+    };
+    figure(Stage::mix) = with_u(r->rubber_g, r->u_rubber_g) + " + " + with_u(r->resin_g, r->u_resin_g);
+  }
   if (const auto r = plan.fresh(results::days)) figure(Stage::days) = "ready " + short_text(r->schedule.finish);
   if (const auto r = plan.fresh(results::check)) {
     const CheckedCasting& c = r->castings.back();

@@ -193,7 +193,7 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   if (mould && work) s.tables.push_back(mould_table(job, plan, *mould, work->facts));
   const bool boxed = work && has_box(work->facts.form) && work->facts.ends != Ends::castings;
   if (mould && boxed) {
-    const Mould& m = mould->mould;
+    const Mould& m = mould->block();
     SheetTable box{std::string("Box, ") + u.length_name(), {"panel", "width", "height", "thickness"}, {}, ""};
     if (forms)
       for (const CutPanel& p : forms->box.panels)

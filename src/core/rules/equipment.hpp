@@ -52,13 +52,15 @@ struct OwnVessel {
 
 struct OwnBox {
   std::string name;
-  double long_mm = 100, wide_mm = 100, high_mm = 100;  ///< inside
+  double long_mm = 100, wide_mm = 100, high_mm = 100;  ///< inside; of a pair of clamped L-boards the widest they open
+  bool adjusts = false;                                ///< L-boards, clamped at any length and width up to those
   bool operator==(const OwnBox&) const = default;
   static void fields(auto& s, auto&& f) {
     f("name", s.name, AtMost{80});
     f("long_mm", s.long_mm, Within{5, 5000});
     f("wide_mm", s.wide_mm, Within{5, 5000});
     f("high_mm", s.high_mm, Within{5, 5000});
+    f("adjusts", s.adjusts);
   }
 };
 

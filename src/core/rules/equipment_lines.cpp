@@ -169,7 +169,8 @@ const std::vector<Line>& lines() {
        [](const Equipment& e) { return vessel_text(e.pot, "kPa"); }, vessel(&Equipment::pot)},
       {"oven", "Oven: inside, warmest", "Ø400 × 300 mm, 80 °C",
        [](const Equipment& e) { return vessel_text(e.oven, "°C"); }, vessel(&Equipment::oven)},
-      {"boxes", "Boxes and bricks: inside", "Tide box: 180 × 120 × 90 mm",
+      {"boxes", "Boxes: inside (L-boards: the widest they open)",
+       "Tide box: 180 × 120 × 90 mm; L-boards: 300 × 200 × 120 mm",
        [](const Equipment& e) {
          return joined(e.boxes, "; ", [](const OwnBox& b) {
            return b.name + ": " + n(b.long_mm) + " × " + n(b.wide_mm) + " × " + n(b.high_mm) + " mm";
@@ -179,7 +180,9 @@ const std::vector<Line>& lines() {
          const auto list = entries(text, 3, 3, hint);
          if (!list) return list.error();
          e.boxes.clear();
-         for (const Named& x : *list) e.boxes.push_back({x.name, x.figures[0], x.figures[1], x.figures[2]});
+         for (const Named& x : *list)
+           e.boxes.push_back({x.name, x.figures[0], x.figures[1], x.figures[2],
+                              lower_ascii(x.name).find("l-board") != std::string::npos});
          return {};
        }},
       {"drills", "Drills", "1.5, 2, 3, 4 mm", sizes_text(&Equipment::drills_mm), sizes(&Equipment::drills_mm)},

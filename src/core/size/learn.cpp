@@ -100,7 +100,8 @@ Result<Learned> learn(const std::vector<LearnRow>& rows, const Estimate& prior) 
   const auto freedom = static_cast<double>(use.size()) - static_cast<double>(columns.size());
   out.scatter_ratio = freedom > 0 ? std::sqrt(left.squaredNorm() / freedom) : 0;
   out.posterior_pct = combine(prior, out.total_shrink_pct);
-  for (const double v : {out.total_shrink_pct.value, out.total_shrink_pct.u, out.posterior_pct.value, out.posterior_pct.u})
+  for (const double v :
+       {out.total_shrink_pct.value, out.total_shrink_pct.u, out.posterior_pct.value, out.posterior_pct.u})
     if (!std::isfinite(v))
       return Error{"the castings give no figure: their sizes leave shrinkage undetermined", "castings",
                    "Measure sizes that differ in length, with uncertainties in reason."};

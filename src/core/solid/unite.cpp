@@ -17,20 +17,35 @@ using cgal::from_surface;
 using cgal::Surface;
 using cgal::to_surface;
 namespace pmp = CGAL::Polygon_mesh_processing;
-Result<TriMesh> unite(const TriMesh& a, const TriMesh& b) {
+namespace {
+
+Result<TriMesh> combined(const TriMesh& a, const TriMesh& b, bool away, const Error& fail) {
   auto sa = to_surface(a), sb = to_surface(b);
-  const Error fail{"the two pieces cannot be joined exactly", "join",
-                   "Let them overlap a little, and mend each first."};
   if (!sa || !sb || !CGAL::is_closed(*sa) || !CGAL::is_closed(*sb)) return fail;
+  const auto checked = CGAL::parameters::throw_on_self_intersection(true);
   try {
     Surface out;
-    if (!pmp::corefine_and_compute_union(*sa, *sb, out, CGAL::parameters::throw_on_self_intersection(true),
-                                         CGAL::parameters::throw_on_self_intersection(true)))
+    if (!(away ? pmp::corefine_and_compute_difference(*sa, *sb, out, checked, checked)
+               : pmp::corefine_and_compute_union(*sa, *sb, out, checked, checked)))
       return fail;
     pmp::experimental::remove_almost_degenerate_faces(out, std::cos(179.99 * M_PI / 180), 1e5,
                                                       0.0);  // rounding of the cut's points leaves slivers without area
     return from_surface(out);
   } catch (const std::exception&) { return fail; }
+}
+
+}  // namespace
+
+Result<TriMesh> unite(const TriMesh& a, const TriMesh& b) {
+  return combined(
+      a, b, false,
+      {"the two pieces cannot be joined exactly", "join", "Let them overlap a little, and mend each first."});
+}
+
+Result<TriMesh> subtract(const TriMesh& a, const TriMesh& b) {
+  return combined(
+      a, b, true,
+      {"the one piece cannot be cut from the other exactly", "cut", "Let it overlap a little, and mend each first."});
 }
 
 std::optional<TriMesh> unite_pieces(const TriMesh& mesh, size_t* united) {

@@ -10,6 +10,8 @@ namespace palinform {
 /// Union of two closed, oriented meshes that each are free of self-intersections. Refused where the result would not be
 /// a manifold or an input is not one.
 Result<TriMesh> unite(const TriMesh& a, const TriMesh& b);
+/// `a` without `b`; empty where nothing of it is left. Refused as a union is.
+Result<TriMesh> subtract(const TriMesh& a, const TriMesh& b);
 
 /// Unites the closed pieces of one mesh that overlap one another, largest first; pieces inside another with opposite
 /// orientation (voids) are kept. Nothing where a piece is not closed by itself or the union fails.

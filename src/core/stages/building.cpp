@@ -34,6 +34,7 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.rules = shop.rules.mould;
   order.flat_normal = forms.flat_normal;
   order.strip_many = forms.plan().castings_a_pull;
+  order.masters = job.mould.masters;
   if (channels) order.channels = channels->channels;
   order.pieces = wanted_pieces(pieces, order.form == Form::pieces);
   return order;
@@ -79,7 +80,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
     auto rubber = rubber_whole(mesh, *block, order.form, order.flat_normal, order.rules.forms, order.voxel_mm,
-                               progress.part(0.2, 0.7));
+                               progress.part(0.2, 0.7), order.masters);
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
   }

@@ -30,6 +30,7 @@ struct BuildOrder {
   std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
   MouldRules rules = {};
   int strip_many = 1;               ///< parts on the bar
+  int masters = 1;                  ///< in one box; of a mould in halves the mesh is all of them
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
 

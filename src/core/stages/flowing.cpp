@@ -180,6 +180,39 @@ ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base
   return r;
 }
 
+namespace {
+
+/// What a gate or vent costs at each face: it keeps off what must stay clear, shows least on faces that show, and keeps
+/// its distance from those: a sprue's stump beside one is seen, and its sanding runs over.
+std::vector<float> scars(const OriginalResult& master, const std::vector<uint8_t>& flags) {
+  constexpr float never = 10, on_show = 1.5f;
+  const TriMesh& mesh = *master.mesh;
+  const Vec3 size = master.measure.box_mm.size();
+  const double keep_off = std::clamp(0.12 * std::max({size.x, size.y, size.z}), 3.0, 15.0);
+  std::vector<float> out(flags.size(), 0);
+  TriMesh showing;
+  showing.points = mesh.points;
+  for (size_t t = 0; t < flags.size(); ++t)
+    if (flags[t] & FaceWishes::show) showing.triangles.push_back(mesh.triangles[t]);
+  std::shared_ptr<const RayScene> near;
+  if (!showing.triangles.empty())
+    if (auto built = RayScene::build(showing)) near = *built;
+  for (size_t t = 0; t < flags.size(); ++t) {
+    if (flags[t] & FaceWishes::keep_clear) {
+      out[t] = never;
+    } else if (flags[t] & FaceWishes::show) {
+      out[t] = on_show;
+    } else if (near) {
+      const Vec3 c = mesh.centre(t);
+      const double far = length(near->closest(c).point_mm - c);
+      if (far < keep_off) out[t] = static_cast<float>(0.75 * (1 - far / keep_off));
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
 FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const Study& study) {
   FlowPlanOptions o;
   o.base_up = ground.level;
@@ -194,9 +227,7 @@ FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const
   if (f.keep_gate) o.gate = f.gate;
   if (f.keep_vents) o.vents = f.vents;
   o.no_vent = f.no_vents;
-  if (ground.wishes)
-    for (const uint8_t flags : ground.wishes->flags)
-      o.scar.push_back(flags & FaceWishes::keep_clear ? 10.0f : flags & FaceWishes::show ? 1.5f : 0.0f);
+  if (ground.wishes) o.scar = scars(*ground.master, ground.wishes->flags);
   return o;
 }
 
@@ -365,11 +396,11 @@ std::vector<ExtraPiece> wanted_pieces(const PiecesResult* pieces, bool all) {
   return out;
 }
 
-Result<SolidsResult> mould_solids(const OriginalResult& master, const Mould& mould, const KeyPlan& keys,
+Result<SolidsResult> mould_solids(const TriMesh& mesh, const Mould& mould, const KeyPlan& keys,
                                   const HalvesParts& parts, const Progress& progress) {
   const Vec3 size = mould.inner_mm.size();
   const double voxel = std::max(0.7, std::max({size.x, size.y, size.z}) / 125);
-  auto h = mould_halves(*master.mesh, mould, keys, parts, {voxel, 0.05}, progress);
+  auto h = mould_halves(mesh, mould, keys, parts, {voxel, 0.05}, progress);
   if (!h) return h.error();
   SolidsResult r;
   for (size_t k = 0; k < h->halves.size(); ++k) {

@@ -6,46 +6,44 @@
 
 #include "base/text.hpp"
 #include "mesh/primitives.hpp"
-#include "mould/bare.hpp"
+#include "mould/several.hpp"
 #include "mould/stages.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
+#include "stages/own_boxes.hpp"
 #include "stages/proceeding.hpp"
 
 namespace palinform {
 
 Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
-                                 const WallChoice& wall, const Progress& progress) {
-  auto mould = two_part_mould(*master.mesh, split, how, progress);
+                                 const WallChoice& wall, int masters, const Progress& progress) {
+  const bool many = masters > 1;
+  MouldOptions alone = how;
+  if (many) alone.inside_mm.reset();  // the box is the set's
+  auto mould = two_part_mould(*master.mesh, split, alone, many ? progress.part(0, 0.3) : progress);
   if (!mould) return mould.error();
   MouldResult out;
   out.mould = *std::move(mould);
   out.part_mm3 = master.measure.volume_mm3;
+  out.u_part_mm3 = master.u_volume_mm3;
   out.wall_rule_mm = wall.rule_mm;
   out.wall_by_rule = wall.by_rule;
+  if (many) {
+    auto set = master_set(*master.mesh, split, masters, how.wall_mm);
+    if (!set) return set.error();
+    MouldOptions together = how;
+    if (how.pitch_mm > 0) together.pitch_mm = how.pitch_mm * std::sqrt(masters);
+    auto block = two_part_mould(*set->mesh, set->split, together, progress.part(0.3, 1));
+    if (!block) return block.error();
+    out.set = std::make_shared<const MasterSet>(*std::move(set));
+    out.set_mould = std::make_shared<const Mould>(*std::move(block));
+  }
+  const TriMesh& mesh = out.set ? *out.set->mesh : *master.mesh;
   for (const bool upper : {true, false}) {
-    auto shape = make_shape(rubber_half(out.mould, *master.mesh, split, upper));
+    auto shape = make_shape(rubber_half(out.block(), mesh, out.set ? out.set->split : split, upper));
     if (!shape) return shape.error();
     (upper ? out.half_a : out.half_b) = *shape;
     if (progress.cancelled()) return Error::stopped();
-  }
-  return out;
-}
-
-Result<MouldResult> bare_mould_result(const BareOriginal& bare, const WallChoice& wall) {
-  const auto volume = bare_volume_mm3(bare);
-  if (!volume) return volume.error();
-  MouldResult out;
-  out.mould = bare_mould(bare.extent_mm, *volume, wall.wall_mm);
-  out.part_mm3 = *volume;
-  out.wall_rule_mm = wall.rule_mm;
-  out.wall_by_rule = wall.by_rule;
-  const BareShapes shapes = bare_shapes(bare.extent_mm, out.mould);
-  for (const auto& [mesh, into] :
-       {std::pair{&shapes.part, &out.stand_in}, {&shapes.half_a, &out.half_a}, {&shapes.half_b, &out.half_b}}) {
-    auto shape = make_shape(*mesh);
-    if (!shape) return shape.error();
-    *into = *shape;
   }
   return out;
 }
@@ -56,7 +54,8 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
   const Silicone* sil = shop.shelf.silicone(job.mix.silicone_id);
   const Resin* res = shop.shelf.resin(job.mix.resin_id);
   FormFacts f;
-  f.wall_mm = g.mould.mould.wall_mm;
+  f.walls = g.mould.block().walls;
+  f.own_size_mm = g.master.own_size_mm;
   f.copies = job.copies;
   if (sil) {
     f.shore_a = sil->shore_a;
@@ -117,6 +116,80 @@ std::optional<Vec3> flat_side(Form form, const WayFacts& part) {
   return form == Form::open || part.flat_marked ? part.flat_normal : std::nullopt;
 }
 
+namespace {
+
+/// Forms that take several masters side by side in one box.
+bool takes_several(Form form) { return in_halves(form) || form == Form::open || form == Form::cut; }
+
+/// The chosen form's amounts where the box holds several masters: one pour for all, as many castings a pull.
+Status several_in_one_box(FormPlan& plan, const FormGround& g, const Job& job, const Walls& walls) {
+  const int many = job.mould.masters;
+  if (many < 2 || !takes_several(plan.form)) return {};
+  plan.castings_a_pull = many;
+  plan.reasons.push_back(counted(many, "master", "masters") + " in one box, " + counted(many, "casting", "castings") +
+                         " a pull");
+  if (in_halves(plan.form)) {
+    if (!g.mould.set_mould) return {};
+    const Mould& m = *g.mould.set_mould;
+    plan.pours = m.pours;
+    plan.rubber_mm3 = m.rubber_mm3;
+    plan.box_mm = m.inner_mm.size();
+    plan.line_mm *= many;
+    return {};
+  }
+  const bool open = plan.form == Form::open;
+  if (open && !g.part.flat_normal) return {};
+  const TriMesh& mesh = *g.master.mesh;
+  const Transform up = open ? frame_around(mesh, -*g.part.flat_normal) : g.mould.mould.frame;
+  Walls standing = walls;
+  if (open) standing.floor_mm = 0;
+  const TriMesh all = repeated(mesh, master_places(mesh, up, many, walls.side_mm));
+  auto pour = pour_around(all, up, standing, "whole");
+  if (!pour) return pour.error();
+  plan.box_mm = box_round(box_in(all, up), standing).size();
+  plan.rubber_mm3 = pour->volume_mm3;
+  plan.pours = {*std::move(pour)};
+  return {};
+}
+
+/// The inside of the box made to measure for the form in hand.
+Vec3 needed_box(const FormsResult& r, const FormGround& g, Walls walls, int many) {
+  walls.inside_mm.reset();
+  if (r.halved()) {
+    const TriMesh& mesh = g.mould.set ? *g.mould.set->mesh : *g.master.mesh;
+    return box_round(box_in(mesh, g.mould.block().frame), walls).size();
+  }
+  if (r.form != Form::open && r.form != Form::cut) return r.plan().box_mm;
+  const bool open = r.form == Form::open;
+  if (open && !g.part.flat_normal) return r.plan().box_mm;
+  const Transform up = open ? frame_around(*g.master.mesh, -*g.part.flat_normal) : g.mould.mould.frame;
+  if (open) walls.floor_mm = 0;
+  const TriMesh all =
+      many > 1 ? repeated(*g.master.mesh, master_places(*g.master.mesh, up, many, walls.side_mm)) : *g.master.mesh;
+  return box_round(box_in(all, up), walls).size();
+}
+
+/// A box of the shop in place of one made to measure.
+BoxPlan own_box_plan(const BoxChoice& own, const Vec3& needed, const Vec3& filled, BoxStyle style,
+                     const BoxRules& rules) {
+  BoxPlan p;
+  p.style = style;
+  p.own = own.name;
+  p.inner_mm = *own.inside_mm;
+  p.dammed = own.dammed;
+  const std::string why = box_too_small(needed, p.inner_mm, rules.rim_mm);
+  p.works = why.empty();
+  p.below_brim_mm = p.inner_mm.z - needed.z;
+  p.plates = dam_plates(needed, p.inner_mm, rules.sheet_mm);
+  p.more_rubber_mm3 = (filled.x * filled.y - needed.x * needed.y) * needed.z;
+  p.told = p.works ? own.name + ", filled to " + fixed(needed.z, 0) + " mm, " + fixed(p.below_brim_mm, 0) +
+                         " mm under its brim"
+                   : own.name + " is " + why;
+  return p;
+}
+
+}  // namespace
+
 Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop& shop, const Progress& progress) {
   const FormFacts f = form_facts(g, job, shop);
   FormFacts facts = f;
@@ -148,14 +221,19 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   r.plans = *std::move(plans);
   r.form = named<Form>(job.mould.form).value_or(Form::two_part);
   r.flat_normal = flat_side(r.form, g.part);
-  const Mould& m = g.mould.mould;
+  const Mould& m = g.mould.block();
+  FormPlan& chosen = r.plans[static_cast<size_t>(r.form)];
+  if (auto ok = several_in_one_box(chosen, g, job, f.walls); !ok) return ok.error();
   double split_mm = 0.5 * r.plan().box_mm.z;
   if (r.halved() && !m.parting_mm.empty()) split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
   const MouldRules& rules = shop.rules.mould;
   BoxRules box = rules.box;
   box.sheet_mm = job.mould.build.sheet_mm;
-  r.box = plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), box,
-                   tube_for(*g.master.mesh, m.frame, m.wall_mm));
+  r.needed_mm = needed_box(r, g, f.walls, job.mould.masters);
+  r.box = job.mould.own_box.inside_mm && chosen.boxes > 0
+              ? own_box_plan(job.mould.own_box, r.needed_mm, chosen.box_mm, *named<BoxStyle>(job.mould.box), box)
+              : plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), box,
+                         job.mould.masters > 1 ? 0 : tube_for(*g.master.mesh, m.frame, m.wall_mm));
   r.dams = dam_saving(m);
   r.leaks = leak_list(r.box.style);
   const Vec3 in = m.inner_mm.size();
@@ -219,18 +297,19 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     r.core_draw = -back.direction({0, 0, 1});
     return r;
   }
-  auto rubber = rubber_whole(mesh, m, forms.form, forms.flat_normal, shop.rules.mould.forms, voxel, progress);
+  auto rubber = rubber_whole(mesh, m, forms.form, forms.flat_normal, shop.rules.mould.forms, voxel, progress,
+                             forms.form == Form::putty ? 1 : forms.plan().castings_a_pull);
   if (!rubber) return rubber.error();
   r.volume_mm3 = measure(*rubber).volume_mm3;
   if (auto ok = shape(*std::move(rubber), r.whole); !ok) return ok.error();
   return r;
 }
 
-Result<BoardResult> built_board(const OriginalResult& master, const Split& split, const KeyPlan& keys,
+Result<BoardResult> built_board(const TriMesh& mesh, const RayScene& rays, const Split& split, const KeyPlan& keys,
                                 const BoardOptions& board, const MouldOptions& how, const Progress& progress) {
-  const auto fine = fine_mould(*master.mesh, split, how, 0.5, progress.part(0, 0.4));
+  const auto fine = fine_mould(mesh, split, how, 0.5, progress.part(0, 0.4));
   if (!fine) return fine.error();
-  const auto built = parting_board(*master.mesh, *master.rays, *fine, keys, board, progress.part(0.4, 1));
+  const auto built = parting_board(mesh, rays, *fine, keys, board, progress.part(0.4, 1));
   if (!built) return built.error();
   BoardResult r;
   r.volume_mm3 = built->volume_mm3;

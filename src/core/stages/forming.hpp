@@ -7,10 +7,9 @@
 namespace palinform {
 
 /// The two-part block round the part, its halves as shapes, and what is to be said of its wall.
+/// `masters`: in one box, each with its own cavity; more than one only of a mould in halves.
 Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
-                                 const WallChoice& wall, const Progress& progress);
-/// The same for a job without a mesh: from box and volume alone.
-Result<MouldResult> bare_mould_result(const BareOriginal& bare, const WallChoice& wall);
+                                 const WallChoice& wall, int masters, const Progress& progress);
 
 /// What the forms are judged by, beside the job's materials and setup.
 struct FormGround {
@@ -38,7 +37,7 @@ Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const
 Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, const Split& split, const Mould& mould,
                                 const FormsResult& forms, const std::vector<Bore>& bores, const Progress& progress);
 /// The parting board of a mould in halves, its tiles together, in the part's frame.
-Result<BoardResult> built_board(const OriginalResult& master, const Split& split, const KeyPlan& keys,
+Result<BoardResult> built_board(const TriMesh& mesh, const RayScene& rays, const Split& split, const KeyPlan& keys,
                                 const BoardOptions& board, const MouldOptions& how, const Progress& progress);
 
 }  // namespace palinform

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mesh/smooth_face.hpp"
 #include "mould/forms.hpp"
 #include "split/open_face.hpp"
 #include "stages/preparation.hpp"
@@ -17,12 +18,14 @@ Result<FaceWishes> split_wishes(const OriginalResult& original, const OriginalRe
   if (!w) return w.error();
   if (w->flags.empty() && (!faces.empty() || !bores.empty())) w->flags.assign(master.mesh->triangles.size(), 0);
   const Vec3 centre = original.measure.box_mm.centre();
-  const auto patch = [&](const Vec3& p) {
-    return fit_face(*master.mesh, *master.pairs, master.rays->closest(p).triangle).triangles;
+  const auto patch = [&](const FaceMark& m) {
+    const uint32_t seed = master.rays->closest(through_mirrors(m.point_mm, steps, centre)).triangle;
+    return m.kind == FaceMark::Kind::show ? smooth_face(*master.mesh, *master.pairs, seed)
+                                          : fit_face(*master.mesh, *master.pairs, seed).triangles;
   };
   for (const FaceMark& m : faces) {
     if (m.kind == FaceMark::Kind::hidden) continue;
-    for (const uint32_t t : patch(through_mirrors(m.point_mm, steps, centre)))
+    for (const uint32_t t : patch(m))
       w->flags[t] |= m.kind == FaceMark::Kind::show ? FaceWishes::show : FaceWishes::keep_clear;
   }
   for (const BoreTreatment& b : bores) {

@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "mesh/shape_edits.hpp"
+#include "mesh/smooth_face.hpp"
 #include "mesh/thickness.hpp"
 #include "mould/box.hpp"
 #include "mould/forms.hpp"
@@ -28,6 +29,30 @@ Result<OriginalResult> ready_mesh(std::shared_ptr<const TriMesh> mesh, const Pro
   r.measure = measure(*r.mesh);
   r.own_size_mm = own_size_mm(*r.mesh);
   progress.report(1);
+  return r;
+}
+
+Result<OriginalResult> drawn_original(const Drawn& drawn, const Progress& progress) {
+  auto solid = draw_solid(drawn, progress.part(0, 0.6));
+  if (!solid) return solid.error();
+  auto r = ready_mesh(std::make_shared<const TriMesh>(std::move(solid->mesh)), progress.part(0.6, 1));
+  if (!r) return r;
+  r->exact = std::move(solid->exact);
+  r->from = PartFrom::drawn;
+  r->u_mm = solid->u_mm, r->u_volume_mm3 = solid->u_volume_mm3, r->apart = solid->apart;
+  return r;
+}
+
+Result<OriginalResult> stood_in_original(const BareOriginal& bare, const Progress& progress) {
+  const auto volume = bare_volume_mm3(bare);
+  if (!volume) return volume.error();
+  const Vec3& e = bare.extent_mm;
+  auto mesh = stand_in_mesh(e, std::min(*volume, e.x * e.y * e.z), bare.like);
+  if (!mesh) return mesh.error();
+  auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress);
+  if (!r) return r;
+  r->from = PartFrom::volume;
+  r->u_volume_mm3 = bare_volume_u_mm3(bare);
   return r;
 }
 
@@ -69,7 +94,9 @@ FacesResult find_faces(const OriginalResult& original, const std::vector<FaceMar
   FacesResult r;
   auto paint = std::make_shared<std::vector<uint8_t>>(original.mesh->triangles.size(), uint8_t{0});
   for (const FaceMark& m : marks) {
-    const FaceFit f = fit_face(*original.mesh, *original.pairs, original.rays->closest(m.point_mm).triangle);
+    const uint32_t seed = original.rays->closest(m.point_mm).triangle;
+    FaceFit f = fit_face(*original.mesh, *original.pairs, seed);
+    if (m.kind == FaceMark::Kind::show) f.triangles = smooth_face(*original.mesh, *original.pairs, seed);
     FacesResult::Found found{f.kind, 0, f.direction};
     for (const uint32_t t : f.triangles) {
       (*paint)[t] = static_cast<uint8_t>(1 + static_cast<int>(m.kind));

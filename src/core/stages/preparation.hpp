@@ -7,6 +7,9 @@ namespace palinform {
 
 /// Rays, pairs, picture shape and measures of one mesh.
 Result<OriginalResult> ready_mesh(std::shared_ptr<const TriMesh> mesh, const Progress& progress);
+/// The same of a drawn part, and of the body that stands in where only box and volume are known.
+Result<OriginalResult> drawn_original(const Drawn& drawn, const Progress& progress);
+Result<OriginalResult> stood_in_original(const BareOriginal& bare, const Progress& progress);
 
 /// Carries the steps out in order. An Error names the step.
 Result<TriMesh> prepared_master(const OriginalResult& original, const std::vector<MasterStep>& steps,

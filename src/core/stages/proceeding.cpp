@@ -174,7 +174,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     f.key_count = static_cast<int>(g.keys->plan.keys.size());
   }
   f.pieces = form == Form::pieces ? static_cast<int>(job.split.piece_pulls.size()) : 0;
-  const std::optional<double>& held = in_halves(form) ? g.mould.mould.hold_down_n : g.mould.mould.hold_down_whole_n;
+  const std::optional<double>& held = in_halves(form) ? g.mould.block().hold_down_n : g.mould.block().hold_down_whole_n;
   f.hold_down_n = held.value_or(0);
   f.jacket_bolts = g.board ? static_cast<int>(g.board->bolts_mm.size()) : 0;
   if (const auto* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
@@ -182,10 +182,16 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (g.forms) {
     const BoxPlan& box = g.forms->box;
     const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
-    f.box_words = box_text(in, shop.shown) + " inside, " + lower_ascii(words_of(box.style));
-    f.dams = in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.mould.rubber_mm3
-                 ? g.forms->dams.corners
-                 : 0;
+    f.box_words =
+        box_text(in, shop.shown) + " inside, " + (box.own.empty() ? lower_ascii(words_of(box.style)) : box.own);
+    if (!box.own.empty() && box.works && g.forms->plan().boxes > 0)
+      f.box_words += ", filled " + shop.shown.length(box.below_brim_mm, 0) + " under its brim";
+    const bool plates = !box.own.empty() && box.dammed;
+    f.dams =
+        plates ? static_cast<int>(box.plates.size())
+        : in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.block().rubber_mm3
+            ? g.forms->dams.corners
+            : 0;
     f.clamp_n = g.forms->clamping.force_n, f.clamp_with = g.forms->clamping.with;
     f.squeeze_kg = g.forms->clamping.force_n / 9.81;
     if (form == Form::cup_core) {
@@ -193,7 +199,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
       f.print_h = print_hours(g.forms->plan().hard_mm3, shop.rules.split.ways);
     }
   } else {
-    const Vec3 in = g.mould.mould.inner_mm.size();
+    const Vec3 in = g.mould.block().inner_mm.size();
     f.box_words = box_text(in, shop.shown) + " inside";
   }
   if (g.board && f.way == Way::printed_board && in_halves(form)) f.print_h = g.board->print_h;

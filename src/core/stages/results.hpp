@@ -28,6 +28,7 @@
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "mould/several.hpp"
 #include "mould/way_sketch.hpp"
 #include "mould/whole_ways.hpp"
 #include "picture/shape.hpp"
@@ -52,7 +53,12 @@ struct OriginalResult {
   std::shared_ptr<const EdgePairs> pairs;
   std::shared_ptr<const Shape> shape;
   MeshMeasure measure;
-  Vec3 own_size_mm;  ///< see own_size_mm(): what the wall's rule goes by
+  Vec3 own_size_mm;              ///< see own_size_mm(): what the wall's rule goes by
+  std::vector<ExactFace> exact;  ///< planes and cylinders as the file states them, or as they were typed
+  PartFrom from = PartFrom::mesh;
+  double u_mm = 0;          ///< of a measure across the whole, of a shape that was not scanned
+  double u_volume_mm3 = 0;  ///< of its volume
+  size_t apart = 1;         ///< pieces that do not touch, of a drawn one
   /// Mesh, edges, ray tree, shape.
   size_t bytes() const { return mesh ? 24 * mesh->points.size() + 300 * mesh->triangles.size() : 0; }
 };
@@ -148,12 +154,16 @@ struct UndercutsResult {
 };
 
 struct MouldResult {
-  Mould mould;
+  Mould mould;  ///< round one master
+  /// Of several masters in one box: all of them as one body, and the mould round that.
+  std::shared_ptr<const MasterSet> set;
+  std::shared_ptr<const Mould> set_mould;
+  const Mould& block() const { return set_mould ? *set_mould : mould; }
   double part_mm3 = 0;
   double wall_rule_mm = 0;
   bool wall_by_rule = true;
   std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
-  std::shared_ptr<const Shape> stand_in;        ///< the part's box, for a job without a mesh
+  double u_part_mm3 = 0;  ///< standard uncertainty of the part's volume: of one that was not scanned
   std::vector<Finding> findings;
   size_t bytes() const { return shape_bytes(half_a) + shape_bytes(half_b) + 13 * mould.parting_mm.size(); }
 };
@@ -162,6 +172,7 @@ struct FormsResult {
   std::vector<FormPlan> plans;      ///< in the order of the enum
   Form form = Form::two_part;       ///< the job's
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
+  Vec3 needed_mm;                   ///< inside of the box made to measure: across, across, up to the rubber's top
   BoxPlan box;
   Clamping clamping;
   DamSaving dams;
@@ -243,6 +254,7 @@ struct MixResult {
   double rubber_cost = 0, resin_cost = 0;
   double jacket_g = 0, jacket_cost = 0;  ///< of one mould
   int castings_a_pull = 1;
+  double u_rubber_g = 0, u_resin_g = 0;  ///< standard uncertainties that come of a part that was not scanned
   std::vector<Finding> findings;
 };
 

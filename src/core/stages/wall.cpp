@@ -15,13 +15,22 @@ WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size) {
   w.rule_mm = wall_by_rule_mm(own_size, shore_of(job, shop, 40), shop.rules.mould.wall);
   w.by_rule = !job.mould.wall_mm;
   w.wall_mm = job.mould.wall_mm.value_or(w.rule_mm);
+  const WallRule& rule = shop.rules.mould.wall;
+  w.floor_mm = job.mould.floor_mm.value_or(w.wall_mm * rule.floor_share);
+  w.top_mm = job.mould.top_mm.value_or(w.wall_mm * rule.top_share);
   return w;
 }
 
-MouldOptions mould_options(const Job& job, const Shop& shop, double wall_mm) {
+std::optional<Point2> filled_inside(const BoxChoice& box) {
+  if (!box.inside_mm || box.dammed) return std::nullopt;
+  return Point2{box.inside_mm->x, box.inside_mm->y};
+}
+
+MouldOptions mould_options(const Job& job, const Shop& shop, const WallChoice& wall) {
   const auto sil = planned_rubber(job.mix, shop);
   MouldOptions o;
-  o.wall_mm = wall_mm;
+  o.wall_mm = wall.wall_mm, o.floor_mm = wall.floor_mm, o.top_mm = wall.top_mm;
+  o.inside_mm = filled_inside(job.mould.own_box);
   o.rubber_density_g_cm3 = sil ? sil->density_g_cm3 : 1.1;
   o.panel_mm = job.mould.build.sheet_mm;
   o.master_g = job.mould.master_g;

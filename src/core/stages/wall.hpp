@@ -10,14 +10,19 @@ namespace palinform {
 double shore_of(const Job& job, const Shop& shop, double otherwise = 30);
 
 struct WallChoice {
-  double wall_mm = 0, rule_mm = 0;
+  double wall_mm = 0, rule_mm = 0;  ///< at the sides
+  double floor_mm = 0, top_mm = 0;  ///< under the part and over it
   bool by_rule = true;
-  auto fields(auto&& f) const { return f(wall_mm, rule_mm, by_rule); }
+  auto fields(auto&& f) const { return f(wall_mm, rule_mm, floor_mm, top_mm, by_rule); }
 };
-/// The job's wall, or the one the rule gives for a part of that size.
+/// The job's walls, or those the rule gives for a part of that size.
 WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size_mm);
 
 /// The mould's options with that wall: rubber's density, sheet, weighed master.
-MouldOptions mould_options(const Job& job, const Shop& shop, double wall_mm);
+MouldOptions mould_options(const Job& job, const Shop& shop, const WallChoice& wall);
+
+/// The inside of the job's own box that the rubber fills: dammed where it is longer or wider than the part needs.
+/// Nothing where the box is made to measure.
+std::optional<Point2> filled_inside(const BoxChoice& box);
 
 }  // namespace palinform

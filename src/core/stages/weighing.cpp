@@ -186,7 +186,7 @@ namespace {
 /// The rubber of the form, a further piece out of the halves' share: all together as much as the box holds.
 std::vector<RubberPour> pours_of(const MouldResult& mould, const FormsResult* forms,
                                  const std::vector<double>& pieces_mm3) {
-  std::vector<RubberPour> out = forms ? forms->plan().pours : mould.mould.pours;
+  std::vector<RubberPour> out = forms ? forms->plan().pours : mould.block().pours;
   if (pieces_mm3.size() <= 2 || out.size() != 2 || pieces_mm3[0] + pieces_mm3[1] <= 0) return out;
   double further = 0;
   std::vector<RubberPour> first;
@@ -235,13 +235,16 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
       }
       r.jacket_cost = r.jacket_g * 1e-3 * mixed->price_per_kg;
     }
-  const double with_channels = forms              ? a_pull * (mould.part_mm3 + forms->plan().resin_waste_mm3)
-                               : channels_mm3 > 0 ? mould.part_mm3 + channels_mm3
+  const bool own_waste = forms && (form != Form::two_part || channels_mm3 <= 0);
+  const double with_channels = own_waste          ? a_pull * (mould.part_mm3 + forms->plan().resin_waste_mm3)
+                               : channels_mm3 > 0 ? a_pull * (mould.part_mm3 + channels_mm3)
                                                   : mould.part_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
   const int pulls = (job.copies + a_pull - 1) / a_pull;
   if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels));
   if (casts) r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
   r.castings_a_pull = a_pull;
+  if (makes) r.u_rubber_g = mould.u_part_mm3 * 1e-3 * sil.density_g_cm3;
+  if (casts) r.u_resin_g = mould.u_part_mm3 * 1e-3 * res.density_g_cm3 * job.copies;
   r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
   r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
   return r;
