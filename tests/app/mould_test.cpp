@@ -122,3 +122,51 @@ TEST_CASE("Mould: a form is chosen, keys are dragged with a live check, files co
                            "stepped_rim.dxf", "panels.svg"})
     CHECK(std::filesystem::exists(std::filesystem::path(dir.str()) / "build" / name));
 }
+
+TEST_CASE("Mould: the shop's boxes are offered with their rubber; plates, walls and masters follow", "[app][mould]") {
+  Open o;
+  Equipment shop = o.desk().equipment();
+  shop.boxes = {{"Tide box", 180, 120, 130}, {"Low tray", 260, 200, 30}, {"L-boards", 320, 220, 160, true}};
+  REQUIRE(o.desk().keep_equipment(shop));
+  o.window->go(Stage::mould);
+  o.settle();
+  o.click(o.find<QPushButton>("open-box"));
+  o.settle();
+  const auto rubber = [&] { return o.desk().plan().fresh(results::forms)->plan().rubber_mm3; };
+  const double made = rubber();
+  // Clamped boards take no more than a box made to measure; a box fixed in its size does.
+  REQUIRE(o.find<QPushButton>("own-box-0")->text().startsWith("L-boards"));
+  REQUIRE(o.find<QPushButton>("own-box-1")->text().startsWith("Tide box"));
+  CHECK(o.find<QLabel>("own-told")->text().contains("Low tray is"));
+  o.click(o.find<QPushButton>("own-box-1"));
+  o.settle();
+  CHECK(o.desk().job().mould.own_box.name == "Tide box");
+  CHECK(rubber() > 1.2 * made);
+  CHECK(o.card("box-plates"));
+  if (const char* dir = std::getenv("PALINFORM_LOOK")) {
+    o.settle_picture();
+    o.window->grab().save(QString::fromUtf8(dir) + "/boxes.png");
+  }
+  o.click(o.find<QPushButton>("own-plates"));
+  o.settle();
+  CHECK(rubber() == Approx(made).epsilon(1e-6));
+  CHECK(o.desk().plan().fresh(results::procedure)->facts.dams > 0);
+  // One too low is refused, in words, with the way out.
+  o.type_into(o.find<QLineEdit>("own-inside-2"), "30");
+  o.settle();
+  REQUIRE(o.card("box-low"));
+  o.click(o.find<QPushButton>("own-box-none"));
+  o.settle();
+  CHECK_FALSE(o.card("box-low"));
+  o.type_into(o.find<QLineEdit>("box-masters"), "3");
+  o.settle();
+  CHECK(o.desk().plan().fresh(results::mix)->castings_a_pull == 3);
+  CHECK(rubber() > 2 * made);
+  CHECK(rubber() < 3 * made);
+  o.settle_picture();
+  CHECK(o.window->mould()->view()->scene().bodies.size() == 5);
+  if (const char* dir = std::getenv("PALINFORM_LOOK")) o.window->grab().save(QString::fromUtf8(dir) + "/masters.png");
+  o.type_into(o.find<QLineEdit>("wall-top"), "20");
+  o.settle();
+  CHECK(o.desk().plan().fresh(results::mould)->block().walls.top_mm == 20);
+}

@@ -4,6 +4,7 @@
 #include "mesh/save.hpp"
 #include "nodes/nodes.hpp"
 #include "rough_study.hpp"
+#include "drawn/file.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
@@ -103,4 +104,37 @@ TEST_CASE("a face that shows is not offered as the open side; a marked one is sa
   const Judged shows = judged(disc, [](Job& j) { j.original.marks = {{FaceMark::Kind::show, {5, 5, 0}}}; });
   CHECK_FALSE(open(shows).works);
   CHECK(says(open(shows), "marked as showing"));
+}
+
+TEST_CASE("parts made up from measures are parted as they were looked at and found buildable", "[ways]") {
+  // Each was drawn, its way looked at, and would be built so. The files stand beside the tests of the split.
+  struct Looked {
+    const char* part;
+    Form form;
+    LineKind line;  ///< of forms in halves
+    Vec3 pull;      ///< of them, either way
+  };
+  constexpr Vec3 any{};
+  for (const Looked& l : {Looked{"spool", Form::two_part, LineKind::plane, any},
+                          {"o_ring", Form::two_part, LineKind::plane, {0, 0, 1}},
+                          {"fan_hub", Form::two_part, LineKind::plane, {0, 0, 1}},
+                          {"stepped_shaft", Form::two_part, LineKind::surface, {1, 0, 0}},
+                          {"lever", Form::open, LineKind::plane, any},
+                          {"large_panel", Form::open, LineKind::plane, any},
+                          {"dial_pointer", Form::open, LineKind::plane, any},
+                          {"badge", Form::open, LineKind::plane, any}}) {
+    INFO(l.part);
+    const auto text = read_file(std::string(SPLIT_PARTS) + "/" + l.part + ".json");
+    REQUIRE(text);
+    const auto drawn = read_drawing(*text, l.part);
+    REQUIRE(drawn);
+    const auto solid = draw_solid(*drawn);
+    REQUIRE(solid);
+    const Judged j = judged(solid->mesh);
+    CHECK(j.best().form == l.form);
+    if (!in_halves(l.form)) continue;
+    CHECK(j.split.kind == l.line);
+    CHECK(j.split.height_range_mm < 0.3);
+    if (length(l.pull) > 0) CHECK(std::abs(dot(j.split.pull, l.pull)) > 0.9999);
+  }
 }

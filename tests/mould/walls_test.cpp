@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 
 #include "drawn/solid.hpp"
+#include "mesh/lighter.hpp"
 #include "mesh/smooth_face.hpp"
 #include "mesh/soundness.hpp"
 #include "mould/halves.hpp"
@@ -170,4 +171,15 @@ TEST_CASE("a mark takes the whole face it lies on, flat, round or free", "[mesh]
   CHECK(std::none_of(rim.begin(), rim.end(), [&](uint32_t t) { return m.normal(t).z > 0.9999; }));
   // All round the head, not one facet of it.
   CHECK(rim.size() > 40);
+}
+
+TEST_CASE("a lighter copy stays on the surface, whole and closed", "[mesh]") {
+  const TriMesh ball = shapes::icosphere(20, 6);  // 81,920
+  const TriMesh copy = lighter(ball, 8'000, 0.05);
+  CHECK(copy.triangles.size() < 12'000);
+  const auto pairs = pair_edges(copy);
+  CHECK(pairs.open_edges == 0);
+  CHECK(measure(copy).volume_mm3 == Approx(measure(ball).volume_mm3).epsilon(0.005));
+  for (const Vec3& p : copy.points) CHECK(length(p) == Approx(20).margin(0.05));
+  CHECK(lighter(copy, 50'000, 0.05) == copy);
 }

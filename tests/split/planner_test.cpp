@@ -436,3 +436,32 @@ TEST_CASE("the same part in sixteen times the triangles, or turned, gives the sa
     }
   }
 }
+
+TEST_CASE("a heavy mesh is searched on a lighter copy and parted on all of it", "[split]") {
+  // The same waisted body in 20,000 and in 330,000 triangles.
+  std::vector<std::array<double, 2>> few, many;
+  const auto profile = [](int n, auto& out) {
+    for (int i = 0; i <= n; ++i) {
+      const double t = M_PI * i / n;
+      out.push_back({std::sin(t) * (12 - 4 * std::sin(t) * std::sin(t) * std::sin(t)), 20 - 20 * std::cos(t)});
+    }
+    out.front()[0] = out.back()[0] = 0;
+  };
+  profile(80, few), profile(400, many);
+  const auto found = [](const TriMesh& m) {
+    const EdgePairs pairs = pair_edges(m);
+    const auto rays = *RayScene::build(m);
+    const auto r = search_pull(m, pairs, *rays, {});
+    REQUIRE(r);
+    CHECK(r->best.side.size() == m.triangles.size());
+    return *r;
+  };
+  const TriMesh light = shapes::turned(few, 126), heavy = shapes::turned(many, 412);
+  REQUIRE(heavy.triangles.size() > 300'000);
+  const PullSearch a = found(light), b = found(heavy);
+  CHECK(std::abs(a.best.pull.z) < 0.01);
+  CHECK(std::abs(b.best.pull.z) < 0.01);
+  CHECK(b.best.line_mm == Approx(a.best.line_mm).epsilon(0.01));
+  CHECK(b.best.height_range_mm < 0.3);
+  CHECK(b.best.locked_area_mm2 < 0.001 * measure(heavy).area_mm2);
+}

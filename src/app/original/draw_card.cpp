@@ -54,6 +54,7 @@ std::string new_body_id(const Drawn& d) {
 
 DrawCard::DrawCard(Desk& desk, QWidget* parent)
     : PopCard(QStringLiteral("Drawn from measures"), QStringLiteral("draw"), parent), desk_(desk) {
+  setFixedWidth(wide_px + 30);
   auto* row = new QHBoxLayout;
   row->setSpacing(6);
   add_ = chip(QStringLiteral("Put on"), QStringLiteral("draw-add"));
@@ -191,26 +192,11 @@ void DrawCard::build_list() {
     pick->setCheckable(true);
     pick->setChecked(b.id == chosen_);
     pick->setObjectName(QStringLiteral("draw-body-%1").arg(number++));
-    pick->setStyleSheet(QStringLiteral("text-align:left"));
+    pick->setStyleSheet(b.id == chosen_
+                            ? QStringLiteral("text-align:left; font-weight:600; color:%1").arg(pal().act.name())
+                            : QStringLiteral("text-align:left"));
     line->addWidget(pick, 1);
     connect(pick, &QPushButton::clicked, this, [this, id = b.id] { choose(id); });
-    if (b.id == chosen_) {
-      const auto small = [&](const QString& words, const QString& name, auto&& act) {
-        auto* button = new QPushButton(words);
-        button->setProperty("kind", "bare");
-        button->setObjectName(name);
-        line->addWidget(button);
-        connect(button, &QPushButton::clicked, this, act);
-        return button;
-      };
-      small(QStringLiteral("Earlier"), QStringLiteral("draw-earlier"), [this] { move_body(-1); });
-      small(QStringLiteral("Later"), QStringLiteral("draw-later"), [this] { move_body(1); });
-      small(QStringLiteral("Take out"), QStringLiteral("draw-remove"), [this, id = b.id] {
-        Drawn next = desk_.job().original.drawn;
-        std::erase_if(next.bodies, [&](const DrawnBody& o) { return o.id == id; });
-        desk_.draw(next, QStringLiteral("body taken out"));
-      });
-    }
     list_->addWidget(row);
     row->show();
   }
@@ -321,6 +307,23 @@ void DrawCard::build_editor() {
     change([&](DrawnBody& o) { o.axis = axes[i]; }, QStringLiteral("way a body lies"));
   });
   col->addWidget(way_);
+  auto* order = new QHBoxLayout;
+  const auto small = [&](const QString& words, const QString& name, auto&& act) {
+    auto* button = new QPushButton(words);
+    button->setProperty("kind", "bare");
+    button->setObjectName(name);
+    order->addWidget(button);
+    connect(button, &QPushButton::clicked, this, act);
+  };
+  small(QStringLiteral("Earlier"), QStringLiteral("draw-earlier"), [this] { move_body(-1); });
+  small(QStringLiteral("Later"), QStringLiteral("draw-later"), [this] { move_body(1); });
+  small(QStringLiteral("Take it out"), QStringLiteral("draw-remove"), [this] {
+    Drawn next = desk_.job().original.drawn;
+    std::erase_if(next.bodies, [&](const DrawnBody& o) { return o.id == chosen_; });
+    desk_.draw(next, QStringLiteral("body taken out"));
+  });
+  order->addStretch(1);
+  col->addLayout(order);
   editor_->addWidget(editor_body_);
   editor_body_->show();
 }

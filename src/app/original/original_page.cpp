@@ -117,6 +117,7 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   });
   connect(draw_, &DrawCard::chosen_changed, this, [this] {
     typing_.clear(), typed_->hide();
+    lay_out();
     view_->update();
   });
   connect(draw_, &DrawCard::trace_wanted, this, [this] { trace(true); });
@@ -374,7 +375,8 @@ bool OriginalPage::settled() const {
 }
 
 PopCard* OriginalPage::side() const {
-  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_)})
+  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_),
+                     static_cast<PopCard*>(bare_)})
     if (c->isVisible()) return c;
   return nullptr;
 }
@@ -411,7 +413,7 @@ void OriginalPage::type_measure(const std::string& label, const RectPx& at) {
 void OriginalPage::make_room() {
   const PopCard* open = side();
   const QMargins m =
-      open ? QMargins(draw_->isVisible() ? 90 : 24, 60, open->width() + (draw_->isVisible() ? 90 : 34), 40)
+      open ? QMargins(draw_->isVisible() ? 76 : 24, 60, open->width() + (draw_->isVisible() ? 86 : 34), 40)
            : QMargins(60, 60, 60, 190);
   view_->set_margins(m);
   if (m == margins_) return;

@@ -33,6 +33,7 @@ class OriginalPage : public StagePage {
   /// Opens the picture to trace on, or shuts it.
   void trace(bool on);
   TraceView* tracing() const { return trace_; }
+  DrawCard* draw_card() const { return draw_; }
 
  protected:
   void dragEnterEvent(QDragEnterEvent*) override;

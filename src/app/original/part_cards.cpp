@@ -243,7 +243,7 @@ void MasterCard::refresh() {
 }
 
 BareCard::BareCard(Desk& desk, QWidget* parent)
-    : PopCard(QStringLiteral("No mesh: measures by hand"), QStringLiteral("bare"), parent), desk_(desk) {
+    : PopCard(QStringLiteral("By volume: a stand-in"), QStringLiteral("bare"), parent), desk_(desk) {
   auto* row = new QHBoxLayout;
   row->setSpacing(10);
   length_ = new FigureField(QStringLiteral("Length"), QStringLiteral("bare-length"), 96);
@@ -261,6 +261,16 @@ BareCard::BareCard(Desk& desk, QWidget* parent)
   for (FigureField* f : {water_, mass_, density_}) second->addWidget(f);
   second->addStretch(1);
   col_->addLayout(second);
+  like_ = new Chips;
+  like_->add(QStringLiteral("As its volume says"), QStringLiteral("bare-by-volume"));
+  like_->add(QStringLiteral("Full and rounded"), QStringLiteral("bare-rounded"));
+  like_->add(QStringLiteral("Hollow, with a wall"), QStringLiteral("bare-shell"));
+  col_->addWidget(like_);
+  connect(like_, &Chips::chosen, this, [this](int i) {
+    Job next = desk_.job();
+    next.original.bare.like = static_cast<StandIn>(i);
+    desk_.edit(next, QStringLiteral("what stands in for the part"));
+  });
   told_ = remark();
   told_->setObjectName(QStringLiteral("bare-told"));
   told_->setFixedWidth(370);
@@ -299,14 +309,15 @@ void BareCard::refresh() {
   water_->show_value(b.displaced_ml, 1, QStringLiteral("ml"));
   mass_->show_value(b.weighed_g ? std::optional(u.mass(*b.weighed_g)) : std::nullopt, 1, u.mass_name());
   density_->show_value(b.density_g_cm3, 2, QStringLiteral("g/cm³"));
+  like_->set_current(static_cast<int>(b.like));
   if (b.complete()) {
     const auto v = bare_volume_mm3(b);
-    told_->setText(
-        v ? QStringLiteral(
-                "%1 ml. Sizes, materials, rubber, weighing, days and bench work on this. Split, halves and the "
-                "air in the mould need a shape.")
-                .arg(qs(fixed(*v * 1e-3, 1)))
-          : qs(v.error().text()));
+    told_->setText(v ? QStringLiteral("%1 ± %2 ml in a box of %3 ml. A body of that box and volume stands for the part "
+                                      "at every stage: masses hold, "
+                                      "shape and line are its own.")
+                           .arg(qs(fixed(*v * 1e-3, 1)), qs(significant(bare_volume_u_mm3(b) * 1e-3, 1)),
+                                qs(fixed(b.extent_mm.x * b.extent_mm.y * b.extent_mm.z * 1e-3, 1)))
+                     : qs(v.error().text()));
   } else {
     told_->setText(QStringLiteral("Give the box it fits in, and its volume: dip it in a measuring cup, or weigh it."));
   }

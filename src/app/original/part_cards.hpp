@@ -59,6 +59,7 @@ class BareCard : public PopCard {
  private:
   Desk& desk_;
   FigureField *length_, *width_, *height_, *water_, *mass_, *density_;
+  Chips* like_;
   QLabel* told_;
 };
 

@@ -614,14 +614,19 @@ void TraceView::paintEvent(QPaintEvent*) {
     QPainterPath path;
     bool whole = false;
     if (!open || l.path.size() >= 3) {
-      // Pixels run down: turned over for the path, and back for the screen.
+      // A circle seen aslant is none on the picture: drawn on the part, and put back. Without a scale pixels do, turned
+      // over, since they run down.
+      const auto map = photo_map(t.scale);
       Path up = l.path;
-      for (PathNode& n : up) n.y = -n.y;
-      if (const auto points = flattened(up, 0.3)) {
+      for (PathNode& n : up) {
+        const Point2 q = map ? map->mm({n.x, n.y}) : Point2{n.x, -n.y};
+        n.x = q.x, n.y = q.y;
+      }
+      if (const auto points = flattened(up, map ? 0.3 * map->mm_per_px({l.path[0].x, l.path[0].y}) : 0.3)) {
         whole = true;
         for (size_t i = 0; i <= points->size(); ++i) {
           const Point2& q = (*points)[i % points->size()];
-          const QPointF at = on_screen({q.x, -q.y});
+          const QPointF at = on_screen(map ? map->px(q) : Pixel{q.x, -q.y});
           i ? path.lineTo(at) : path.moveTo(at);
         }
       }

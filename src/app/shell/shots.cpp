@@ -4,6 +4,8 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QPainter>
+#include <QPainterPath>
 #include <QPixmap>
 #include <QProcess>
 #include <QSlider>
@@ -15,11 +17,80 @@
 #include "ledger/shelf_view.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
+#include "original/original_page.hpp"
 #include "shell/desk.hpp"
 #include "shell/main_window.hpp"
 #include "shell/stage_page.hpp"
 
 namespace palinform::app {
+namespace {
+
+/// A flanged knob: plate, turned body, bores.
+Drawn drawn_example() {
+  Drawn d;
+  DrawnBody plate = begun(BodyShape::plate), knob = begun(BodyShape::turned), bore = begun(BodyShape::disc),
+            slot = begun(BodyShape::slot);
+  plate.id = "b1", plate.name = "Flange", plate.length_mm = 72, plate.width_mm = 38, plate.height_mm = 5,
+  plate.corner_mm = 8, plate.edge_mm = 1;
+  knob.id = "b2", knob.name = "Knob", knob.at_mm = {0, 0, 4};
+  bore.id = "b3", bore.name = "Bore", bore.cut = true, bore.diameter_mm = 5, bore.height_mm = 9,
+  bore.at_mm = {28, 0, -2};
+  slot.id = "b4", slot.name = "Slot", slot.length_mm = 10, slot.width_mm = 5, slot.height_mm = 9,
+  slot.at_mm = {-27, 0, -2};
+  d.bodies = {plate, knob, bore, slot};
+  return d;
+}
+
+/// Where the made-up photograph shows a place of the sheet, mm from its middle.
+QTransform seen_aslant() {
+  QTransform t;
+  QTransform::quadToQuad(QPolygonF({{-60, -40}, {60, -40}, {60, 40}, {-60, 40}}),
+                         QPolygonF({{270, 165}, {1120, 170}, {1190, 770}, {205, 760}}), t);
+  return t;
+}
+
+/// A knob with a flat and a bore, on a sheet of 120 × 80 mm.
+QImage trace_example() {
+  QImage image(1400, 1000, QImage::Format_RGB32);
+  image.fill(QColor(104, 96, 86));
+  QPainter p(&image);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setTransform(seen_aslant());
+  p.setPen(Qt::NoPen);
+  p.setBrush(QColor(236, 233, 224));
+  p.drawRect(QRectF(-60, -40, 120, 80));
+  QPainterPath knob, off, hole;
+  knob.addEllipse(QPointF(0, 0), 26, 26);
+  off.addRect(19, -40, 30, 80);
+  hole.addEllipse(QPointF(0, 0), 5, 5);
+  p.setBrush(QColor(70, 58, 50));
+  p.drawPath(knob.subtracted(off).subtracted(hole));
+  return image;
+}
+
+void trace_loops(Tracing& t) {
+  const QTransform seen = seen_aslant();
+  const auto px = [&](double x, double y, NodeKind kind) {
+    const QPointF q = seen.map(QPointF(x, y));
+    return PathNode{q.x(), q.y(), kind, 0};
+  };
+  t.scale.way = PhotoScale::Way::rectangle;
+  t.scale.wide_mm = 120, t.scale.deep_mm = 80;
+  size_t k = 0;
+  for (const QPointF c : {QPointF(-60, -40), QPointF(60, -40), QPointF(60, 40), QPointF(-60, 40)}) {
+    const QPointF q = seen.map(c);
+    t.scale.corners[k++] = {q.x(), q.y()};
+  }
+  const double half = std::sqrt(26.0 * 26 - 19 * 19);
+  t.loops = {
+      {TracedLoop::Means::outline,
+       {px(19, -half, NodeKind::corner), px(19, half, NodeKind::corner), px(-26, 0, NodeKind::arc)},
+       12,
+       1},
+      {TracedLoop::Means::hole, {px(5, 0, NodeKind::arc), px(0, 5, NodeKind::arc), px(-4, -3, NodeKind::arc)}, 0, 0}};
+}
+
+}  // namespace
 
 int take_shots(MainWindow& w, const QString& dir) {
   QDir().mkpath(dir);
@@ -66,6 +137,29 @@ int take_shots(MainWindow& w, const QString& dir) {
   press("size-choose");
   shot("size-choose");
   press("size-chain");
+  // No scan: a knob bracket drawn from its measures, and the lid's outline followed on a photograph made for it.
+  w.desk().new_job();
+  w.go(Stage::original);
+  wait();
+  w.desk().draw(drawn_example(), QStringLiteral("drawn"));
+  wait();
+  w.original()->draw_card()->choose("b1");
+  press("draw-chip");
+  shot("original-drawn");
+  press("draw-chip");
+  w.desk().new_job();
+  wait();
+  if (const QString photo = dir + QStringLiteral("/../.traced.png"); trace_example().save(photo)) {
+    w.desk().trace_picture(photo);
+    wait();
+    QFile::remove(photo);
+    Drawn traced = w.desk().job().original.drawn;
+    trace_loops(traced.tracing);
+    w.desk().draw(traced, QStringLiteral("traced"));
+    w.original()->trace(true);
+    shot("original-traced");
+    w.original()->trace(false);
+  }
   w.desk().open_job(bracket);
   w.go(Stage::split);
   wait();
@@ -84,7 +178,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   shot("bottle-dusk");
   w.set_dusk_theme(false);
   w.ledger()->shelf()->open({});
-  shot("shelf");
   w.ledger()->show_view(0);
   w.go(Stage::mix);
   {
@@ -96,7 +189,7 @@ int take_shots(MainWindow& w, const QString& dir) {
     careless.original.finish.contacts.stick = Stick::wood;
     w.desk().edit(careless, QStringLiteral("contacts"));
     w.mix()->show_view(1);
-    shot("mix-meets");
+    wait();
     w.desk().undo();
     // Coloured and filled, with a casting to match.
     Job coloured = w.desk().job();

@@ -14,8 +14,8 @@ constexpr BodyMeasure m_thick{"thickness", "Thickness", &B::height_mm, 6},
     m_height{"height", "Height", &B::height_mm, 20};
 constexpr BodyMeasure m_across{"diameter", "Diameter", &B::diameter_mm, 30}, m_hole{"inner", "Hole", &B::inner_mm, 20};
 constexpr BodyMeasure m_wall{"wall", "Wall", &B::wall_mm, 3},
-    m_corner{"corner", "Corner radius", &B::corner_mm, 0, true};
-constexpr BodyMeasure m_edge{"edge", "Edge rounding", &B::edge_mm, 0, true};
+    m_corner{"corner", "Corners", &B::corner_mm, 0, true};
+constexpr BodyMeasure m_edge{"edge", "Edges", &B::edge_mm, 0, true};
 
 constexpr BodyMeasure plate[]{m_length, m_width, m_thick, m_corner, m_edge};
 constexpr BodyMeasure bar[]{{"length", "Length", &B::height_mm, 80},

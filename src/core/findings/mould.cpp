@@ -91,13 +91,15 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
         "About " + fixed(r.parting_n, 0) +
             " N over the land (rule of thumb). Leave pry slots at the "
             "corners and let air in from one side.");
-  if (r.dams.rubber_mm3 > rules.mould.dams_worth_share * m.rubber_mm3 && r.plan().boxes > 0)
+  // In a box of the shop that is too long its plates come first: what they close off needs no blocks and no stages.
+  const bool too_long = !r.box.own.empty() && !r.box.dammed && !r.box.plates.empty();
+  if (r.dams.rubber_mm3 > rules.mould.dams_worth_share * m.rubber_mm3 && r.plan().boxes > 0 && !too_long)
     add("box-dams", Severity::note, "Dams in the corners save rubber",
         counted(r.dams.corners, "corner lies", "corners lie") +
             " farther from the part than the "
             "wall: " +
             fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
-  if (r.halved() && !m.part_high_mm.empty())
+  if (r.halved() && !m.part_high_mm.empty() && !too_long)
     for (const bool upper : {true, false}) {
       const StagedPour two = two_stage_pour(m, upper);
       if (two.saved_mm3 <

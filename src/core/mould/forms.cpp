@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "mesh/lighter.hpp"
 #include "mould/jacket.hpp"
 #include "mould/smallest_box.hpp"
 #include "mould/strip.hpp"
@@ -123,7 +124,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
   std::vector<double> offsets{0, r.putty_mm};
   for (int k = 1; k <= coats; ++k) offsets.push_back(r.skin_mm * k / coats);
-  const auto volumes = grown_volumes_mm3(mesh, offsets, voxel, progress.part(0, 0.3));
+  // Level sets of this fineness see nothing of what a lighter copy leaves out; what is chosen is built on all of it.
+  const TriMesh light = lighter(mesh, 60'000, 0.08 * voxel);
+  const auto volumes = grown_volumes_mm3(light, offsets, voxel, progress.part(0, 0.3));
   if (!volumes) return volumes.error();
   // Against the same field's own surface, so that the voxels' error cancels.
   const double putty = std::max(0.0, (*volumes)[1] - (*volumes)[0]);
@@ -231,8 +234,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
           JacketRules rules = f.jacket;
           rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket = plan_jacket(
-              mesh, two, rules, f.chosen == p.form ? 0 : std::max(0.9, 1.15 * largest / f.voxels_across), here);
+          const auto jacket =
+              plan_jacket(f.chosen == p.form ? mesh : light, two, rules,
+                          f.chosen == p.form ? 0 : std::max(0.9, 1.15 * largest / f.voxels_across), here);
           if (!jacket) return jacket.error();
           p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
           p.hard_b_mm3 = jacket->b.volume_mm3;
@@ -308,7 +312,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
         const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
-        const auto strip = plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
+        const auto strip =
+            plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
         if (!strip) return strip.error();
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});

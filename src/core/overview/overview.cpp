@@ -120,18 +120,19 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
     const auto u = plan.fresh(results::undercuts);
     const auto locked = u ? static_cast<long long>(u->undercuts.size()) : 0;
     const std::string pull = axis_name(r->split.pull);
-    figure(Stage::split) = (pull.find(',') == std::string::npos ? pull : "free pull") +
-                           (!u       ? ""
-                            : locked ? " · " + counted(locked, "undercut", "undercuts")
-                                     : " · no undercuts");
+    const bool axis = pull.find(',') == std::string::npos;
+    figure(Stage::split) = (axis ? pull : "free pull") + (!u       ? ""
+                                                          : locked ? " · " + counted(locked, "undercut", "undercuts")
+                                                          : axis   ? " · no undercuts"
+                                                                   : " · free");
   }
   if (const auto r = plan.fresh(results::mould)) {
     const auto forms = plan.fresh(results::forms);
     figure(Stage::mould) =
         forms && forms->form != Form::two_part
             ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
-            : "two-part · " + grouped(r->mould.rubber_mm3 * 1e-3) + " ml";
-    if (r->u_part_mm3 > 0.01 * r->mould.rubber_mm3)
+            : "two-part · " + grouped(r->block().rubber_mm3 * 1e-3) + " ml";
+    if (r->u_part_mm3 > 0.01 * r->block().rubber_mm3)
       figure(Stage::mould) += " ± " + significant(r->u_part_mm3 * 1e-3, 1);
   }
   if (const auto r = plan.fresh(results::flow))

@@ -1,5 +1,7 @@
 #include "split/pull_search.hpp"
 
+#include "mesh/lighter.hpp"
+
 #include <meshoptimizer.h>
 #include <tbb/parallel_for.h>
 #include <Eigen/Eigenvalues>
@@ -162,11 +164,11 @@ struct Scorer {
 
 }  // namespace
 
-Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                               const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
-                               const Progress& progress) {
-  if (pairs.open_edges + pairs.non_manifold_edges > 0)
-    return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+namespace {
+
+Result<PullSearch> searched(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                            const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
+                            const Progress& progress) {
   PullSearch out;
   const Light l = lighten(mesh, rays, wishes, static_cast<size_t>(o.samples));
   out.samples = l.normal.size();
@@ -251,7 +253,15 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
     }
     if (auto ok = try_all(near, 0.45, 0.5); !ok) return ok.error();
   }
-  out.candidates = distinct(0.996, 24);
+  auto last = distinct(0.996, 24);
+  // A natural direction that fell to a near alike one by its samples' zigzag is looked at in full beside it.
+  const double beside = last.empty() ? 0 : 1.35 * last.front().score + 0.1;
+  for (const PullCandidate& c : out.candidates)
+    if (is_natural(c.pull) && c.score <= beside && std::none_of(last.begin(), last.end(), [&](const PullCandidate& k) {
+          return std::abs(dot(k.pull, c.pull)) > 0.99999;
+        }))
+      last.push_back(c);
+  out.candidates = std::move(last);
   // Exact lines for the best few. A direction whose sampled score still beats the best exact one is settled too, up to
   // twice as many, so that the first in the list is one that was looked at in full.
   const size_t at_least = std::min<size_t>(out.candidates.size(), static_cast<size_t>(std::max(1, o.settle)));
@@ -261,8 +271,10 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   // A natural direction that samples only a little worse is looked at as well: its samples' zigzag hides what it is.
   std::vector<size_t> also;
   const double near_best = out.candidates.empty() ? 0 : 1.35 * out.candidates.front().score + 0.1;
-  for (size_t i = at_least; i < out.candidates.size() && also.size() < at_least; ++i)
+  for (size_t i = 0; i < out.candidates.size(); ++i)
     if (out.candidates[i].score <= near_best && is_natural(out.candidates[i].pull)) also.push_back(i);
+  std::stable_sort(also.begin(), also.end(),
+                   [&](size_t a, size_t b) { return out.candidates[a].score < out.candidates[b].score; });
   while (count < std::min(out.candidates.size(), 2 * at_least)) {
     size_t next = 0;
     while (next < out.candidates.size() && out.candidates[next].exact) ++next;
@@ -313,6 +325,68 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
   out.best.candidates = out.candidates;
   progress.report(1);
   return out;
+}
+
+/// Of so many triangles the search is made on a copy; only the pull it ends with is settled on all of them.
+constexpr size_t searched_whole = 200'000, searched_copy = 100'000;
+
+Result<PullSearch> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                                  const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
+                                  const Progress& progress) {
+  const TriMesh copy = lighter(mesh, searched_copy, 3e-4 * rays.diagonal_mm());
+  progress.report(0.08);
+  if (progress.cancelled()) return Error::stopped();
+  const EdgePairs copy_pairs = pair_edges(copy);
+  // One that is hardly lighter, or torn, helps nothing. A few edges where sheets touch shift no candidate.
+  if (copy.triangles.size() > mesh.triangles.size() / 2 || copy_pairs.open_edges > 0 ||
+      copy_pairs.non_manifold_edges > copy.triangles.size() / 1000)
+    return Error{"", "", ""};
+  const auto copy_rays = RayScene::build(copy);
+  if (!copy_rays) return copy_rays.error();
+  FaceWishes copy_wishes;
+  if (!wishes.flags.empty())
+    for (size_t t = 0; t < copy.triangles.size(); ++t)
+      copy_wishes.flags.push_back(wishes.flags[rays.closest(copy.centre(t)).triangle]);
+  auto out = searched(copy, copy_pairs, **copy_rays, bores, copy_wishes, o, progress.part(0.1, 0.7));
+  if (!out) return out;
+  const std::vector<PullCandidate> candidates = std::move(out->candidates);
+  // The copy's own axes are the body's but for what it left out.
+  Vec3 pull = out->best.pull;
+  std::vector<Vec3> axes{{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
+  for (const Vec3& axis : principal_axes(mesh)) axes.push_back(axis);
+  for (const Vec3& axis : axes)
+    if (std::abs(dot(axis, pull)) > 0.99998) {
+      pull = dot(axis, pull) > 0 ? axis : -axis + Vec3{};
+      break;
+    }
+  auto r = releases_along(mesh, rays, pull, progress.part(0.7, 0.8));
+  if (!r) return r.error();
+  auto s = split_from(mesh, pairs, rays, *r, wishes, {}, progress.part(0.8, 1));
+  if (!s) return s.error();
+  out->releases = *std::move(r), out->best = *std::move(s);
+  out->candidates = candidates;
+  if (!out->candidates.empty()) {
+    out->candidates.front().pull = out->best.pull;
+    out->candidates.front().locked_area_mm2 = out->best.locked_area_mm2;
+    out->candidates.front().line_mm = out->best.line_mm;
+  }
+  out->best.candidates = out->candidates;
+  progress.report(1);
+  return out;
+}
+
+}  // namespace
+
+Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                               const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
+                               const Progress& progress) {
+  if (pairs.open_edges + pairs.non_manifold_edges > 0)
+    return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
+  if (mesh.triangles.size() > searched_whole)
+    if (auto r = search_on_copy(mesh, pairs, rays, bores, wishes, o, progress);
+        r || r.error().cancelled || !r.error().what.empty())
+      return r;
+  return searched(mesh, pairs, rays, bores, wishes, o, progress);
 }
 
 }  // namespace palinform

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mesh/lighter.hpp"
 #include "mesh/smooth_face.hpp"
 #include "mould/forms.hpp"
 #include "split/open_face.hpp"
@@ -134,8 +135,13 @@ void look_at_flat_face(WayFacts& f, const OriginalResult& original, const Origin
   OpenFaceOptions how;
   how.shore_a = f.shore_a;
   how.rule = rules.flex;
-  const auto faces =
-      open_faces(*master.mesh, *master.rays, how, area > 0 ? std::optional(fit.direction) : std::nullopt, progress);
+  // What hangs over and what it takes to bend round it is no matter of the last triangle.
+  const bool heavy = master.mesh->triangles.size() > 200'000;
+  const TriMesh copy = heavy ? lighter(*master.mesh, 100'000, 3e-4 * master.rays->diagonal_mm()) : TriMesh{};
+  const auto copy_rays = heavy ? RayScene::build(copy) : Result<std::shared_ptr<const RayScene>>(master.rays);
+  if (!copy_rays) return;
+  const auto faces = open_faces(heavy ? copy : *master.mesh, **copy_rays, how,
+                                area > 0 ? std::optional(fit.direction) : std::nullopt, progress);
   if (!faces || faces->empty()) return;
   const OpenFace& best = faces->front();
   f.flat_marked = area > 0;
