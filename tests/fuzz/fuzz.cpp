@@ -19,6 +19,7 @@
 #include <map>
 #include <random>
 
+#include "drawn/file.hpp"
 #include "foreign/apart.hpp"
 #include "job/job.hpp"
 #include "ledger/archive.hpp"
@@ -78,6 +79,11 @@ std::map<std::string, Target> targets() {
   s.id = "s1", s.name = "Bore", s.nominal_mm = 8, s.lower_mm = 7.9, s.upper_mm = 8.1;
   job.original.sizes = {s};
   job.flow.vents = {{1, 2, 3}};
+  DrawnBody drawn = begun(BodyShape::outline);
+  drawn.id = "b1", drawn.holes = {{{1, 2, NodeKind::arc, 0}, {3, 4, NodeKind::smooth, 0}, {5, 7}}};
+  job.original.drawn.bodies = {drawn, begun(BodyShape::turned)};
+  job.original.drawn.tracing.picture = "ab",
+  job.original.drawn.tracing.loops = {{TracedLoop::Means::sunk, {{1, 2}, {3, 4}, {5, 7}}, 2, 0}};
   job.check.castings = {{1, "2026-11-20", "note", {{"s1", {8.01}}}}};
   const auto take_job = [](const Job& j) {
     // What was taken can be kept and comes back the same.
@@ -103,6 +109,22 @@ std::map<std::string, Target> targets() {
                       must_say(r.error());
                   },
                   10};
+  // A drawing that reads is drawn: whatever comes is a checked mesh or a sentence.
+  t["drawing"] = {
+      {R"({"unit":"mm","u_mm":0.1,"add":[{"shape":"plate","length":60,"width":40,"thickness":6,"corner":3,"edge":1},
+{"shape":"disc","diameter":16,"height":10,"at":[12,4,6],"axis":[0,0.2,1]}],"cut":[{"shape":"slot","length":20,"width":6,"depth":9,"at":[-12,0,-2]}]})",
+       R"({"add":[{"shape":"turned","profile_mm":[[0,0],[15,0,1],[15,6],[6,10,2],[6,18],[0,18]]},{"shape":"outline",
+"points_mm":[[20,0],[40,0],[45,10,"arc"],[40,20],[20,20,3]],"holes_mm":[{"at":[30,10],"diameter":4}],"thickness_mm":5}]})"},
+      [](const std::string& text) {
+        const auto d = read_drawing(text, "x.json");
+        if (!d) return must_say(d.error());
+        const auto m = draw_solid(*d);
+        if (!m)
+          must_say(m.error());
+        else if (!check_mesh(m->mesh, "x.json"))
+          std::abort();
+      },
+      10};
   t["csv"] = {{sizes_to_csv({s}), "name;kind;nominal\nA;bore;8,5\n"}, [](const std::string& text) {
                 const auto r = sizes_from_csv(text, "x.csv");
                 if (!r) must_say(r.error());

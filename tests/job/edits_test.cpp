@@ -71,11 +71,11 @@ const std::vector<Case>& cases() {
       {edits::TapeUndercut{{1, 2, 3}, 4.5}, [](const Job& j) { return j.split.bores[0].radius_mm == 4.5; }},
       {edits::PlaceKeys{"rim"}, [](const Job& j) { return j.mould.keys == "rim" && j.mould.key_places.empty(); }},
       {edits::TakeForm{"skin"}, [](const Job& j) { return j.mould.form == "skin"; }},
+      {edits::SetWall{14}, [](const Job& j) { return j.mould.wall_mm == 14.0; }},
       {edits::TakeBox{"Tide box", Vec3{180, 120, 90}, true},
        [](const Job& j) {
          return j.mould.own_box == BoxChoice{"Tide box", Vec3{180, 120, 90}, true};
        }},
-      {edits::SetWall{14}, [](const Job& j) { return j.mould.wall_mm == 14.0; }},
       {edits::AddVent{{1, 2, 3}},
        [](const Job& j) {
          return j.flow.vents == std::vector<Vec3>{{1, 2, 3}};
