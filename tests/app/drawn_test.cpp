@@ -51,16 +51,13 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   o.click(o.find<QPushButton>("draw-chip"));
   o.settle();
   o.find<QAction>("draw-add-plate")->trigger();
-  o.settle();
   REQUIRE(o.desk().job().original.drawn.bodies.size() == 1);
   o.type_into(o.find<QLineEdit>("draw-length"), "70");
   o.type_into(o.find<QLineEdit>("draw-corner"), "6");
   o.find<QAction>("draw-add-disc")->trigger();
-  o.settle();
   o.type_into(o.find<QLineEdit>("draw-diameter"), "18");
   o.type_into(o.find<QLineEdit>("draw-thickness"), "9");
   o.find<QAction>("draw-cut-disc")->trigger();
-  o.settle();
   o.settle_picture();
   look(o, "drawn");
   const Job& job = o.desk().job();
@@ -97,10 +94,8 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   CHECK_FALSE(edit->isVisible());
   // What cannot be is told where it was typed, and changes nothing.
   o.type_into(o.find<QLineEdit>("draw-corner"), "50");
-  o.settle();
   CHECK(o.desk().job().original.drawn.bodies[0].corner_mm == 6);
   o.desk().undo();
-  o.settle();
   CHECK(named("b1.length")->nominal_mm == 70);
   // The stages work on it as on any mesh.
   Job next = o.desk().job();
@@ -116,14 +111,11 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   // A turned body by its profile, typed as lines.
   o.window->go(Stage::original);
   o.find<QAction>("draw-add-turned")->trigger();
-  o.settle();
   o.find<QPlainTextEdit>("draw-points")->setPlainText("0 0\n12 0 1\n12 5\n5 9 2\n5 16\n0 16");
   o.click(o.find<QPushButton>("draw-points-take"));
-  o.settle();
   CHECK(o.desk().job().original.drawn.bodies.back().profile.size() == 6);
   look(o, "drawn-turned");
   o.click(o.find<QPushButton>("draw-remove"));
-  o.settle();
   CHECK(o.desk().job().original.drawn.bodies.size() == 3);
 }
 

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <thread>
 
+#include "job/job.hpp"
 #include "palin.hpp"
 
 using Json = nlohmann::json;
@@ -362,8 +363,18 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
          {"Pen-arm bracket", "STOP", "Pen bore", "Weighing", "isocyanates", "Signed", "side a", "Steps"})
       CHECK(text.find(word) != std::string::npos);
   }
-  // The same sheet is the same file, whenever it is written; a job without a mesh shows it as well.
-  const std::string bare = dir / "demo/float-tube-drip-collar.palinform";
+  // The same sheet is the same file, whenever it is written; a job of two sizes and no shape yet shows it as well.
+  const std::string bare = dir / "sizes.palinform";
+  {
+    palinform::Job sizes;
+    sizes.id = std::string(32, 'a'), sizes.name = "Two sizes";
+    for (const char* id : {"s1", "s2"}) {
+      palinform::MeasuredSize size;
+      size.id = size.name = id, size.nominal_mm = 12, size.lower_mm = 11.9, size.upper_mm = 12.1;
+      sizes.original.sizes.push_back(size);
+    }
+    shapes::write_text(bare, palinform::job_to_json(sizes));
+  }
   for (const char* paper : {"a4", "letter"}) {
     const std::string one = dir / "one.pdf", two = dir / "two.pdf";
     REQUIRE(palin("sheet " + bare + " --pdf " + one + " --paper " + paper).code == 0);
