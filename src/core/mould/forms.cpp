@@ -125,7 +125,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   std::vector<double> offsets{0, r.putty_mm};
   for (int k = 1; k <= coats; ++k) offsets.push_back(r.skin_mm * k / coats);
   // Level sets of this fineness see nothing of what a lighter copy leaves out; what is chosen is built on all of it.
-  const TriMesh light = lighter(mesh, 60'000, 0.08 * voxel);
+  const TriMesh light = mesh.triangles.size() > 60'000 ? lighter(mesh, 20'000, 0.08 * voxel) : mesh;
   const auto volumes = grown_volumes_mm3(light, offsets, voxel, progress.part(0, 0.3));
   if (!volumes) return volumes.error();
   // Against the same field's own surface, so that the voxels' error cancels.
@@ -312,8 +312,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
         const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
-        const auto strip =
-            plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
+        const auto strip = plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
         if (!strip) return strip.error();
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
