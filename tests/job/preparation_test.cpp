@@ -249,6 +249,9 @@ TEST_CASE("a drawn part goes through all stages; its numbers change without losi
   CHECK(p.finding(next, "drawn-apart"));
   Job meshed = p.job(bored());
   meshed.flow.gate = Vec3{20, 0, 0};
+  Drawn opened;
+  opened.tracing.picture = "a picture, and nothing followed on it yet";
+  CHECK(with_drawing(meshed, opened).original.from() == PartFrom::mesh);
   meshed = with_drawing(meshed, longer);
   CHECK(meshed.original.mesh.hash.empty());
   CHECK_FALSE(meshed.flow.gate);

@@ -7,6 +7,7 @@
 #include <QPainter>
 
 #include "base/text.hpp"
+#include "mesh/smooth_face.hpp"
 #include "shell/desk.hpp"
 #include "stages/preparation.hpp"
 #include "theme/theme.hpp"
@@ -329,10 +330,12 @@ void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
   if (kind == FaceMark::Kind::hidden && face.kind != FaceKind::plane)
     return hint_->setText(QStringLiteral("The hidden face must be flat: the mould would lie open there."));
   // A second click on a marked face takes the mark away; another kind of mark replaces it.
+  const std::vector<uint32_t> patch =
+      kind == FaceMark::Kind::show ? smooth_face(*part->mesh, *part->pairs, hit->triangle) : face.triangles;
   bool same = false;
   std::erase_if(next.original.marks, [&](const FaceMark& m) {
     const uint32_t t = part->rays->closest(m.point_mm).triangle;
-    const bool here = std::binary_search(face.triangles.begin(), face.triangles.end(), t);
+    const bool here = std::binary_search(patch.begin(), patch.end(), t);
     same = same || (here && m.kind == kind);
     return here;
   });

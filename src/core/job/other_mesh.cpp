@@ -81,7 +81,8 @@ Job with_other_mesh(Job j, const MeshRef& mesh) {
 }
 
 Job with_drawing(Job j, Drawn drawn) {
-  if (!j.original.mesh.hash.empty()) j = with_other_mesh(std::move(j), {});
+  // A picture that was only opened, or a loop without its thickness, takes nobody's place yet.
+  if (!j.original.mesh.hash.empty() && drawn.complete()) j = with_other_mesh(std::move(j), {});
   j.original.sizes = followed(std::move(j.original.sizes), j.original.drawn, drawn);
   j.original.drawn = std::move(drawn);
   return j;
