@@ -1,5 +1,7 @@
 #include "stages/preparation.hpp"
 
+#include <tbb/parallel_invoke.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -16,18 +18,27 @@ namespace palinform {
 Result<OriginalResult> ready_mesh(std::shared_ptr<const TriMesh> mesh, const Progress& progress) {
   OriginalResult r;
   r.mesh = std::move(mesh);
-  progress.report(0.2);
-  auto rays = RayScene::build(*r.mesh);
-  if (!rays) return rays.error();
-  r.rays = *rays;
-  progress.report(0.5);
+  progress.report(0.1);
+  // Side by side: the tree and the picture's shape on it, the edges, the measures. None reads another's.
+  Error fault;
+  bool failed = false;
+  tbb::parallel_invoke(
+      [&] {
+        auto rays = RayScene::build(*r.mesh);
+        if (!rays) {
+          failed = true, fault = rays.error();
+          return;
+        }
+        r.rays = *rays;
+        if (!progress.cancelled()) r.shape = make_shape(*r.mesh, *rays);
+      },
+      [&] { r.pairs = std::make_shared<const EdgePairs>(pair_edges(*r.mesh)); },
+      [&] {
+        r.measure = measure(*r.mesh);
+        r.own_size_mm = own_size_mm(*r.mesh);
+      });
+  if (failed) return fault;
   if (progress.cancelled()) return Error::stopped();
-  r.pairs = std::make_shared<const EdgePairs>(pair_edges(*r.mesh));
-  progress.report(0.7);
-  if (progress.cancelled()) return Error::stopped();
-  r.shape = make_shape(*r.mesh, *rays);
-  r.measure = measure(*r.mesh);
-  r.own_size_mm = own_size_mm(*r.mesh);
   progress.report(1);
   return r;
 }
