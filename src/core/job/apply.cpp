@@ -48,7 +48,9 @@ struct Apply {
   }
   bool operator()(const ConfirmLimits& e) const {
     if (e.size == "*") {
-      for (MeasuredSize& s : job.original.sizes) s.limits_guessed = false;
+      // Those that came with a drawing: their ids name body and measure.
+      for (MeasuredSize& s : job.original.sizes)
+        if (s.id.find('.') != std::string::npos) s.limits_guessed = false;
       return true;
     }
     MeasuredSize* s = size(e.size);
