@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
+#include "original/drawn_sizes.hpp"
 
 namespace palinform {
 namespace {
@@ -96,7 +97,7 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
       place(f);
       f.remedies = {{"Nominal " + fixed(middle, 3), edits::SetNominal{s.id, middle}}};
     }
-    if (s.limits_guessed && s.id.find('.') == std::string::npos) {
+    if (s.limits_guessed && !of_drawing(s)) {
       Finding& f =
           add("limits-guessed", Severity::note, s.name + ": the limits are a guess",
               limits_text(s) + " " + std::string(unit_of(s.kind)) + " was proposed by size alone. What must it fit?");
@@ -105,9 +106,8 @@ std::vector<Finding> original_findings(const Job& job, const Shop& shop, const S
     }
   }
   // The measures of a drawing bring a size each: asked about together.
-  const auto guessed = std::count_if(job.original.sizes.begin(), job.original.sizes.end(), [](const MeasuredSize& s) {
-    return s.limits_guessed && s.id.find('.') != std::string::npos;
-  });
+  const auto guessed = std::count_if(job.original.sizes.begin(), job.original.sizes.end(),
+                                     [](const MeasuredSize& s) { return s.limits_guessed && of_drawing(s); });
   if (guessed > 0) {
     Finding& f =
         add("drawn-limits", Severity::note,

@@ -1,5 +1,7 @@
 #include "job/apply.hpp"
 
+#include "original/drawn_sizes.hpp"
+
 #include <algorithm>
 #include <cmath>
 
@@ -48,9 +50,8 @@ struct Apply {
   }
   bool operator()(const ConfirmLimits& e) const {
     if (e.size == "*") {
-      // Those that came with a drawing: their ids name body and measure.
       for (MeasuredSize& s : job.original.sizes)
-        if (s.id.find('.') != std::string::npos) s.limits_guessed = false;
+        if (of_drawing(s)) s.limits_guessed = false;
       return true;
     }
     MeasuredSize* s = size(e.size);

@@ -9,6 +9,9 @@ namespace palinform {
 /// Roundings bring none, nor what a body is cut away with beyond its own hole's width.
 std::vector<MeasuredSize> drawn_sizes(const Drawn& drawn, double u_mm);
 
+/// The size came with a drawing and follows it: its id names body and measure.
+inline bool of_drawing(const MeasuredSize& s) { return s.id.find('.') != std::string::npos; }
+
 /// `sizes` after the drawing went from `before` to `after`: those of new bodies are added with guessed limits, those
 /// that follow a measure take its new nominal with their limits moved along, those of bodies that are gone go. A size
 /// that was taken out stays out.

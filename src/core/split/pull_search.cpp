@@ -162,10 +162,6 @@ struct Scorer {
   }
 };
 
-}  // namespace
-
-namespace {
-
 Result<PullSearch> searched(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                             const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
                             const Progress& progress) {
@@ -255,11 +251,11 @@ Result<PullSearch> searched(const TriMesh& mesh, const EdgePairs& pairs, const R
   }
   auto last = distinct(0.996, 24);
   // A natural direction that fell to a near alike one by its samples' zigzag is looked at in full beside it.
-  const double beside = last.empty() ? 0 : 1.35 * last.front().score + 0.1;
+  const double near_best = last.empty() ? 0 : 1.35 * last.front().score + 0.1;
   for (const PullCandidate& c : out.candidates)
-    if (is_natural(c.pull) && c.score <= beside && std::none_of(last.begin(), last.end(), [&](const PullCandidate& k) {
-          return std::abs(dot(k.pull, c.pull)) > 0.99999;
-        }))
+    if (is_natural(c.pull) && c.score <= near_best &&
+        std::none_of(last.begin(), last.end(),
+                     [&](const PullCandidate& k) { return std::abs(dot(k.pull, c.pull)) > 0.99999; }))
       last.push_back(c);
   out.candidates = std::move(last);
   // Exact lines for the best few. A direction whose sampled score still beats the best exact one is settled too, up to
@@ -270,7 +266,6 @@ Result<PullSearch> searched(const TriMesh& mesh, const EdgePairs& pairs, const R
   size_t best = 0, count = 0;
   // A natural direction that samples only a little worse is looked at as well: its samples' zigzag hides what it is.
   std::vector<size_t> also;
-  const double near_best = out.candidates.empty() ? 0 : 1.35 * out.candidates.front().score + 0.1;
   for (size_t i = 0; i < out.candidates.size(); ++i)
     if (out.candidates[i].score <= near_best && is_natural(out.candidates[i].pull)) also.push_back(i);
   std::stable_sort(also.begin(), also.end(),
@@ -330,17 +325,18 @@ Result<PullSearch> searched(const TriMesh& mesh, const EdgePairs& pairs, const R
 /// Of so many triangles the search is made on a copy; only the pull it ends with is settled on all of them.
 constexpr size_t searched_whole = 200'000, searched_copy = 100'000;
 
-Result<PullSearch> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                                  const std::vector<Bore>& bores, const FaceWishes& wishes, const PullSearchOptions& o,
-                                  const Progress& progress) {
+/// Nothing where a copy helps nothing: hardly lighter, or torn.
+Result<std::optional<PullSearch>> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                                                 const std::vector<Bore>& bores, const FaceWishes& wishes,
+                                                 const PullSearchOptions& o, const Progress& progress) {
   const TriMesh copy = lighter(mesh, searched_copy, 3e-4 * rays.diagonal_mm());
   progress.report(0.08);
   if (progress.cancelled()) return Error::stopped();
   const EdgePairs copy_pairs = pair_edges(copy);
-  // One that is hardly lighter, or torn, helps nothing. A few edges where sheets touch shift no candidate.
+  // A few edges where sheets touch shift no candidate.
   if (copy.triangles.size() > mesh.triangles.size() / 2 || copy_pairs.open_edges > 0 ||
       copy_pairs.non_manifold_edges > copy.triangles.size() / 1000)
-    return Error{"", "", ""};
+    return std::optional<PullSearch>{};
   const auto copy_rays = RayScene::build(copy);
   if (!copy_rays) return copy_rays.error();
   FaceWishes copy_wishes;
@@ -348,8 +344,7 @@ Result<PullSearch> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, c
     for (size_t t = 0; t < copy.triangles.size(); ++t)
       copy_wishes.flags.push_back(wishes.flags[rays.closest(copy.centre(t)).triangle]);
   auto out = searched(copy, copy_pairs, **copy_rays, bores, copy_wishes, o, progress.part(0.1, 0.7));
-  if (!out) return out;
-  const std::vector<PullCandidate> candidates = std::move(out->candidates);
+  if (!out) return out.error();
   // The copy's own axes are the body's but for what it left out.
   Vec3 pull = out->best.pull;
   std::vector<Vec3> axes{{0, 0, 1}, {0, 1, 0}, {1, 0, 0}};
@@ -364,7 +359,6 @@ Result<PullSearch> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, c
   auto s = split_from(mesh, pairs, rays, *r, wishes, {}, progress.part(0.8, 1));
   if (!s) return s.error();
   out->releases = *std::move(r), out->best = *std::move(s);
-  out->candidates = candidates;
   if (!out->candidates.empty()) {
     out->candidates.front().pull = out->best.pull;
     out->candidates.front().locked_area_mm2 = out->best.locked_area_mm2;
@@ -372,7 +366,7 @@ Result<PullSearch> search_on_copy(const TriMesh& mesh, const EdgePairs& pairs, c
   }
   out->best.candidates = out->candidates;
   progress.report(1);
-  return out;
+  return std::optional(*std::move(out));
 }
 
 }  // namespace
@@ -382,10 +376,11 @@ Result<PullSearch> search_pull(const TriMesh& mesh, const EdgePairs& pairs, cons
                                const Progress& progress) {
   if (pairs.open_edges + pairs.non_manifold_edges > 0)
     return Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
-  if (mesh.triangles.size() > searched_whole)
-    if (auto r = search_on_copy(mesh, pairs, rays, bores, wishes, o, progress);
-        r || r.error().cancelled || !r.error().what.empty())
-      return r;
+  if (mesh.triangles.size() > searched_whole) {
+    auto r = search_on_copy(mesh, pairs, rays, bores, wishes, o, progress);
+    if (!r) return r.error();
+    if (*r) return **std::move(r);
+  }
   return searched(mesh, pairs, rays, bores, wishes, o, progress);
 }
 

@@ -121,52 +121,55 @@ namespace {
 /// Forms that take several masters side by side in one box.
 bool takes_several(Form form) { return in_halves(form) || form == Form::open || form == Form::cut; }
 
+/// How the masters of a mould poured in one go stand in their box. Nothing for other forms, and for an open face
+/// without a face.
+struct Standing {
+  Transform up;
+  Walls walls;
+  TriMesh all;
+  Box3 part_mm;  ///< of all, in `up`
+};
+std::optional<Standing> standing_whole(Form form, const FormGround& g, const Walls& walls, int many) {
+  const bool open = form == Form::open;
+  if ((!open && form != Form::cut) || (open && !g.part.flat_normal)) return std::nullopt;
+  const TriMesh& mesh = *g.master.mesh;
+  Standing s{open ? frame_around(mesh, -*g.part.flat_normal) : g.mould.mould.frame, walls, {}, {}};
+  if (open) s.walls.floor_mm = 0;
+  s.all = repeated(mesh, master_places(mesh, s.up, many, walls.side_mm));
+  s.part_mm = box_in(s.all, s.up);
+  return s;
+}
+
 /// The chosen form's amounts where the box holds several masters: one pour for all, as many castings a pull.
-Status several_in_one_box(FormPlan& plan, const FormGround& g, const Job& job, const Walls& walls) {
-  const int many = job.mould.masters;
+Status several_in_one_box(FormPlan& plan, const FormGround& g, int many, const std::optional<Standing>& whole) {
   if (many < 2 || !takes_several(plan.form)) return {};
   plan.castings_a_pull = many;
   plan.reasons.push_back(counted(many, "master", "masters") + " in one box, " + counted(many, "casting", "castings") +
                          " a pull");
-  if (in_halves(plan.form)) {
-    if (!g.mould.set_mould) return {};
+  if (g.mould.set_mould && in_halves(plan.form)) {
     const Mould& m = *g.mould.set_mould;
     plan.pours = m.pours;
     plan.rubber_mm3 = m.rubber_mm3;
     plan.box_mm = m.inner_mm.size();
     plan.line_mm *= many;
-    return {};
   }
-  const bool open = plan.form == Form::open;
-  if (open && !g.part.flat_normal) return {};
-  const TriMesh& mesh = *g.master.mesh;
-  const Transform up = open ? frame_around(mesh, -*g.part.flat_normal) : g.mould.mould.frame;
-  Walls standing = walls;
-  if (open) standing.floor_mm = 0;
-  const TriMesh all = repeated(mesh, master_places(mesh, up, many, walls.side_mm));
-  auto pour = pour_around(all, up, standing, "whole");
+  if (!whole) return {};
+  auto pour = pour_around(whole->all, whole->up, whole->walls, "whole");
   if (!pour) return pour.error();
-  plan.box_mm = box_round(box_in(all, up), standing).size();
+  plan.box_mm = box_round(whole->part_mm, whole->walls).size();
   plan.rubber_mm3 = pour->volume_mm3;
   plan.pours = {*std::move(pour)};
   return {};
 }
 
 /// The inside of the box made to measure for the form in hand.
-Vec3 needed_box(const FormsResult& r, const FormGround& g, Walls walls, int many) {
+Vec3 needed_box(const FormsResult& r, const FormGround& g, Walls walls, const std::optional<Standing>& whole) {
+  if (whole) walls = whole->walls;
   walls.inside_mm.reset();
-  if (r.halved()) {
-    const TriMesh& mesh = g.mould.set ? *g.mould.set->mesh : *g.master.mesh;
-    return box_round(box_in(mesh, g.mould.block().frame), walls).size();
-  }
-  if (r.form != Form::open && r.form != Form::cut) return r.plan().box_mm;
-  const bool open = r.form == Form::open;
-  if (open && !g.part.flat_normal) return r.plan().box_mm;
-  const Transform up = open ? frame_around(*g.master.mesh, -*g.part.flat_normal) : g.mould.mould.frame;
-  if (open) walls.floor_mm = 0;
-  const TriMesh all =
-      many > 1 ? repeated(*g.master.mesh, master_places(*g.master.mesh, up, many, walls.side_mm)) : *g.master.mesh;
-  return box_round(box_in(all, up), walls).size();
+  if (whole) return box_round(whole->part_mm, walls).size();
+  if (!r.halved()) return r.plan().box_mm;
+  const TriMesh& mesh = g.mould.set ? *g.mould.set->mesh : *g.master.mesh;
+  return box_round(box_in(mesh, g.mould.block().frame), walls).size();
 }
 
 /// A box of the shop in place of one made to measure.
@@ -223,13 +226,14 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   r.flat_normal = flat_side(r.form, g.part);
   const Mould& m = g.mould.block();
   FormPlan& chosen = r.plans[static_cast<size_t>(r.form)];
-  if (auto ok = several_in_one_box(chosen, g, job, f.walls); !ok) return ok.error();
+  const auto whole = standing_whole(r.form, g, f.walls, job.mould.masters);
+  if (auto ok = several_in_one_box(chosen, g, job.mould.masters, whole); !ok) return ok.error();
   double split_mm = 0.5 * r.plan().box_mm.z;
   if (r.halved() && !m.parting_mm.empty()) split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
   const MouldRules& rules = shop.rules.mould;
   BoxRules box = rules.box;
   box.sheet_mm = job.mould.build.sheet_mm;
-  r.needed_mm = needed_box(r, g, f.walls, job.mould.masters);
+  r.needed_mm = needed_box(r, g, f.walls, whole);
   r.box = job.mould.own_box.inside_mm && chosen.boxes > 0
               ? own_box_plan(job.mould.own_box, r.needed_mm, chosen.box_mm, *named<BoxStyle>(job.mould.box), box)
               : plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), box,
