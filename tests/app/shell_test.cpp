@@ -437,7 +437,7 @@ std::map<std::string, double> held_by_use() {
 }  // namespace
 
 TEST_CASE("the interface's thread is never held: edits, stages, undo, another job, while all is worked out",
-          "[app][shell]") {
+          "[app][watchdog]") {
   // What holds it once may be the machine; what holds it in two windows is the program.
   std::map<std::string, double> held_ms;
   for (const bool again : {false, true}) {

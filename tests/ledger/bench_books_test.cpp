@@ -167,3 +167,33 @@ TEST_CASE("one batch for two jobs: each has its share of every gram, its pull an
   CHECK(shop.w->load_job("k")->check.castings.empty());
   CHECK(shop.w->load_job("j")->check.castings.size() == 1);
 }
+
+TEST_CASE("a block's wall is kept with the mould it made, and goes when the press is taken back", "[ledger]") {
+  OwnBooks shop;
+  std::vector<BenchScreen> s(2);
+  s[0].step_id = "open", s[0].title = "Open the mould", s[0].makes_mould = true;
+  s[1].step_id = "look";
+  BenchRun begun = begin_run("j", s, shop.now);
+  begun.block = {"", 8, 60, 28};
+  // The run is put away and taken up again between the presses.
+  const auto again = run_from_json(run_to_json(begun));
+  REQUIRE(again);
+  CHECK(again->block == begun.block);
+  Pressed p = shop.next({*again, *shop.w->load_job("j"), ""});
+  auto lives = *shop.w->block_lives();
+  REQUIRE(lives.size() == 1);
+  CHECK(lives[0].wall_mm == 8);
+  CHECK(lives[0].part_mm == 60);
+  CHECK(lives[0].shore_a == 28);
+  CHECK(lives[0].pulls == 0);
+  CHECK_FALSE(lives[0].retired);
+  // What becomes of the mould is read from the shelf.
+  MouldRecord made = shop.w->moulds("j")->front();
+  made.pulls = 14, made.retired_on = "2026-12-30", made.retired_why = "worn";
+  REQUIRE(shop.w->save_mould(made));
+  lives = *shop.w->block_lives();
+  CHECK(lives[0].pulls == 14);
+  CHECK(lives[0].retired);
+  REQUIRE(press_back(*shop.w, p.job, p.run, shop.now));
+  CHECK(shop.w->block_lives()->empty());
+}

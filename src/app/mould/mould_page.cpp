@@ -275,7 +275,13 @@ void MouldPage::refresh() {
       const QSignalBlocker quiet(wall_slide_);
       if (!wall_slide_->isSliderDown()) wall_slide_->setValue(qRound(m.wall_mm));
     }
-    wall_->edit()->setPlaceholderText(QStringLiteral("%1 by the rule").arg(u.length_text(r->wall_rule_mm, 1)));
+    wall_->edit()->setPlaceholderText(
+        (r->wall_learnt_from > 0 ? QStringLiteral("%1 as learnt") : QStringLiteral("%1 by the rule"))
+            .arg(u.length_text(r->wall_rule_mm, 1)));
+    wall_->setToolTip(
+        r->wall_learnt_from > 0
+            ? QStringLiteral("%1 of the shop's own moulds lived with so thin a wall").arg(r->wall_learnt_from)
+            : QString());
     master_->show_value(job.mould.master_g ? std::optional(u.mass(*job.mould.master_g)) : std::nullopt, u.ounce ? 2 : 1,
                         u.mass_name());
     const SlotState board = desk_.plan().state(results::board);

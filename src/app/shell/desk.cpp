@@ -77,6 +77,7 @@ void Desk::begin_planner() {
   else
     emit message(qs(rules.error().text()), true);
   if (auto habits = workshop_->habits()) shop_.habits = *std::move(habits);
+  if (auto blocks = workshop_->block_lives()) shop_.blocks = *std::move(blocks);
   if (auto equipment = workshop_->equipment()) books_.equipment = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);

@@ -8,6 +8,7 @@
 #include "base/text.hpp"
 #include "ledger/bench_books.hpp"
 #include "shell/desk.hpp"
+#include "stages/forming.hpp"
 
 namespace palinform::app {
 
@@ -36,6 +37,9 @@ bool Desk::begin_bench(const BenchBeginning& beginning) {
     emit message(qs(run.error().text()), true);
     return false;
   }
+  const auto mould = plan().fresh(results::mould);
+  const auto master = plan().fresh(results::master);
+  if (mould && master) run->block = block_of(job(), shop_, *mould, *master);
   if (run_) put_away();
   run_ = *std::move(run);
   keep_run();

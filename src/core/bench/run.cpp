@@ -246,6 +246,8 @@ std::string run_to_json(const BenchRun& run) {
   if (!run.title.empty()) j["title"] = run.title;
   if (run.mould_id) j["mould"] = run.mould_id;
   if (run.touched) j["touched"] = true;
+  if (run.block.wall_mm > 0)
+    j["block"] = {{"wall_mm", run.block.wall_mm}, {"part_mm", run.block.part_mm}, {"shore_a", run.block.shore_a}};
   if (!run.lots.empty()) j["lots"] = run.lots;
   if (run.pot_life_started) j["pot_life_started_s"] = *run.pot_life_started;
   j["screens"] = nlohmann::ordered_json::array();
@@ -336,6 +338,10 @@ Result<BenchRun> run_from_json(std::string_view text) {
     run.title = j.value("title", "");
     run.mould_id = j.value("mould", int64_t{0});
     run.touched = j.value("touched", false);
+    if (j.contains("block")) {
+      const auto& b = j["block"];
+      run.block = {"", b.at("wall_mm").get<double>(), b.at("part_mm").get<double>(), b.at("shore_a").get<double>()};
+    }
     if (j.contains("lots")) run.lots = j["lots"].get<std::map<std::string, int64_t>>();
     if (j.contains("pot_life_started_s")) run.pot_life_started = j["pot_life_started_s"].get<int64_t>();
     for (const auto& e : j.at("screens")) {

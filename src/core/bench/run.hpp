@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "base/result.hpp"
+#include "mould/wall_learnt.hpp"
 #include "procedure/step.hpp"
 
 namespace palinform {
@@ -95,6 +96,7 @@ struct BenchRun {
   int64_t mould_id = 0;  ///< of the shelf, that is cast in; 0: the newest
   bool touched = false;  ///< the scale has seen B touch A; else the clock counts from where A was left
   std::map<std::string, int64_t> lots = {};  ///< by material id: the lot it is taken from, as scanned or typed
+  BlockBuilt block = {};                     ///< the block it makes; no wall where it makes none
   bool operator==(const BenchRun&) const = default;
 };
 

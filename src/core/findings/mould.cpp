@@ -9,12 +9,14 @@
 
 namespace palinform {
 
-std::vector<Finding> mould_findings(const Mould& m, double wall_rule) {
+std::vector<Finding> mould_findings(const Mould& m, double wall_rule, int learnt_from) {
   std::vector<Finding> out;
   if (m.wall_mm < wall_rule - 0.05) {
     Finding f{"mould-wall-thin", Severity::caution, {}, "The wall is thinner than the rule", "", {}};
     f.why = fixed(m.wall_mm, 1) + " mm against " + fixed(wall_rule, 1) +
-            " mm (rule of thumb: size and softness of the rubber). A thin wall bows when the mould is banded.";
+            (learnt_from > 0 ? " mm, as the shop's own moulds taught."
+                             : " mm (rule of thumb: size and softness of the rubber).") +
+            " A thin wall bows when the mould is banded.";
     f.remedies = {{"Make it " + fixed(wall_rule, 1) + " mm", edits::SetWall{wall_rule}}};
     out.push_back(std::move(f));
   }
@@ -136,7 +138,7 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
       }
     }
   }
-  if (job.mould.masters > 1 && !(r.halved() || r.form == Form::open || r.form == Form::cut))
+  if (job.mould.masters > 1 && !in_a_box(r.form))
     add("masters-form", Severity::caution, std::string(words_of(r.form)) + " takes one master",
         "Several in one box are for moulds poured in a box: two halves, open face, or whole. This one is reckoned for "
         "one.");

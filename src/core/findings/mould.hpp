@@ -4,7 +4,7 @@
 
 namespace palinform {
 
-std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm);
+std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm, int learnt_from = 0);
 
 /// Keys too near, too few, too steep, or a mould that closes the wrong way round.
 std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);

@@ -126,6 +126,11 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
     const auto made =
         w.save_mould({0, p.job.id, p.job.name, p.job.name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
     if (!made) return made.error();
+    if (p.run.block.wall_mm > 0) {
+      BlockBuilt block = p.run.block;
+      block.id = booking;
+      if (auto ok = w.keep_block(block); !ok) return ok;
+    }
   }
   if (!s.material_id.empty())
     if (auto ok = book_pour_of(w, p, s, r, at, booking, today, *moulds); !ok) return ok;

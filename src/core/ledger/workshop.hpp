@@ -94,6 +94,9 @@ class Workshop {
   Result<std::vector<EmptiedRecord>> emptied();
   Status keep_emptied(const EmptiedRecord& cup);
   Status drop_emptied(const std::string& id);
+  /// Blocks as they were built, with what became of them.
+  Result<std::vector<BlockLife>> block_lives();
+  Status keep_block(const BlockBuilt& block);
   /// Colours and standing moulds by id; keeping one with a known id replaces it.
   Result<std::vector<ColourRecipe>> recipes();
   Status keep_recipe(const ColourRecipe& recipe);

@@ -12,7 +12,7 @@ namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
                      *emptied_kind = "emptied", *recipe_kind = "recipe", *standing_kind = "standing-mould",
-                     *habits_kind = "habits", *done_kind = "run-done";
+                     *habits_kind = "habits", *block_kind = "block", *done_kind = "run-done";
 
 }  // namespace
 
@@ -142,6 +142,28 @@ Status Workshop::keep_emptied(const EmptiedRecord& c) {
   return keep_paper(emptied_kind, c.id, json::write(c).dump());
 }
 Status Workshop::drop_emptied(const std::string& id) { return drop_paper(emptied_kind, id); }
+
+Status Workshop::keep_block(const BlockBuilt& b) {
+  if (auto ok = check_fields(b); !ok) return ok;
+  return keep_paper(block_kind, b.id, json::write(b).dump());
+}
+Result<std::vector<BlockLife>> Workshop::block_lives() {
+  const auto built = read_papers<BlockBuilt>(block_kind);
+  if (!built) return built.error();
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<BlockLife> out;
+    SQLite::Statement q(*db_, "SELECT id, pulls, retired_on FROM mould WHERE booking = ?");
+    for (const BlockBuilt& b : *built) {
+      q.reset();
+      q.bind(1, b.id);
+      // One whose bench screen was taken back stands in no shelf.
+      if (q.executeStep() && !damage_->holds("mould", q.getColumn(0).getInt64()))
+        out.push_back({b.wall_mm, b.part_mm, b.shore_a, q.getColumn(1).getInt(), !q.getColumn(2).getString().empty()});
+    }
+    return out;
+  } catch (const std::exception& e) { return fault(e); }
+}
 
 Status Workshop::drop_trial(const std::string& id) { return drop_paper(trial_kind, id); }
 

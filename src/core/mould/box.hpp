@@ -10,6 +10,7 @@
 #include "base/progress.hpp"
 #include "base/result.hpp"
 #include "mould/smallest_box.hpp"
+#include "mould/wall_learnt.hpp"
 #include "mould/walls.hpp"
 #include "solid/columns.hpp"
 #include "split/parting.hpp"
@@ -19,6 +20,7 @@ namespace palinform {
 struct WallRule {
   double min_mm = 10, share = 0.12, most_mm = 25, extra_soft_mm = 3, soft_below_shore_a = 20;
   double floor_share = 1, top_share = 1;  ///< of the sides' wall: under the part, and over it
+  WallLearning learnt;
   static void fields(auto& s, auto&& f) {
     f("min_mm", s.min_mm, Within{0.5, 500});
     f("share", s.share, Within{0, 2});
@@ -27,6 +29,7 @@ struct WallRule {
     f("top_share", s.top_share, Within{0.2, 3});
     f("extra_soft_mm", s.extra_soft_mm, Within{0, 1000});
     f("soft_below_shore_a", s.soft_below_shore_a, Within{0, 90});
+    f("learnt", s.learnt);
   }
 };
 /// max(min, share × largest size), no more than `most`, and more for soft rubber (rule of thumb): the sides.

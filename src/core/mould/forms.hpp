@@ -26,6 +26,8 @@ std::string_view words_of(Form f);  ///< "Open face", "Two-part block", …
 
 /// Two halves that part along the surface, with keys on it.
 inline bool in_halves(Form f) { return f == Form::two_part || f == Form::squeeze || f == Form::pieces; }
+/// Rubber poured round the master in a box with walls, which takes several masters side by side as well.
+inline bool in_a_box(Form f) { return in_halves(f) || f == Form::open || f == Form::cut; }
 
 /// Rules of thumb.
 struct FormRates {

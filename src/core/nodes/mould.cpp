@@ -86,7 +86,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {
         auto r = mould_result(*in.master, in.split->split, in.how, in.wall, in.masters, progress);
-        if (r) r->findings = mould_findings(r->mould, in.wall.rule_mm);
+        if (r) r->findings = mould_findings(r->mould, in.wall.rule_mm, in.wall.learnt_from);
         return r;
       }));
 

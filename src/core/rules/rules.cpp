@@ -40,6 +40,7 @@ Shop with_shelf(const Shop& shop, std::vector<Material> bottles) {
   s.shelf = catalogue_of(bottles, shop.shelf);
   s.rules = shop.rules;
   s.habits = shop.habits;
+  s.blocks = shop.blocks;
   s.shown = shop.shown;
   s.key = hash_of(bottles);
   s.bottles = std::move(bottles);

@@ -163,6 +163,7 @@ struct Shop {
   Hash128 key;                    ///< of the bottles: in the key of whatever reads the whole shelf
   Shown shown;                    ///< the units its sheets and steps are told in
   OwnWays habits;                 ///< how the shop's work differs from the procedures, for all jobs
+  std::vector<BlockLife> blocks;  ///< its own moulds, as built and as they lasted
   const Material* bottle(std::string_view id) const;
 };
 /// `shop` with another shelf; masters' surfaces, cautions and rules stay.

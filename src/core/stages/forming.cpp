@@ -27,6 +27,7 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
   out.part_mm3 = master.measure.volume_mm3;
   out.u_part_mm3 = master.u_volume_mm3;
   out.wall_rule_mm = wall.rule_mm;
+  out.wall_learnt_from = wall.learnt_from;
   out.wall_by_rule = wall.by_rule;
   if (many) {
     auto set = master_set(*master.mesh, split, masters, how.wall_mm);
@@ -46,6 +47,12 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
     if (progress.cancelled()) return Error::stopped();
   }
   return out;
+}
+
+BlockBuilt block_of(const Job& job, const Shop& shop, const MouldResult& mould, const OriginalResult& master) {
+  if (!in_a_box(named<Form>(job.mould.form).value_or(Form::two_part))) return {};
+  const Vec3& e = master.own_size_mm;
+  return {"", mould.mould.wall_mm, std::max({e.x, e.y, e.z}), shore_of(job, shop, 0)};
 }
 
 namespace {
@@ -118,9 +125,6 @@ std::optional<Vec3> flat_side(Form form, const WayFacts& part) {
 
 namespace {
 
-/// Forms that take several masters side by side in one box.
-bool takes_several(Form form) { return in_halves(form) || form == Form::open || form == Form::cut; }
-
 /// How the masters of a mould poured in one go stand in their box. Nothing for other forms, and for an open face
 /// without a face.
 struct Standing {
@@ -142,7 +146,7 @@ std::optional<Standing> standing_whole(Form form, const FormGround& g, const Wal
 
 /// The chosen form's amounts where the box holds several masters: one pour for all, as many castings a pull.
 Status several_in_one_box(FormPlan& plan, const FormGround& g, int many, const std::optional<Standing>& whole) {
-  if (many < 2 || !takes_several(plan.form)) return {};
+  if (many < 2 || !in_a_box(plan.form)) return {};
   plan.castings_a_pull = many;
   plan.reasons.push_back(counted(many, "master", "masters") + " in one box, " + counted(many, "casting", "castings") +
                          " a pull");

@@ -11,6 +11,9 @@ namespace palinform {
 Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
                                  const WallChoice& wall, int masters, const Progress& progress);
 
+/// What the books keep of a block, to learn walls from; no wall where the form has none.
+BlockBuilt block_of(const Job& job, const Shop& shop, const MouldResult& mould, const OriginalResult& master);
+
 /// What the forms are judged by, beside the job's materials and setup.
 struct FormGround {
   const OriginalResult& master;

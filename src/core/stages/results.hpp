@@ -161,6 +161,7 @@ struct MouldResult {
   const Mould& block() const { return set_mould ? *set_mould : mould; }
   double part_mm3 = 0;
   double wall_rule_mm = 0;
+  int wall_learnt_from = 0;  ///< of the shop's own moulds; 0: a rule of thumb
   bool wall_by_rule = true;
   std::shared_ptr<const Shape> half_a, half_b;  ///< for pictures
   double u_part_mm3 = 0;  ///< standard uncertainty of the part's volume: of one that was not scanned

@@ -1,5 +1,7 @@
 #include "stages/wall.hpp"
 
+#include <algorithm>
+
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -13,9 +15,12 @@ WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size) {
   WallChoice w;
   // Without a rubber the wall is as for a firm one; hardness for undercuts is taken softer (see shore_of).
   w.rule_mm = wall_by_rule_mm(own_size, shore_of(job, shop, 40), shop.rules.mould.wall);
+  const WallRule& rule = shop.rules.mould.wall;
+  if (const auto own = learnt_wall(shop.blocks, std::max({own_size.x, own_size.y, own_size.z}), shore_of(job, shop, 40),
+                                   w.rule_mm, rule.learnt))
+    w.rule_mm = own->wall_mm, w.learnt_from = own->moulds;
   w.by_rule = !job.mould.wall_mm;
   w.wall_mm = job.mould.wall_mm.value_or(w.rule_mm);
-  const WallRule& rule = shop.rules.mould.wall;
   w.floor_mm = job.mould.floor_mm.value_or(w.wall_mm * rule.floor_share);
   w.top_mm = job.mould.top_mm.value_or(w.wall_mm * rule.top_share);
   return w;

@@ -13,9 +13,11 @@ struct WallChoice {
   double wall_mm = 0, rule_mm = 0;  ///< at the sides
   double floor_mm = 0, top_mm = 0;  ///< under the part and over it
   bool by_rule = true;
-  auto fields(auto&& f) const { return f(wall_mm, rule_mm, floor_mm, top_mm, by_rule); }
+  int learnt_from = 0;  ///< of the shop's own moulds that lived at less than the rule of thumb; 0: the rule alone
+  auto fields(auto&& f) const { return f(wall_mm, rule_mm, floor_mm, top_mm, by_rule, learnt_from); }
 };
-/// The job's walls, or those the rule gives for a part of that size.
+/// The job's walls, or those the rule gives for a part of that size: the rule of thumb, or thinner as the shop's own
+/// moulds that lived allow.
 WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size_mm);
 
 /// The mould's options with that wall: rubber's density, sheet, weighed master.
