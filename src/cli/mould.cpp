@@ -10,6 +10,7 @@
 #include "sheet_pdf.hpp"
 #include "split/open_face.hpp"
 #include "stages/building.hpp"
+#include "stages/closing.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -21,6 +22,8 @@ struct AskedOfMould {
   double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
   double bed_u = 220, bed_v = 220;
   double floor = 0, top = 0;
+  std::string heap, down = "planned", coats;
+  double over_pct = -1, heap_mm = 0, viscosity = 0, key_mm = 0, key_clear_mm = 0;
   int copies = 1, masters = 1;
   bool rubber_casting = false, dammed = false;
 };
@@ -107,6 +110,28 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
     if (!p) return p.error();
     f.gate = *p;
   }
+  SqueezeSetup& s = f.squeeze;
+  if (!o.heap.empty()) {
+    const auto p = place(o.heap, "--heap");
+    if (!p) return p.error();
+    s.heap = *p;
+  }
+  if (o.heap_mm > 0) s.heap_mm = o.heap_mm;
+  if (o.over_pct >= 0) s.over_pct = o.over_pct;
+  s.down = *named<SetDown>(o.down);
+  if (o.viscosity > 0) asked.resin().viscosity_mpa_s = o.viscosity;
+  if (o.key_mm > 0) job.mould.key_mm = o.key_mm;
+  if (o.key_clear_mm > 0) job.mould.key_clear_mm = o.key_clear_mm;
+  if (!o.coats.empty()) {
+    const auto coats = parse_numbers(o.coats);
+    const bool ok = coats && coats->size() <= 20 &&
+                    std::all_of(coats->begin(), coats->end(), [](double mm) { return mm >= 0.1 && mm <= 20; });
+    if (!ok)
+      return Error{"\"" + o.coats + "\" is no list of coats", "--coats",
+                   "Give up to 20, of 0.1 to 20 mm each: \"1 1.4 1.4\""};
+    for (const double mm : *coats)
+      job.mould.coats.push_back({mm, !job.mould.coats.empty(), job.mould.coats.size() % 2 == 1});
+  }
   for (const std::string& v : o.vents) {
     const auto p = place(v, "--vent");
     if (!p) return p.error();
@@ -165,6 +190,27 @@ Json forms_json(const std::vector<FormPlan>& forms) {
   return out;
 }
 
+Json closing_json(const ClosingResult& r) {
+  Json pockets = Json::array();
+  for (const ClosingPocket& p : r.closing.pockets)
+    pockets.push_back({{"apex", json_of(p.apex_mm)}, {"volume_mm3", p.volume_mm3}, {"wide_mm", p.wide_mm}});
+  const Vec3 heap = r.grid.frame.direction_back({r.how.heap_mm.x, r.how.heap_mm.y, 0});
+  return {{"holds_resin", r.turned_over ? "a" : "b"},
+          {"poured_mm3", r.how.resin_mm3},
+          {"over_pct", r.over_pct},
+          {"heap", json_of(heap)},
+          {"heap_from_wall_mm", {r.heap_from_wall_mm.x, r.heap_from_wall_mm.y}},
+          {"heap_mm", r.how.heap_high_mm},
+          {"set_down", r.how.hinge_deg ? set_down_words(r.how.hinge_deg) : "level"},
+          {"weight_kg", r.weight_kg},
+          {"ran_over_mm3", r.closing.ran_over_mm3},
+          {"short_mm3", r.closing.short_mm3},
+          {"trapped_mm3", r.closing.trapped_mm3},
+          {"other_way_trapped_mm3", r.other_way_mm3},
+          {"brush_first", r.brushed.size()},
+          {"pockets", std::move(pockets)}};
+}
+
 Answer mould(const AskedOfMould& o, const Progress& progress) {
   const Stopwatch clock;
   auto about = Asked::about(o.file, o.unit, progress);
@@ -177,8 +223,9 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     if (auto ok = asked.plan(with_split({}), progress); !ok) return ok.error();
     stand(asked.job.flow, asked[results::split].split.pull, *up);
   }
-  if (auto ok = asked.plan(with_split({"beds", "mould", "forms", "ways", "keys", "channels"}), progress); !ok)
-    return ok.error();
+  std::vector<std::string_view> wanted{"beds", "mould", "forms", "ways", "keys", "channels"};
+  if (o.form == name_of(Form::squeeze)) wanted.push_back("closing");
+  if (auto ok = asked.plan(with_split(std::move(wanted)), progress); !ok) return ok.error();
   const Job& job = asked.job;
   const OriginalResult& part = asked.mesh();
   const Split& split = asked[results::split].split;
@@ -199,7 +246,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   const auto tell = [&](const std::vector<Finding>& more) {
     findings.insert(findings.end(), more.begin(), more.end());
   };
-  if (keyed) tell(key_findings(keys, asked.shop.rules.mould.keys));
+  if (keyed) tell(key_findings(keys, key_rules(asked.shop.rules.mould.keys, job.mould.key_mm, job.mould.key_clear_mm)));
   for (const Finding& f : forms->findings)
     if (f.severity == Severity::stop) findings.push_back(f);
   std::vector<PinPlan> pins;
@@ -295,6 +342,10 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
          {"castings_a_pull", form.castings_a_pull},
          {"forms", forms_json(forms->plans)},
          {"line", name_of(split.kind)}};
+  if (form.form == Form::squeeze) {
+    j["closing"] = closing_json(asked[results::closing]);
+    for (const Finding& f : asked[results::closing].findings) findings.push_back(f);
+  }
   j["files"] = std::move(files);
   if (!o.out.empty()) j["solids"] = std::move(solids);
   j["findings"] = findings_json(findings);
@@ -345,6 +396,15 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--up", o->up, "x,y,z: up while it fills; the pull where not given");
   c->add_option("--sprue-mm", o->sprue, "diameter")->check(within(1, 40));
   c->add_option("--vent-mm", o->vent, "diameter")->check(within(0.3, 20));
+  c->add_option("--heap", o->heap, "x,y,z: over which a squeeze's resin is heaped; searched when left out");
+  c->add_option("--heap-mm", o->heap_mm, "how high it stands")->check(within(0.1, 100));
+  c->add_option("--over-pct", o->over_pct, "poured over into a squeeze mould")->check(within(0.0, 200.0));
+  c->add_option("--down", o->down, "end of a squeeze's upper half that is set down first")
+      ->check(CLI::IsMember({"planned", "level", "right", "back", "left", "front"}));
+  c->add_option("--viscosity", o->viscosity, "mPa·s of the casting material")->check(within(1, 1e6));
+  c->add_option("--coats", o->coats, "mm of each coat of a skin, from the part outward: \"1 1.4 1.4\"");
+  c->add_option("--key-mm", o->key_mm, "across a key's foot; by the rule when left out")->check(within(1, 100));
+  c->add_option("--key-clear-mm", o->key_clear_mm, "least from a key to part and wall")->check(within(0.2, 100));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));
   c->callback([o, &run] { run = [o](const Progress& progress) -> Answer { return mould(*o, progress); }; });
 }

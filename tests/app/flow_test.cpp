@@ -141,7 +141,7 @@ TEST_CASE("flow: a vent is dragged over the part, the map tilts, the rubber's ow
   next.mould.form = "squeeze";
   o.desk().edit(next, "form");
   o.settle_picture();
-  CHECK(page->fill_words().contains("Squeeze"));
+  CHECK(page->fill_words().contains("ml poured"));
   CHECK_FALSE(page->map()->isVisible());
   CHECK(o.card("flow-squeeze"));
   CHECK_FALSE(o.card("flow-no-gate"));

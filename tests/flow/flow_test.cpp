@@ -9,7 +9,6 @@
 #include "flow/channels.hpp"
 #include "flow/plan.hpp"
 #include "flow/roofs.hpp"
-#include "flow/squeeze.hpp"
 #include "flow/sweep.hpp"
 #include "shapes.hpp"
 
@@ -467,14 +466,6 @@ TEST_CASE("cells count the solid to first order", "[flow]") {
   CHECK(length(c->centre(c->nearest_cell({0, 0, 10})) - Vec3{0, 0, 10}) < 1);
   CHECK(length(c->centre(c->nearest_cell({0, 0, 50})) - Vec3{0, 0, 10}) < 1);
   CHECK(voxel_for(1000, 1000) == Approx(1));
-}
-
-TEST_CASE("a squeeze: Stefan's film by hand; twice the radius sixteen times the force", "[flow]") {
-  // 0.3 Pa·s between rounds of 60 mm, to 0.1 mm in a minute: 3π·0.3·(0.06)⁴/(4·60·(1e-4)²) = 15.27 N.
-  CHECK(squeeze_force_n(0.3, 60, 0.1, 60) == Approx(15.27).epsilon(1e-3));
-  CHECK(squeeze_force_n(0.3, 120, 0.1, 60) == Approx(16 * squeeze_force_n(0.3, 60, 0.1, 60)));
-  CHECK(squeeze_force_n(0.3, 60, 0, 60) == 0);
-  CHECK(land_radius_mm(std::numbers::pi * 400) == Approx(20));
 }
 
 TEST_CASE("M7: pressure, vacuum, altitude", "[flow]") {

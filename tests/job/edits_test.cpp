@@ -94,6 +94,13 @@ const std::vector<Case>& cases() {
       {edits::SetVentSize{1.5}, [](const Job& j) { return j.flow.vent_mm == 1.5; }},
       {edits::SetPressure{250}, [](const Job& j) { return j.flow.pressure_kpa == 250 && j.flow.vacuum_kpa == 4; }},
       {edits::HelpFill{"pressure"}, [](const Job& j) { return j.flow.aid == FillAid::pressure; }},
+      {edits::HeapHere{{1, 2, 3}},
+       [](const Job& j) {
+         return j.flow.squeeze.heap == Vec3{1, 2, 3};
+       }},
+      {edits::PourOver{20}, [](const Job& j) { return j.flow.squeeze.over_pct == 20.0; }},
+      {edits::BrushDetails{false}, [](const Job& j) { return !j.flow.squeeze.brushed; }},
+      {edits::TurnOver{true}, [](const Job& j) { return j.flow.turned_over; }},
       {edits::SetScaleDivision{0.01}, [](const Job& j) { return j.mix.scale_division_g == 0.01; }},
       {edits::SetWaste{15}, [](const Job& j) { return j.mix.waste_pct == 15; }},
       {edits::TakeFigures{starting_shelf().front().id}, [](const Job& j) { return !j.mix.rubber; }},
@@ -153,6 +160,8 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
                                   edits::StandSo{false, 120, 0},
                                   edits::SetSprue{0},
                                   edits::HelpFill{"luck"},
+                                  edits::HeapHere{{std::nan(""), 0, 0}},
+                                  edits::PourOver{-1},
                                   edits::SetScaleDivision{0},
                                   edits::TakeCup{-1}};
   for (const Edit& e : refused) {

@@ -43,8 +43,27 @@ Job full_job() {
   j.mix.scale_division_g = 0.01, j.mix.waste_pct = 7, j.mix.cup_tare_g = 31, j.mix.cup_ml = 750,
   j.mix.rubber_air = AirBy::rest;
   j.check.rule = DecisionRule::plain;
-  j.flow = {true, 12.5, 200,  Vec3{1, 2, 3}, {{4, 5, 6}, {7, 8, 9}}, FillAid::vacuum, 250, 3, 480, 6.5, 1.6, 44, 30,
-            4,    true, true, {{1, 1, 2}}};
+  j.flow = {true,
+            12.5,
+            200,
+            Vec3{1, 2, 3},
+            {{4, 5, 6}, {7, 8, 9}},
+            FillAid::vacuum,
+            250,
+            3,
+            480,
+            6.5,
+            1.6,
+            44,
+            30,
+            4,
+            true,
+            true,
+            {{1, 1, 2}},
+            true,
+            {Vec3{3, 2, 1}, 6, 18, SetDown::left, false}};
+  j.mould.key_mm = 9, j.mould.key_clear_mm = 5, j.mould.cover = "plate";
+  j.mould.coats = {{0.9, false, false}, {1.4, true, true}};
   j.days = {
       "2026-11-30T08:00",
       2,

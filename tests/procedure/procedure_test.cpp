@@ -68,7 +68,7 @@ int for_all_jobs(F each) {
     for (const Way way : {Way::clay_bed, Way::splitter_board, Way::printed_board})
       for (int gate = 0; gate < 2; ++gate)
         for (int cast_in = 0; cast_in < 2; ++cast_in)
-          for (const FillBy fill : {FillBy::gravity, FillBy::pressure, FillBy::vacuum})
+          for (const FillBy fill : {FillBy::gravity, FillBy::pressure, FillBy::vacuum, FillBy::vacuum_then_pressure})
             for (const Ends ends : {Ends::both, Ends::mould, Ends::castings, Ends::master})
               for (int pins = 0; pins < 3; ++pins)
                 for (int round = 0; round < 3; ++round) {
@@ -180,7 +180,7 @@ TEST_CASE("whatever the job has is put in and taken out, in every form", "[proce
     CHECK(in[Thing::gate_rod] == (rods ? f.moulds : 0));
     CHECK(in[Thing::vent_rods] == (rods && f.vents > 0 ? f.moulds : 0));
     CHECK(in[Thing::core] == (f.form == Form::cup_core ? pulls : 0));
-    CHECK(in[Thing::pressure] == (f.fill == FillBy::pressure ? pulls : 0));
+    CHECK(in[Thing::pressure] == (by_pot(f.fill) ? pulls : 0));
     CHECK(in[Thing::clamps] ==
           (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core ? pulls : 0));
     CHECK(in[Thing::weight] == (f.form == Form::squeeze ? pulls : 0));

@@ -4,6 +4,7 @@
 #include "base/text.hpp"
 #include "flow/flow_page.hpp"
 #include "shell/desk.hpp"
+#include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "theme/theme.hpp"
 
@@ -23,6 +24,17 @@ void FlowPage::show_scene(bool other, bool moved) {
   if (now && !rubber_->isChecked() && fill->reached_min.size() == original->mesh->points.size()) {
     b.vertex_scalar = std::make_shared<std::vector<float>>(fill->reached_min);
     b.steps = {{-1e30f, rgb(pal().side_b.darker(118))}, {static_cast<float>(*now), rgb(pal().panel)}};
+  }
+  // … or how far the halves have come together, seen through the roof over each place.
+  const auto closing = squeezed() ? desk_.plan().newest(results::closing) : nullptr;
+  if (const auto gap = shown_gap(); closing && gap && !rubber_->isChecked()) {
+    auto came = reached_at(*closing, *original->mesh);
+    for (float& v : came) v = static_cast<float>(closing->closing.first_touch_mm) - v;
+    for (float& v : came)
+      if (!std::isfinite(v)) v = 1e30f;
+    b.vertex_scalar = std::make_shared<std::vector<float>>(std::move(came));
+    b.steps = {{-1e30f, rgb(pal().side_b.darker(118))},
+               {static_cast<float>(closing->closing.first_touch_mm - *gap), rgb(pal().panel)}};
   }
   if (rubber_->isChecked()) b.colour = rgb(pal().part);
   scene.bodies.push_back(std::move(b));

@@ -9,6 +9,7 @@
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
+#include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "theme/theme.hpp"
 
@@ -69,6 +70,7 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   aids_->add(QStringLiteral("By gravity"), QStringLiteral("aid-gravity"));
   aids_->add(QStringLiteral("Pressure pot"), QStringLiteral("aid-pressure"));
   aids_->add(QStringLiteral("Vacuum"), QStringLiteral("aid-vacuum"));
+  aids_->add(QStringLiteral("Vacuum, then pot"), QStringLiteral("aid-both"));
   row->addWidget(aids_, 0, Qt::AlignBottom);
   connect(aids_, &Chips::chosen, this, [this](int i) {
     edit([&](FlowSetup& f) { f.aid = static_cast<FillAid>(i); }, QStringLiteral("filling aid"));
@@ -152,6 +154,17 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(map_, &TiltMap::picked, this, [this](double tilt, double azimuth) {
     edit([&](FlowSetup& f) { f.tilt_deg = tilt, f.azimuth_deg = azimuth; }, QStringLiteral("tilt"),
          QStringLiteral("tilt-drag"));
+  });
+  squeeze_ = new SqueezeBar(desk_, this);
+  closing_ = new ClosingView(this);
+  connect(closing_, &ClosingView::heaped, this, [this](double u, double v) {
+    const auto shut = desk_.plan().newest(results::closing);
+    const auto original = desk_.plan().fresh(results::master);
+    if (!shut || !original) return;
+    const Vec3 low = original->measure.box_mm.centre();
+    const double w = shut->grid.frame.direction(low).z;
+    edit([at = shut->grid.frame.direction_back({u, v, w})](FlowSetup& s) { s.squeeze.heap = at; },
+         QStringLiteral("resin heaped"));
   });
   hint_ = remark();
   hint_->setParent(this);
@@ -267,6 +280,33 @@ std::optional<double> FlowPage::shown_min() const {
   return last * filled_->value() / filled_->maximum();
 }
 
+bool FlowPage::squeezed() const { return fill_way(desk_.job().mould.form) == FillWay::squeeze; }
+
+std::optional<double> FlowPage::shown_gap() const {
+  const auto c = desk_.plan().newest(results::closing);
+  if (!c || filled_->value() >= filled_->maximum()) return std::nullopt;
+  return c->closing.first_touch_mm * (1 - static_cast<double>(filled_->value()) / filled_->maximum());
+}
+
+void FlowPage::refresh_squeeze() {
+  const auto c = desk_.plan().newest(results::closing);
+  squeeze_->refresh(c.get());
+  const Units& u = desk_.units();
+  closing_->show_closing(c, shown_gap(), u.length_name(), u.length(1));
+  if (!c) return fill_words_->setText(QStringLiteral("Closing it…"));
+  const std::string end = set_down_words(c->how.hinge_deg);
+  const auto gap = shown_gap();
+  QString words = gap ? QStringLiteral("<b>%1 open</b>").arg(u.length_unit_text(*gap, 1))
+                      : QStringLiteral("<b>%1 under %2</b>")
+                            .arg(end.empty() ? QStringLiteral("Closed level") : qs("Closed, " + end + " first"),
+                                 u.mass_text(1e3 * c->weight_kg, 0));
+  words += QStringLiteral("<br>%1 ml poured, %2 ml run out")
+               .arg(qs(fixed(1e-3 * c->how.resin_mm3, 1)), qs(fixed(1e-3 * c->closing.ran_over_mm3, 1)));
+  if (c->closing.short_mm3 > 5)
+    words += QStringLiteral("<br><b>%1 mm³ lack</b>").arg(qs(significant(c->closing.short_mm3, 2)));
+  fill_words_->setText(words);
+}
+
 void FlowPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh(results::master);
@@ -282,7 +322,18 @@ void FlowPage::refresh() {
   for (QWidget* w : {static_cast<QWidget*>(view_), tools_, stand_, plan_row_, static_cast<QWidget*>(told_),
                      static_cast<QWidget*>(hint_), static_cast<QWidget*>(wedge_)})
     w->setVisible(fits);
-  const bool timed = sprued && fill && !fill->stages.empty();
+  const bool squeeze = fits && squeezed();
+  const bool timed = squeeze || (sprued && fill && !fill->stages.empty());
+  stand_->setVisible(fits && !squeeze);
+  plan_row_->setVisible(fits && !squeeze);
+  for (QPushButton* b : tool_) b->setVisible(sprued);
+  for (QWidget* w : {static_cast<QWidget*>(tilt_), static_cast<QWidget*>(azimuth_), static_cast<QWidget*>(tilt_words_),
+                     static_cast<QWidget*>(azimuth_words_), static_cast<QWidget*>(over_)})
+    w->setVisible(sprued);
+  hint_->setVisible(sprued);
+  wedge_->setVisible(sprued);
+  squeeze_->setVisible(squeeze);
+  closing_->setVisible(squeeze);
   map_->setVisible(sprued);
   filled_->setVisible(timed);
   fill_words_->setVisible(fits);
@@ -300,6 +351,7 @@ void FlowPage::refresh() {
     shown_.clear();
     return lay_out();
   }
+  lay_out();  // before the picture is fitted to its place
   const FlowSetup& f = job.flow;
   aids_->set_current(static_cast<int>(f.aid));
   {
@@ -310,8 +362,8 @@ void FlowPage::refresh() {
   tilt_words_->setText(QStringLiteral("Tilt %1°").arg(qs(fixed(f.tilt_deg, 0))));
   azimuth_words_->setText(QStringLiteral("toward %1°").arg(qs(fixed(f.azimuth_deg, 0))));
   over_->setText(f.turned_over ? QStringLiteral("Side b up") : QStringLiteral("Side a up"));
-  pressure_->setVisible(f.aid == FillAid::pressure);
-  vacuum_->setVisible(f.aid == FillAid::vacuum);
+  pressure_->setVisible(by_pot(f.aid));
+  vacuum_->setVisible(by_chamber(f.aid));
   altitude_->setVisible(f.aid != FillAid::gravity);
   if (f.aid != FillAid::gravity) head_->hide();
   pressure_->show_value(f.pressure_kpa, 0, QStringLiteral("kPa"));
@@ -337,7 +389,8 @@ void FlowPage::refresh() {
   const bool rubber = rubber_->isChecked();
   const Vec3 base = f.turned_over && !rubber ? -level : level;
   const Transform frame = frame_along(base);
-  const double t = rubber ? 0 : f.tilt_deg * std::numbers::pi / 180, a = f.azimuth_deg * std::numbers::pi / 180;
+  const double t = rubber || squeeze ? 0 : f.tilt_deg * std::numbers::pi / 180,
+               a = f.azimuth_deg * std::numbers::pi / 180;
   const Transform lean = Transform::turn({std::sin(a), -std::cos(a), 0}, t);
   Transform place;
   for (int i = 0; i < 3; ++i)
@@ -348,11 +401,13 @@ void FlowPage::refresh() {
     }()));
   place_ = place;
   const auto now = shown_min();
-  const std::string key = job.original.shape_key() +
-                          hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(),
-                                  now.value_or(0), now ? desk_.plan().state(results::filling).key : Hash128{})
-                              .hex() +
-                          pal().ground.name().toStdString();
+  const std::string key =
+      job.original.shape_key() +
+      hash_of(f.turned_over, f.tilt_deg, f.azimuth_deg, base, rubber, now.has_value(), now.value_or(0),
+              now ? desk_.plan().state(results::filling).key : Hash128{},
+              squeeze ? desk_.plan().state(results::closing).key : Hash128{}, squeeze ? filled_->value() : 0)
+          .hex() +
+      pal().ground.name().toStdString();
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != job.original.shape_key();
     const bool moved = !other && !shown_.empty();
@@ -385,17 +440,18 @@ void FlowPage::refresh() {
                                qs(counted(static_cast<long long>(flow->pockets.size()), "pocket", "pockets")));
     if (f.aid != FillAid::gravity)
       words += QStringLiteral(" · %1 mm³ after the %2")
-                   .arg(qs(significant(flow->left_mm3, 2)),
-                        f.aid == FillAid::pressure ? QStringLiteral("pot") : QStringLiteral("vacuum"));
-    words += QStringLiteral(" · cells of %1 mm · seen from %2 mm³ up (rule of thumb)")
+                   .arg(qs(significant(flow->left_mm3, 2)), f.aid == FillAid::pressure ? QStringLiteral("pot")
+                                                            : f.aid == FillAid::vacuum
+                                                                ? QStringLiteral("vacuum")
+                                                                : QStringLiteral("vacuum and the pot"));
+    words += (squeeze ? QStringLiteral(" · columns of %1 mm · seen from %2 mm³ up (rule of thumb)")
+                      : QStringLiteral(" · cells of %1 mm · seen from %2 mm³ up (rule of thumb)"))
                  .arg(qs(fixed(flow->voxel_mm, 2)), qs(significant(flow->visible_mm3, 2)));
     if (stale) words += QStringLiteral(" · working…");
   }
   told_->setText(words);
   QString time;
-  if (way == FillWay::squeeze)
-    time = QStringLiteral("<b>Squeeze:</b> air leaves along the whole line as the halves close");
-  else if (way == FillWay::open_face)
+  if (way == FillWay::open_face)
     time = QStringLiteral("<b>Open face:</b> air leaves through the open back; cover plate on from one side");
   else if (way == FillWay::well)
     time = QStringLiteral("<b>Strip:</b> resin goes in by the nubs from the well, under vacuum");
@@ -424,6 +480,7 @@ void FlowPage::refresh() {
   } else
     time = QStringLiteral("Working out the filling…");
   fill_words_->setText(time);
+  if (squeeze) refresh_squeeze();
   lay_out();
   view_->update();
 }
@@ -435,14 +492,17 @@ void FlowPage::point_at(const Finding& f) {
 }
 
 void FlowPage::lay_out() {
-  view_->setGeometry(rect());
+  const bool squeeze = closing_->isVisible();
+  view_->setGeometry(squeeze ? rect().adjusted(0, 0, -364, 0) : rect());
   stand_->setGeometry(16, 10, width() - 32, 54);
   plan_row_->setGeometry(16, 68, width() - 32, 54);
   tools_->setGeometry(16, 130, width() - 32, 34);
   hint_->setGeometry(20, 168, width() - 40, 22);
   told_->setGeometry(20, height() - 30, width() - 40, 22);
   map_->setGeometry(18, height() - 168, 212, 130);
-  const int left = map_->isVisible() ? 250 : 20, wide = width() - 20 - 236 - left;
+  squeeze_->setGeometry(16, 10, width() - 32, 98);
+  closing_->setGeometry(width() - 356, 172, 340, std::clamp(height() - 172 - 44, 200, 340));
+  const int left = map_->isVisible() ? 250 : 20, wide = width() - 20 - (squeeze ? 376 : 236) - left;
   fill_words_->setGeometry(left, height() - (filled_->isVisible() ? 138 : 100), wide, 64);
   filled_->setGeometry(left, height() - 72, std::max(120, wide), 32);
   wedge_->setGeometry(width() - 226, height() - 126, 210, 88);

@@ -1,6 +1,7 @@
 #pragma once
 /// Flow: the mould as it stands while it fills, tilted by hand or as planned; the front rising with time, pockets as
 /// bubbles with their volumes; gate and vents set and dragged on the part.
+#include "flow/squeeze_bar.hpp"
 #include "flow/tilt_map.hpp"
 #include "flow/wedge_view.hpp"
 #include "shell/stage_page.hpp"
@@ -22,6 +23,7 @@ class FlowPage : public StagePage {
   QSlider* tilt() const { return tilt_; }
   QSlider* filled() const { return filled_; }
   TiltMap* map() const { return map_; }
+  ClosingView* closing() const { return closing_; }
   QString told() const { return told_->text(); }
   QString fill_words() const { return fill_words_->text(); }
   void choose(Tool t);
@@ -41,6 +43,9 @@ class FlowPage : public StagePage {
   void show_scene(bool other_part, bool moved);
   /// Height of the front along up for the slider's place, part's frame; nothing when full or unknown.
   std::optional<double> shown_min() const;  ///< what the slider stands at; none: all of it
+  std::optional<double> shown_gap() const;  ///< … of a squeeze: how far the halves are apart; none: shut
+  bool squeezed() const;
+  void refresh_squeeze();
   std::optional<Vec3> on_part(double x, double y) const;
   void edit(const std::function<void(FlowSetup&)>& change, const QString& what, const QString& merge = {});
   PartView* view_;
@@ -53,6 +58,8 @@ class FlowPage : public StagePage {
   FigureField *pressure_, *vacuum_, *altitude_, *most_tilt_, *most_vents_, *sprue_, *head_;
   WedgeView* wedge_;
   TiltMap* map_;
+  SqueezeBar* squeeze_;
+  ClosingView* closing_;
   Tool now_ = Tool::none;
   int held_ = -2;  ///< −1 the gate, else a vent; −2 nothing
   int drag_ = 0;

@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "mould/form_card.hpp"
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "stages/building.hpp"
@@ -50,7 +51,9 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   row->addWidget(wall_);
   row->addWidget(master_);
   const auto slider = [&](const QString& words, const QString& name, QSlider*& into) {
-    auto* col = new QVBoxLayout;
+    auto* box = new QWidget;
+    auto* col = new QVBoxLayout(box);
+    col->setContentsMargins(0, 0, 0, 0);
     col->setSpacing(2);
     auto* l = new QLabel(words);
     l->setProperty("role", "small");
@@ -61,7 +64,7 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     l->setBuddy(into);
     col->addWidget(l);
     col->addWidget(into);
-    row->addLayout(col, 1);
+    row->addWidget(box, 1);
   };
   slider(QStringLiteral("Thinner or thicker"), QStringLiteral("wall-slide"), wall_slide_);
   wall_slide_->setRange(3, 60);
@@ -86,6 +89,7 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   side->setSpacing(6);
   forms_ = new FormsCard(desk, this);
   box_ = new BoxCard(desk, this);
+  own_ = new FormCard(desk, this);
   const auto button = [&](const QString& text, const QString& name) {
     auto* b = new QPushButton(text);
     b->setObjectName(name);
@@ -96,6 +100,8 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { open_card(forms_); });
   connect(button(QStringLiteral("Box and cutting"), QStringLiteral("open-box")), &QPushButton::clicked, this,
           [this] { open_card(box_); });
+  connect(button(QStringLiteral("This form's own"), QStringLiteral("open-form-own")), &QPushButton::clicked, this,
+          [this] { open_card(own_); });
   connect(button(QStringLiteral("Files to build…"), QStringLiteral("build-files")), &QPushButton::clicked, this,
           [this] {
             const QString dir =
@@ -169,7 +175,7 @@ void MouldPage::show_board(bool on) {
   refresh();
 }
 
-void MouldPage::open_card(PopCard* card) { card->toggle_at(QPoint(width() - 12, 66), {forms_, box_}); }
+void MouldPage::open_card(PopCard* card) { card->toggle_at(QPoint(width() - 12, 66), {forms_, box_, own_}); }
 
 void MouldPage::drag_key(double x, double y, bool begins) {
   const auto keys = desk_.plan().newest(results::keys);
@@ -252,9 +258,10 @@ void MouldPage::refresh() {
   for (QWidget* w : {static_cast<QWidget*>(mode_), static_cast<QWidget*>(keys_), static_cast<QWidget*>(move_keys_)})
     w->setVisible(halved);
   side_->setVisible(fits);
-  if (!fits) forms_->hide(), box_->hide();
+  if (!fits) forms_->hide(), box_->hide(), own_->hide();
   if (forms_->isVisible()) forms_->refresh();
   if (box_->isVisible()) box_->refresh();
+  if (own_->isVisible()) own_->refresh();
   const auto chosen = std::find_if(std::begin(key_chips), std::end(key_chips),
                                    [&](const auto& chip) { return name_of(chip.first) == job.mould.keys; });
   keys_->set_current(static_cast<int>(chosen == std::end(key_chips) ? 0 : chosen - std::begin(key_chips)));
@@ -267,6 +274,10 @@ void MouldPage::refresh() {
       : slot.state == Freshness::failed
           ? qs(slot.error.text())
           : QStringLiteral("The box follows from the split: open a mesh in Original, or draw the part there."));
+  // Only what is poured in a box has a wall.
+  const bool boxed = in_a_box(named<Form>(job.mould.form).value_or(Form::two_part));
+  wall_->setVisible(fits && boxed);
+  wall_slide_->parentWidget()->setVisible(fits && boxed);
   if (fits) {
     const Mould& m = r->block();
     wall_->show_value(r->wall_by_rule && !job.mould.wall_mm ? std::nullopt : std::optional(u.length(m.wall_mm)),

@@ -9,6 +9,8 @@ class QSlider;
 
 namespace palinform::app {
 
+class FormCard;
+
 class MouldPage : public StagePage {
   Q_OBJECT
  public:
@@ -39,6 +41,7 @@ class MouldPage : public StagePage {
   QWidget* side_;
   FormsCard* forms_;
   BoxCard* box_;
+  FormCard* own_;
   int held_ = -1, drag_ = 0;
   PartView* view_;
   QSlider *open_, *cut_, *wall_slide_;

@@ -204,6 +204,26 @@ struct HelpFill {
   std::string aid;  ///< name_of(FillAid)
   bool operator==(const HelpFill&) const = default;
 };
+struct HeapHere {  ///< the resin of a squeeze mould, part's frame
+  static constexpr std::string_view code = "heap";
+  Vec3 at_mm;
+  bool operator==(const HeapHere&) const = default;
+};
+struct PourOver {  ///< a squeeze mould, by so many per cent of the part
+  static constexpr std::string_view code = "pour-over";
+  double pct = 0;
+  bool operator==(const PourOver&) const = default;
+};
+struct BrushDetails {  ///< of a squeeze mould's halves
+  static constexpr std::string_view code = "brush-details";
+  bool on = true;
+  bool operator==(const BrushDetails&) const = default;
+};
+struct TurnOver {  ///< the other half below
+  static constexpr std::string_view code = "turn-over";
+  bool turned_over = true;
+  bool operator==(const TurnOver&) const = default;
+};
 // ---- mix ----
 struct TakeFigures {  ///< of a material, as the shelf has them now
   static constexpr std::string_view code = "figures";
@@ -248,8 +268,9 @@ using Edit =
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
                  edits::TakeBox, edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead,
-                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::SetScaleDivision, edits::SetWaste,
-                 edits::TakeFigures, edits::TakeCup, edits::ClearAir, edits::AddHands>;
+                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver,
+                 edits::BrushDetails, edits::TurnOver, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
+                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -5,14 +5,14 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
-#include "flow/squeeze.hpp"
+#include "stages/closing.hpp"
 
 namespace palinform {
 
 std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, const FlowRules& rules) {
   const FlowSetup& setup = in.setup;
   std::vector<Finding> found;
-  if (setup.aid == FillAid::pressure && !in.degassed) {
+  if (by_pot(setup.aid) && !in.degassed) {
     Finding& f = tell(
         found, "flow-undegassed", Severity::stop, "Undegassed rubber must not go into the pot",
         "Its own bubbles collapse under " + fixed(setup.pressure_kpa, 0) + " kPa and raise pimples on the casting.");
@@ -24,7 +24,7 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
                       "Feed the lowest place, at a thick section, away from show faces.");
     f.remedies = {{"Gate at the lowest place", edits::SetGate{r.lowest_mm}}};
   }
-  if (in.way == FillWay::well && setup.aid != FillAid::vacuum) {
+  if (in.way == FillWay::well && !by_chamber(setup.aid)) {
     Finding& f =
         tell(found, "flow-strip", Severity::caution, "A strip fills under vacuum only",
              "Air and resin have to pass each other at the nubs. Draw the air out under the well of resin, then "
@@ -50,17 +50,25 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
               ": a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
               (setup.aid == FillAid::gravity ? "."
                                              : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
-                                                   (setup.aid == FillAid::pressure ? "pot." : "vacuum."));
+                                                   (setup.aid == FillAid::pressure ? "pot."
+                                                    : setup.aid == FillAid::vacuum ? "vacuum."
+                                                                                   : "vacuum and the pot."));
     }
-    if (in.way != FillWay::open_face && in.way != FillWay::well)
+    if (in.way == FillWay::squeeze) {
+      f.remedies = {{told == 1 ? "Heap it here" : "Heap it there", edits::HeapHere{p.vent_mm}}};
+      if (!setup.squeeze.brushed) f.remedies.push_back({"Brush the details", edits::BrushDetails{true}});
+    } else if (in.way == FillWay::sprue)
       f.remedies = {{told == 1 ? "Vent here" : "Vent there", edits::AddVent{p.vent_mm}}};
     if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && in.degassed)
       f.remedies.push_back(
           {"Pot: " + significant(under_pressure_mm3(p.pocket.volume_mm3, setup.pressure_kpa, setup.altitude_m), 2) +
                " mm³ left",
            edits::HelpFill{"pressure"}});
-    if (setup.aid == FillAid::pressure) {
-      const double need = pressure_for_kpa(p.pocket.volume_mm3, r.visible_mm3, setup.altitude_m);
+    if (by_pot(setup.aid)) {
+      const double need = pressure_for_kpa(
+          by_chamber(setup.aid) ? after_vacuum_mm3(p.pocket.volume_mm3, setup.vacuum_kpa, setup.altitude_m)
+                                : p.pocket.volume_mm3,
+          r.visible_mm3, setup.altitude_m);
       f.why += " It takes " + fixed(need, 0) + " kPa to make it too small to see; never over the pot's plate.";
     }
   }
@@ -77,7 +85,7 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
     f.remedies = {{"Gate in this hollow", edits::SetGate{b.gate_mm}}};
     break;
   }
-  if (setup.aid == FillAid::vacuum) {
+  if (by_chamber(setup.aid)) {
     const double air = air_pressure_kpa(setup.altitude_m);
     if (r.left_mm3 > r.visible_mm3)
       tell(found, "flow-vacuum", Severity::note, "Vacuum does not empty these roofs",
@@ -129,22 +137,50 @@ std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, c
   return out;
 }
 
-Finding squeeze_note(const Mould& m, const Resin& res, const Rules& rules) {
-  size_t land = 0;
-  for (const uint8_t s : m.shadow) land += !s;
-  const double area = static_cast<double>(land) * m.pitch_mm * m.pitch_mm;
-  const double flash = std::max(0.02, rules.size.flash_mm);
-  const double n = squeeze_force_n(res.viscosity_mpa_s * 1e-3, land_radius_mm(area), flash, rules.flow.squeeze_close_s);
-  Finding f;
-  f.code = "flow-squeeze";
-  f.what = "Close it from one end, with " + fixed(std::max(0.1, n / 9.81), 1) + " kg on it";
-  f.why = "That brings the land to " + fixed(flash, 2) + " mm of flash in " +
-          fixed(rules.flow.squeeze_close_s / 60, 0) +
-          " min (a film between round plates, rule of thumb). "
-          "Pour b over-full by " +
-          fixed(rules.mould.forms.squeeze_over_pct, 0) + " %, " +
-          fixed(rules.mould.forms.squeeze_over_pct / 100 * m.part_mm3 * 1e-3, 1) + " ml, and catch what runs out.";
-  return f;
+std::vector<Finding> closing_findings(const ClosingResult& r, const SqueezeSetup& asked, const FlowRules& rules) {
+  std::vector<Finding> out;
+  const double poured_ml = r.how.resin_mm3 * 1e-3;
+  const std::string end = set_down_words(r.how.hinge_deg);
+  Finding& f = tell(
+      out, "flow-squeeze", Severity::note,
+      (end.empty() ? "Close it level" : "Set " + end + " down first") + ", with " + fixed(r.weight_kg, 1) + " kg on it",
+      "Heap " + fixed(poured_ml, 1) + " ml, " + fixed(r.over_pct, 0) + " % more than it holds, " +
+          fixed(r.heap_from_wall_mm.x, 0) + " mm from the left and " + fixed(r.heap_from_wall_mm.y, 0) +
+          " mm from the front wall; it stands " + fixed(r.how.heap_high_mm, 0) +
+          " mm high there (rule of thumb). The weight presses the film over the land to " + fixed(r.how.flash_mm, 2) +
+          " mm in " + fixed(r.how.close_s / 60, 0) + " min. " + fixed(r.closing.ran_over_mm3 * 1e-3, 1) +
+          " ml run out: catch it.");
+  if (!r.brushed.empty()) {
+    double sum = 0;
+    for (const ClosingPocket& p : r.brushed) sum += p.volume_mm3;
+    f.why += " Brush " + counted(static_cast<long long>(r.brushed.size()), "narrow place", "narrow places") +
+             " of the upper half first, " + significant(sum, 2) + " mm³ in all.";
+  }
+  const double stands_mm = heap_height_mm(r.how.viscosity_pa_s);
+  if (asked.heap_mm && *asked.heap_mm > 1.5 * stands_mm)
+    tell(out, "flow-heap", Severity::caution, "This resin does not stand so high",
+         "Of " + significant(r.how.viscosity_pa_s, 2) + " Pa·s it stands about " + fixed(stands_mm, 0) +
+             " mm high (rule of thumb), not " + fixed(*asked.heap_mm, 0) + " mm, before it has run level.");
+  const double lacks = r.closing.short_mm3;
+  if (lacks > std::max(5.0, 0.002 * r.grid.part_mm3())) {
+    Finding& less =
+        tell(out, "flow-short", Severity::caution, "The resin does not fill it",
+             significant(lacks, 2) + " mm³ lack when it is shut: " + fixed(r.closing.ran_over_mm3 * 1e-3, 1) +
+                 " ml ran out before.");
+    less.magnitude = lacks;
+    const double pct = std::min(200.0, std::ceil(r.over_pct + 110 * lacks / r.grid.part_mm3() + 2));
+    less.remedies = {{"Pour " + fixed(pct, 0) + " % over", edits::PourOver{pct}}};
+  }
+  const double here = r.closing.trapped_mm3, gain = here - r.other_way_mm3;
+  if (gain > std::max(visible_mm3(2 * rules.visible_void_mm), 0.2 * here)) {
+    Finding& over = tell(out, "flow-squeeze-over", Severity::caution,
+                         std::string("Side ") + (r.turned_over ? "b" : "a") + " should hold the resin",
+                         significant(here, 2) + " mm³ of air stay as it is, " + significant(r.other_way_mm3, 2) +
+                             " mm³ with the deeper half below.");
+    over.magnitude = here;
+    over.remedies = {{"Turn it over", edits::TurnOver{!r.turned_over}}};
+  }
+  return out;
 }
 
 std::vector<Finding> plan_findings(const FlowPlanResult& r, const FlowResult& flow, const FlowSetup& setup) {

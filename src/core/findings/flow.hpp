@@ -9,8 +9,8 @@ std::vector<Finding> flow_findings(const FlowResult& flow, const FlowGround& gro
 /// A channel with no way, one that runs into a key, a vent too thin for its length.
 std::vector<Finding> channel_findings(const ChannelsResult& channels, const Mould& mould, const std::vector<Key>& keys,
                                       const FlowRules& rules);
-/// What a squeeze asks for: how much runs over, what weight closes it in time.
-Finding squeeze_note(const Mould& mould, const Resin& resin, const Rules& rules);
+/// How a squeeze is to be closed, where it will not fill, which half should hold the resin.
+std::vector<Finding> closing_findings(const ClosingResult& closing, const SqueezeSetup& asked, const FlowRules& rules);
 /// The plan where it would be better than how the job stands.
 std::vector<Finding> plan_findings(const FlowPlanResult& best, const FlowResult& flow, const FlowSetup& setup);
 /// Heat, thin sections, gelling before it is full, slower than the pot life. Reads `flow`, `room_c`, `degas`.

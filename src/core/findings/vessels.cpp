@@ -41,7 +41,7 @@ VesselFindings vessel_findings(const VesselsAsked& a, const Equipment& shop) {
       tell(out.mould, "box-tall", Severity::caution, "The box does not go into the vacuum chamber",
            why + ", with floor and rim. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
   const FlowSetup& f = a.flow;
-  if (f.aid == FillAid::pressure && f.pressure_kpa > 0) {
+  if (by_pot(f.aid) && f.pressure_kpa > 0) {
     if (const auto why = too_large(mould_across, a.mould_mm.z, across(a.pot_mm, shop.pot), pot_mm); !why.empty())
       tell(out.mould, "box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
            why + ". Lay it on its side, or make the wall thinner.");
@@ -54,7 +54,7 @@ VesselFindings vessel_findings(const VesselsAsked& a, const Equipment& shop) {
       over.remedies = {{"Press to " + fixed(shop.pot.limit, 0) + " kPa", edits::SetPressure{shop.pot.limit}}};
     }
   }
-  if (f.aid == FillAid::vacuum) {
+  if (by_chamber(f.aid)) {
     if (const auto why = too_large(mould_across, a.mould_mm.z, across(a.chamber_mm, shop.chamber), chamber_mm);
         !why.empty())
       tell(out.mould, "box-chamber", Severity::caution, "The mould does not go into the vacuum chamber",

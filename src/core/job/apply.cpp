@@ -209,13 +209,29 @@ struct Apply {
     return true;
   }
   bool operator()(const SetPressure& e) const {
-    (job.flow.aid == FillAid::vacuum ? job.flow.vacuum_kpa : job.flow.pressure_kpa) = e.kpa;
+    (by_chamber(job.flow.aid) ? job.flow.vacuum_kpa : job.flow.pressure_kpa) = e.kpa;
     return true;
   }
   bool operator()(const HelpFill& e) const {
     const auto aid = named<FillAid>(e.aid);
     if (aid) job.flow.aid = *aid;
     return aid.has_value();
+  }
+  bool operator()(const HeapHere& e) const {
+    job.flow.squeeze.heap = e.at_mm;
+    return true;
+  }
+  bool operator()(const PourOver& e) const {
+    job.flow.squeeze.over_pct = e.pct;
+    return true;
+  }
+  bool operator()(const BrushDetails& e) const {
+    job.flow.squeeze.brushed = e.on;
+    return true;
+  }
+  bool operator()(const TurnOver& e) const {
+    job.flow.turned_over = e.turned_over;
+    return true;
   }
   bool operator()(const TakeFigures& e) const {
     // Without a copy the shelf's figures stand; whoever keeps the job copies them.

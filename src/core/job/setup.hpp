@@ -187,15 +187,35 @@ struct BoxChoice {
   }
 };
 
+/// How the open side of an open-faced casting is made flat.
+enum class Cover { scrape, plate, film };
+template <>
+inline constexpr std::array names<Cover>{"scrape"sv, "plate"sv, "film"sv};
+
+/// One coat of a brushed skin.
+struct Coat {
+  double mm = 1.2;
+  bool thickened = false, tinted = false;  ///< stirred up to stand on a slope; in another colour than the one under it
+  bool operator==(const Coat&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("mm", s.mm, Within{0.1, 20});
+    f("thickened", s.thickened);
+    f("tinted", s.tinted);
+  }
+};
+
 struct MouldSetup {
   std::string form;                        ///< name_of(Form); empty: two-part block
   std::optional<double> wall_mm;           ///< at the sides; none: by the rule
   std::optional<double> floor_mm, top_mm;  ///< under the part and over it; none: by the rule
   BoxChoice own_box;
-  int masters = 1;               ///< in one box, each with its own cavity
-  std::string keys = "studs";    ///< name_of(KeyKind)
-  std::vector<Vec3> key_places;  ///< moved by hand, on the part's frame; empty: placed by rule
-  std::string box = "screwed";   ///< name_of(BoxStyle)
+  int masters = 1;                             ///< in one box, each with its own cavity
+  std::string keys = "studs";                  ///< name_of(KeyKind)
+  std::vector<Vec3> key_places;                ///< moved by hand, on the part's frame; empty: placed by rule
+  std::optional<double> key_mm, key_clear_mm;  ///< across a key's foot, and to part and wall; none: by the rule
+  std::vector<Coat> coats;                     ///< of a brushed skin, from the part outward; empty: by the rule
+  std::string cover = "scrape";                ///< of an open face: name_of(Cover)
+  std::string box = "screwed";                 ///< name_of(BoxStyle)
   BuildSetup build;
   std::optional<double> master_g;  ///< weighed
   bool operator==(const MouldSetup&) const = default;
@@ -208,6 +228,10 @@ struct MouldSetup {
     f("masters", s.masters, Within{1, 24});
     f("keys", s.keys, Naming{names_a<KeyKind>, "a kind of key"});
     f("key_places_mm", s.key_places, AtMost{40});
+    f("key_mm", s.key_mm, Within{1, 100});
+    f("key_clear_mm", s.key_clear_mm, Within{0.2, 100});
+    f("coats", s.coats, AtMost{20});
+    f("cover", s.cover, Naming{names_a<Cover>, "a way to end an open face"});
     f("box", s.box, Naming{names_a<BoxStyle>, "a way to build a box"});
     f("build", s.build);
     f("master_g", s.master_g, Within{0, 1e6});
@@ -215,9 +239,33 @@ struct MouldSetup {
 };
 
 /// How the resin is helped into the mould.
-enum class FillAid { gravity, pressure, vacuum };
+enum class FillAid { gravity, pressure, vacuum, vacuum_then_pressure };
 template <>
-inline constexpr std::array names<FillAid>{"gravity"sv, "pressure"sv, "vacuum"sv};
+inline constexpr std::array names<FillAid>{"gravity"sv, "pressure"sv, "vacuum"sv, "vacuum-then-pressure"sv};
+inline bool by_pot(FillAid a) { return a == FillAid::pressure || a == FillAid::vacuum_then_pressure; }
+inline bool by_chamber(FillAid a) { return a == FillAid::vacuum || a == FillAid::vacuum_then_pressure; }
+
+/// Which end of a squeeze mould's upper half is set down first, seen from above over the half that holds the resin.
+enum class SetDown { planned, level, right, back, left, front };
+template <>
+inline constexpr std::array names<SetDown>{"planned"sv, "level"sv, "right"sv, "back"sv, "left"sv, "front"sv};
+
+/// How a squeeze mould is filled and closed; what is not stated follows the plan or the shop's rules.
+struct SqueezeSetup {
+  std::optional<Vec3> heap;        ///< over which the resin is heaped, part's frame
+  std::optional<double> heap_mm;   ///< how high it stands
+  std::optional<double> over_pct;  ///< poured over what the part holds
+  SetDown down = SetDown::planned;
+  bool brushed = true;  ///< narrow details of both halves, before they close
+  bool operator==(const SqueezeSetup&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("heap", s.heap);
+    f("heap_mm", s.heap_mm, Within{0, 100});
+    f("over_pct", s.over_pct, Within{0, 200});
+    f("down", s.down);
+    f("brushed", s.brushed);
+  }
+};
 
 /// How the closed mould stands and where resin goes in and air comes out.
 struct FlowSetup {
@@ -235,6 +283,8 @@ struct FlowSetup {
   int max_vents = 6;
   bool keep_gate = false, keep_vents = false;  ///< the plan leaves them where they are
   std::vector<Vec3> no_vents;                  ///< the plan puts none there
+  bool cast_in = false;                        ///< gate and vents by rods in the pour; else cut later
+  SqueezeSetup squeeze;
   bool operator==(const FlowSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("turned_over", s.turned_over);
@@ -254,6 +304,8 @@ struct FlowSetup {
     f("keep_gate", s.keep_gate);
     f("keep_vents", s.keep_vents);
     f("no_vents", s.no_vents, AtMost{100});
+    f("cast_in", s.cast_in);
+    f("squeeze", s.squeeze);
   }
 };
 

@@ -278,6 +278,7 @@ Job squeezed() {
   j.name = "Drum latch, spares";
   j.copies = 6;
   j.mould.form = "squeeze";
+  j.flow.turned_over = true;  // its deep side holds the resin
   j.mix.resin_id = "pu-rigid-ivory";
   j.days.start = "2026-12-14T08:00";
   j.original.sizes.resize(1);

@@ -121,9 +121,16 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   const Bore* bore = core_bore(bores);
   const double bore_share =
       bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
-  const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
+  std::vector<double> coat_mm = f.coats_mm;  // each coat's own thickness, from the part outward
+  if (coat_mm.empty()) {
+    const int by_rule = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
+    coat_mm.assign(static_cast<size_t>(by_rule), r.skin_mm / by_rule);
+  }
+  const int coats = static_cast<int>(coat_mm.size());
   std::vector<double> offsets{0, r.putty_mm};
-  for (int k = 1; k <= coats; ++k) offsets.push_back(r.skin_mm * k / coats);
+  double skin_mm = 0;
+  for (const double mm : coat_mm) offsets.push_back(skin_mm += mm);
+  const double over_pct = f.over_pct.value_or(r.squeeze_over_pct);
   // Level sets of this fineness see nothing of what a lighter copy leaves out; what is chosen is built on all of it.
   const TriMesh light = mesh.triangles.size() > 60'000 ? lighter(mesh, 20'000, 0.08 * voxel) : mesh;
   const auto volumes = grown_volumes_mm3(light, offsets, voxel, progress.part(0, 0.3));
@@ -195,9 +202,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
             say(f.need_help > 0 ? "No direction was found that frees the rest" : "Two pieces do");
           if (p.works) say("Each further piece is a witness line more");
         } else if (squeeze) {
-          p.resin_waste_mm3 = r.squeeze_over_pct / 100 * part;
-          if (p.works)
-            say("No gate or vents to cut: pour into b, close, " + fixed(r.squeeze_over_pct, 0) + " % runs over");
+          p.resin_waste_mm3 = over_pct / 100 * part;
+          if (p.works) say("No gate or vents to cut: pour into b, close, " + fixed(over_pct, 0) + " % runs over");
           if (p.works) say("Flash all along the line; thickness depends on the weight put on");
           p.line_quality = "flash all along, to be trimmed";
         } else if (p.works) {
@@ -227,13 +233,14 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
       case Form::skin: {
+        p.skin_mm = skin_mm;
         double skin = 0;
         for (int k = 1; k <= coats; ++k) skin += coat(k);
         double built_mm3 = skin;
         if (line) {
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
           JacketRules rules = f.jacket;
-          rules.skin_mm = r.skin_mm, rules.shell_mm = r.jacket_mm;
+          rules.skin_mm = skin_mm, rules.shell_mm = r.jacket_mm;
           const auto jacket =
               plan_jacket(f.chosen == p.form ? mesh : light, two, rules,
                           f.chosen == p.form ? 0 : std::max(0.9, 1.15 * largest / f.voxels_across), here);
@@ -252,7 +259,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
             RubberPour c;
             c.side = side;
             c.name = c.side + " coat " + std::to_string(k);
-            c.fill_height_mm = r.skin_mm / coats;
+            c.fill_height_mm = coat_mm[static_cast<size_t>(k) - 1];
             c.volume_mm3 = share * (coat(k) + (k == coats ? built_mm3 - skin : 0));
             pours.push_back(std::move(c));
           }
@@ -261,7 +268,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.works = line;
         p.boxes = 0;
         p.line_quality = f.witness_mm < 1 ? "on edges all along" : fixed(f.witness_mm, 0) + " mm of it shows";
-        say(counted(coats, "coat", "coats") + " of " + fixed(r.skin_mm / coats, 1) +
+        const auto [thin, thick] = std::minmax_element(coat_mm.begin(), coat_mm.end());
+        say(counted(coats, "coat", "coats") + " of " + fixed(*thin, 1) +
+            (*thick > *thin + 0.05 ? " to " + fixed(*thick, 1) : std::string()) +
             " mm, the outer ones thickened, keys set in");
         say("A rigid jacket in two shells holds it, " + fixed(p.hard_mm3 * 1e-3, 0) + " ml");
         say(largest > r.large_mm ? "Saves rubber on a part this large" : "Much work for a part this small");

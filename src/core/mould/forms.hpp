@@ -84,6 +84,8 @@ struct FormFacts {
   double voxel_mm = 0.3;                       ///< that printed parts are written at
   double voxels_across = 80;                   ///< of the largest extent: how finely what is not chosen is built
   JacketRules jacket = {};
+  std::optional<double> over_pct = {};  ///< of a squeeze, where the job has it
+  std::vector<double> coats_mm = {};    ///< of a skin, where the job has them
   /// Hand minutes of making one such mould on that bed: its procedure's. None: nought, and no cost has hands in it.
   std::function<double(const FormPlan&, Way bed)> hands_min = {};
 };
@@ -97,6 +99,7 @@ struct FormPlan {
   double rubber_mm3 = 0;
   double hard_mm3 = 0;         ///< jacket with its flanges, or printed cup and core
   double hard_b_mm3 = 0;       ///< of a jacket: its shell on side b
+  double skin_mm = 0;          ///< of a skin: all its coats
   double resin_waste_mm3 = 0;  ///< a casting
   double hands_min = 0;
   int pulls = 0, boxes = 0, castings_a_pull = 1;

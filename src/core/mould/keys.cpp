@@ -66,6 +66,12 @@ bool maps_onto_itself(const std::vector<Key>& keys, const Box3& inner, double sl
 
 }  // namespace
 
+KeyRules key_rules(KeyRules rules, std::optional<double> across_mm, std::optional<double> clear_mm) {
+  if (across_mm) rules.radius_mm = 0.5 * *across_mm;
+  if (clear_mm) rules.clearance_mm = rules.to_part_mm = rules.to_wall_mm = *clear_mm;
+  return rules;
+}
+
 std::string_view words_of(KeyKind k) {
   constexpr std::string_view names[] = {"pressed studs", "half-round bars",    "bevelled bed",
                                         "stepped rim",   "hard locating pins", "the cut's own wave"};

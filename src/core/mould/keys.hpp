@@ -51,6 +51,9 @@ struct KeyRules {
   }
 };
 
+/// The rules with a job's own size across a key's foot and clearance to part and wall.
+KeyRules key_rules(KeyRules rules, std::optional<double> across_mm, std::optional<double> clear_mm);
+
 struct KeyPlan {
   KeyKind kind = KeyKind::studs;
   std::vector<Key> keys;                            ///< none for bed, rim and wave, which run all round

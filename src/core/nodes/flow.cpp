@@ -3,6 +3,7 @@
 
 #include "findings/flow.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "stages/forming.hpp"
 #include "stages/materials.hpp"
@@ -22,17 +23,16 @@ struct NetworkIn {
 };
 struct FlowIn {
   FlowGround ground;
+  Fresh<ClosingResult> closing;  // only of what is squeezed
   Fresh<CavityResult> cavity;
   Fresh<FaceWishes> wishes;
-  Fresh<SplitResult> line;  // only what is squeezed runs over at it
-  auto fields(auto&& f) const { return f(ground, cavity, wishes, line); }
+  auto fields(auto&& f) const { return f(ground, closing, cavity, wishes); }
 };
 struct ChannelsIn {
   FlowGround ground;
   Fresh<MouldResult> mould;
   Fresh<KeysResult> keys;  // only in halves
-  MixSetup squeezed;       // the resin, where its thickness counts
-  auto fields(auto&& f) const { return f(ground, mould, keys, squeezed); }
+  auto fields(auto&& f) const { return f(ground, mould, keys); }
 };
 struct AirPlanIn {
   FlowGround ground;
@@ -143,17 +143,37 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
+      results::closing,
+      [](const Job& job, const View& plan) -> std::optional<ClosingGround> {
+        ClosingGround in{plan.fresh(results::master),
+                         plan.fresh(results::split),
+                         plan.fresh(results::mould),
+                         job.flow.squeeze,
+                         job.flow.turned_over,
+                         materials_only(job.mix),
+                         job.size.room_c};
+        if (!in.master || !in.split || !in.mould || fill_way(job.mould.form) != FillWay::squeeze) return std::nullopt;
+        return in;
+      },
+      [&shop](const ClosingGround& in, const Progress& progress) -> Result<ClosingResult> {
+        auto r = closing_result(in, shop, progress);
+        if (r) r->findings = closing_findings(*r, in.squeeze, shop.rules.flow);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
       results::flow,
       [&shop](const Job& job, const View& plan) -> std::optional<FlowIn> {
         auto ground = ground_of(job, plan, shop);
         const auto cavity = plan.fresh(results::cavity);
         if (!ground || !cavity) return std::nullopt;
-        const bool squeezed = ground->way == FillWay::squeeze;
-        return FlowIn{*std::move(ground), cavity, plan.fresh(results::wishes),
-                      squeezed ? plan.fresh(results::split) : Fresh<SplitResult>{}};
+        FlowIn in{*std::move(ground), {}, cavity, plan.fresh(results::wishes)};
+        if (in.ground.way == FillWay::squeeze && !(in.closing = plan.fresh(results::closing))) return std::nullopt;
+        return in;
       },
       [&shop](const FlowIn& in, const Progress& progress) -> Result<FlowResult> {
-        auto r = flow_result(in.ground, in.cavity->cavity, progress);
+        auto r = in.closing ? squeezed_flow(in.ground, in.cavity->cavity, *in.closing)
+                            : flow_result(in.ground, in.cavity->cavity, progress);
         if (r) r->findings = flow_findings(*r, in.ground, shop.rules.flow);
         return r;
       }));
@@ -162,24 +182,22 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::channels,
       [&shop](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
         auto ground = ground_of(job, plan, shop);
-        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), {}};
+        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys)};
         if (!ground) return std::nullopt;
         in.ground = *std::move(ground);
         if (plan.subject<Subject>().study.cavity_alone) return in;
         const auto forms = plan.fresh(results::forms);
         if (!in.mould || !forms || (forms->halved() && !in.keys)) return std::nullopt;
-        if (in.ground.way == FillWay::squeeze) in.squeezed = materials_only(job.mix);
         return in;
       },
       [&shop](const ChannelsIn& in, const Progress&) -> Result<ChannelsResult> {
         FlowSetup f = in.ground.setup;
         if (!in.mould) return channels_of_cavity(*in.ground.master, in.ground.base, f);
         if (in.ground.way != FillWay::sprue) f.gate.reset();
+        if (in.ground.way == FillWay::squeeze) f.vents.clear(), f.tilt_deg = 0;
         const Mould& mould = in.mould->mould;
         auto r = channels_result(*in.ground.master, mould, in.ground.base, f);
         r.findings = channel_findings(r, mould, in.keys ? in.keys->plan.keys : std::vector<Key>{}, shop.rules.flow);
-        if (const auto res = planned_resin(in.squeezed, shop))
-          r.findings.push_back(squeeze_note(mould, *res, shop.rules));
         return r;
       }));
 

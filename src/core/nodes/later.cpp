@@ -48,6 +48,7 @@ struct ProcedureIn {
   Fresh<BoardResult> board;
   Fresh<ChannelsResult> channels;
   Fresh<PrintResult> print;
+  Fresh<ClosingResult> closing;  // only of what is squeezed
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -55,7 +56,8 @@ struct ProcedureIn {
   std::vector<TestFacts> tests;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, only, habits, jacket, shown, tests);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, only, habits, jacket, shown,
+             tests);
   }
 };
 struct DaysIn {
@@ -149,6 +151,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
         if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
         if (job.flow.gate && !(in.channels = plan.fresh(results::channels))) return std::nullopt;
+        if (form == Form::squeeze && !(in.closing = plan.fresh(results::closing))) return std::nullopt;
         if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
           in.print = plan.fresh(results::print);
         in.only.copies = job.copies;
@@ -180,8 +183,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
         const auto own = shop_of(in.only.mix, shop);
-        ProceedingGround g{*in.mix,       *in.mould,     in.forms.get(), in.facts.get(),    in.way,
-                           in.pins.get(), in.keys.get(), in.board.get(), in.channels.get(), in.print.get()};
+        ProceedingGround g{*in.mix,         *in.mould,     in.forms.get(), in.facts.get(),    in.way,
+                           in.pins.get(),   in.keys.get(), in.board.get(), in.channels.get(), in.print.get(),
+                           in.closing.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);

@@ -55,8 +55,9 @@ struct KeysIn {
   Fresh<MouldResult> mould;
   std::string kind;
   std::vector<Vec3> places;
+  std::optional<double> across_mm, clear_mm;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, kind, places); }
+  auto fields(auto&& f) const { return f(mould, kind, places, across_mm, clear_mm); }
 };
 struct BoardIn {
   Implied<OriginalResult> master;  // by the mould
@@ -114,7 +115,9 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.mould.form = job.mould.form;
         in.only.flow.head_mm = job.flow.head_mm;
         in.only.flow.aid = job.flow.aid;
-        if (job.flow.aid == FillAid::pressure) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
+        if (by_pot(job.flow.aid)) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
+        in.only.flow.squeeze.over_pct = job.flow.squeeze.over_pct;
+        in.only.mould.coats = job.mould.coats;
         return in;
       },
       [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
@@ -169,16 +172,18 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::keys,
       [](const Job& job, const View& plan) -> std::optional<KeysIn> {
         const auto forms = plan.fresh(results::forms);
-        KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places};
+        KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places, job.mould.key_mm,
+                  job.mould.key_clear_mm};
         if (!in.mould || !forms || !forms->halved()) return std::nullopt;
         return in;
       },
       [&shop](const KeysIn& in, const Progress&) -> Result<KeysResult> {
         std::vector<Vec3> in_frame;
         for (const Vec3& p : in.places) in_frame.push_back(in.mould->block().frame.direction(p));
+        const KeyRules rules = key_rules(shop.rules.mould.keys, in.across_mm, in.clear_mm);
         KeysResult r;
-        r.plan = place_keys(in.mould->block(), *named<KeyKind>(in.kind), shop.rules.mould.keys, in_frame);
-        r.findings = key_findings(r.plan, shop.rules.mould.keys);
+        r.plan = place_keys(in.mould->block(), *named<KeyKind>(in.kind), rules, in_frame);
+        r.findings = key_findings(r.plan, rules);
         return r;
       }));
 

@@ -39,7 +39,13 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::undercut_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::thin)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::witness)) take(Stage::split, r->findings);
-  if (const auto r = plan.fresh(results::mould)) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh(results::mould)) {
+    // Only what is poured in a box has a wall.
+    std::vector<Finding> told = r->findings;
+    if (!in_a_box(named<Form>(job.mould.form).value_or(Form::two_part)))
+      std::erase_if(told, [](const Finding& f) { return f.code == "mould-wall-thin"; });
+    take(Stage::mould, told);
+  }
   if (const auto r = plan.fresh(results::forms)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::keys)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::vessels)) {
@@ -49,6 +55,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::air_advice)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::flow)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::filling)) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh(results::closing)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::channels)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::rubber_air)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::mix)) take(Stage::mix, r->findings);
@@ -136,9 +143,10 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
       figure(Stage::mould) += " ± " + significant(r->u_part_mm3 * 1e-3, 1);
   }
   if (const auto r = plan.fresh(results::flow))
-    figure(Stage::flow) = r->pockets.empty()                  ? "no air stays"
-                          : r->left_mm3 > 0.2 * r->cavity_mm3 ? "no way out yet"
-                                                              : significant(r->left_mm3, 2) + " mm³ of air";
+    figure(Stage::flow) = r->pockets.empty() ? "no air stays"
+                          : r->left_mm3 > 0.2 * r->cavity_mm3 && r->way == FillWay::sprue
+                              ? "no way out yet"
+                              : significant(r->left_mm3, 2) + " mm³ of air";
   if (const auto r = plan.fresh(results::mix)) {
     const auto with_u = [](double g, double u) {
       return grouped(g) + (u > 0.01 * g ? " ± " + significant(u, 1) : "") + " g";

@@ -64,9 +64,9 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core)
     row("held shut with", significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with));
   if (f.form == Form::squeeze) row("weight on it", significant(f.squeeze_kg, 2) + " kg");
-  if (f.fill == FillBy::pressure)
+  if (by_pot(f.fill))
     row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));
-  if (f.fill == FillBy::vacuum || f.form == Form::strip)
+  if (by_chamber(f.fill) || f.form == Form::strip)
     row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
   row("castings", counted(job.copies, "copy", "copies") +
                       (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));

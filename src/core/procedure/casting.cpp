@@ -8,6 +8,9 @@ namespace palinform::blocks {
 namespace {
 
 bool tilted(const ProcedureFacts& f) { return closes(f) && f.tilt_deg >= 0.5; }
+/// Of a squeeze: the half that holds the resin, and the one that comes down on it.
+std::string under(const ProcedureFacts& f) { return f.turned_over ? "a" : "b"; }
+std::string upper(const ProcedureFacts& f) { return f.turned_over ? "b" : "a"; }
 bool clamped(const ProcedureFacts& f) {
   return closes(f) && f.form != Form::squeeze && f.form != Form::cup_core && f.clamp_n > 0;
 }
@@ -26,7 +29,7 @@ void make_ready(Writing& w) {
   if (f.form == Form::open || f.form == Form::strip || (f.form == Form::putty && f.one_sided))
     what += pins + "Stand it level" + (f.form == Form::open ? "; dust corners that trap air with powder." : ".");
   else if (f.form == Form::squeeze)
-    what += pins + "Lay side b level, side a beside it, the way it will come down.";
+    what += pins + "Lay side " + under(f) + " level, side " + upper(f) + " beside it, the way it will come down.";
   else if (f.form == Form::cup_core)
     what += "Join the cup's halves and screw them; a thin film of release in the cup and on the core.";
   else {
@@ -72,7 +75,8 @@ std::string pour_words(const ProcedureFacts& f) {
       return "A thin first coat into every detail, then fill level in a thin stream, from one place.";
     case Form::squeeze:
       return std::string(f.brush_details ? "Brush the details of both halves first. " : "") +
-             "Heap it a little over where the part is thickest, " + fixed(f.over_pct, 0) + " % more than it holds.";
+             (f.heap.empty() ? std::string("Heap it a little over where the part is thickest") : f.heap) + ", " +
+             fixed(f.over_pct, 0) + " % more than it holds.";
     case Form::cup_core:
       return "Pour into the cup" + (f.casting.ml > 0 ? ", " + fixed(f.casting.ml, 0) + " ml" : std::string()) +
              ", in a thin stream along its wall.";
@@ -99,7 +103,7 @@ void make_casting(Writing& w) {
   const std::string ready = w.steps.back().id;
   const size_t first = w.steps.size();
   const double cure = f.resin_cure.demould_min;
-  const bool pot = f.fill == FillBy::pressure, chamber = f.fill == FillBy::vacuum || f.form == Form::strip;
+  const bool pot = by_pot(f.fill), chamber = by_chamber(f.fill) || f.form == Form::strip;
   Filling how;
   how.block = Block::cast;
   how.stem = "cast";
@@ -120,8 +124,13 @@ void make_casting(Writing& w) {
   };
   const bool level = f.form == Form::open || (f.form == Form::putty && f.one_sided);
   if (f.form == Form::squeeze) {
-    ProcedureStep& s = then(Act::lower, "lower", "Lower side a, " + of,
-                            "From one end, slowly, so that the front drives the air to the other; then the weight" +
+    ProcedureStep& s = then(Act::lower, "lower", "Lower side " + upper(f) + ", " + of,
+                            (f.set_down.empty() ? std::string("Level and slowly, so that the front drives the air out "
+                                                              "all round")
+                                                : "Set " + f.set_down +
+                                                      " down first, then slowly the rest, so that "
+                                                      "the front drives the air to the other") +
+                                "; then the weight" +
                                 (f.squeeze_kg > 0 ? ", " + significant(f.squeeze_kg, 2) + " kg." : std::string(".")),
                             t.clamp_min);
     w.put(s, Thing::weight);
@@ -141,9 +150,10 @@ void make_casting(Writing& w) {
          "Tap it, watch for bubbles, prick them." + std::string(f.cover_plate ? "" : " Scrape it level."), t.watch_min)
         .look_for = "no bubble under its surface";
     if (f.cover_plate) {
-      ProcedureStep& s =
-          then(Act::cover, "cover", "Lay the plate, " + of,
-               "The waxed plate from one edge, so that no air stays under it; weigh it down.", t.cover_min);
+      ProcedureStep& s = then(Act::cover, "cover", "Lay the plate, " + of,
+                              (f.cover.empty() ? std::string("The waxed plate") : f.cover) +
+                                  ", from one edge, so that no air stays under it; weigh it down.",
+                              t.cover_min);
       w.put(s, Thing::cover);
       s.why = "The open face comes out as flat as the plate.";
     }

@@ -26,6 +26,8 @@ struct PourFacts {
   double fill_mm = 0;       ///< height of the fill line over the floor; 0: not poured to a line
   bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
   std::string lumps;        ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
+  double coat_mm = 0;                      ///< thickness of a coat
+  bool thickened = false, tinted = false;  ///< of a coat
   std::string colour;       ///< "2.4 g Pigment paste first"; empty: none
   std::string stirred_in;   ///< "30.0 g Marble powder", onto the first part; empty: nothing
   std::vector<std::string> cautions;
@@ -53,7 +55,7 @@ struct TestFacts {
 };
 
 enum class MasterIs { original, printed, casting };
-enum class FillBy { gravity, pressure, vacuum };
+enum class FillBy { gravity, pressure, vacuum, vacuum_then_pressure };
 
 struct ProcedureFacts {
   Shown shown;  ///< the units its words are in
@@ -107,12 +109,16 @@ struct ProcedureFacts {
   std::string clamp_with;  ///< "two rubber bands"
   double squeeze_kg = 0, over_pct = 0;
   bool brush_details = false, cover_plate = false;
+  std::string heap, set_down;  ///< of a squeeze: where it is heaped and how high; "the left end"
+  std::string cover;           ///< of an open face: "a waxed plate of 96 × 40 mm, 1.3 kg on it"; empty: scraped
   double line_mm = 0;                  ///< of the parting line that leaves flash
   std::vector<std::string> finishing;  ///< "ream Pivot bore to 5.00": after casting
   int sizes = 0;                       ///< measured at the check
   std::string later;                   ///< "paint", "glue"; empty
 };
 
+inline bool by_pot(FillBy b) { return b == FillBy::pressure || b == FillBy::vacuum_then_pressure; }
+inline bool by_chamber(FillBy b) { return b == FillBy::vacuum || b == FillBy::vacuum_then_pressure; }
 /// Two halves over a bed, each of them poured, pressed or brushed.
 inline bool has_bed(Form f) { return in_halves(f) || f == Form::skin || f == Form::putty; }
 /// A mould that is closed for a casting.

@@ -24,13 +24,15 @@ void skin(Writing& w) {
       how.stem = slug;
       how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
       how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
-      how.what = coat == 1       ? "Thin, worked into every detail with a short brush; no bubbles, no pools."
-                 : coat == coats ? "Thickened, over all of it and the flange; hollows that would hold the shell are "
-                                   "filled, edges made thick."
-                                 : std::string("Thickened, ") +
-                                       (coat % 2 == 0 ? "tinted other than the last so that thin places show"
-                                                      : "in the first colour again") +
-                                       "; gauze in flat spans.";
+      how.what = (p.thickened ? std::string("Thickened") : std::string("Thin")) +
+                 (p.coat_mm > 0 ? ", " + f.shown.length(p.coat_mm, 1) + " of it" : std::string()) +
+                 (coat == 1  ? ", worked into every detail with a short brush; no bubbles, no pools."
+                  : p.tinted ? "; tinted other than the last, so that thin places show."
+                             : "; in the first colour again.") +
+                 (coat == 1       ? ""
+                  : coat == coats ? " Over all of it and the flange; hollows that would hold the shell "
+                                    "are filled, edges made thick."
+                                  : " Gauze in flat spans.");
       how.why = coat == 1 ? "The first coat is the surface of every casting."
                           : "Each must grip the last: not before it gels, not after it is dry.";
       const bool last = coat == coats;

@@ -230,7 +230,7 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   lacks(f.form == Form::cup_core, {"core"});
   lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core,
         {"clamp", "clamps", "bands"});
-  lacks(casts && f.fill == FillBy::pressure, {"pot", "pressure"});
+  lacks(casts && by_pot(f.fill), {"pot", "pressure"});
   lacks(f.form == Form::strip, {"well", "bar", "nubs"});
   lacks(f.taped > 0 && makes, {"opening", "openings"});
   return out;

@@ -74,6 +74,7 @@ struct MouldRules {
   StripRules strip;
   double parting_kpa = 15, parting_by_hand_n = 120;  ///< rubber lets go of released rubber; what hands can do
   double bond_share = 0.5;                           ///< of the part's skin that is no land
+  double cover_over_mm = 10;                         ///< of an open face's plate, beyond the part all round
   double clamp_share = 0.6;                          ///< of the box's plan that the resin's head presses on
   double form_better_share = 0.8;                    ///< another form is offered when it costs less than this
   double dams_worth_share = 0.12;                    ///< of the rubber that dams must save to be worth gluing
@@ -88,6 +89,7 @@ struct MouldRules {
     f("parting_kpa", s.parting_kpa, Within{0, 500});
     f("parting_by_hand_n", s.parting_by_hand_n, Within{1, 2000});
     f("bond_share", s.bond_share, Within{0, 1});
+    f("cover_over_mm", s.cover_over_mm, Within{0, 200});
     f("clamp_share", s.clamp_share, Within{0, 1});
     f("form_better_share", s.form_better_share, Within{0, 1});
     f("dams_worth_share", s.dams_worth_share, Within{0, 1});
@@ -105,6 +107,7 @@ struct FlowRules {
   double vent_slender = 45;                           ///< length over diameter up to which a vent casts by itself
   double foam_ratio = 6;                              ///< most that resin rises under vacuum
   double squeeze_close_s = 60;                        ///< within which the weight should close a squeeze mould
+  double brush_wide_mm = 5;                           ///< narrower hollows hold what was brushed into them
   double thin_cure_share = 0.75;                ///< of the sheet's thickness, under which the cure is told as slower
   double sprue_wider = 1.3, head_more_mm = 50;  ///< what is offered where filling is slow
   static void fields(auto& s, auto&& f) {
@@ -117,6 +120,7 @@ struct FlowRules {
     f("vent_slender", s.vent_slender, Within{1, 1000});
     f("foam_ratio", s.foam_ratio, Within{1, 20});
     f("squeeze_close_s", s.squeeze_close_s, Within{1, 3600});
+    f("brush_wide_mm", s.brush_wide_mm, Within{0.5, 100});
     f("thin_cure_share", s.thin_cure_share, Within{0, 1});
     f("sprue_wider", s.sprue_wider, Within{1, 5});
     f("head_more_mm", s.head_more_mm, Within{1, 1000});

@@ -18,9 +18,9 @@ BoardOptions board_options(const BuildSetup& b) {
   return o;
 }
 
-JacketRules jacket_rules(const MouldRules& rules) {
+JacketRules jacket_rules(const MouldRules& rules, double skin_mm) {
   JacketRules r = rules.jacket;
-  r.skin_mm = rules.forms.skin_mm;
+  r.skin_mm = skin_mm > 0 ? skin_mm : rules.forms.skin_mm;
   r.shell_mm = rules.forms.jacket_mm;
   return r;
 }
@@ -32,6 +32,7 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.voxel_mm = job.mould.build.voxel_mm;
   order.board = board_options(job.mould.build);
   order.rules = shop.rules.mould;
+  if (forms.plan().skin_mm > 0) order.rules.forms.skin_mm = forms.plan().skin_mm;
   order.flat_normal = forms.flat_normal;
   order.strip_many = forms.plan().castings_a_pull;
   order.masters = job.mould.masters;

@@ -18,7 +18,7 @@ namespace palinform {
 BoardOptions board_options(const BuildSetup& b);
 
 /// The jacket's rules with the thicknesses of skin and shell that the forms have.
-JacketRules jacket_rules(const MouldRules& rules);
+JacketRules jacket_rules(const MouldRules& rules, double skin_mm = 0);
 
 struct BuildOrder {
   Form form = Form::two_part;

@@ -15,20 +15,11 @@ bool shows(const FaceWishes* w, uint32_t face) {
   return w && face < w->flags.size() && (w->flags[face] & FaceWishes::show);
 }
 
-/// What lets air out by the way the mould fills: vents; the whole outer line of a squeeze; the open face.
+/// What lets air out by the way the mould fills: vents, the open face.
 std::vector<Opening> openings_for(const FlowGround& in, const Cavity& cavity) {
   std::vector<Opening> out;
   for (const Opening& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
   for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
-  if (in.way == FillWay::squeeze)
-    for (const auto& loop : in.split->split.loops) {
-      if (!loop.outer) continue;
-      for (size_t k = 0; k < loop.points_mm.size(); ++k) {
-        const Vec3 a = loop.points_mm[k], b = loop.points_mm[(k + 1) % loop.points_mm.size()];
-        const int steps = std::max(1, static_cast<int>(length(b - a) / cavity.voxel_mm));
-        for (int s = 0; s < steps; ++s) out.push_back({a + (b - a) * (static_cast<double>(s) / steps), 0});
-      }
-    }
   if (in.way == FillWay::well) {
     // By the nub: the highest place while the resin goes in; nearest to the middle of what lies as high.
     double top = -1e300;
@@ -81,7 +72,7 @@ FillConditions conditions_of(const Job& job, const Resin& res, const Rules& rule
   c.viscosity_mpa_s = viscosity_at(res.viscosity_mpa_s, job.size.room_c, res.reference_c) *
                       std::pow(2.0, mix_and_wait_min / c.doubling_min);
   c.density_g_cm3 = res.density_g_cm3;
-  if (job.flow.aid == FillAid::vacuum) c.extra_kpa = air_pressure_kpa(job.flow.altitude_m) - job.flow.vacuum_kpa;
+  if (by_chamber(job.flow.aid)) c.extra_kpa = air_pressure_kpa(job.flow.altitude_m) - job.flow.vacuum_kpa;
   return c;
 }
 
@@ -113,10 +104,10 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
     const SurfacePoint near = rays.closest(p.apex_mm);
     s.vent_mm = wall ? p.apex_mm + r.up * wall->t_mm : near.point_mm;
     s.show_face = shows(in.wishes.get(), wall ? wall->triangle : near.triangle);
-    s.after_mm3 = setup.aid == FillAid::pressure
-                      ? under_pressure_mm3(p.volume_mm3, setup.pressure_kpa, setup.altitude_m)
-                  : setup.aid == FillAid::vacuum ? after_vacuum_mm3(p.volume_mm3, setup.vacuum_kpa, setup.altitude_m)
-                                                 : p.volume_mm3;
+    // In that order: what the vacuum leaves, the pot presses smaller.
+    s.after_mm3 = p.volume_mm3;
+    if (by_chamber(setup.aid)) s.after_mm3 = after_vacuum_mm3(s.after_mm3, setup.vacuum_kpa, setup.altitude_m);
+    if (by_pot(setup.aid)) s.after_mm3 = under_pressure_mm3(s.after_mm3, setup.pressure_kpa, setup.altitude_m);
     s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm);
     r.left_mm3 += s.after_mm3;
     r.pockets.push_back(std::move(s));
@@ -132,6 +123,32 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
       r.basins.push_back({p.apex_mm, *p.saddle_mm, rays.closest(p.apex_mm).point_mm, p.volume_mm3,
                           passage_at(cavity, rays, *p.saddle_mm)});
     }
+  }
+  return r;
+}
+
+FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const ClosingResult& closing) {
+  const RayScene& rays = *in.master->rays;
+  FlowResult r;
+  r.up = in.base;
+  r.way = in.way;
+  r.level_up = in.level;
+  r.voxel_mm = closing.grid.pitch_mm;
+  r.cavity_mm3 = cavity.total_mm3();
+  r.visible_mm3 = visible_mm3(in.visible_mm);
+  for (const ClosingPocket& c : closing.closing.pockets) {
+    if (c.volume_mm3 < in.least_pocket_share * r.visible_mm3) continue;
+    const SurfacePoint wall = rays.closest(c.apex_mm);
+    PocketSeen s;
+    s.pocket = {c.apex_mm, c.volume_mm3, 0, wall.point_mm};
+    s.vent_mm = wall.point_mm;
+    s.show_face = shows(in.wishes.get(), wall.triangle);
+    s.after_mm3 = by_pot(in.setup.aid) ? under_pressure_mm3(c.volume_mm3, in.setup.pressure_kpa, in.setup.altitude_m)
+                                       : c.volume_mm3;
+    s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm);
+    r.trapped_mm3 += c.volume_mm3;
+    r.left_mm3 += s.after_mm3;
+    r.pockets.push_back(std::move(s));
   }
   return r;
 }

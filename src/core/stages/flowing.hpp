@@ -37,6 +37,9 @@ FlowSetup only_plan(const FlowSetup& setup);
 /// Pockets and hollows for one stand.
 Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const Progress& progress);
 
+/// The same of a squeeze mould: what its closing shuts in.
+FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const ClosingResult& closing);
+
 /// Gate and vents as the job has them, standing with `base` up before the tilt; the wedge.
 ChannelsResult channels_result(const OriginalResult& master, const Mould& mould, const Vec3& base,
                                const FlowSetup& setup);

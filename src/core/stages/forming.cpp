@@ -64,6 +64,8 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
   f.walls = g.mould.block().walls;
   f.own_size_mm = g.master.own_size_mm;
   f.copies = job.copies;
+  f.over_pct = job.flow.squeeze.over_pct;
+  for (const Coat& c : job.mould.coats) f.coats_mm.push_back(c.mm);
   if (sil) {
     f.shore_a = sil->shore_a;
     f.rubber_density_g_cm3 = sil->density_g_cm3;
@@ -279,7 +281,7 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     return r;
   }
   if (forms.form == Form::skin) {
-    auto j = plan_jacket(mesh, m, jacket_rules(shop.rules.mould), 1.6 * voxel, progress);
+    auto j = plan_jacket(mesh, m, jacket_rules(shop.rules.mould, forms.plan().skin_mm), 1.6 * voxel, progress);
     if (!j) return j.error();
     r.volume_mm3 = j->a.volume_mm3 + j->b.volume_mm3;
     r.bolts_mm = j->bolts_mm;

@@ -2,9 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/text.hpp"
 #include "procedure/own_ways.hpp"
+#include "stages/closing.hpp"
 #include "stages/materials.hpp"
 #include "stages/touching.hpp"
 
@@ -118,8 +120,10 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   f.vents = static_cast<int>(job.flow.vents.size());
   f.gate_mm = job.flow.sprue_mm, f.vent_mm = job.flow.vent_mm;
   f.tilt_deg = job.flow.tilt_deg, f.turned_over = job.flow.turned_over;
-  f.over_pct = shop.rules.mould.forms.squeeze_over_pct;
-  f.brush_details = form == Form::squeeze;
+  f.over_pct = poured_over_pct(job.flow.squeeze, shop.rules);
+  f.brush_details = form == Form::squeeze && job.flow.squeeze.brushed;
+  if (form == Form::squeeze) f.tilt_deg = 0, f.vents = 0;
+  f.cast_in = job.flow.cast_in;
   if (job.original.finish.later == Later::paint) f.later = "paint";
   if (job.original.finish.later == Later::glue) f.later = "glue";
   f.sizes = static_cast<int>(job.original.sizes.size());
@@ -159,6 +163,20 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     else
       f.rubber.push_back(pour_of(p, t, shop.shown));
   }
+  if (form == Form::skin) {
+    std::map<std::string, size_t> coat;  // by side
+    for (PourFacts& p : f.rubber) {
+      const size_t k = coat[p.side]++;
+      const Coat by_rule{0, k > 0, k % 2 == 1};
+      const Coat& c = k < job.mould.coats.size() ? job.mould.coats[k] : by_rule;
+      p.thickened = c.thickened, p.tinted = c.tinted;
+      if (g.forms) {
+        size_t at = 0;
+        for (const RubberPour& r : g.forms->plan().pours)
+          if (r.side == p.side && at++ == k) p.coat_mm = r.fill_height_mm;
+      }
+    }
+  }
   // A printed or cut board is laid out for halves; a flange or an impression gets one only where somebody says so.
   f.way = bed_of(in_halves(form) ? g.way : named<Way>(job.split.way));
   if (g.facts) {
@@ -193,7 +211,14 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
             ? g.forms->dams.corners
             : 0;
     f.clamp_n = g.forms->clamping.force_n, f.clamp_with = g.forms->clamping.with;
-    f.squeeze_kg = g.forms->clamping.force_n / 9.81;
+    if (form == Form::open && job.mould.cover != name_of(Cover::scrape)) {
+      // Over the face all round, so that what is squeezed out finds the rim.
+      const double over = 2 * shop.rules.mould.cover_over_mm, wall = 2 * g.mould.block().walls.side_mm;
+      const Vec3& b = g.forms->plan().box_mm;
+      f.cover_plate = true;
+      f.cover = (job.mould.cover == name_of(Cover::film) ? "A clear film on a plate of " : "The waxed plate of ") +
+                shop.shown.length_figure(b.x - wall + over) + " × " + shop.shown.length(b.y - wall + over);
+    }
     if (form == Form::cup_core) {
       f.print_ml = g.forms->plan().hard_mm3 * 1e-3;
       f.print_h = print_hours(g.forms->plan().hard_mm3, shop.rules.split.ways);
@@ -201,6 +226,14 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   } else {
     const Vec3 in = g.mould.block().inner_mm.size();
     f.box_words = box_text(in, shop.shown) + " inside";
+  }
+  if (g.closing) {
+    const Shown& u = shop.shown;
+    f.squeeze_kg = g.closing->weight_kg;
+    f.set_down = set_down_words(g.closing->how.hinge_deg);
+    f.heap = "Heap it " + u.length(g.closing->heap_from_wall_mm.x) + " from the left and " +
+             u.length(g.closing->heap_from_wall_mm.y) + " from the front wall, " +
+             u.length(g.closing->how.heap_high_mm) + " high";
   }
   if (g.board && f.way == Way::printed_board && in_halves(form)) f.print_h = g.board->print_h;
   if (g.channels) f.wedge_rise_mm = g.channels->wedge_rise_mm;

@@ -16,6 +16,7 @@ struct ProceedingGround {
   const BoardResult* board = nullptr;
   const ChannelsResult* channels = nullptr;
   const PrintResult* print = nullptr;
+  const ClosingResult* closing = nullptr;
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

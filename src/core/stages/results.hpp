@@ -10,6 +10,7 @@
 
 #include "base/finding.hpp"
 #include "check/conformity.hpp"
+#include "flow/closing.hpp"
 #include "flow/filling.hpp"
 #include "flow/plan.hpp"
 #include "flow/sweep.hpp"
@@ -330,6 +331,20 @@ struct FlowResult {
   std::vector<BasinSeen> basins;
   Vec3 lowest_mm;  ///< the wall's lowest place: where a gate would feed from
   std::vector<Finding> findings;
+};
+
+/// A squeeze mould as it closes.
+struct ClosingResult {
+  ClosingGrid grid;
+  ClosingHow how;
+  Closing closing;
+  bool turned_over = false;
+  std::vector<ClosingPocket> brushed;  ///< too narrow to stay where the details are brushed first
+  double over_pct = 0, weight_kg = 0, line_mm = 0;
+  double other_way_mm3 = 0;  ///< of air, were the other half below
+  Point2 heap_from_wall_mm;  ///< from the left and the front wall of the box, seen from above
+  std::vector<Finding> findings;
+  size_t bytes() const { return 13 * grid.count() + 4 * closing.reached_mm.size(); }
 };
 
 /// Gate and vents as they are cut, and how the mould is wedged up to stand.

@@ -45,6 +45,7 @@ inline constexpr Slot<VesselsResult> vessels{"vessels", Stage::mould};
 
 inline constexpr Slot<CavityResult> cavity{"cavity", Stage::flow};
 inline constexpr Slot<FillNetwork> network{"network", Stage::flow};
+inline constexpr Slot<ClosingResult> closing{"closing", Stage::flow};
 inline constexpr Slot<FlowResult> flow{"flow", Stage::flow};
 inline constexpr Slot<ChannelsResult> channels{"channels", Stage::flow};
 inline constexpr Slot<FlowPlanResult> air_plan{"air-plan", Stage::flow};

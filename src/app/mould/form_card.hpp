@@ -1,0 +1,27 @@
+#pragma once
+/// Pop-over card of Mould: what only this form of mould has. Keys and channels of halves, coats of a skin, the open
+/// side of an open face.
+#include "shell/fits_card.hpp"
+
+namespace palinform::app {
+
+class FormCard : public PopCard {
+  Q_OBJECT
+ public:
+  FormCard(Desk& desk, QWidget* parent);
+  void refresh() override;
+
+ private:
+  void build_coats();
+  void edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what);
+  std::vector<Coat> coats() const;  ///< the job's, or those the rule gives
+  Desk& desk_;
+  QWidget *halves_, *skin_, *open_, *coat_rows_ = nullptr;
+  FigureField *key_, *clear_;
+  Chips *channels_, *cover_;
+  QLabel *told_, *coats_told_;
+  QPushButton* by_rule_;
+  std::string shown_;
+};
+
+}  // namespace palinform::app
