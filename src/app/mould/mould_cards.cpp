@@ -349,7 +349,10 @@ void BoxCard::refresh() {
                     p.overlaps ? QStringLiteral(", overlapping") : QString());
     t += QStringLiteral("<br><b>Hold shut</b> with %1: %2 N from the resin's head")
              .arg(qs(r->clamping.with), qs(significant(r->clamping.force_n, 2)));
-    if (r->parting_n > 0) t += QStringLiteral("; about %1 N to part the halves").arg(qs(significant(r->parting_n, 2)));
+    if (r->parting_n > 0)
+      t += (r->form == Form::cup_core ? QStringLiteral("; about %1 N to jack the core out")
+                                      : QStringLiteral("; about %1 N to part the halves"))
+               .arg(qs(significant(r->parting_n, 2)));
     if (r->dams.corners > 0 && (r->box.own.empty() || r->box.dammed))
       t += QStringLiteral("<br><b>Dams</b> in %1 would save %2 ml of rubber")
                .arg(qs(counted(r->dams.corners, "corner", "corners")), qs(fixed(r->dams.rubber_mm3 * 1e-3, 0)));

@@ -233,6 +233,24 @@ std::vector<Finding> filling_findings(const FillingResult& r, const Job& job, co
                   " min are left after mixing" +
                   (cup_minutes(res, true, job.mix.resin_air, rules.mix).chamber_min > 0 ? " and degassing" : "") +
                   " at " + fixed(job.size.room_c, 0) + " °C." + best));
+  else if (job.flow.aid != FillAid::gravity) {
+    // What comes after the pour has to be done before it gels as well.
+    const StepMinutes& t = rules.days.steps;
+    const double after = (by_chamber(job.flow.aid) ? t.chamber_min : 0) + (by_pot(job.flow.aid) ? t.pot_min : 0);
+    if (now + after > r.left_min) {
+      Finding& f = tell(
+          out, "flow-aid-late", Severity::caution,
+          std::string("It thickens before it is ") + (by_pot(job.flow.aid) ? "under pressure" : "out of the chamber"),
+          significant(now, 2) + " min to fill and " + fixed(after, 0) + " min" +
+              (job.flow.aid == FillAid::vacuum_then_pressure ? " in the chamber and into the pot"
+               : by_pot(job.flow.aid)                        ? " into the pot"
+                                                             : " in the chamber") +
+              " against " + fixed(std::max(0.0, r.left_min), 1) + " min that are left of the pot life at " +
+              fixed(job.size.room_c, 0) + " °C.");
+      if (job.flow.aid == FillAid::vacuum_then_pressure)
+        f.remedies.push_back({"The pot alone", edits::HelpFill{"pressure"}});
+    }
+  }
   return out;
 }
 

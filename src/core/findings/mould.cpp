@@ -88,7 +88,11 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
     offer(add("form-better", Severity::note, std::string(words_of(best->form)) + " would be less work",
               (best->reasons.empty() ? "" : best->reasons.front() + ". ") + "Hands " + fixed(best->hands_min / 60, 1) +
                   " h against " + fixed(r.plan().hands_min / 60, 1) + " h (rules of thumb)."));
-  if (r.parting_n > rules.mould.parting_by_hand_n)
+  if (r.parting_n > rules.mould.parting_by_hand_n && r.form == Form::cup_core)
+    add("core-sticks", Severity::caution, "The core does not come out by hand",
+        "About " + fixed(r.parting_n, 0) +
+            " N to draw it (rule of thumb): a jack screw through its plate on the cup's rim, slowly, with release.");
+  else if (r.parting_n > rules.mould.parting_by_hand_n)
     add("halves-stick", Severity::caution, "The halves will not come apart by hand",
         "About " + fixed(r.parting_n, 0) +
             " N over the land (rule of thumb). Leave pry slots at the "

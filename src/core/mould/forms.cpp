@@ -321,8 +321,14 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       case Form::strip: {
         const int many = std::min(r.strip_most, std::max(1, f.copies));
         const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
-        const auto strip = plan_strip(mesh, hidden ? -*f.flat_normal : split.pull, many, {}, here);
-        if (!strip) return strip.error();
+        const auto strip =
+            plan_strip(mesh, hidden ? -*f.flat_normal : f.strip_up.value_or(split.pull), many, f.strip, here);
+        if (!strip) {
+          if (here.cancelled()) return strip.error();
+          p.works = false;
+          say(strip.error().what);
+          break;
+        }
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
@@ -420,9 +426,12 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const
   // centres it.
   const double plate = std::max(4.0, 1.5 * wall), reach = mouth + 0.2 + wall, lip = 4;
   out.spigot_mm = 2 * (mouth + 0.2);
+  // A rod that comes out at the far end stands there in the cup's floor; a blind one is held by the collar alone.
+  out.seat_mm = bore.through ? 0.6 * wall : 0;
+  const double below = foot - out.seat_mm;
   const TriMesh disc = turned(top, top + plate, reach, reach, 0, c.x, c.y),
                 collar = turned(top - lip, top + 0.5 * plate, reach, reach, mouth + 0.2, c.x, c.y),
-                rod = turned(foot, top + 0.5 * plate, r * (1 - 0.002), r, 0, c.x, c.y);
+                rod = turned(below, top + 0.5 * plate, r * (1 - 0.002), r, 0, c.x, c.y);
   std::vector<TriMesh> holes;
   // The pour holes open over the part's own rim, halfway between bore and outside; the jack pushes on the cup's rim.
   const double ring = r + 0.5 * (0.5 * std::min(box.size().x, box.size().y) - r), jack = mouth - 0.5 * wall;
@@ -438,7 +447,7 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const
   progress.report(0.3);
   // The cup: a leaning-walled block round the part, less the part with its bore filled; cut through the bore's axis
   // square to the pull, so that each half lifts off sideways.
-  const TriMesh plug = turned(foot - 0.01, top, r + 0.05, r + 0.05, 0, c.x, c.y);
+  const TriMesh plug = turned(below - 0.1, top, r + 0.05, r + 0.05, 0, c.x, c.y);
   Vec3 apart = frame.direction(split.pull);
   apart = unit(apart - Vec3{0, 0, apart.z}, {1, 0, 0});
   for (const bool a : {true, false}) {

@@ -12,6 +12,7 @@
 #include "base/names.hpp"
 #include "mould/box.hpp"
 #include "mould/jacket.hpp"
+#include "mould/strip.hpp"
 #include "split/bores.hpp"
 #include "split/ways.hpp"
 
@@ -84,6 +85,8 @@ struct FormFacts {
   double voxel_mm = 0.3;                       ///< that printed parts are written at
   double voxels_across = 80;                   ///< of the largest extent: how finely what is not chosen is built
   JacketRules jacket = {};
+  StripRules strip = {};
+  std::optional<Vec3> strip_up = {};    ///< where it was searched
   std::optional<double> over_pct = {};  ///< of a squeeze, where the job has it
   std::vector<double> coats_mm = {};    ///< of a skin, where the job has them
   /// Hand minutes of making one such mould on that bed: its procedure's. None: nought, and no cost has hands in it.
@@ -130,6 +133,7 @@ const Bore* core_bore(const std::vector<Bore>& bores);
 struct CupAndCore {
   Transform frame;             ///< third row: along the bore, out of its mouth; the meshes stand in this frame
   TriMesh cup_a, cup_b, core;  ///< the cup in two halves along the parting surface
+  double seat_mm = 0;          ///< that the core of a through bore stands in the cup's floor: centred at both ends
   double spigot_mm = 0, jack_hole_mm = 5, pour_hole_mm = 6, wall_mm = 0;
 };
 /// The voxel that cup and core are written at: as asked, no finer than 0.3 mm or a 220th of the part.

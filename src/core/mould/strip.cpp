@@ -36,6 +36,11 @@ double StripPlan::bar_mm3() const {
   return sum;
 }
 
+double StripPlan::well_mm3() const {
+  const Vec3 s = well_mm.size();
+  return s.x * s.y * s.z;
+}
+
 double StripPlan::rubber_mm3() const {
   const Vec3 s = inner_mm.size();
   return s.x * s.y * s.z - static_cast<double>(places_mm.size()) * part_mm3 - bar_mm3();
@@ -65,18 +70,28 @@ Result<StripPlan> plan_strip(const TriMesh& mesh, const Vec3& up, int many, cons
   for (const Vec3& q : part.points)
     if (q.z < e.min.z + 0.1 && (on.z >= e.min.z + 0.1 || length(q - foot) < length(on - foot))) on = q;
   foot = on;
-  const double run = size.x + r.gap_mm, z0 = r.bar_mm + r.nub_long_mm;
+  // The well holds all that goes in, as high as it foams: deeper first, then wider. It runs beside the bar over its
+  // whole length, out through the floor that is the top when resin goes in.
+  const double run = size.x + r.gap_mm, long_mm = many * run - r.gap_mm, across = size.y;
+  const double nub_v = r.wall_mm - e.min.y + foot.y;
+  const double well_v = std::max(r.wall_mm + across, nub_v + 0.5 * r.bar_mm);
+  const double foam_mm3 = r.foam_ratio * many * p.part_mm3;
+  const double high =
+      std::clamp(foam_mm3 / (long_mm * (well_v + r.well_mm - nub_v)), r.bar_mm, std::max(r.bar_mm, r.well_deep_mm));
+  const double wide = std::max(r.well_mm, foam_mm3 / (long_mm * high) - (well_v - nub_v));
+  if (wide > std::max(r.well_most_mm, r.well_mm))
+    return Error{"the well would have to be " + std::to_string(static_cast<int>(std::ceil(wide))) +
+                     " mm wide to hold the foam of " + std::to_string(many) + (many == 1 ? " part" : " parts"),
+                 "strip", "Parts so thick are cast one by one."};
+  const double z0 = high + r.nub_long_mm;
   for (int k = 0; k < many; ++k)
     p.places_mm.push_back({r.wall_mm + k * run - e.min.x, r.wall_mm - e.min.y, z0 - e.min.z});
-  const double long_mm = many * run - r.gap_mm, across = size.y, nub_v = p.places_mm[0].y + foot.y;
   p.bar_mm.add({r.wall_mm, nub_v - 0.5 * r.bar_mm, 0});
-  p.bar_mm.add({r.wall_mm + long_mm, nub_v + 0.5 * r.bar_mm, r.bar_mm});
-  // The well runs beside the bar over its whole length, out through the floor that is the top when resin goes in.
-  const double well_v = std::max(r.wall_mm + across, nub_v + 0.5 * r.bar_mm) + 0.0;
+  p.bar_mm.add({r.wall_mm + long_mm, nub_v + 0.5 * r.bar_mm, high});
   p.well_mm.add({r.wall_mm, nub_v, 0});
-  p.well_mm.add({r.wall_mm + long_mm, well_v + r.well_mm, r.bar_mm});
+  p.well_mm.add({r.wall_mm + long_mm, well_v + wide, high});
   p.inner_mm.add({0, 0, 0});
-  p.inner_mm.add({long_mm + 2 * r.wall_mm, well_v + r.well_mm + r.wall_mm, z0 + size.z + r.wall_mm});
+  p.inner_mm.add({long_mm + 2 * r.wall_mm, well_v + wide + r.wall_mm, z0 + size.z + r.wall_mm});
   p.nub_mm = r.nub_mm;
   for (const Vec3& at : p.places_mm) p.tips_mm.push_back(foot + at);
   progress.report(1);

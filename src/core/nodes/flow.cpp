@@ -99,8 +99,13 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
     const auto facts = plan.fresh(results::facts);
     if (!facts) return std::nullopt;
     in.flat_normal = flat_side(named<Form>(job.mould.form).value_or(Form::two_part), *facts);
-    // A strip hangs from its lower side in the rubber pour, so that side is up when resin goes in.
-    in.level = in.flat_normal ? *in.flat_normal : in.way == FillWay::well ? -in.level : in.level;
+    if (in.flat_normal) in.level = *in.flat_normal;
+    if (in.way == FillWay::well) {
+      // A strip hangs from its lower side in the rubber pour, so that side is up when resin goes in.
+      const auto forms = plan.fresh(results::forms);
+      if (!forms) return std::nullopt;
+      in.level = -forms->strip_up.value_or(in.level);
+    }
   }
   in.base = job.flow.turned_over ? -in.level : in.level;
   in.setup = without_plan(job.flow);

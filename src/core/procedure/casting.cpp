@@ -194,7 +194,10 @@ void make_casting(Writing& w) {
   if (level && !f.cover_plate && !pot && !chamber) {
     // Within its cure, while it still takes more.
     ProcedureStep& s = w.add(Act::top_up, Block::cure, "top-up", "Top up, " + of,
-                             "Fill what has shrunk away from the rim, while it still takes.", 3);
+                             "Fill what has shrunk away from the rim" +
+                                 (f.top_up_ml >= 0.05 ? ", about " + fixed(f.top_up_ml, 1) + " ml" : std::string()) +
+                                 ", while it still takes.",
+                             3);
     s.after.clear();
     const double gel = std::min(f.resin_cure.gel_min, cure);
     s.window = Window{filled, 0.4 * gel, std::max(gel, 0.4 * gel)};
@@ -209,8 +212,10 @@ void make_casting(Writing& w) {
   if (f.form == Form::squeeze) out += "Weight off. ";
   if (level && f.cover_plate) out += "Slide the plate off. ";
   if (!f.pins.empty() && f.form != Form::cup_core) out += "Draw the pins in this order: " + pins_words(f) + ". ";
-  out += f.form == Form::cup_core ? "Jack the core out with its screw, peel the part, trim its mouth."
-         : f.form == Form::skin   ? "Unbolt the jacket, peel the skins from one end, ease the casting out."
+  out += f.form == Form::cup_core ? "Jack the core out with its screw" +
+                                        (f.jack_n >= 1 ? ", about " + significant(f.jack_n, 2) + " N" : std::string()) +
+                                        ", peel the part, trim its mouth."
+         : f.form == Form::skin ? "Unbolt the jacket, peel the skins from one end, ease the casting out."
          : f.form == Form::strip
              ? "Bend the mould open at its cut or press each one out, and lift the strip by its well."
          : level ? "Bend one end first and press it out."

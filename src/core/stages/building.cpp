@@ -34,6 +34,7 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.rules = shop.rules.mould;
   if (forms.plan().skin_mm > 0) order.rules.forms.skin_mm = forms.plan().skin_mm;
   order.flat_normal = forms.flat_normal;
+  order.strip_up = forms.strip_up;
   order.strip_many = forms.plan().castings_a_pull;
   order.masters = job.mould.masters;
   if (channels) order.channels = channels->channels;
@@ -95,8 +96,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("skin", std::move(j->skin));
   }
   if (order.form == Form::strip) {
-    const Vec3 up = order.flat_normal ? -*order.flat_normal : split.pull;
-    auto s = plan_strip(mesh, up, order.strip_many, order.rules.strip, progress.part(0, 0.1));
+    auto s = plan_strip(mesh, order.strip_up.value_or(split.pull), order.strip_many, order.rules.strip,
+                        progress.part(0, 0.1));
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.3));
     if (!bar) return bar.error();

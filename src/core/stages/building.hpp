@@ -31,6 +31,7 @@ struct BuildOrder {
   MouldRules rules = {};
   int strip_many = 1;               ///< parts on the bar
   int masters = 1;                  ///< in one box; of a mould in halves the mesh is all of them
+  std::optional<Vec3> strip_up;
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
 

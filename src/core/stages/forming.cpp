@@ -3,8 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "base/text.hpp"
+#include "flow/strip_up.hpp"
 #include "mesh/primitives.hpp"
 #include "mould/several.hpp"
 #include "mould/stages.hpp"
@@ -216,6 +218,15 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.voxel_mm = job.mould.build.voxel_mm;
   facts.voxels_across = g.voxels_across;
   facts.jacket = jacket_rules(shop.rules.mould);
+  facts.strip = shop.rules.mould.strip;
+  if (facts.chosen == Form::strip) {
+    if (const auto flat = flat_side(Form::strip, g.part))
+      facts.strip_up = -*flat;
+    else if (const auto up = strip_up(*g.master.mesh, *g.master.rays, g.split.pull, progress.part(0, 0.1)))
+      facts.strip_up = *up;
+    else
+      return up.error();
+  }
   facts.wait_price_per_h = shop.rules.split.ways.wait_price_per_h;
   facts.hands_min = [&](const FormPlan& p, Way bed) { return form_hands_min(p, bed, g.part, job, shop); };
   for (const Way bed : {Way::clay_bed, Way::splitter_board, Way::printed_board}) {
@@ -230,6 +241,7 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   r.plans = *std::move(plans);
   r.form = named<Form>(job.mould.form).value_or(Form::two_part);
   r.flat_normal = flat_side(r.form, g.part);
+  r.strip_up = facts.strip_up;
   const Mould& m = g.mould.block();
   FormPlan& chosen = r.plans[static_cast<size_t>(r.form)];
   const auto whole = standing_whole(r.form, g, f.walls, job.mould.masters);
@@ -251,6 +263,8 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   // Rubber on released rubber lets go at about this much a square metre, by feel.
   if (r.halved())
     r.parting_n = rules.parting_kpa * 1e-3 * std::max(0.0, in.x * in.y - rules.bond_share * g.master.measure.area_mm2);
+  if (const Bore* bore = r.form == Form::cup_core ? core_bore(g.bores) : nullptr)
+    r.parting_n = rules.parting_kpa * 1e-3 * std::numbers::pi * bore->diameter_mm * bore->depth_mm;
   return r;
 }
 
@@ -291,8 +305,8 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     return r;
   }
   if (forms.form == Form::strip) {
-    auto s = plan_strip(mesh, forms.flat_normal ? -*forms.flat_normal : split.pull, forms.plan().castings_a_pull,
-                        shop.rules.mould.strip, progress);
+    auto s = plan_strip(mesh, forms.strip_up.value_or(split.pull), forms.plan().castings_a_pull, shop.rules.mould.strip,
+                        progress);
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.4));
     if (!bar) return bar.error();

@@ -219,7 +219,10 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
       f.cover = (job.mould.cover == name_of(Cover::film) ? "A clear film on a plate of " : "The waxed plate of ") +
                 shop.shown.length_figure(b.x - wall + over) + " × " + shop.shown.length(b.y - wall + over);
     }
+    if (const auto resin = planned_resin(job.mix, shop); resin && form == Form::open)
+      f.top_up_ml = 3e-2 * resin->shrink_thick_pct * f.casting.ml;
     if (form == Form::cup_core) {
+      f.jack_n = g.forms->parting_n;
       f.print_ml = g.forms->plan().hard_mm3 * 1e-3;
       f.print_h = print_hours(g.forms->plan().hard_mm3, shop.rules.split.ways);
     }

@@ -178,7 +178,8 @@ struct FormsResult {
   BoxPlan box;
   Clamping clamping;
   DamSaving dams;
-  double parting_n = 0;  ///< to part the halves, a rule of thumb
+  double parting_n = 0;  ///< to part the halves, or to jack a core out: a rule of thumb
+  std::optional<Vec3> strip_up;  ///< of a strip: the part's way up in the rubber pour
   std::vector<std::string> leaks;
   std::vector<Finding> findings;
   const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }

@@ -1,0 +1,41 @@
+#include "flow/strip_up.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "flow/sweep.hpp"
+#include "solid/columns.hpp"
+
+namespace palinform {
+
+Result<Vec3> strip_up(const TriMesh& mesh, const RayScene& rays, const Vec3& pull, const Progress& progress) {
+  constexpr double cells = 12'000;
+  const auto cavity = fill_with_cells(mesh, std::max(0.03, voxel_for(measure(mesh).volume_mm3, cells)), progress);
+  if (!cavity) return cavity.error();
+  const Transform f = frame_along(pull);
+  std::vector<Vec3> tried{pull, -pull};
+  for (const double x : {0.0, 1.0, -1.0})
+    for (const double y : {0.0, 1.0, -1.0})
+      for (const double z : {0.0, 1.0, -1.0})
+        if (x != 0 || y != 0) tried.push_back(unit(f.direction_back(Vec3{x, y, z})));
+  Vec3 best = pull;
+  double least = 1e300;
+  for (const Vec3& up : tried) {
+    if (progress.cancelled()) return Error::stopped();
+    // The nub is at the lowest place of the rubber pour: the highest when resin comes in.
+    const Vec3 over = -up;
+    double top = -1e300;
+    for (const Vec3& p : mesh.points) top = std::max(top, dot(p, over));
+    Vec3 middle;
+    int n = 0;
+    for (const Vec3& p : mesh.points)
+      if (dot(p, over) > top - 0.1) middle = middle + p, ++n;
+    const auto sweep = sweep_air(*cavity, over, {{rays.closest(middle / std::max(1, n)).point_mm, 0}});
+    if (!sweep) return sweep.error();
+    // A tenth better at least, and more than a cell or two: else the first stands.
+    if (sweep->trapped_mm3 < 0.9 * least - 2 * std::pow(cavity->voxel_mm, 3)) least = sweep->trapped_mm3, best = up;
+  }
+  return best;
+}
+
+}  // namespace palinform
