@@ -39,6 +39,14 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
       row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
           significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
     if (!f.wave.empty()) row("cut", f.wave);
+    if (f.form == Form::skin) {
+      std::string coats;
+      for (const PourFacts& p : f.rubber)
+        if (p.coat_mm > 0 && p.side == "a")
+          coats += (coats.empty() ? "" : ", ") + f.shown.length_figure(p.coat_mm, 1) +
+                   (p.thickened ? " thickened" : "") + (p.tinted ? ", tinted" : "");
+      if (!coats.empty()) row(std::string("coats, ") + f.shown.length_name() + ", each side", coats);
+    }
     for (const PourFacts& p : f.jacket) row(p.name, f.shown.mass(p.each_g * p.cups) + " of " + p.material);
   }
   if (has_keys(f)) row("keys", counted(f.key_count, "key", "keys") + ", " + std::string(words_of(f.keys)));
@@ -53,8 +61,17 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
         "Ø" + f.shown.length(f.gate_mm, 1) +
             (f.vents > 0 ? "; " + counted(f.vents, "vent", "vents") + " Ø" + f.shown.length(f.vent_mm, 1)
                          : std::string()));
+  const auto channels = plan.fresh(results::channels);
+  // Rods to stand on the master: how thick, how long, where their foot is from the box's left and front wall.
+  if (has_gate(f) && f.cast_in && channels)
+    for (const Channel& c : channels->channels) {
+      const Vec3 foot = mould.mould.frame.direction(c.path_mm.front());
+      const Box3& box = mould.mould.inner_mm;
+      row("rod for the " + c.name, "Ø" + f.shown.length(c.diameter_mm, 1) + ", " + f.shown.length(c.length_mm()) +
+                                       " long; foot " + f.shown.length_figure(foot.x - box.min.x) + " from the left, " +
+                                       f.shown.length(foot.y - box.min.y) + " from the front wall");
+    }
   if (closes(f) && f.tilt_deg >= 0.5) {
-    const auto channels = plan.fresh(results::channels);
     row("wedge", fixed(f.tilt_deg, 0) + "°" +
                      (channels ? ": " + f.shown.length(channels->wedge_rise_mm) + " high under " +
                                      f.shown.length(channels->wedge_run_mm)
@@ -63,11 +80,15 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   }
   if (closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core)
     row("held shut with", significant(f.clamp_n, 2) + " N" + (f.clamp_with.empty() ? "" : ": " + f.clamp_with));
-  if (f.form == Form::squeeze) row("weight on it", significant(f.squeeze_kg, 2) + " kg");
+  if (f.form == Form::squeeze) {
+    if (!f.heap.empty()) row("resin", f.heap + ", " + fixed(f.over_pct, 0) + " % over");
+    row("set down", f.set_down.empty() ? "level" : f.set_down + " first");
+    row("weight on it", significant(f.squeeze_kg, 2) + " kg");
+  }
+  if (f.form == Form::open) row("open side", f.cover.empty() ? std::string("scraped level") : f.cover);
   if (by_pot(f.fill))
     row("pot", fixed(f.pressure_kpa, 0) + " kPa on the gauge, held " + time_words(f.resin_cure.demould_min));
-  if (by_chamber(f.fill) || f.form == Form::strip)
-    row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
+  if (by_chamber(f.fill) || f.form == Form::strip) row("vacuum", significant(f.vacuum_kpa, 2) + " kPa in the chamber");
   row("castings", counted(job.copies, "copy", "copies") +
                       (f.a_pull > 1 ? ", " + std::to_string(f.a_pull) + " a pull" : std::string()));
   return t;
