@@ -170,5 +170,10 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
     REQUIRE_FALSE(r);
     CHECK_FALSE(r.error().text().empty());
   }
+  Job both = j;
+  both.flow.aid = FillAid::vacuum_then_pressure;
+  CHECK(edited(both, edits::SetPressure{250})->flow.pressure_kpa == 250);
+  CHECK(edited(both, edits::SetPressure{250})->flow.vacuum_kpa == both.flow.vacuum_kpa);
+  CHECK(edited(both, edits::SetPressure{9})->flow.vacuum_kpa == 9);
   CHECK(edited(j, edits::CorrectReading{"s1", 1})->original.sizes[0].readings_mm == std::vector<double>{8.0});
 }

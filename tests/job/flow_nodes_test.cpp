@@ -200,3 +200,48 @@ TEST_CASE("air in the rubber: a plain block keeps none, a bore across the pull d
   CHECK(air->other_mm3 < 0.1 * air->pours[0].trapped_mm3);
   CHECK(d.finding("rubber-air"));
 }
+
+TEST_CASE("vacuum, then the pot: each leaves its share of what the other left, and both are inside the pot life",
+          "[job]") {
+  Desk d(towers());
+  Job j = d.job;
+  const auto gate = d.planner.fresh(results::flow)->lowest_mm;
+  j.flow.gate = gate;
+  j.flow.vents = {{-13, 0, 22}};  // the lower tower keeps its air
+  j.flow.aid = FillAid::vacuum_then_pressure;
+  j.flow.vacuum_kpa = 5, j.flow.pressure_kpa = 300;
+  d.set(j);
+  const auto flow = d.planner.fresh(results::flow);
+  REQUIRE(flow);
+  REQUIRE_FALSE(flow->pockets.empty());
+  for (const PocketSeen& p : flow->pockets)
+    CHECK(p.after_mm3 == Approx(p.pocket.volume_mm3 * (5 / 101.325) * (101.325 / (101.325 + 300))).epsilon(1e-6));
+  const auto facts = d.planner.fresh(results::procedure);
+  REQUIRE(facts);
+  int chamber = -1, pot = -1;
+  for (size_t i = 0; i < facts->procedure.steps.size(); ++i) {
+    if (facts->procedure.steps[i].needs == "chamber" && facts->procedure.steps[i].act == Act::into_chamber)
+      chamber = static_cast<int>(i);
+    if (facts->procedure.steps[i].needs == "pot" && pot < 0) pot = static_cast<int>(i);
+  }
+  CHECK(chamber >= 0);
+  CHECK(pot > chamber);
+  // A quick resin in a warm room: it fills in time, but thickens before it is under pressure.
+  const auto left = d.planner.fresh(results::filling);
+  REQUIRE(left);
+  REQUIRE(left->time.full_min);
+  j.size.room_c = 21;
+  const StepMinutes t;
+  const double after = t.chamber_min + t.pot_min;
+  for (int k = 0; k < 40 && d.planner.fresh(results::filling)->left_min > *left->time.full_min + 0.5 * after; ++k) {
+    j.size.room_c += 1;
+    d.set(j);
+  }
+  const auto now = d.planner.fresh(results::filling);
+  if (now->time.full_min && *now->time.full_min <= now->left_min) {
+    const Finding* late = d.finding("flow-aid-late");
+    REQUIRE(late);
+    REQUIRE_FALSE(late->remedies.empty());
+    CHECK(edited(d.job, late->remedies[0].edit)->flow.aid == FillAid::pressure);
+  }
+}

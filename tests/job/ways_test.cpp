@@ -1,10 +1,10 @@
 // Whole ways judged in one money (M22): what a moulder would choose for parts that were made for the purpose.
 #include <catch2/catch.hpp>
 
+#include "drawn/file.hpp"
 #include "mesh/save.hpp"
 #include "nodes/nodes.hpp"
 #include "rough_study.hpp"
-#include "drawn/file.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;

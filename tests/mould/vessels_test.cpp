@@ -24,7 +24,7 @@ bool has(const std::vector<Finding>& list, std::string_view code) {
 
 TEST_CASE("a shop that entered nothing hears nothing", "[mould]") {
   VesselsAsked a = asked();
-  for (const FillAid aid : {FillAid::gravity, FillAid::pressure, FillAid::vacuum}) {
+  for (const FillAid aid : {FillAid::gravity, FillAid::pressure, FillAid::vacuum, FillAid::vacuum_then_pressure}) {
     a.flow.aid = aid, a.flow.pressure_kpa = 900, a.post_cure_c = 200;
     const auto f = vessel_findings(a, {});
     CHECK(f.mould.empty());
@@ -57,6 +57,10 @@ TEST_CASE("chamber, pot and oven: too low, too narrow, not made for it", "[mould
   CHECK(over.front().remedies.front().edit == Edit(edits::SetPressure{400}));
   a.flow.aid = FillAid::vacuum, a.flow.vacuum_kpa = 1;
   CHECK(has(vessel_findings(a, shop).flow, "chamber-best"));
+  // One after the other: both have to take it.
+  a.flow.aid = FillAid::vacuum_then_pressure;
+  CHECK(has(vessel_findings(a, shop).flow, "chamber-best"));
+  CHECK(has(vessel_findings(a, shop).flow, "pot-plate"));
   a.post_cure_c = 100;
   CHECK(has(vessel_findings(a, shop).mould, "oven-cool"));
   a.post_cure_c = 80;

@@ -67,8 +67,8 @@ FlowPage::FlowPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   over_ = chip(QStringLiteral("Side a up"), QStringLiteral("turn-over"));
   row->addWidget(over_, 0, Qt::AlignBottom);
   aids_ = new Chips;
-  aids_->add(QStringLiteral("By gravity"), QStringLiteral("aid-gravity"));
-  aids_->add(QStringLiteral("Pressure pot"), QStringLiteral("aid-pressure"));
+  aids_->add(QStringLiteral("Gravity"), QStringLiteral("aid-gravity"));
+  aids_->add(QStringLiteral("Pot"), QStringLiteral("aid-pressure"));
   aids_->add(QStringLiteral("Vacuum"), QStringLiteral("aid-vacuum"));
   aids_->add(QStringLiteral("Vacuum, then pot"), QStringLiteral("aid-both"));
   row->addWidget(aids_, 0, Qt::AlignBottom);

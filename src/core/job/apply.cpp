@@ -209,7 +209,9 @@ struct Apply {
     return true;
   }
   bool operator()(const SetPressure& e) const {
-    (by_chamber(job.flow.aid) ? job.flow.vacuum_kpa : job.flow.pressure_kpa) = e.kpa;
+    // Where both help, no chamber is as poor as 60 kPa, and no pot as weak.
+    const bool chamber = job.flow.aid == FillAid::vacuum_then_pressure ? e.kpa < 60 : by_chamber(job.flow.aid);
+    (chamber ? job.flow.vacuum_kpa : job.flow.pressure_kpa) = e.kpa;
     return true;
   }
   bool operator()(const HelpFill& e) const {

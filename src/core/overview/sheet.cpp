@@ -39,14 +39,6 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
       row(f.form == Form::cup_core ? "cup and core, printed" : "board, printed",
           significant(f.print_h, 2) + " h" + (f.print_ml > 0 ? ", " + fixed(f.print_ml, 0) + " ml" : std::string()));
     if (!f.wave.empty()) row("cut", f.wave);
-    if (f.form == Form::skin) {
-      std::string coats;
-      for (const PourFacts& p : f.rubber)
-        if (p.coat_mm > 0 && p.side == "a")
-          coats += (coats.empty() ? "" : ", ") + f.shown.length_figure(p.coat_mm, 1) +
-                   (p.thickened ? " thickened" : "") + (p.tinted ? ", tinted" : "");
-      if (!coats.empty()) row(std::string("coats, ") + f.shown.length_name() + ", each side", coats);
-    }
     for (const PourFacts& p : f.jacket) row(p.name, f.shown.mass(p.each_g * p.cups) + " of " + p.material);
   }
   if (has_keys(f)) row("keys", counted(f.key_count, "key", "keys") + ", " + std::string(words_of(f.keys)));

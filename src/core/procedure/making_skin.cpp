@@ -25,14 +25,13 @@ void skin(Writing& w) {
       how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
       how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
       how.what = (p.thickened ? std::string("Thickened") : std::string("Thin")) +
-                 (p.coat_mm > 0 ? ", " + f.shown.length(p.coat_mm, 1) + " of it" : std::string()) +
+                 (p.coat_mm > 0 ? ", " + f.shown.length(p.coat_mm, 1) : std::string()) +
                  (coat == 1  ? ", worked into every detail with a short brush; no bubbles, no pools."
-                  : p.tinted ? "; tinted other than the last, so that thin places show."
-                             : "; in the first colour again.") +
+                  : p.tinted ? ", tinted unlike the last"
+                             : ", in the first colour") +
                  (coat == 1       ? ""
-                  : coat == coats ? " Over all of it and the flange; hollows that would hold the shell "
-                                    "are filled, edges made thick."
-                                  : " Gauze in flat spans.");
+                  : coat == coats ? "; over all and the flange, hollows that would hold the shell filled, edges thick."
+                                  : "; gauze in flat spans.");
       how.why = coat == 1 ? "The first coat is the surface of every casting."
                           : "Each must grip the last: not before it gels, not after it is dry.";
       const bool last = coat == coats;

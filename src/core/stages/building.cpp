@@ -2,6 +2,7 @@
 
 #include "base/text.hpp"
 #include "mesh/soundness.hpp"
+#include "mould/guides.hpp"
 #include "mould/punch_sheet.hpp"
 #include "mould/section.hpp"
 #include "mould/strip.hpp"
@@ -35,6 +36,8 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   if (forms.plan().skin_mm > 0) order.rules.forms.skin_mm = forms.plan().skin_mm;
   order.flat_normal = forms.flat_normal;
   order.strip_up = forms.strip_up;
+  order.cut_pass_mm = shop.rules.split.ways.cut_depth_per_pass_mm;
+  if (job.mould.cover != name_of(Cover::scrape)) order.cover_over_mm = shop.rules.mould.cover_over_mm;
   order.strip_many = forms.plan().castings_a_pull;
   order.masters = job.mould.masters;
   if (channels) order.channels = channels->channels;
@@ -85,6 +88,13 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
                                progress.part(0.2, 0.7), order.masters);
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
+    if (order.form == Form::cut) {
+      const Vec3 s = block->inner_mm.size();
+      const WaveCut wave = wave_cut(block->wall_mm, s.z, 2 * (s.x + s.y), order.cut_pass_mm);
+      out.drawings.push_back({"cut_guide", cut_guide(*block, wave, job_name)});
+    }
+    if (order.form == Form::open && order.flat_normal && order.cover_over_mm > 0)
+      out.drawings.push_back({"cover", cover_drawing(mesh, *order.flat_normal, order.cover_over_mm, job_name)});
   }
   if (order.form == Form::skin) {
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
