@@ -76,10 +76,10 @@ Drawing cut_guide(const Mould& m, const WaveCut& wave, const std::string& job_na
   d.strokes.push_back(std::move(seam));
   d.strokes.push_back(std::move(cut));
   d.labels.push_back({{margin, d.height_mm - 6}, d.title + ", true scale", 4.2, -1});
-  d.labels.push_back({{margin, 8},
-                      "Wrap it round the block, foot on the bench. " + counted(wave.passes, "pass", "passes") + " of " +
-                          fixed(wave.pass_mm, 1) + " mm; stop " + fixed(wave.depth_mm, 0) +
-                          " mm in, where the part is. Fingers behind the blade.",
+  d.labels.push_back({{margin, 10}, "Wrap it round the block, foot on the bench. Fingers behind the blade.", 3, -1});
+  d.labels.push_back({{margin, 5},
+                      counted(wave.passes, "pass", "passes") + " of " + fixed(wave.pass_mm, 1) + " mm; stop " +
+                          fixed(wave.depth_mm, 0) + " mm in, where the part is.",
                       3,
                       -1});
   return d;
