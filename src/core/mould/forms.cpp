@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "mesh/lighter.hpp"
+#include "mould/coat_sides.hpp"
 #include "mould/jacket.hpp"
 #include "mould/smallest_box.hpp"
 #include "mould/strip.hpp"
@@ -49,17 +50,6 @@ TriMesh turned(double z0, double z1, double r0, double r1, double hole, double x
     }
   }
   return m;
-}
-
-/// Of the part's skin, what side a forms.
-double side_share(const TriMesh& mesh, const Split& split) {
-  double a = 0, all = 0;
-  for (size_t t = 0; t < mesh.triangles.size(); ++t) {
-    const double area = mesh.area_mm2(t);
-    all += area;
-    if (split.side[t] == 0) a += area;
-  }
-  return all > 0 ? a / all : 1;
 }
 
 }  // namespace
@@ -249,13 +239,17 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
           p.hard_b_mm3 = jacket->b.volume_mm3;
           built_mm3 = std::max(skin, jacket->skin_mm3);
         }
-        // Side by side, as it is brushed: each has its share of the skin; keys and fillings go with its last coat.
-        const double share_a = line ? side_share(mesh, split) : 1;
+        // Side by side, as it is brushed: each coat by what lies on its side of bed and line; keys and fillings go with
+        // the last.
+        const std::vector<double> outer(offsets.begin() + 2, offsets.end());
+        const std::vector<double> share_a =
+            line ? coat_shares_a(mesh, rays, split, two, outer, f.chosen == p.form ? 60'000 : 6'000)
+                 : std::vector<double>(outer.size(), 1.0);
         std::vector<RubberPour> pours;
         for (const char* side : {"a", "b"}) {
-          const double share = *side == 'a' ? share_a : 1 - share_a;
-          if (share <= 0) continue;
           for (int k = 1; k <= coats; ++k) {
+            const double of_a = share_a[static_cast<size_t>(k) - 1], share = *side == 'a' ? of_a : 1 - of_a;
+            if (share <= 0) continue;
             RubberPour c;
             c.side = side;
             c.name = c.side + " coat " + std::to_string(k);

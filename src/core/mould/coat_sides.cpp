@@ -1,0 +1,49 @@
+#include "mould/coat_sides.hpp"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace palinform {
+
+std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& m,
+                                  const std::vector<double>& outer_mm, double cells) {
+  const size_t coats = outer_mm.size();
+  if (coats == 0) return {};
+  const double reach = outer_mm.back();
+  Box3 box = box_in(mesh, m.frame);
+  const double skin_mm3 = reach * std::max(1.0, measure(mesh).area_mm2);
+  const double h = std::cbrt(skin_mm3 / std::max(1.0, cells));
+  const auto count = [&](double from, double to) { return static_cast<int>(std::ceil((to - from + 2 * reach) / h)); };
+  const int nu = count(box.min.x, box.max.x), nv = count(box.min.y, box.max.y), nw = count(box.min.z, box.max.z);
+  // Counts a slice, so that the sum is the same whoever adds it up.
+  std::vector<std::vector<std::array<size_t, 2>>> slices(static_cast<size_t>(nw),
+                                                         std::vector<std::array<size_t, 2>>(coats, {0, 0}));
+  tbb::parallel_for(0, nw, [&](int k) {
+    auto& slice = slices[static_cast<size_t>(k)];
+    for (int j = 0; j < nv; ++j)
+      for (int i = 0; i < nu; ++i) {
+        const Vec3 q{box.min.x - reach + (i + 0.5) * h, box.min.y - reach + (j + 0.5) * h,
+                     box.min.z - reach + (k + 0.5) * h};
+        const Vec3 p = m.frame.direction_back(q);
+        const SurfacePoint near = rays.closest(p);
+        if (near.distance_mm > reach || near.distance_mm <= 0) continue;
+        if (dot(p - near.point_mm, mesh.normal(near.triangle)) <= 0) continue;  // in the part
+        const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
+                  cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
+        const bool b = m.shadow[m.column(ci, cj)] ? split.side[near.triangle] != 0 : q.z < m.parting_at(q.x, q.y);
+        const auto coat = std::lower_bound(outer_mm.begin(), outer_mm.end(), near.distance_mm);
+        ++slice[std::min(coats - 1, static_cast<size_t>(coat - outer_mm.begin()))][b ? 1 : 0];
+      }
+  });
+  std::vector<double> out(coats, 1);
+  for (size_t c = 0; c < coats; ++c) {
+    size_t sides[2] = {0, 0};
+    for (const auto& slice : slices) sides[0] += slice[c][0], sides[1] += slice[c][1];
+    if (sides[0] + sides[1] > 0) out[c] = static_cast<double>(sides[0]) / static_cast<double>(sides[0] + sides[1]);
+  }
+  return out;
+}
+
+}  // namespace palinform
