@@ -56,3 +56,9 @@ TEST_CASE("a dome's coats: the shell over the line, the flat and the rounding un
     }
   }
 }
+
+TEST_CASE("flat faces that lie along the lattice take each coat evenly", "[mould]") {
+  // A plate parted at its middle: both sides the same, coat by coat, wherever the lattice falls.
+  const auto got = shares(shapes::box({-25, -15, -2}, {25, 15, 2}, 4), {0, 0, 1}, {1, 2, 3, 4, 5});
+  for (size_t k = 1; k < got.size(); ++k) CHECK(got[k] == Approx(got[0]).margin(0.06));
+}

@@ -3,9 +3,23 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstdint>
 
 namespace palinform {
+namespace {
+
+/// 0 … 1, the same for the same cell (the finishing steps of MurmurHash3).
+double off(int i, int j, int k, uint32_t axis) {
+  uint32_t x = static_cast<uint32_t>(i) * 73856093u ^ static_cast<uint32_t>(j) * 19349663u ^
+               static_cast<uint32_t>(k) * 83492791u ^ axis * 2654435761u;
+  x = (x ^ x >> 16) * 0x85ebca6bu;
+  x = (x ^ x >> 13) * 0xc2b2ae35u;
+  return static_cast<double>(x ^ x >> 16) / 4294967296.0;
+}
+
+}  // namespace
 
 std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& m,
                                   const std::vector<double>& outer_mm, double cells) {
@@ -24,8 +38,10 @@ std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, con
     auto& slice = slices[static_cast<size_t>(k)];
     for (int j = 0; j < nv; ++j)
       for (int i = 0; i < nu; ++i) {
-        const Vec3 q{box.min.x - reach + (i + 0.5) * h, box.min.y - reach + (j + 0.5) * h,
-                     box.min.z - reach + (k + 0.5) * h};
+        // Off the middle of its cell by what its number says: rows that lay level with a flat face would take or miss
+        // whole coats.
+        const Vec3 q{box.min.x - reach + (i + off(i, j, k, 1)) * h, box.min.y - reach + (j + off(i, j, k, 2)) * h,
+                     box.min.z - reach + (k + off(i, j, k, 3)) * h};
         const Vec3 p = m.frame.direction_back(q);
         const SurfacePoint near = rays.closest(p);
         if (near.distance_mm > reach || near.distance_mm <= 0) continue;
