@@ -57,6 +57,14 @@ TEST_CASE("chamber, pot and oven: too low, too narrow, not made for it", "[mould
   CHECK(over.front().remedies.front().edit == Edit(edits::SetPressure{400}));
   a.flow.aid = FillAid::vacuum, a.flow.vacuum_kpa = 1;
   CHECK(has(vessel_findings(a, shop).flow, "chamber-best"));
+  // On its wedge it stands higher: 50 mm high and level it goes in, tilted it does not.
+  VesselsAsked wedge = asked();
+  wedge.flow.aid = FillAid::pressure, wedge.flow.pressure_kpa = 300;
+  Equipment tall = shop;
+  tall.pot = {400, wedge.mould_mm.z + 5, 400};
+  CHECK_FALSE(has(vessel_findings(wedge, tall).mould, "box-pot"));
+  wedge.flow.tilt_deg = 20;
+  CHECK(has(vessel_findings(wedge, tall).mould, "box-pot"));
   // One after the other: both have to take it.
   a.flow.aid = FillAid::vacuum_then_pressure;
   CHECK(has(vessel_findings(a, shop).flow, "chamber-best"));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
@@ -41,10 +42,14 @@ VesselFindings vessel_findings(const VesselsAsked& a, const Equipment& shop) {
       tell(out.mould, "box-tall", Severity::caution, "The box does not go into the vacuum chamber",
            why + ", with floor and rim. Degas the rubber in its cup, pour high and thin, and leave the box outside.");
   const FlowSetup& f = a.flow;
+  // It goes in as it stands, on its wedge.
+  const double tilt = f.tilt_deg * std::numbers::pi / 180;
+  const double stands_mm = a.mould_mm.z * std::cos(tilt) + std::max(a.mould_mm.x, a.mould_mm.y) * std::sin(tilt);
   if (by_pot(f.aid) && f.pressure_kpa > 0) {
-    if (const auto why = too_large(mould_across, a.mould_mm.z, across(a.pot_mm, shop.pot), pot_mm); !why.empty())
+    if (const auto why = too_large(mould_across, stands_mm, across(a.pot_mm, shop.pot), pot_mm); !why.empty())
       tell(out.mould, "box-pot", Severity::caution, "The closed mould does not go into the pressure pot",
-           why + ". Lay it on its side, or make the wall thinner.");
+           why + (f.tilt_deg >= 1 ? " on its wedge. Stand it flatter, lay" : ". Lay") +
+               std::string(" it on its side, or make the wall thinner."));
     if (shop.pot.there() && shop.pot.limit > 0 && f.pressure_kpa > shop.pot.limit + 1e-9) {
       Finding& over = tell(out.flow, "pot-plate", Severity::stop, "The pot is not made for this pressure",
                            fixed(f.pressure_kpa, 0) + " kPa against " + fixed(shop.pot.limit, 0) +
@@ -55,7 +60,7 @@ VesselFindings vessel_findings(const VesselsAsked& a, const Equipment& shop) {
     }
   }
   if (by_chamber(f.aid)) {
-    if (const auto why = too_large(mould_across, a.mould_mm.z, across(a.chamber_mm, shop.chamber), chamber_mm);
+    if (const auto why = too_large(mould_across, stands_mm, across(a.chamber_mm, shop.chamber), chamber_mm);
         !why.empty())
       tell(out.mould, "box-chamber", Severity::caution, "The mould does not go into the vacuum chamber",
            why + ". Fill it another way, or make the wall thinner.");
