@@ -245,3 +245,37 @@ TEST_CASE("vacuum, then the pot: each leaves its share of what the other left, a
     CHECK(edited(d.job, late->remedies[0].edit)->flow.aid == FillAid::pressure);
   }
 }
+
+TEST_CASE("a line kept open is a vent all along, costs the plan no vents and goes into the sizes across it", "[job]") {
+  // A ring lying flat: its outer line runs round its widest place, under the roof of its upper half.
+  Desk d(shapes::box({-20, -12, 0}, {20, 12, 14}, 3));
+  Job j = d.job;
+  MeasuredSize across;
+  across.id = "s1", across.name = "Height", across.kind = SizeKind::outer, across.formed = FormedBy::across_line;
+  across.nominal_mm = 14, across.lower_mm = 13, across.upper_mm = 15;
+  across.readings_mm = {14.0};
+  j.original.sizes = {across};
+  j.flow.gate = Vec3{0, 0, 0};
+  d.set(j);
+  const auto shut = d.planner.fresh(results::flow);
+  REQUIRE(shut);
+  const auto size_shut = d.planner.fresh(results::size);
+  j.flow.edge_gap_mm = 0.15;
+  d.set(j);
+  const auto open = d.planner.fresh(results::flow);
+  REQUIRE(open);
+  // Without a vent nothing gets out; along the open line all does up to where the line lies.
+  const auto split = d.planner.fresh(results::split);
+  double line = -1e300;
+  for (const Vec3& p : split->split.loops.front().points_mm) line = std::max(line, p.z);
+  CHECK(shut->trapped_mm3 == Approx(40 * 24 * 14).epsilon(0.01));
+  CHECK(open->trapped_mm3 == Approx(40 * 24 * (14 - line)).margin(0.02 * 40 * 24 * 14));
+  const auto size_open = d.planner.fresh(results::size);
+  REQUIRE(size_shut);
+  REQUIRE(size_open);
+  CHECK(size_open->predictions[0].cast_mm - size_shut->predictions[0].cast_mm == Approx(0.15).margin(1e-9));
+  bool said = false;
+  for (const ProcedureStep& s : d.planner.fresh(results::procedure)->procedure.steps)
+    said |= s.act == Act::close && s.what.find("keeps the line open") != std::string::npos;
+  CHECK(said);
+}

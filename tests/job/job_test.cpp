@@ -61,6 +61,7 @@ Job full_job() {
             true,
             {{1, 1, 2}},
             true,
+            0.12,
             {Vec3{3, 2, 1}, 6, 18, SetDown::left, false}};
   j.mould.key_mm = 9, j.mould.key_clear_mm = 5, j.mould.cover = "plate";
   j.mould.coats = {{0.9, false, false}, {1.4, true, true}};

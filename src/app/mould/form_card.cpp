@@ -43,6 +43,17 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
       desk_.edit(next, QStringLiteral("keys by the rule"));
     });
   }
+  gap_ = new FigureField(QStringLiteral("Line kept open by"), QStringLiteral("edge-gap"), 120);
+  gap_->set_range(0, 2);
+  gap_->allow_empty(QStringLiteral("shut"));
+  row->addWidget(gap_);
+  const auto keep_open = [this](double mm) {
+    Job next = desk_.job();
+    next.flow.edge_gap_mm = mm;
+    desk_.edit(next, QStringLiteral("line kept open"));
+  };
+  connect(gap_, &FigureField::entered, this, [this, keep_open](double v) { keep_open(desk_.units().mm(v)); });
+  connect(gap_, &FigureField::emptied, this, [keep_open] { keep_open(0); });
   row->addStretch(1);
   col->addLayout(row);
   channels_ = new Chips;
@@ -159,6 +170,9 @@ void FormCard::refresh() {
   skin_->setVisible(form == Form::skin);
   open_->setVisible(form == Form::open);
   channels_->setVisible(halves && form != Form::squeeze);
+  gap_->setVisible(halves && form != Form::squeeze);
+  gap_->show_value(job.flow.edge_gap_mm > 0 ? std::optional(u.length(job.flow.edge_gap_mm)) : std::nullopt,
+                   u.inch ? 3 : 2, u.length_name());
   QString words = QStringLiteral("%1.").arg(qs(std::string(words_of(form))));
   if (!halves && form != Form::skin && form != Form::open) words += QStringLiteral(" It has nothing to set here.");
   if (form == Form::squeeze)

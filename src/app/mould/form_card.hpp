@@ -17,7 +17,7 @@ class FormCard : public PopCard {
   std::vector<Coat> coats() const;  ///< the job's, or those the rule gives
   Desk& desk_;
   QWidget *halves_, *skin_, *open_, *coat_rows_ = nullptr;
-  FigureField *key_, *clear_;
+  FigureField *key_, *clear_, *gap_;
   Chips *channels_, *cover_;
   QLabel *told_, *coats_told_;
   QPushButton* by_rule_;

@@ -29,8 +29,8 @@ SurfacePoint wall_over(const RayScene& rays, const Vec3& apex, const Vec3& up, d
   return near;
 }
 
-std::vector<Opening> openings_of(const std::vector<Vec3>& vents) {
-  std::vector<Opening> out;
+std::vector<Opening> openings_of(const std::vector<Vec3>& vents, const FlowPlanOptions& o) {
+  std::vector<Opening> out = o.open;
   for (const Vec3& v : vents) out.push_back({v, 0});
   return out;
 }
@@ -44,7 +44,7 @@ struct Choice {
 Choice choose_vents(const RayScene& rays, const Cavity& c, const Vec3& up, const FlowPlanOptions& o, double seen,
                     RoofMemory& memory) {
   Choice out;
-  for (const Roof& r : find_roofs(c, up, openings_of(o.vents), 0.5 * seen, memory)) {
+  for (const Roof& r : find_roofs(c, up, openings_of(o.vents, o), 0.5 * seen, memory)) {
     if (r.volume_mm3 < seen) continue;
     const SurfacePoint wall = wall_over(rays, c.top_point(r.apex, up), up, 3 * c.voxel_mm);
     if (barred(o, wall.point_mm) || scar_at(o, wall.triangle) >= 10) {
@@ -226,7 +226,7 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
     }
     // What the vents leave, told by the sweep itself; a bubble that is still seen gets a vent while there are any left.
     for (;;) {
-      auto swept = sweep_air(grid, up, openings_of(p.vents), progress.part(0.67, 0.67));
+      auto swept = sweep_air(grid, up, openings_of(p.vents, o), progress.part(0.67, 0.67));
       if (!swept) return swept.error();
       p.sweep = *std::move(swept);
       p.left_mm3 = 0;

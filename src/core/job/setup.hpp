@@ -284,6 +284,7 @@ struct FlowSetup {
   bool keep_gate = false, keep_vents = false;  ///< the plan leaves them where they are
   std::vector<Vec3> no_vents;                  ///< the plan puts none there
   bool cast_in = false;                        ///< gate and vents by rods in the pour; else cut later
+  double edge_gap_mm = 0;                      ///< that a strip of tape keeps open round the line: a vent all along
   SqueezeSetup squeeze;
   bool operator==(const FlowSetup&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -305,6 +306,7 @@ struct FlowSetup {
     f("keep_vents", s.keep_vents);
     f("no_vents", s.no_vents, AtMost{100});
     f("cast_in", s.cast_in);
+    f("edge_gap_mm", s.edge_gap_mm, Within{0, 2});
     f("squeeze", s.squeeze);
   }
 };

@@ -26,7 +26,8 @@ struct FlowIn {
   Fresh<ClosingResult> closing;  // only of what is squeezed
   Fresh<CavityResult> cavity;
   Fresh<FaceWishes> wishes;
-  auto fields(auto&& f) const { return f(ground, closing, cavity, wishes); }
+  Fresh<SplitResult> line;  // only where it is left open
+  auto fields(auto&& f) const { return f(ground, closing, cavity, wishes, line); }
 };
 struct ChannelsIn {
   FlowGround ground;
@@ -40,7 +41,8 @@ struct AirPlanIn {
   Fresh<FaceWishes> wishes;
   FlowSetup asked;  // what the plan keeps and may do
   Study study;
-  auto fields(auto&& f) const { return f(ground, cavity, wishes, asked, study); }
+  Fresh<SplitResult> line = {};  // only where it is left open
+  auto fields(auto&& f) const { return f(ground, cavity, wishes, asked, study, line); }
 };
 struct AirAdviceIn {
   Fresh<FlowResult> flow;
@@ -172,7 +174,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         auto ground = ground_of(job, plan, shop);
         const auto cavity = plan.fresh(results::cavity);
         if (!ground || !cavity) return std::nullopt;
-        FlowIn in{*std::move(ground), {}, cavity, plan.fresh(results::wishes)};
+        FlowIn in{*std::move(ground), {}, cavity, plan.fresh(results::wishes), {}};
+        if (in.ground.setup.edge_gap_mm > 0) in.line = plan.fresh(results::split);
         if (in.ground.way == FillWay::squeeze && !(in.closing = plan.fresh(results::closing))) return std::nullopt;
         return in;
       },
@@ -217,13 +220,14 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
                      plan.subject<Subject>().study};
         if (!ground || !in.cavity || ground->way != FillWay::sprue) return std::nullopt;
         in.ground = *std::move(ground);
+        if (job.flow.edge_gap_mm > 0) in.line = plan.fresh(results::split);
         // The plan starts from level, whatever the job does.
         in.ground.base = in.ground.level;
         in.ground.setup = {};
         return in;
       },
       [](const AirPlanIn& in, const Progress& progress) -> Result<FlowPlanResult> {
-        const FlowPlanOptions o = plan_options(in.asked, in.ground, in.study);
+        const FlowPlanOptions o = plan_options(in.asked, in.ground, in.cavity->cavity, in.study);
         auto p = plan_flow(*in.ground.master->mesh, *in.ground.master->rays, in.cavity->cavity, o, progress);
         if (!p) return p.error();
         FlowPlanResult r;

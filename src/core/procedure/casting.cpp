@@ -38,7 +38,11 @@ void make_ready(Writing& w) {
             : has_keys(f)         ? "Put the halves together until the keys sit."
             : f.form == Form::cut ? "Close the cut until its wave sits."
                                   : "Put the halves together, edge on edge.";
-    what += " Tape the line.";
+    what += f.edge_gap_mm > 0
+                ? " A strip of " + f.shown.length(f.edge_gap_mm, 2) +
+                      " round the part's edge keeps the line open for air; tape the outside but a finger's "
+                      "width at the top."
+                : std::string(" Tape the line.");
   }
   if (clamped(f)) {
     what += " Hold it shut with " + significant(f.clamp_n, 2) + " N" +

@@ -110,6 +110,7 @@ struct ProcedureFacts {
   double squeeze_kg = 0, over_pct = 0;
   bool brush_details = false, cover_plate = false;
   std::string heap, set_down;  ///< of a squeeze: where it is heaped and how high; "the left end"
+  double edge_gap_mm = 0;      ///< that a strip keeps open round the line
   double jack_n = 0;           ///< of a core, to draw it
   double top_up_ml = 0;        ///< that an open face sinks by as it cures
   std::string cover;           ///< of an open face: "a waxed plate of 96 × 40 mm, 1.3 kg on it"; empty: scraped

@@ -15,11 +15,27 @@ bool shows(const FaceWishes* w, uint32_t face) {
   return w && face < w->flags.size() && (w->flags[face] & FaceWishes::show);
 }
 
+/// The whole outer line, where a strip keeps it open.
+std::vector<Opening> open_line(const FlowGround& in, double gap_mm, const Cavity& cavity) {
+  std::vector<Opening> out;
+  if (gap_mm <= 0 || in.way != FillWay::sprue || !in.split) return out;
+  for (const auto& loop : in.split->split.loops) {
+    if (!loop.outer) continue;
+    for (size_t k = 0; k < loop.points_mm.size(); ++k) {
+      const Vec3 a = loop.points_mm[k], b = loop.points_mm[(k + 1) % loop.points_mm.size()];
+      const int steps = std::max(1, static_cast<int>(length(b - a) / cavity.voxel_mm));
+      for (int s = 0; s < steps; ++s) out.push_back({a + (b - a) * (static_cast<double>(s) / steps), 0});
+    }
+  }
+  return out;
+}
+
 /// What lets air out by the way the mould fills: vents, the open face.
 std::vector<Opening> openings_for(const FlowGround& in, const Cavity& cavity) {
   std::vector<Opening> out;
   for (const Opening& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
   for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
+  for (const Opening& o : open_line(in, in.setup.edge_gap_mm, cavity)) out.push_back(o);
   if (in.way == FillWay::well) {
     // By the nub: the highest place while the resin goes in; nearest to the middle of what lies as high.
     double top = -1e300;
@@ -230,8 +246,9 @@ std::vector<float> scars(const OriginalResult& master, const std::vector<uint8_t
 
 }  // namespace
 
-FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const Study& study) {
+FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const Cavity& cavity, const Study& study) {
   FlowPlanOptions o;
+  o.open = open_line(ground, f.edge_gap_mm, cavity);
   o.base_up = ground.level;
   o.finalists = study.finalists;
   o.tilt_step_deg = study.tilt_step_deg;
@@ -400,6 +417,7 @@ FlowSetup only_plan(const FlowSetup& s) {
   p.max_vents = s.max_vents;
   p.no_vents = s.no_vents;
   p.sprue_mm = s.sprue_mm, p.vent_mm = s.vent_mm;
+  p.edge_gap_mm = s.edge_gap_mm;
   p.keep_gate = s.keep_gate, p.keep_vents = s.keep_vents;
   if (s.keep_gate) p.gate = s.gate;
   if (s.keep_vents) p.vents = s.vents;

@@ -47,7 +47,8 @@ ChannelsResult channels_result(const OriginalResult& master, const Mould& mould,
 /// The same for a cavity by itself: a sprue straight up from the gate, `head_mm` over the part; vents well past it.
 ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base, const FlowSetup& setup);
 
-FlowPlanOptions plan_options(const FlowSetup& asked, const FlowGround& ground, const Study& study);
+FlowPlanOptions plan_options(const FlowSetup& asked, const FlowGround& ground, const Cavity& cavity,
+                             const Study& study);
 
 /// The plan as an edit of the job.
 edits::StandSo stand_so(const FlowPlan& plan);

@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "procedure/own_ways.hpp"
 #include "stages/closing.hpp"
+#include "stages/flowing.hpp"
 #include "stages/materials.hpp"
 #include "stages/touching.hpp"
 
@@ -124,6 +125,7 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   f.brush_details = form == Form::squeeze && job.flow.squeeze.brushed;
   if (form == Form::squeeze) f.tilt_deg = 0, f.vents = 0;
   f.cast_in = job.flow.cast_in;
+  if (fill_way(job.mould.form) == FillWay::sprue) f.edge_gap_mm = job.flow.edge_gap_mm;
   if (job.original.finish.later == Later::paint) f.later = "paint";
   if (job.original.finish.later == Later::glue) f.later = "glue";
   f.sizes = static_cast<int>(job.original.sizes.size());

@@ -38,7 +38,8 @@ std::optional<ChainMaterials> chain_materials(const Job& job, const Shop& shop, 
   m.gel_c = job.size.gel_c;
   m.gel_u_c = rules.size.gel_u_c;
   m.room_c = job.size.room_c;
-  m.flash_mm = rules.size.flash_mm;
+  // A line that is kept open comes out as thick as its strip.
+  m.flash_mm = rules.size.flash_mm + job.flow.edge_gap_mm;
   m.flash_u_mm = rules.size.flash_u_mm;
   m.pin_u_mm = rules.size.pin_u_mm;
   m.generations = job.size.generations;
@@ -61,6 +62,7 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
   only.size.generations = job.size.generations;
   only.size.room_c = job.size.room_c;
   only.size.gel_c = job.size.gel_c;
+  only.flow.edge_gap_mm = job.flow.edge_gap_mm;
   return only;
 }
 
