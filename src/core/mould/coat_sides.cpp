@@ -31,26 +31,41 @@ std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, con
   const double h = std::cbrt(skin_mm3 / std::max(1.0, cells));
   const auto count = [&](double from, double to) { return static_cast<int>(std::ceil((to - from + 2 * reach) / h)); };
   const int nu = count(box.min.x, box.max.x), nv = count(box.min.y, box.max.y), nw = count(box.min.z, box.max.z);
-  // Counts a slice, so that the sum is the same whoever adds it up.
-  std::vector<std::vector<std::array<size_t, 2>>> slices(static_cast<size_t>(nw),
+  // In blocks of four a side: one whose middle is too far off, or too deep in the part, holds nothing of the skin.
+  // Counts by layers of blocks, so that the sum is the same whoever adds it up.
+  constexpr int side = 4;
+  const double half_diagonal = 0.5 * std::sqrt(3.0) * side * h;
+  const auto blocks = [](int cells_there) { return (cells_there + side - 1) / side; };
+  std::vector<std::vector<std::array<size_t, 2>>> slices(static_cast<size_t>(blocks(nw)),
                                                          std::vector<std::array<size_t, 2>>(coats, {0, 0}));
-  tbb::parallel_for(0, nw, [&](int k) {
-    auto& slice = slices[static_cast<size_t>(k)];
-    for (int j = 0; j < nv; ++j)
-      for (int i = 0; i < nu; ++i) {
-        // Off the middle of its cell by what its number says: rows that lay level with a flat face would take or miss
-        // whole coats.
-        const Vec3 q{box.min.x - reach + (i + off(i, j, k, 1)) * h, box.min.y - reach + (j + off(i, j, k, 2)) * h,
-                     box.min.z - reach + (k + off(i, j, k, 3)) * h};
-        const Vec3 p = m.frame.direction_back(q);
-        const SurfacePoint near = rays.closest(p);
-        if (near.distance_mm > reach || near.distance_mm <= 0) continue;
-        if (dot(p - near.point_mm, mesh.normal(near.triangle)) <= 0) continue;  // in the part
-        const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
-                  cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
-        const bool b = m.shadow[m.column(ci, cj)] ? split.side[near.triangle] != 0 : q.z < m.parting_at(q.x, q.y);
-        const auto coat = std::lower_bound(outer_mm.begin(), outer_mm.end(), near.distance_mm);
-        ++slice[std::min(coats - 1, static_cast<size_t>(coat - outer_mm.begin()))][b ? 1 : 0];
+  const auto at = [&](double i, double j, double k) {
+    return Vec3{box.min.x - reach + i * h, box.min.y - reach + j * h, box.min.z - reach + k * h};
+  };
+  const auto outside = [&](const Vec3& p, const SurfacePoint& near) {
+    return dot(p - near.point_mm, mesh.normal(near.triangle)) > 0;
+  };
+  tbb::parallel_for(0, blocks(nw), [&](int bk) {
+    auto& slice = slices[static_cast<size_t>(bk)];
+    for (int bj = 0; bj < blocks(nv); ++bj)
+      for (int bi = 0; bi < blocks(nu); ++bi) {
+        const Vec3 middle = m.frame.direction_back(at(side * (bi + 0.5), side * (bj + 0.5), side * (bk + 0.5)));
+        const SurfacePoint by = rays.closest(middle);
+        if (by.distance_mm > (outside(middle, by) ? reach : 0) + half_diagonal) continue;
+        for (int k = side * bk; k < std::min(nw, side * (bk + 1)); ++k)
+          for (int j = side * bj; j < std::min(nv, side * (bj + 1)); ++j)
+            for (int i = side * bi; i < std::min(nu, side * (bi + 1)); ++i) {
+              // Off the middle of its cell by what its number says: rows that lay level with a flat face would take or
+              // miss whole coats.
+              const Vec3 q = at(i + off(i, j, k, 1), j + off(i, j, k, 2), k + off(i, j, k, 3));
+              const Vec3 p = m.frame.direction_back(q);
+              const SurfacePoint near = rays.closest(p);
+              if (near.distance_mm > reach || near.distance_mm <= 0 || !outside(p, near)) continue;
+              const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
+                        cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
+              const bool b = m.shadow[m.column(ci, cj)] ? split.side[near.triangle] != 0 : q.z < m.parting_at(q.x, q.y);
+              const auto coat = std::lower_bound(outer_mm.begin(), outer_mm.end(), near.distance_mm);
+              ++slice[std::min(coats - 1, static_cast<size_t>(coat - outer_mm.begin()))][b ? 1 : 0];
+            }
       }
   });
   std::vector<double> out(coats, 1);

@@ -243,7 +243,8 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         // the last.
         const std::vector<double> outer(offsets.begin() + 2, offsets.end());
         const std::vector<double> share_a =
-            line ? coat_shares_a(mesh, rays, split, two, outer, f.chosen == p.form ? 60'000 : 15'000)
+            line ? coat_shares_a(mesh, rays, split, two, outer,
+                                 std::min(1.0, f.voxels_across / 80) * (f.chosen == p.form ? 60'000 : 15'000))
                  : std::vector<double>(outer.size(), 1.0);
         std::vector<RubberPour> pours;
         for (const char* side : {"a", "b"}) {
