@@ -3,6 +3,7 @@
 
 #include "base/text.hpp"
 #include "commands.hpp"
+#include "job/parts.hpp"
 #include "ledger/archive.hpp"
 #include "ledger/demo.hpp"
 #include "ledger/workshop.hpp"
@@ -29,7 +30,7 @@ Result<Planned> plan_job(const std::string& file, const Progress& progress) {
   if (p.archive.mesh)
     meshes[p.archive.job.original.mesh.hash] = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
   p.archive.mesh.reset();
-  const auto joined = p.archive.job.original.joined_meshes();
+  const auto joined = further_meshes(p.archive.job);
   for (size_t i = 0; i < p.archive.joined.size(); ++i)
     meshes[joined[i]] = std::make_shared<const TriMesh>(std::move(p.archive.joined[i]));
   auto nodes = job_nodes(starting_shop(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {

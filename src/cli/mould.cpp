@@ -129,8 +129,7 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
     if (!ok)
       return Error{"\"" + o.coats + "\" is no list of coats", "--coats",
                    "Give up to 20, of 0.1 to 20 mm each: \"1 1.4 1.4\""};
-    for (const double mm : *coats)
-      job.mould.coats.push_back({mm, !job.mould.coats.empty(), job.mould.coats.size() % 2 == 1});
+    for (const double mm : *coats) job.mould.coats.push_back(coat_by_rule(job.mould.coats.size(), mm));
   }
   for (const std::string& v : o.vents) {
     const auto p = place(v, "--vent");
@@ -241,12 +240,13 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   const bool keyed = forms->halved() || form.form == Form::cut;
   KeyPlan keys;
   if (form.form == Form::cut) keys = place_keys(m, KeyKind::wave, asked.shop.rules.mould.keys);
-  if (const auto placed = asked.maybe(results::keys)) keys = placed->plan;
+  const auto placed = asked.maybe(results::keys);
+  if (placed) keys = placed->plan;
   std::vector<Finding> findings = made->findings;
   const auto tell = [&](const std::vector<Finding>& more) {
     findings.insert(findings.end(), more.begin(), more.end());
   };
-  if (keyed) tell(key_findings(keys, key_rules(asked.shop.rules.mould.keys, job.mould.key_mm, job.mould.key_clear_mm)));
+  if (keyed) tell(placed ? placed->findings : key_findings(keys, asked.shop.rules.mould.keys));
   for (const Finding& f : forms->findings)
     if (f.severity == Severity::stop) findings.push_back(f);
   std::vector<PinPlan> pins;
@@ -263,7 +263,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
       HalvesParts parts = at_each({pins, order.channels, order.pieces}, *set);
       pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
     }
-    MouldOptions how = mould_options(job, asked.shop, wall_of(job, asked.shop, part.own_size_mm));
+    MouldOptions how = made->how;
     how.pitch_mm = o.pitch;
     const auto built =
         build_files(set ? *set->mesh : *part.mesh, set ? *set->rays : *part.rays, set ? set->split : split, how, keys,

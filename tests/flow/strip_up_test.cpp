@@ -44,12 +44,12 @@ TEST_CASE("a strip's well holds the foam of all parts; what would need too wide 
   const TriMesh part = shapes::box({0, 0, 0}, {14, 10, 12}, 2);
   StripRules r;
   for (const int many : {1, 6, 12}) {
-    const auto s = plan_strip(part, {0, 0, 1}, many, r);
+    const auto s = plan_strip({{&part, {0, 0, 1}, many}}, r);
     REQUIRE(s);
-    CHECK(s->well_mm3() >= r.foam_ratio * many * s->part_mm3 * (1 - 1e-9));
+    CHECK(s->well_mm3() >= r.foam_ratio * s->parts_mm3 * (1 - 1e-9));
   }
   r.foam_ratio = 20;
-  const auto no = plan_strip(part, {0, 0, 1}, 6, r);
+  const auto no = plan_strip({{&part, {0, 0, 1}, 6}}, r);
   REQUIRE_FALSE(no);
   CHECK(no.error().what.find("foam of 6 parts") != std::string::npos);
 }

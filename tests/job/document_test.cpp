@@ -7,6 +7,7 @@
 #include "base/json_fields.hpp"
 #include "base/zip.hpp"
 #include "job/job.hpp"
+#include "job/parts.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
 #include "shapes.hpp"
@@ -103,7 +104,7 @@ TEST_CASE("counts have limits, and many keys cost no more than many keys", "[job
   Job many;
   for (int i = 0; i < 1000; ++i) {
     MeasuredSize s;
-    s.id = many.original.new_size_id();
+    s.id = new_size_id(many);
     many.original.sizes.push_back(s);
   }
   CHECK(many.original.sizes.back().id == "s1000");

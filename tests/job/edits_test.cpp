@@ -20,6 +20,8 @@ Job job_with_size() {
   j.original.sizes = {s};
   j.split.piece_pulls = {{1, 0, 0}};
   j.mix.rubber = starting_shelf().front();
+  j.parts.resize(1);
+  j.parts[0].name = "Bolt";
   return j;
 }
 
@@ -76,6 +78,9 @@ const std::vector<Case>& cases() {
        [](const Job& j) {
          return j.mould.own_box == BoxChoice{"Tide box", Vec3{180, 120, 90}, true};
        }},
+      {edits::PutDams{true}, [](const Job& j) { return j.mould.dams; }},
+      {edits::PourInStages{false, true}, [](const Job& j) { return j.mould.stage_b && !j.mould.stage_a; }},
+      {edits::TakePart{0}, [](const Job& j) { return j.part_name == "Bolt" && j.parts.size() == 1; }},
       {edits::AddVent{{1, 2, 3}},
        [](const Job& j) {
          return j.flow.vents == std::vector<Vec3>{{1, 2, 3}};
@@ -156,6 +161,7 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
                                   edits::TakeForm{"cake"},
                                   edits::SetWall{-3},
                                   edits::TakeBox{"Tide box", {}, false},
+                                  edits::TakePart{7},
                                   edits::AddVent{{std::nan(""), 0, 0}},
                                   edits::StandSo{false, 120, 0},
                                   edits::SetSprue{0},

@@ -390,7 +390,7 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   p.planner.wait();
   const auto skin = p.planner.fresh(results::mix);
   REQUIRE(skin);
-  CHECK(skin->pours.size() == 13);  // five coats and a shell a side, the casting
+  CHECK(skin->pours.size() == 15);  // five coats and a shell in two layers a side, the casting
   CHECK(skin->rubber_g < 0.6 * two->rubber_g);
   const auto days = p.planner.fresh(results::days);
   REQUIRE(days);

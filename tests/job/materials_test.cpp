@@ -252,3 +252,62 @@ TEST_CASE("filler goes through the whole job: cup, readings, bench, viscosity, s
   p.run(job);
   CHECK(p.finding(job, "addition-small"));
 }
+
+TEST_CASE("a soft and a firm half: each is weighed, cured, bought and warned of as its own rubber", "[job]") {
+  Job job = bare_job();  // a tin rubber
+  job.mix.silicone_b_id = "add-40-translucent";
+  job.mix = with_copies(job.mix, starting_shop());
+  REQUIRE(job.mix.rubber_b);
+  CHECK(*job_from_json(job_to_json(job), "x") == job);
+  Planned p{starting_shop()};
+  p.run(job);
+  const auto mix = p.planner->fresh(results::mix);
+  REQUIRE(mix);
+  REQUIRE(mix->pours.size() == 3);
+  CHECK(mix->pours[0].material_id == "con-25-white");
+  CHECK(mix->pours[1].material_id == "add-40-translucent");
+  CHECK(mix->rubber_b_g == Approx(mix->pours[1].weighing.total_g * mix->pours[1].batches.count));
+  const Shop& shop = starting_shop();
+  const double cost = mix->pours[0].weighing.total_g * 1e-3 * shop.shelf.silicone("con-25-white")->price_per_kg *
+                          mix->pours[0].batches.count +
+                      mix->rubber_b_g * 1e-3 * shop.shelf.silicone("add-40-translucent")->price_per_kg;
+  CHECK(mix->rubber_cost == Approx(cost));
+  double bought_a = 0, bought_b = 0;
+  for (const Need& n : needs_of(*mix, job.mix, 1, shop)) {
+    if (n.material_id == "con-25-white") bought_a = n.mass_g;
+    if (n.material_id == "add-40-translucent") bought_b = n.mass_g;
+  }
+  CHECK(bought_a == Approx(mix->rubber_g - mix->rubber_b_g));
+  CHECK(bought_b == Approx(mix->rubber_b_g));
+  // An addition rubber poured onto a tin rubber stays wet: a stop. The other way round it cures.
+  const auto met = [&](const Job& j) {
+    p.run(j);
+    const auto r = p.planner->fresh(results::meetings);
+    REQUIRE(r);
+    return std::any_of(r->met.begin(), r->met.end(), [](const Met& m) { return m.rule->id == "tin-master"; });
+  };
+  CHECK(met(job));
+  // Each half waits for its own cure.
+  const auto work = p.planner->fresh(results::procedure);
+  REQUIRE(work);
+  double waits[2] = {0, 0};
+  for (const ProcedureStep& s : work->procedure.steps)
+    if (s.act == Act::pour && (s.pour == "a" || s.pour == "b")) waits[s.pour == "b"] = s.wait_min;
+  CHECK(waits[0] == Approx(work->facts.rubber_cure.demould_min));
+  REQUIRE(work->facts.rubber[1].cure);
+  CHECK(waits[1] == Approx(work->facts.rubber[1].cure->demould_min));
+  Job quick = job;
+  quick.mix.rubber_b->times.front().demould_h = 1.5;
+  p.run(quick);
+  CHECK(p.planner->fresh(results::procedure)->facts.rubber[1].cure->demould_min < 0.5 * waits[0]);
+  CHECK((p.finding(job, "two-rubbers") != nullptr) ==
+        (std::abs(shop.shelf.silicone("con-25-white")->shrink_pct -
+                  shop.shelf.silicone("add-40-translucent")->shrink_pct) > 0.02));
+  std::swap(job.mix.silicone_id, job.mix.silicone_b_id);
+  job.mix = with_copies(job.mix, shop);
+  CHECK_FALSE(met(job));
+  // Where all is poured whole there is no side b.
+  job.mould.form = "cut";
+  p.run(job);
+  CHECK(p.planner->fresh(results::mix)->rubber_b_g == 0);
+}

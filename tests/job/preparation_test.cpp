@@ -4,6 +4,7 @@
 #include "findings/size.hpp"
 #include "job/apply.hpp"
 #include "job/other_mesh.hpp"
+#include "job/parts.hpp"
 #include "mesh/soundness.hpp"
 #include "overview/overview.hpp"
 #include "rough_study.hpp"
@@ -111,7 +112,7 @@ TEST_CASE("two halves are joined exactly", "[job]") {
   REQUIRE(made);
   CHECK(made->measure.volume_mm3 == Approx(1000 + 11 * 64 - 64).epsilon(1e-9));
   CHECK(check_soundness(*made->mesh)->sound());
-  CHECK(job.original.joined_meshes().size() == 1);
+  CHECK(further_meshes(job).size() == 1);
 }
 
 TEST_CASE("the master's file is scaled and tells how to print it", "[job]") {

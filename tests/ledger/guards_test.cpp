@@ -343,7 +343,11 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
       if (!c.booking.empty()) CHECK(bookings.insert(c.booking).second);
     most = std::max(most, pours);
   }
-  CHECK(most > 15);  // of a build for sanitizers as well, which is slow
+#ifdef __SANITIZE_ADDRESS__
+  CHECK(most > 15);  // slower there
+#else
+  CHECK(most > 30);
+#endif
   CHECK(failed > 0);
 }
 

@@ -356,21 +356,21 @@ TEST_CASE("the jacket: shells sound, off the skin, drawing off, with bolts throu
 TEST_CASE("the strip: as many parts as asked, hung on one bar; rubber adds up", "[mould]") {
   const TriMesh part = shapes::box({-4, -1, 0}, {4, 1, 12}, 2);
   for (const int many : {1, 7}) {
-    const auto s = plan_strip(part, {0, 0, 1}, many);
+    const auto s = plan_strip({{&part, {0, 0, 1}, many}});
     REQUIRE(s);
-    CHECK(s->places_mm.size() == static_cast<size_t>(many));
+    CHECK(s->places.size() == static_cast<size_t>(many));
     const auto bar = strip_bar(*s);
     REQUIRE(bar);
     CHECK(sound(*bar));
     CHECK(measure(*bar).volume_mm3 == Approx(s->bar_mm3()).epsilon(0.01));
-    const auto rubber = strip_rubber(part, *s, *bar, 0.4);
+    const auto rubber = strip_rubber({{&part, {0, 0, 1}, many}}, *s, *bar, 0.4);
     REQUIRE(rubber);
     CHECK(sound(*rubber));
     CHECK(measure(*rubber).volume_mm3 == Approx(s->rubber_mm3()).epsilon(0.01));
     // Copies stand clear of each other, the box and the bar's top.
-    if (many > 1) CHECK(length(s->places_mm[1] - s->places_mm[0]) >= 2 + 5 - 1e-9);
+    if (many > 1) CHECK(length(s->places[1].place.shift - s->places[0].place.shift) >= 2 + 5 - 1e-9);
   }
-  CHECK_FALSE(plan_strip(part, {0, 0, 1}, 0));
+  CHECK_FALSE(plan_strip({{&part, {0, 0, 1}, 0}}));
 }
 
 TEST_CASE("a pin as a solid: sound, its volume by hand less flat and chamfers", "[mould]") {

@@ -51,8 +51,9 @@ TEST_CASE("a strip's stated rubber and box are those of the rubber that is writt
       f.copies = copies;
       const Plans p = plan(m, {0, 0, 1}, f);
       const FormPlan& s = p.of(Form::strip);
-      const auto layout = *plan_strip(m, p.split.pull, copies);
-      const auto rubber = strip_rubber(m, layout, *strip_bar(layout), 0.25);
+      const std::vector<StripPart> hang{{&m, p.split.pull, copies}};
+      const auto layout = *plan_strip(hang);
+      const auto rubber = strip_rubber(hang, layout, *strip_bar(layout), 0.25);
       REQUIRE(rubber);
       const MeshMeasure built = measure(*rubber);
       CHECK(s.rubber_mm3 == Approx(built.volume_mm3).epsilon(0.01));
@@ -85,7 +86,7 @@ TEST_CASE("coats of a skin are the shells between its offsets, each its own", "[
   for (const double r : {6.0, 15.0}) {
     const Plans p = plan(shapes::icosphere(r, 4), {0, 0, 1});
     const FormPlan& s = p.of(Form::skin);
-    const int coats = 5;  // 5 mm in coats of at most 1.2
+    const int coats = 5;                   // 5 mm in coats of at most 1.2
     REQUIRE(s.pours.size() == 2 * coats);  // one side after the other
     for (int k = 0; k < coats; ++k) {
       const double inner = r + k, outer = r + k + 1;

@@ -96,10 +96,10 @@ TEST_CASE("several masters in one box: one pour round all of them", "[mould]") {
   MouldOptions o;
   o.wall_mm = 10;
   for (const int count : {2, 3, 4, 6}) {
-    const auto set = master_set(c.mesh, c.split, count, o.wall_mm);
+    const auto set = master_set({{&c.mesh, &c.split, count}}, o.wall_mm);
     REQUIRE(set);
-    CHECK(set->places_mm.size() == static_cast<size_t>(count));
-    CHECK(length(set->places_mm[0]) == 0);
+    CHECK(set->masters.size() == static_cast<size_t>(count));
+    CHECK(length(set->masters[0].place.shift) == 0);
     CHECK(set->split.side.size() == set->mesh->triangles.size());
     CHECK(set->split.loops.size() == static_cast<size_t>(count) * c.split.loops.size());
     const auto m = two_part_mould(*set->mesh, set->split, o);
@@ -111,18 +111,20 @@ TEST_CASE("several masters in one box: one pour round all of them", "[mould]") {
     CHECK(m->rubber_mm3 < count * two_part_mould(c.mesh, c.split, o)->rubber_mm3);
     if (count == 4) CHECK(in.x * in.y == Approx((2 * 40 + 30) * (2 * 30 + 30)));
     // No two nearer than the wall.
-    for (size_t i = 0; i < set->places_mm.size(); ++i)
+    for (size_t i = 0; i < set->masters.size(); ++i)
       for (size_t k = 0; k < i; ++k) {
-        const Vec3 d = set->places_mm[i] - set->places_mm[k];
+        const Vec3 d = set->masters[i].place.shift - set->masters[k].place.shift;
         CHECK((std::abs(d.x) >= 50 - 1e-9 || std::abs(d.y) >= 40 - 1e-9));
       }
   }
-  CHECK_FALSE(master_set(shapes::icosphere(10, 7), cut(shapes::icosphere(10, 1)).split, 24, 10));
+  const TriMesh fine = shapes::icosphere(10, 7);
+  const Cut coarse = cut(shapes::icosphere(10, 1));
+  CHECK_FALSE(master_set({{&fine, &coarse.split, 24}}, 10));
 }
 
 TEST_CASE("halves of a box with two masters are sound and enclose its rubber", "[mould]") {
   const Cut c = cut(shapes::icosphere(9, 3));
-  const auto set = master_set(c.mesh, c.split, 2, 10);
+  const auto set = master_set({{&c.mesh, &c.split, 2}}, 10);
   REQUIRE(set);
   MouldOptions o;
   const auto fine = fine_mould(*set->mesh, set->split, o, 0.6);
@@ -182,4 +184,89 @@ TEST_CASE("a lighter copy stays on the surface, whole and closed", "[mesh]") {
   CHECK(measure(copy).volume_mm3 == Approx(measure(ball).volume_mm3).epsilon(0.005));
   for (const Vec3& p : copy.points) CHECK(length(p) == Approx(20).margin(0.05));
   CHECK(lighter(copy, 50'000, 0.05) == copy);
+}
+
+TEST_CASE("rows of different masters: by hand, the same for any order, nothing nearer than the wall", "[mould]") {
+  // 40 × 30, and two of 18 × 10 that lie beside one another behind it as wide as it is.
+  const std::vector<Footprint> prints{{40, 30}, {18, 10}, {12, 10}};
+  const auto at = packed(prints, 10);
+  const auto box = [](const std::vector<Footprint>& f, const std::vector<Point2>& p) {
+    double u = 0, v = 0;
+    for (size_t k = 0; k < f.size(); ++k) u = std::max(u, p[k].x + f[k].u_mm), v = std::max(v, p[k].y + f[k].v_mm);
+    return (u + 20) * (v + 20);
+  };
+  // In one column of two rows: (40 + 20) × (30 + 10 + 10 + 20).
+  CHECK(box(prints, at) == Approx(60 * 70));
+  const std::vector<Footprint> turned{prints[2], prints[0], prints[1]};
+  CHECK(box(turned, packed(turned, 10)) == Approx(60 * 70));
+  for (size_t i = 0; i < prints.size(); ++i)
+    for (size_t k = 0; k < i; ++k)
+      CHECK((at[i].x + prints[i].u_mm + 10 <= at[k].x + 1e-9 || at[k].x + prints[k].u_mm + 10 <= at[i].x + 1e-9 ||
+             at[i].y + prints[i].v_mm + 10 <= at[k].y + 1e-9 || at[k].y + prints[k].v_mm + 10 <= at[i].y + 1e-9));
+}
+
+TEST_CASE("dams and a second stage come off rubber, pours, curve and halves alike", "[mould]") {
+  // An L with a tower at one end.
+  const TriMesh part = shapes::joined(
+      shapes::joined(shapes::box({0, 0, 0}, {70, 15, 12}, 2), shapes::box({0, 15 - 1e-9, 0}, {15, 70, 12}, 2)),
+      shapes::box({0, 0, 12 - 1e-9}, {15, 15, 50}, 2));
+  const Cut c = cut(part);
+  MouldOptions o;
+  o.wall_mm = 10;
+  const auto plain = two_part_mould(c.mesh, c.split, o);
+  o.dams = true;
+  const auto dammed = two_part_mould(c.mesh, c.split, o);
+  o.stage_a = true;
+  const auto both = two_part_mould(c.mesh, c.split, o);
+  REQUIRE((plain && dammed && both));
+  REQUIRE(dammed->dams() >= 1);
+  double blocks = 0;
+  for (const KeptOut& k : dammed->kept_out) {
+    const Vec3 s = k.box_mm.size();
+    blocks += s.x * s.y * s.z;
+  }
+  CHECK(plain->rubber_mm3 - dammed->rubber_mm3 == Approx(blocks).epsilon(1e-3));
+  for (const auto* m : {&*plain, &*dammed, &*both}) {
+    CHECK(m->pours[0].volume_mm3 + m->pours[1].volume_mm3 == Approx(m->rubber_mm3).epsilon(1e-6));
+    CHECK(m->box_mm3 - m->part_mm3 == Approx(m->rubber_mm3).margin(2e-3 * plain->rubber_mm3));
+    for (const RubberPour& p : m->pours) {
+      CHECK(p.curve.back().volume_mm3 == Approx(p.volume_mm3).epsilon(1e-3));
+      for (size_t i = 1; i < p.curve.size(); ++i) CHECK(p.curve[i].volume_mm3 >= p.curve[i - 1].volume_mm3 - 1e-6);
+    }
+  }
+  // No block comes nearer to the part than the wall.
+  for (const KeptOut& k : both->kept_out)
+    for (const Vec3& q : c.mesh.points) {
+      const Vec3 p = both->frame.direction(q);
+      const double dx = std::max({k.box_mm.min.x - p.x, p.x - k.box_mm.max.x, 0.0}),
+                   dy = std::max({k.box_mm.min.y - p.y, p.y - k.box_mm.max.y, 0.0}),
+                   dz = std::max({k.box_mm.min.z - p.z, p.z - k.box_mm.max.z, 0.0});
+      CHECK(std::sqrt(dx * dx + dy * dy + dz * dz) > 10 - 2 * both->pitch_mm);
+    }
+  const RubberPour& a = both->pours[0];
+  CHECK(a.stage_mm3 > 0);
+  CHECK(a.stage_mm3 < a.volume_mm3);
+  CHECK(a.stage_mm3 == Approx(Mould::volume_under(a, a.stage_fill_mm)));
+  CHECK(both->rubber_mm3 < 0.8 * dammed->rubber_mm3);
+  CHECK(both->pours[1].stage_mm3 == 0);
+  // The halves as solids.
+  const KeyPlan keys = place_keys(*both, KeyKind::studs);
+  for (const Key& key : keys.keys)
+    for (const KeptOut& k : both->kept_out) {
+      if (!k.dam) continue;
+      const double dx = std::max({k.box_mm.min.x - key.at_mm.x, key.at_mm.x - k.box_mm.max.x, 0.0}),
+                   dy = std::max({k.box_mm.min.y - key.at_mm.y, key.at_mm.y - k.box_mm.max.y, 0.0});
+      CHECK(std::hypot(dx, dy) >= key.radius_mm);
+    }
+  const auto h = mould_halves(c.mesh, *both, keys, {}, {0.6, 0.05});
+  REQUIRE(h);
+  double sum = 0;
+  for (const HalfSolid& half : h->halves) sum += measure(half.mesh).volume_mm3;
+  CHECK(sum == Approx(both->rubber_mm3).epsilon(0.02));
+  // A block has nothing to stage and no empty corner.
+  const Cut block = cut(shapes::box({0, 0, 0}, {40, 30, 20}, 4));
+  const auto same = two_part_mould(block.mesh, block.split, o);
+  o.dams = o.stage_a = false;
+  CHECK(same->rubber_mm3 == Approx(two_part_mould(block.mesh, block.split, o)->rubber_mm3).epsilon(1e-9));
+  CHECK(same->kept_out.empty());
 }

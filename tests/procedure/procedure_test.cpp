@@ -104,6 +104,30 @@ int for_all_jobs(F each) {
                   if (one_of(2)) f.later = "paint";
                   if (one_of(2)) f.finishing = {"Ream Pivot bore to 5 mm"};
                   f.sizes = one_of(3), f.squeeze_kg = 4, f.over_pct = 12, f.brush_details = one_of(2);
+                  if (in_halves(f.form))
+                    for (size_t k = f.rubber.size(); k-- > 0;) {
+                      if (one_of(3) != 0 || f.rubber[k].name.starts_with("piece")) continue;
+                      PourFacts second = f.rubber[k];
+                      f.rubber[k].stage = 1;
+                      second.stage = 2, second.name += " stage 2";
+                      second.frame_u_mm = 40, second.frame_v_mm = 30;
+                      f.rubber.insert(f.rubber.begin() + static_cast<std::ptrdiff_t>(k) + 1, second);
+                    }
+                  if (in_halves(f.form) && one_of(3) == 0)
+                    f.rubber.back().cure = CureFacts{90, 2000, {}, false, 60, 50};
+                  if (f.form == Form::putty && one_of(2)) f.rubber.front().cups = 3, f.rubber.front().bond_min = 6;
+                  if (one_of(2)) {
+                    std::vector<PourFacts> layers;
+                    for (const PourFacts& p : f.jacket)
+                      for (const int layer : {1, 2}) {
+                        PourFacts x = p;
+                        x.name += " layer " + std::to_string(layer);
+                        x.stage = layer;
+                        layers.push_back(x);
+                      }
+                    f.jacket = layers;
+                    f.jacket_gel_min = 20, f.fence_mm = 5;
+                  }
                   each(f);
                   ++n;
                 }

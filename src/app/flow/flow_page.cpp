@@ -9,7 +9,6 @@
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
-#include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "theme/theme.hpp"
 
@@ -280,33 +279,6 @@ std::optional<double> FlowPage::shown_min() const {
   return last * filled_->value() / filled_->maximum();
 }
 
-bool FlowPage::squeezed() const { return fill_way(desk_.job().mould.form) == FillWay::squeeze; }
-
-std::optional<double> FlowPage::shown_gap() const {
-  const auto c = desk_.plan().newest(results::closing);
-  if (!c || filled_->value() >= filled_->maximum()) return std::nullopt;
-  return c->closing.first_touch_mm * (1 - static_cast<double>(filled_->value()) / filled_->maximum());
-}
-
-void FlowPage::refresh_squeeze() {
-  const auto c = desk_.plan().newest(results::closing);
-  squeeze_->refresh(c.get());
-  const Units& u = desk_.units();
-  closing_->show_closing(c, shown_gap(), u.length_name(), u.length(1));
-  if (!c) return fill_words_->setText(QStringLiteral("Closing it…"));
-  const std::string end = set_down_words(c->how.hinge_deg);
-  const auto gap = shown_gap();
-  QString words = gap ? QStringLiteral("<b>%1 open</b>").arg(u.length_unit_text(*gap, 1))
-                      : QStringLiteral("<b>%1 under %2</b>")
-                            .arg(end.empty() ? QStringLiteral("Closed level") : qs("Closed, " + end + " first"),
-                                 u.mass_text(1e3 * c->weight_kg, 0));
-  words += QStringLiteral("<br>%1 ml poured, %2 ml run out")
-               .arg(qs(fixed(1e-3 * c->how.resin_mm3, 1)), qs(fixed(1e-3 * c->closing.ran_over_mm3, 1)));
-  if (c->closing.short_mm3 > 5)
-    words += QStringLiteral("<br><b>%1 mm³ lack</b>").arg(qs(significant(c->closing.short_mm3, 2)));
-  fill_words_->setText(words);
-}
-
 void FlowPage::refresh() {
   const Job& job = desk_.job();
   const auto original = desk_.plan().fresh(results::master);
@@ -319,28 +291,19 @@ void FlowPage::refresh() {
   const bool fits = original && split;
   const FillWay way = flow ? flow->way : FillWay::sprue;
   const bool sprued = fits && way == FillWay::sprue;
-  for (QWidget* w : {static_cast<QWidget*>(view_), tools_, stand_, plan_row_, static_cast<QWidget*>(told_),
-                     static_cast<QWidget*>(hint_), static_cast<QWidget*>(wedge_)})
-    w->setVisible(fits);
   const bool squeeze = fits && squeezed();
   const bool timed = squeeze || (sprued && fill && !fill->stages.empty());
-  stand_->setVisible(fits && !squeeze);
-  plan_row_->setVisible(fits && !squeeze);
+  const auto show = [](bool on, std::initializer_list<QWidget*> widgets) {
+    for (QWidget* w : widgets) w->setVisible(on);
+  };
+  show(fits, {view_, tools_, told_, fill_words_});
+  show(fits && !squeeze, {stand_, plan_row_});
+  show(squeeze, {squeeze_, closing_});
+  // Only what stands on a wedge and is fed by a gate has these.
+  show(sprued, {tilt_, azimuth_, tilt_words_, azimuth_words_, over_, hint_, wedge_, map_, take_, keep_gate_,
+                keep_vents_, most_tilt_, most_vents_, sprue_, head_});
   for (QPushButton* b : tool_) b->setVisible(sprued);
-  for (QWidget* w : {static_cast<QWidget*>(tilt_), static_cast<QWidget*>(azimuth_), static_cast<QWidget*>(tilt_words_),
-                     static_cast<QWidget*>(azimuth_words_), static_cast<QWidget*>(over_)})
-    w->setVisible(sprued);
-  hint_->setVisible(sprued);
-  wedge_->setVisible(sprued);
-  squeeze_->setVisible(squeeze);
-  closing_->setVisible(squeeze);
-  map_->setVisible(sprued);
   filled_->setVisible(timed);
-  fill_words_->setVisible(fits);
-  for (QWidget* w : {static_cast<QWidget*>(take_), static_cast<QWidget*>(keep_gate_),
-                     static_cast<QWidget*>(keep_vents_), static_cast<QWidget*>(most_tilt_),
-                     static_cast<QWidget*>(most_vents_), static_cast<QWidget*>(sprue_), static_cast<QWidget*>(head_)})
-    w->setVisible(sprued);
   empty_->setVisible(!fits);
   const SlotState slot = desk_.plan().state(results::split);
   empty_->setText(
@@ -440,10 +403,7 @@ void FlowPage::refresh() {
                                qs(counted(static_cast<long long>(flow->pockets.size()), "pocket", "pockets")));
     if (f.aid != FillAid::gravity)
       words += QStringLiteral(" · %1 mm³ after the %2")
-                   .arg(qs(significant(flow->left_mm3, 2)), f.aid == FillAid::pressure ? QStringLiteral("pot")
-                                                            : f.aid == FillAid::vacuum
-                                                                ? QStringLiteral("vacuum")
-                                                                : QStringLiteral("vacuum and the pot"));
+                   .arg(qs(significant(flow->left_mm3, 2)), qs(std::string(words_of(f.aid))));
     words += (squeeze ? QStringLiteral(" · columns of %1 mm · seen from %2 mm³ up (rule of thumb)")
                       : QStringLiteral(" · cells of %1 mm · seen from %2 mm³ up (rule of thumb)"))
                  .arg(qs(fixed(flow->voxel_mm, 2)), qs(significant(flow->visible_mm3, 2)));

@@ -14,13 +14,6 @@
 
 namespace palinform::app {
 
-namespace {
-QColor between(const QColor& a, const QColor& b, double t) {
-  const auto at = [t](int x, int y) { return static_cast<int>(std::lround(x + (y - x) * t)); };
-  return {at(a.red(), b.red()), at(a.green(), b.green()), at(a.blue(), b.blue())};
-}
-}  // namespace
-
 ClosingView::ClosingView(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("closing"));
   setAccessibleName(QStringLiteral("The closing seen from above; a click heaps the resin there"));
@@ -90,7 +83,7 @@ void ClosingView::paintEvent(QPaintEvent*) {
       QColor q = g.part[c] ? dry : land;
       if (here) {
         const double late = std::floor(6 * std::clamp(1 - at / open, 0.0, 0.999)) / 5;
-        q = between(pal().ground, pal().act, g.part[c] ? 0.3 + 0.55 * late : 0.14);
+        q = mixed(pal().ground, pal().act, g.part[c] ? 0.3 + 0.55 * late : 0.14);
       } else if (!gap_mm_ && g.part[c]) {
         q = (i + j) % 4 == 0 ? pal().stop : pal().panel;
       }

@@ -133,9 +133,7 @@ void TiltMap::paintEvent(QPaintEvent*) {
     const QRectF cell(f.left() + static_cast<double>(turn) * w, f.bottom() - static_cast<double>(r + 1) * h, w + 1,
                       h + 1);
     const double t = high > low ? (worth(s) - low) / std::max(3.0, high - low) : 0;
-    const QColor a = pal().panel, b = pal().note;
-    const auto mix = [&](int x, int y) { return static_cast<int>(x + (y - x) * 0.85 * t); };
-    p.fillRect(cell, QColor(mix(a.red(), b.red()), mix(a.green(), b.green()), mix(a.blue(), b.blue())));
+    p.fillRect(cell, mixed(pal().panel, pal().note, 0.85 * t));
     if (s.left_mm3 > 0) p.fillRect(cell, QBrush(pal().ink, Qt::Dense6Pattern));
   }
   p.setRenderHint(QPainter::Antialiasing);

@@ -125,7 +125,11 @@ bool MixPage::resin_in_view() const {
 }
 
 void MixPage::show_bottle() {
-  desk_.show_bottle(resin_in_view() ? desk_.job().mix.resin_id : desk_.job().mix.silicone_id);
+  const auto r = desk_.plan().fresh(results::mix);
+  if (r && pour_ < static_cast<int>(r->pours.size()))
+    desk_.show_bottle(r->pours[static_cast<size_t>(pour_)].material_id);
+  else
+    desk_.show_bottle(desk_.job().mix.silicone_id);
 }
 
 void MixPage::choose_pour(int i) {
@@ -165,7 +169,7 @@ void MixPage::refresh() {
   QStringList names;
   for (const PourMix& p : r->pours)
     names << ((p.is_resin       ? QStringLiteral("Casting")
-               : p.jacket       ? QStringLiteral("Jacket ") + qs(p.side)
+               : p.jacket       ? QStringLiteral("Jacket ") + qs(p.step.substr(7))
                : p.lumps        ? QStringLiteral("Putty, ") + qs(p.pour_name())
                : p.side.empty() ? QStringLiteral("Rubber ") + qs(p.pour_name())
                                 : qs(p.pour_name())) +

@@ -5,7 +5,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "shell/desk.hpp"
+#include "mould/mould_fields.hpp"
 
 namespace palinform::app {
 
@@ -32,16 +32,7 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
   for (const auto& [f, member] : {std::pair{key_, &MouldSetup::key_mm}, {clear_, &MouldSetup::key_clear_mm}}) {
     f->allow_empty(QStringLiteral("by the rule"));
     row->addWidget(f);
-    connect(f, &FigureField::entered, this, [this, member = member](double v) {
-      Job next = desk_.job();
-      next.mould.*member = desk_.units().mm(v);
-      desk_.edit(next, QStringLiteral("keys"));
-    });
-    connect(f, &FigureField::emptied, this, [this, member = member] {
-      Job next = desk_.job();
-      (next.mould.*member).reset();
-      desk_.edit(next, QStringLiteral("keys by the rule"));
-    });
+    bind_measure(desk_, f, member, QStringLiteral("keys"));
   }
   gap_ = new FigureField(QStringLiteral("Line kept open by"), QStringLiteral("edge-gap"), 120);
   gap_->set_range(0, 2);
@@ -65,6 +56,35 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
     next.flow.cast_in = i == 1;
     desk_.edit(next, QStringLiteral("how gate and vents are made"));
   });
+
+  row = new QHBoxLayout;
+  second_ = new ChoiceField(QStringLiteral("Side b of"), QStringLiteral("silicone-b"), 244);
+  row->addWidget(second_);
+  connect(second_, &ChoiceField::chosen, this, [this](const std::string& id) {
+    Job next = desk_.job();
+    next.mix.silicone_b_id = id;
+    desk_.edit(next, QStringLiteral("rubber of side b"));
+  });
+  const auto yes_no = [&](QPushButton*& b, const QString& words, const QString& name, auto edit) {
+    b = chip(words, name, true);
+    row->addWidget(b, 0, Qt::AlignBottom);
+    connect(b, &QPushButton::clicked, this, [this, edit, words](bool on) {
+      desk_.apply({"", edit(on)}, words.toLower());
+    });
+  };
+  yes_no(dams_, QStringLiteral("Blocks in corners"), QStringLiteral("box-dams"),
+         [](bool on) -> Edit { return edits::PutDams{on}; });
+  yes_no(stage_a_, QStringLiteral("a in two stages"), QStringLiteral("stage-a"), [](bool on) -> Edit {
+    return edits::PourInStages{true, on};
+  });
+  yes_no(stage_b_, QStringLiteral("b in two stages"), QStringLiteral("stage-b"), [](bool on) -> Edit {
+    return edits::PourInStages{false, on};
+  });
+  row->addStretch(1);
+  col->addLayout(row);
+  halves_told_ = card_words({}, "small");
+  halves_told_->setObjectName(QStringLiteral("halves-told"));
+  col->addWidget(halves_told_);
 
   skin_ = group(col);
   coats_told_ = card_words({}, "small");
@@ -114,7 +134,7 @@ std::vector<Coat> FormCard::coats() const {
   std::vector<Coat> out;
   if (const auto forms = desk_.plan().newest(results::forms); forms && forms->form == Form::skin)
     for (const RubberPour& p : forms->plan().pours)
-      if (p.side == "a") out.push_back({p.fill_height_mm, !out.empty(), out.size() % 2 == 1});
+      if (p.side == "a") out.push_back(coat_by_rule(out.size(), p.fill_height_mm));
   return out;
 }
 
@@ -164,7 +184,7 @@ void FormCard::build_coats() {
 void FormCard::refresh() {
   const Job& job = desk_.job();
   const Units& u = desk_.units();
-  const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const Form form = job.mould.planned_form();
   const bool halves = in_halves(form);
   halves_->setVisible(halves);
   skin_->setVisible(form == Form::skin);
@@ -184,6 +204,46 @@ void FormCard::refresh() {
   show(key_, job.mould.key_mm);
   show(clear_, job.mould.key_clear_mm);
   channels_->set_current(job.flow.cast_in ? 1 : 0);
+  if (halves) {
+    std::vector<std::pair<std::string, QString>> rubbers{{"", QStringLiteral("the same rubber")}};
+    for (const Silicone& s : desk_.catalogue().silicones)
+      if (s.id != job.mix.silicone_id) rubbers.emplace_back(s.id, qs(s.name));
+    if (job.mix.rubber_b &&
+        std::none_of(rubbers.begin(), rubbers.end(), [&](const auto& r) { return r.first == job.mix.silicone_b_id; }))
+      rubbers.emplace_back(job.mix.silicone_b_id, qs(job.mix.rubber_b->name));
+    second_->set_items(rubbers);
+    second_->show_current(job.mix.silicone_b_id == job.mix.silicone_id ? std::string() : job.mix.silicone_b_id);
+    dams_->setChecked(job.mould.dams);
+    dams_->setEnabled(!job.mould.own_box.inside_mm);
+    stage_a_->setChecked(job.mould.stage_a);
+    stage_b_->setChecked(job.mould.stage_b);
+    QStringList parts;
+    if (const auto made = desk_.plan().newest(results::mould)) {
+      const Mould& m = made->block();
+      double saved = 0;
+      for (const KeptOut& k : m.kept_out) {
+        const Vec3 s = k.box_mm.size();
+        saved += k.dam ? s.x * s.y * s.z : 0;
+      }
+      if (m.dams() > 0)
+        parts << QStringLiteral("%1 in the corners, %2 ml")
+                     .arg(qs(counted(m.dams(), "block", "blocks")), qs(grouped(saved * 1e-3)));
+      else if (job.mould.dams && !job.mould.own_box.inside_mm)
+        parts << QStringLiteral("no corner is empty enough for a block");
+      for (const RubberPour& p : m.pours)
+        if (p.stage_mm3 > 0)
+          parts << QStringLiteral("pour %1: %2 ml to %3, then %4 ml in a frame of %5 × %6")
+                       .arg(qs(p.name), qs(grouped(p.stage_mm3 * 1e-3)), u.length_unit_text(p.stage_fill_mm, 0),
+                            qs(grouped((p.volume_mm3 - p.stage_mm3) * 1e-3)), u.length_text(p.frame_u_mm, 0),
+                            u.length_unit_text(p.frame_v_mm, 0));
+        else if (p.name == "a" ? job.mould.stage_a : job.mould.stage_b)
+          parts << QStringLiteral("pour %1: one stage does as well").arg(qs(p.name));
+    }
+    QString line = parts.join(QStringLiteral("; "));
+    if (!line.isEmpty()) line = line.left(1).toUpper() + line.mid(1) + QStringLiteral(".");
+    halves_told_->setText(line);
+    halves_told_->setVisible(!line.isEmpty());
+  }
   cover_->set_current(static_cast<int>(named<Cover>(job.mould.cover).value_or(Cover::scrape)));
   if (form == Form::skin) {
     std::string key = u.inch ? "in" : "mm";

@@ -18,8 +18,10 @@ class FormCard : public PopCard {
   Desk& desk_;
   QWidget *halves_, *skin_, *open_, *coat_rows_ = nullptr;
   FigureField *key_, *clear_, *gap_;
+  ChoiceField* second_;
+  QPushButton *dams_, *stage_a_, *stage_b_;
   Chips *channels_, *cover_;
-  QLabel *told_, *coats_told_;
+  QLabel *told_, *halves_told_, *coats_told_;
   QPushButton* by_rule_;
   std::string shown_;
 };

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "mould/mould_fields.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
@@ -183,16 +184,7 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
     f->set_range(0.5, 500);
     f->allow_empty(QStringLiteral("by the rule"));
     walls->addWidget(f);
-    connect(f, &FigureField::entered, this, [this, member = member](double v) {
-      Job next = desk_.job();
-      next.mould.*member = desk_.units().mm(v);
-      desk_.edit(next, QStringLiteral("wall"));
-    });
-    connect(f, &FigureField::emptied, this, [this, member = member] {
-      Job next = desk_.job();
-      (next.mould.*member).reset();
-      desk_.edit(next, QStringLiteral("wall by the rule"));
-    });
+    bind_measure(desk_, f, member, QStringLiteral("wall"));
   }
   masters_->set_range(1, 24);
   walls->addWidget(masters_);

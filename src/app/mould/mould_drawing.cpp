@@ -53,9 +53,16 @@ Scene MouldPage::make_scene() const {
   if (on_board) part.place = Transform::move(m.frame.rows[2] * way);  // the master hovers over its imprint
   scene.bodies.push_back(part);
   if (r->set)
-    for (size_t k = 1; k < r->set->places_mm.size(); ++k) {
+    for (size_t k = 1; k < r->set->masters.size(); ++k) {
+      const SetMaster& one = r->set->masters[k];
       Body another = part;
-      another.place.shift += r->set->places_mm[k];
+      if (one.part > 0) {
+        const auto others = desk_.plan().newest(results::other_parts);
+        if (!others || one.part > others->parts.size()) continue;
+        another.shape = others->parts[one.part - 1].master->shape;
+      }
+      another.place = one.place;
+      another.place.shift += part.place.shift;
       scene.bodies.push_back(std::move(another));
     }
   if (on_board) {

@@ -10,6 +10,7 @@
 
 #include "base/text.hpp"
 #include "mould/form_card.hpp"
+#include "mould/mould_fields.hpp"
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "stages/building.hpp"
@@ -139,20 +140,11 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     connect(s, &QSlider::valueChanged, this, [this] {
       if (view_->isVisible()) view_->move_scene(make_scene());
     });
-  connect(wall_, &FigureField::entered, this, [this](double v) {
-    Job next = desk_.job();
-    next.mould.wall_mm = desk_.units().mm(v);
-    desk_.edit(next, QStringLiteral("wall"));
-  });
+  bind_measure(desk_, wall_, &MouldSetup::wall_mm, QStringLiteral("wall"));
   connect(wall_slide_, &QSlider::valueChanged, this, [this](int mm) {
     Job next = desk_.job();
     next.mould.wall_mm = mm;
     desk_.edit(next, QStringLiteral("wall"), QStringLiteral("wall-drag"));
-  });
-  connect(wall_, &FigureField::emptied, this, [this] {
-    Job next = desk_.job();
-    next.mould.wall_mm.reset();
-    desk_.edit(next, QStringLiteral("wall by the rule"));
   });
   connect(master_, &FigureField::entered, this, [this](double v) {
     Job next = desk_.job();
@@ -218,7 +210,7 @@ void MouldPage::write_build(const QString& dir) {
   const Job& job = desk_.job();
   const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
                                        desk_.plan().fresh(results::pieces).get());
-  const MouldOptions how = mould_options(job, desk_.shop(), wall_of(job, desk_.shop(), master->own_size_mm));
+  const MouldOptions how = r->how;
   desk_.build_in_background(
       QStringLiteral("building board and halves"), dir,
       [master, split, set = r->set, forms, keys, bores, pins, order, how, name = job.name,
@@ -275,7 +267,7 @@ void MouldPage::refresh() {
           ? qs(slot.error.text())
           : QStringLiteral("The box follows from the split: open a mesh in Original, or draw the part there."));
   // Only what is poured in a box has a wall.
-  const bool boxed = in_a_box(named<Form>(job.mould.form).value_or(Form::two_part));
+  const bool boxed = in_a_box(job.mould.planned_form());
   wall_->setVisible(fits && boxed);
   wall_slide_->parentWidget()->setVisible(fits && boxed);
   if (fits) {

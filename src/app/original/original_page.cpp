@@ -7,6 +7,7 @@
 #include <QPainter>
 
 #include "base/text.hpp"
+#include "job/parts.hpp"
 #include "mesh/smooth_face.hpp"
 #include "shell/desk.hpp"
 #include "stages/preparation.hpp"
@@ -194,7 +195,7 @@ void OriginalPage::dropEvent(QDropEvent* e) {
 void OriginalPage::add_size(Proposal p) {
   Job next = desk_.job();
   MeasuredSize s = std::move(p.size);
-  s.id = next.original.new_size_id();
+  s.id = new_size_id(next);
   const auto taken = [&](const std::string& name) {
     return std::any_of(next.original.sizes.begin(), next.original.sizes.end(),
                        [&](const MeasuredSize& o) { return o.name == name; });

@@ -144,7 +144,8 @@ bool Desk::edit(const Job& wanted, const QString& what, const QString& merge) {
   Job next = wanted;
   // Whoever chooses one of them has looked at them.
   if (next.mix.guessed && next.id == job().id &&
-      (next.mix.silicone_id != job().mix.silicone_id || next.mix.resin_id != job().mix.resin_id))
+      (next.mix.silicone_id != job().mix.silicone_id || next.mix.silicone_b_id != job().mix.silicone_b_id ||
+       next.mix.resin_id != job().mix.resin_id))
     next.mix.guessed = false;
   next.mix = with_copies(std::move(next.mix), shop_);
   if (read_only()) {

@@ -75,6 +75,8 @@ class Desk : public QObject {
   void write_tape(const BenchRun& run, const QString& path);
   /// Reads a mesh in the background and makes it the job's master.
   void open_mesh(const QString& path, std::optional<LengthUnit> unit = std::nullopt);
+  /// Reads a mesh in the background and adds it as a further part of the job, in hand.
+  void add_part(const QString& path);
   void repair_mesh();
   /// The part drawn so; a run of edits with one `merge` is one undo step.
   bool draw(const Drawn& drawn, const QString& what, const QString& merge = {});

@@ -11,6 +11,7 @@
 #include "bench/tape.hpp"
 #include "foreign/apart.hpp"
 #include "job/other_mesh.hpp"
+#include "job/parts.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
 #include "original/size_csv.hpp"
@@ -56,7 +57,7 @@ void Desk::export_job(const QString& path) {
       mesh = *got;
     }
     std::vector<std::shared_ptr<const TriMesh>> joined;
-    for (const std::string& hash : job.original.joined_meshes()) {
+    for (const std::string& hash : further_meshes(job)) {
       auto got = workshop_->mesh(hash);
       if (!got) return [this, e = got.error()] { emit message(qs(e.text()), true); };
       joined.push_back(*got);
@@ -147,7 +148,9 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(c
   // The result belongs to this job and mesh: it goes there or nowhere.
   const std::string id = has_job_ ? job().id : std::string(),
                     mesh = has_job_ ? job().original.mesh.hash : std::string();
-  errand_thread_ = std::thread([this, what, id, mesh, for_job, progress = errand_progress_, work = std::move(work)] {
+  const int part = has_job_ ? job().part_at : 0;  // both hands of a part lie on one mesh
+  errand_thread_ = std::thread([this, what, id, mesh, part, for_job, progress = errand_progress_,
+                                work = std::move(work)] {
     work_in_background();
     std::function<void()> then;
     // Whatever a library throws is told, never the end of the program.
@@ -161,9 +164,11 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(c
     }
     QMetaObject::invokeMethod(
         this,
-        [this, what, id, mesh, for_job, then = std::move(then)] {
+        [this, what, id, mesh, part, for_job, then = std::move(then)] {
           errand_.running = false;
-          const bool here = !for_job || (has_job_ ? job().id == id && job().original.mesh.hash == mesh : id.empty());
+          const bool here =
+              !for_job ||
+              (has_job_ ? job().id == id && job().original.mesh.hash == mesh && job().part_at == part : id.empty());
           if (here)
             then();
           else
@@ -215,6 +220,42 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
           if (!words.isEmpty()) emit message(words.join(QLatin1Char(' ')), false);
           if (!question.empty()) emit message(qs(question), true);
           if (guess) emit unit_question(extent, ref.unit, *guess);
+        };
+      },
+      true);
+}
+
+void Desk::add_part(const QString& path) {
+  if (read_only()) {
+    emit message(QStringLiteral("This window is reading only."), true);
+    return;
+  }
+  const std::string file = path.toStdString();
+  run_errand(
+      QStringLiteral("reading ") + qs(base_name(file)),
+      [this, file](const Progress& progress) -> std::function<void()> {
+        auto loaded = load_mesh_apart(file, std::nullopt, progress);
+        if (!loaded)
+          return [this, e = loaded.error()] {
+            if (!e.cancelled) emit message(qs(e.text()), true);
+          };
+        const Vec3 size = measure(loaded->mesh).box_mm.size();
+        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
+        JobPart part;
+        part.original.mesh = {*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
+                              loaded->exact, loaded->deflection_mm};
+        part.name = part.original.mesh.file.substr(0, part.original.mesh.file.rfind('.'));
+        const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+        return [this, part, extent, guess = loaded->unit_guess, question = loaded->question] {
+          auto next = with_new_part(job(), part);
+          if (!next) {
+            emit message(qs(next.error().text()), true);
+            return;
+          }
+          edit(*next, QStringLiteral("part added"));
+          if (!question.empty()) emit message(qs(question), true);
+          if (guess) emit unit_question(extent, part.original.mesh.unit, *guess);
         };
       },
       true);
@@ -388,7 +429,7 @@ void Desk::read_sizes(const QString& path) {
   }
   Job next = job();
   for (MeasuredSize& s : *sizes) {
-    s.id = next.original.new_size_id();
+    s.id = new_size_id(next);
     next.original.sizes.push_back(std::move(s));
   }
   if (edit(next, QStringLiteral("sizes from a table")))

@@ -20,6 +20,7 @@
 #include "check/check_page.hpp"
 #include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
+#include "job/parts.hpp"
 #include "ledger/ledger_page.hpp"
 #include "ledger/shelf_view.hpp"
 #include "mix/mix_page.hpp"
@@ -27,6 +28,7 @@
 #include "original/original_page.hpp"
 #include "shell/desk.hpp"
 #include "shell/findings_panel.hpp"
+#include "shell/parts_card.hpp"
 #include "shell/strand.hpp"
 #include "size/size_page.hpp"
 #include "split/split_page.hpp"
@@ -88,6 +90,12 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   tl->addWidget(new Mark);
   tl->addWidget(name_);
   tl->addWidget(client_);
+  tl->addSpacing(10);
+  part_chips_ = new PartChips(*desk_);
+  parts_ = bare({}, QStringLiteral("parts-button"));
+  parts_->setToolTip(QStringLiteral("Further parts in the same mould: left and right hand, mates"));
+  tl->addWidget(part_chips_);
+  tl->addWidget(parts_);
   tl->addStretch(1);
   tl->addWidget(units_);
   tl->addWidget(undo_);
@@ -153,6 +161,11 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   }
   rows->addWidget(tally_);
   setCentralWidget(all);
+  parts_card_ = new PartsCard(*desk_, all);
+  connect(parts_, &QPushButton::clicked, this, [this, all] {
+    const QPoint at = parts_->mapTo(all, QPoint(0, parts_->height() + 4));
+    parts_card_->toggle_at(at + QPoint(parts_card_->width(), 0), {});
+  });
   build_menus();
 
   connect(strand_, &Strand::stage_chosen, this, &MainWindow::go);
@@ -293,6 +306,17 @@ void MainWindow::refresh() {
   client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) +
                              qs(counted(job.copies, "copy", "copies"))
                        : QString());
+  part_chips_->refresh();
+  const std::vector<std::string> parts = part_names(job);
+  parts_->setVisible(has);
+  parts_->setText(parts.size() == 1  ? QStringLiteral("One part ▾")
+                  : parts.size() > 4 ? QStringLiteral("%1, part %2 of %3 ▾")
+                                           .arg(qs(parts[static_cast<size_t>(job.part_at)]))
+                                           .arg(job.part_at + 1)
+                                           .arg(parts.size())
+                                     : QStringLiteral("Parts ▾"));
+  if (!has) parts_card_->hide();
+  if (parts_card_->isVisible()) parts_card_->refresh();
   units_->setText(desk_->units().summary());
   undo_->setEnabled(desk_->can_undo() && !desk_->read_only());
   redo_->setEnabled(desk_->can_redo() && !desk_->read_only());

@@ -28,6 +28,8 @@ class BenchPage;
 class LedgerPage;
 class DeviceHub;
 class CheckPage;
+class PartChips;
+class PartsCard;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -84,7 +86,9 @@ class MainWindow : public QMainWindow {
   CheckPage* check_;
   LedgerPage* ledger_;
   DeviceHub* devices_;
-  QPushButton *name_, *units_, *undo_, *redo_, *fold_;
+  QPushButton *name_, *units_, *undo_, *redo_, *fold_, *parts_;
+  PartChips* part_chips_;
+  PartsCard* parts_card_;
   QLabel *client_, *saved_;
   QWidget* message_bar_;
   QLabel* message_;

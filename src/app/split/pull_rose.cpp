@@ -19,12 +19,7 @@ QColor step_colour(double share) {
   const QColor from = pal().act, to = pal().stop, mid = pal().slip;
   const int step = std::clamp(static_cast<int>(share * 6), 0, 5);
   const double t = step / 5.0;
-  const auto mix = [](const QColor& a, const QColor& b, double s) {
-    return QColor::fromRgbF(static_cast<float>(a.redF() * (1 - s) + b.redF() * s),
-                            static_cast<float>(a.greenF() * (1 - s) + b.greenF() * s),
-                            static_cast<float>(a.blueF() * (1 - s) + b.blueF() * s));
-  };
-  return t < 0.5 ? mix(from, mid, 2 * t) : mix(mid, to, 2 * t - 1);
+  return t < 0.5 ? mixed(from, mid, 2 * t) : mixed(mid, to, 2 * t - 1);
 }
 
 }  // namespace

@@ -157,7 +157,7 @@ void WaysCard::refresh() {
     return words;
   };
   const Job& job = desk_.job();
-  const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const Form form = job.mould.planned_form();
   const auto take = [this](const WholeWay& w) {
     Job next = desk_.job();
     next.mould.form = std::string(name_of(w.form));

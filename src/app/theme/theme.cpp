@@ -101,6 +101,10 @@ QListWidget { background: @panel; border: 1px solid @rule; border-radius: 8px; o
   return s;
 }
 
+QColor mixed(const QColor& a, const QColor& b, double share) {
+  const auto at = [&](float x, float y) { return static_cast<float>(x * (1 - share) + y * share); };
+  return QColor::fromRgbF(at(a.redF(), b.redF()), at(a.greenF(), b.greenF()), at(a.blueF(), b.blueF()));
+}
 Rgb rgb(const QColor& c) { return Rgb::hex(c.rgb() & 0xffffffu); }
 
 void fill_pattern(QPainter& p, const QRectF& r, const QColor& colour, Qt::BrushStyle style) {

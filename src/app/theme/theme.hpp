@@ -32,6 +32,8 @@ int text_width(const QFont& f, const QString& s);
 QString style_sheet();
 
 Rgb rgb(const QColor& c);
+/// From `a` at 0 to `b` at 1.
+QColor mixed(const QColor& a, const QColor& b, double share);
 /// Fills with the diagonal hatch or dots that mark a meaning besides its colour.
 void fill_pattern(QPainter& p, const QRectF& r, const QColor& colour, Qt::BrushStyle style);
 /// The program's own mark: a coin parted by a wave.

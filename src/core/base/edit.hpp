@@ -160,6 +160,22 @@ struct TakeBox {
   bool dammed = false;
   bool operator==(const TakeBox&) const = default;
 };
+struct PutDams {  ///< blocks in the box's empty corners
+  static constexpr std::string_view code = "dams";
+  bool on = true;
+  bool operator==(const PutDams&) const = default;
+};
+struct PourInStages {
+  static constexpr std::string_view code = "stages";
+  bool of_a = true;  ///< else of pour b
+  bool on = true;
+  bool operator==(const PourInStages&) const = default;
+};
+struct TakePart {  ///< another part of the job in hand; index among the others
+  static constexpr std::string_view code = "part";
+  size_t index = 0;
+  bool operator==(const TakePart&) const = default;
+};
 // ---- flow ----
 struct AddVent {
   static constexpr std::string_view code = "vent";
@@ -267,10 +283,11 @@ using Edit =
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
-                 edits::TakeBox, edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead,
-                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver,
-                 edits::BrushDetails, edits::TurnOver, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
-                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
+                 edits::TakeBox, edits::PutDams, edits::PourInStages, edits::TakePart, edits::AddVent, edits::SetGate,
+                 edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize, edits::SetPressure,
+                 edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails, edits::TurnOver,
+                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::ClearAir,
+                 edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -13,41 +13,40 @@ constexpr BodyMeasure m_length{"length", "Length", &B::length_mm, 60}, m_width{"
 constexpr BodyMeasure m_thick{"thickness", "Thickness", &B::height_mm, 6},
     m_height{"height", "Height", &B::height_mm, 20};
 constexpr BodyMeasure m_across{"diameter", "Diameter", &B::diameter_mm, 30}, m_hole{"inner", "Hole", &B::inner_mm, 20};
-constexpr BodyMeasure m_wall{"wall", "Wall", &B::wall_mm, 3},
-    m_corner{"corner", "Corners", &B::corner_mm, 0, true};
+constexpr BodyMeasure m_wall{"wall", "Wall", &B::wall_mm, 3}, m_corner{"corner", "Corners", &B::corner_mm, 0, true};
 constexpr BodyMeasure m_edge{"edge", "Edges", &B::edge_mm, 0, true};
 
-constexpr BodyMeasure plate[]{m_length, m_width, m_thick, m_corner, m_edge};
-constexpr BodyMeasure bar[]{{"length", "Length", &B::height_mm, 80},
-                            {"width", "Width", &B::length_mm, 12},
-                            {"height", "Height", &B::width_mm, 12},
-                            m_corner,
-                            m_edge};
-constexpr BodyMeasure disc[]{m_across, m_thick, m_edge};
-constexpr BodyMeasure tube[]{m_across, m_hole, {"length", "Length", &B::height_mm, 30}};
-constexpr BodyMeasure ring[]{{"diameter", "Outer diameter", &B::diameter_mm, 40},
-                             {"section", "Section", &B::wall_mm, 5}};
-constexpr BodyMeasure dome[]{m_across, {"height", "Height", &B::height_mm, 10}};
-constexpr BodyMeasure cone[]{m_across, {"top", "Top across", &B::top_mm, 10, true}, m_height};
-constexpr BodyMeasure shell[]{{"length", "Length", &B::length_mm, 60, true},
-                              {"width", "Width", &B::width_mm, 40, true},
-                              {"diameter", "or across", &B::diameter_mm, 0, true},
-                              {"height", "Height", &B::height_mm, 25},
-                              m_wall,
-                              {"floor", "Floor", &B::floor_mm, 3, true},
-                              m_corner};
-constexpr BodyMeasure angle[]{{"width", "Foot", &B::width_mm, 30},
-                              {"height", "Upright", &B::length_mm, 30},
-                              {"wall", "Thickness", &B::wall_mm, 4},
-                              {"length", "Length", &B::height_mm, 40}};
-constexpr BodyMeasure channel[]{{"width", "Width", &B::width_mm, 30},
-                                {"height", "Legs", &B::length_mm, 20},
-                                {"wall", "Thickness", &B::wall_mm, 4},
-                                {"length", "Length", &B::height_mm, 40}};
-constexpr BodyMeasure outline[]{m_thick, m_edge};
-constexpr BodyMeasure slot[]{{"length", "Length over all", &B::length_mm, 20},
-                             {"width", "Width", &B::width_mm, 6},
-                             {"depth", "Depth", &B::height_mm, 6}};
+constexpr BodyMeasure of_plate[]{m_length, m_width, m_thick, m_corner, m_edge};
+constexpr BodyMeasure of_bar[]{{"length", "Length", &B::height_mm, 80},
+                               {"width", "Width", &B::length_mm, 12},
+                               {"height", "Height", &B::width_mm, 12},
+                               m_corner,
+                               m_edge};
+constexpr BodyMeasure of_disc[]{m_across, m_thick, m_edge};
+constexpr BodyMeasure of_tube[]{m_across, m_hole, {"length", "Length", &B::height_mm, 30}};
+constexpr BodyMeasure of_ring[]{{"diameter", "Outer diameter", &B::diameter_mm, 40},
+                                {"section", "Section", &B::wall_mm, 5}};
+constexpr BodyMeasure of_dome[]{m_across, {"height", "Height", &B::height_mm, 10}};
+constexpr BodyMeasure of_cone[]{m_across, {"top", "Top across", &B::top_mm, 10, true}, m_height};
+constexpr BodyMeasure of_shell[]{{"length", "Length", &B::length_mm, 60, true},
+                                 {"width", "Width", &B::width_mm, 40, true},
+                                 {"diameter", "or across", &B::diameter_mm, 0, true},
+                                 {"height", "Height", &B::height_mm, 25},
+                                 m_wall,
+                                 {"floor", "Floor", &B::floor_mm, 3, true},
+                                 m_corner};
+constexpr BodyMeasure of_angle[]{{"width", "Foot", &B::width_mm, 30},
+                                 {"height", "Upright", &B::length_mm, 30},
+                                 {"wall", "Thickness", &B::wall_mm, 4},
+                                 {"length", "Length", &B::height_mm, 40}};
+constexpr BodyMeasure of_channel[]{{"width", "Width", &B::width_mm, 30},
+                                   {"height", "Legs", &B::length_mm, 20},
+                                   {"wall", "Thickness", &B::wall_mm, 4},
+                                   {"length", "Length", &B::height_mm, 40}};
+constexpr BodyMeasure of_outline[]{m_thick, m_edge};
+constexpr BodyMeasure of_slot[]{{"length", "Length over all", &B::length_mm, 20},
+                                {"width", "Width", &B::width_mm, 6},
+                                {"depth", "Depth", &B::height_mm, 6}};
 
 Error bad(const DrawnBody& b, std::string what, std::string remedy = {}) {
   return {name_of(b) + ": " + std::move(what), "drawn", std::move(remedy)};
@@ -65,31 +64,31 @@ std::string_view words_of(BodyShape s) {
 std::span<const BodyMeasure> measures_of(BodyShape shape) {
   switch (shape) {
     case BodyShape::plate:
-      return plate;
+      return of_plate;
     case BodyShape::bar:
-      return bar;
+      return of_bar;
     case BodyShape::disc:
-      return disc;
+      return of_disc;
     case BodyShape::tube:
-      return tube;
+      return of_tube;
     case BodyShape::ring:
-      return ring;
+      return of_ring;
     case BodyShape::dome:
-      return dome;
+      return of_dome;
     case BodyShape::cone:
-      return cone;
+      return of_cone;
     case BodyShape::shell:
-      return shell;
+      return of_shell;
     case BodyShape::angle:
-      return angle;
+      return of_angle;
     case BodyShape::channel:
-      return channel;
+      return of_channel;
     case BodyShape::turned:
       return {};
     case BodyShape::outline:
-      return outline;
+      return of_outline;
     case BodyShape::slot:
-      return slot;
+      return of_slot;
   }
   return {};
 }

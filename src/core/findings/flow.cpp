@@ -48,11 +48,9 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
       f.why = std::string(p.show_face ? "On a face that shows. " : "") +
               (in.way == FillWay::squeeze ? "The closing halves shut it in" : "It is a high place with no way out") +
               ": a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
-              (setup.aid == FillAid::gravity ? "."
-                                             : ", " + significant(p.after_mm3, 2) + " mm³ after the " +
-                                                   (setup.aid == FillAid::pressure ? "pot."
-                                                    : setup.aid == FillAid::vacuum ? "vacuum."
-                                                                                   : "vacuum and the pot."));
+              (setup.aid == FillAid::gravity
+                   ? "."
+                   : ", " + significant(p.after_mm3, 2) + " mm³ after the " + std::string(words_of(setup.aid)) + ".");
     }
     if (in.way == FillWay::squeeze) {
       f.remedies = {{told == 1 ? "Heap it here" : "Heap it there", edits::HeapHere{p.vent_mm}}};

@@ -222,6 +222,31 @@ std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop
     out.push_back(std::move(f));
   }
   for (const PourMix& p : r.pours) tell_pour(p, job, out);
+  const auto first = planned_rubber(job.mix, shop);
+  if (const auto second = second_rubber(job, shop);
+      first && second && std::abs(first->shrink_pct - second->shrink_pct) > 0.02) {
+    Finding f{"two-rubbers", Severity::caution, {}, "The two halves shrink apart", "", {}};
+    f.why = first->name + " shrinks by " + fixed(first->shrink_pct, 2) + " %, " + second->name + " by " +
+            fixed(second->shrink_pct, 2) +
+            " %. Sizes are reckoned with the first; those that side b forms differ by that much, and over a long "
+            "line the halves stand off each other.";
+    f.where.material = second->id;
+    f.magnitude = std::abs(first->shrink_pct - second->shrink_pct);
+    out.push_back(std::move(f));
+  }
+  for (const PourMix& p : r.pours)
+    if (p.lumps && p.batches.count > 1) {
+      const double each = p.mix_min + 2;  // kneaded, and pressed on
+      const double most = 1 + std::floor((p.batches.pot_life_min - p.mix_min) / each);
+      if (p.batches.count <= most * job.mix.people) continue;
+      Finding f{"putty-bond", Severity::caution, {}, "The last lump would not bond to the first", "", {}};
+      f.where.step = p.step;
+      f.why = counted(p.batches.count, "lump", "lumps") + " of " + fixed(p.weighing.total_g, 0) + " g; in " +
+              fixed(p.batches.pot_life_min, 1) + " min one pair of hands kneads and presses " + fixed(most, 0) + ".";
+      const int hands = static_cast<int>(std::ceil(p.batches.count / std::max(1.0, most)));
+      if (hands <= 9) f.remedies = {{counted(hands, "pair of hands", "pairs of hands"), edits::AddHands{hands}}};
+      out.push_back(std::move(f));
+    }
   return out;
 }
 

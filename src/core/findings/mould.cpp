@@ -67,6 +67,20 @@ std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules) {
   return out;
 }
 
+std::vector<Finding> rim_findings(const RimFit& rim, double clamp_n) {
+  std::vector<Finding> out;
+  if (!rim.enters())
+    tell(out, "rim-tight", Severity::caution, "The rim does not go into its groove",
+         "Its draft leaves " + fixed(rim.play_mm, 2) + " mm a side; the halves shrink apart by " +
+             fixed(rim.misfit_mm, 2) +
+             " mm at the ends of the longer side. More draft, less lip, or one rubber for both.");
+  if (rim.holds_n < clamp_n)
+    tell(out, "rim-bands", Severity::note, "The rim alone does not hold it shut",
+         "Its flanks stick with about " + significant(rim.holds_n, 2) + " N (rule of thumb); the head wants " +
+             significant(clamp_n, 2) + " N. Bands or clamps as well.");
+  return out;
+}
+
 std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& mould, const Job& job, const Rules& rules) {
   std::vector<Finding> out;
   const Mould& m = mould.block();
@@ -99,14 +113,19 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
             "corners and let air in from one side.");
   // In a box of the shop that is too long its plates come first: what they close off needs no blocks and no stages.
   const bool too_long = !r.box.own.empty() && !r.box.dammed && !r.box.plates.empty();
-  if (r.dams.rubber_mm3 > rules.mould.dams_worth_share * m.rubber_mm3 && r.plan().boxes > 0 && !too_long)
-    add("box-dams", Severity::note, "Dams in the corners save rubber",
-        counted(r.dams.corners, "corner lies", "corners lie") +
-            " farther from the part than the "
-            "wall: " +
-            fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml. Glue in blocks up to the wall.");
+  if (r.dams.rubber_mm3 > rules.mould.dams_worth_share * m.rubber_mm3 && r.halved() && r.box.own.empty()) {
+    std::string blocks;
+    for (const Box3& b : r.dams.blocks_mm)
+      blocks += (blocks.empty() ? "" : ", ") + fixed(b.size().x, 0) + " × " + fixed(b.size().y, 0);
+    add("box-dams", Severity::note,
+        counted(r.dams.corners, "block", "blocks") + " in the box's corners " +
+            (r.dams.corners == 1 ? "saves " : "save ") + fixed(r.dams.rubber_mm3 * 1e-3, 0) + " ml",
+        "Upright, as high as the box: " + blocks + " mm. They stay the wall away from the part.")
+        .remedies = {{"Put them in", edits::PutDams{true}}};
+  }
   if (r.halved() && !m.part_high_mm.empty() && !too_long)
     for (const bool upper : {true, false}) {
+      if (m.pours.size() == 2 && m.pours[upper ? 0 : 1].stage_mm3 > 0) continue;
       const StagedPour two = two_stage_pour(m, upper);
       if (two.saved_mm3 <
           std::max(1e3 * rules.mould.two_stage_worth_ml, rules.mould.two_stage_worth_share * m.rubber_mm3))
@@ -116,7 +135,8 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
           "All over to " + fixed(m.inner_mm.size().z - two.height_mm, 0) +
               " mm under its fill line; once it has gelled, a frame of " + fixed(two.frame_u_mm, 0) + " × " +
               fixed(two.frame_v_mm, 0) +
-              " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.");
+              " mm round what stands higher, and the rest. Rubber bonds to itself while it is fresh.")
+          .remedies = {{"Pour it in two stages", edits::PourInStages{upper, true}}};
     }
   if (r.plan().boxes > 0 && !r.box.own.empty()) {
     const BoxPlan& box = r.box;
@@ -142,10 +162,30 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
       }
     }
   }
+  if (!r.grooves.empty()) {
+    double ml = 0;
+    for (const Groove& g : r.grooves) ml += 1e-3 * g.volume_mm3;
+    const auto n = static_cast<double>(r.grooves.size());
+    const StepMinutes& t = rules.days.steps;
+    const double minutes = n * t.syringe_min + ml * t.syringe_min_per_ml;
+    Finding& f = add("grooves", Severity::note,
+                     counted(static_cast<long long>(n), "narrow place is", "narrow places are") + " filled by syringe",
+                     "Under " + fixed(rules.mould.groove_mm, 1) + " mm wide, the deepest " +
+                         fixed(r.grooves.front().deep_mm, 0) + " mm under the rim: " + significant(ml, 2) +
+                         " ml in all, the deepest first, about " + fixed(minutes, 0) +
+                         " min of the pot life. A stream would shut air in there.");
+    f.where.point_mm = r.grooves.front().at_mm;
+  }
   if (job.mould.masters > 1 && !in_a_box(r.form))
     add("masters-form", Severity::caution, std::string(words_of(r.form)) + " takes one master",
         "Several in one box are for moulds poured in a box: two halves, open face, or whole. This one is reckoned for "
         "one.");
+  if (!job.parts.empty() && !(r.halved() && r.form != Form::pieces) && r.form != Form::strip)
+    add("parts-form", Severity::caution, std::string(words_of(r.form)) + " takes the part in hand alone",
+        counted(static_cast<long long>(job.parts.size()), "other part needs", "other parts need") +
+            " a mould of their own: no rubber, no resin and no step here is reckoned for them. In one box stand parts "
+            "of a two-part block or a squeeze mould, on one bar those of a strip.")
+        .remedies = {{"Two-part block", edits::TakeForm{std::string(name_of(Form::two_part))}}};
   if (r.plan().boxes > 0 && r.box.own.empty() && !r.box.works)
     add("box-no-tub", Severity::caution, "No tub on the list is large enough", r.box.told + ".");
   return out;

@@ -7,6 +7,8 @@ namespace palinform {
 std::vector<Finding> mould_findings(const Mould& mould, double wall_rule_mm, int learnt_from = 0);
 
 /// Keys too near, too few, too steep, or a mould that closes the wrong way round.
+/// A stepped rim that does not go in, or that alone holds the mould shut or does not.
+std::vector<Finding> rim_findings(const RimFit& rim, double clamp_n);
 std::vector<Finding> key_findings(const KeyPlan& plan, const KeyRules& rules);
 
 /// Of the chosen form: whether it works, what would be less work, what chamber, pot and hands can take, what saves

@@ -139,11 +139,11 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
     } else if (u.flexes) {
       f.severity = Severity::note;
       f.what = "An undercut the rubber flexes out of";
-      f.why = size + ": " + significant(u.ratio(), 2) + " times; rubber of " + fixed(r.shore_a, 0) +
+      f.why = size + ": " + significant(u.ratio(), 2) + " times; rubber of " + fixed(u.shore_a, 0) +
               " A bears it (rule of thumb).";
     } else {
       f.what = told == 1 ? "A place that neither half lets go" : "Another place that locks";
-      f.why = size + ": " + significant(u.ratio(), 2) + " times, too deep for " + fixed(r.shore_a, 0) + " A." +
+      f.why = size + ": " + significant(u.ratio(), 2) + " times, too deep for " + fixed(u.shore_a, 0) + " A." +
               (u.let_go_by_shore_a
                    ? " Rubber of " + fixed(*u.let_go_by_shore_a, 0) + " A or softer would let go (rule of thumb)."
                    : " No rubber here would let go; it wants a third piece or a plug.");

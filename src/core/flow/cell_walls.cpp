@@ -25,8 +25,8 @@ uint64_t line_key(const std::array<int, 3>& at, int axis, const CellLattice& l) 
 
 /// Gathers the cubes with facets, and what of their sides and of themselves lies inside: exact sums, since what a line
 /// of cubes loses from one side to the next is just what its facets cover.
-Walls sums_of(const CutMesh& cut, const CellLattice& l, bool flipped) {
-  Walls w;
+CellWalls sums_of(const CutMesh& cut, const CellLattice& l, bool flipped) {
+  CellWalls w;
   for (size_t f = 0; f < cut.facets.size();) {
     Wall wall;
     wall.cell = cut.facets[f].cell;
@@ -84,7 +84,7 @@ Walls sums_of(const CutMesh& cut, const CellLattice& l, bool flipped) {
 }
 
 /// Which corners of the cubes lie inside, by lines through the lattice.
-Status mark_corners(Walls& w, const TriMesh& mesh, const CellLattice& l, bool flipped, const Progress& progress) {
+Status mark_corners(CellWalls& w, const TriMesh& mesh, const CellLattice& l, bool flipped, const Progress& progress) {
   const double h = l.voxel_mm;
   const ColumnGrid grid{l.origin_mm.x - 0.5 * h, l.origin_mm.y - 0.5 * h, l.nx + 1, l.ny + 1};
   const auto columns = build_columns(mesh, Transform{}, h, grid, progress);
@@ -112,7 +112,7 @@ Status mark_corners(Walls& w, const TriMesh& mesh, const CellLattice& l, bool fl
   return {};
 }
 
-void split_walls(Walls& w, const CutMesh& cut, const TriMesh& mesh, const CellLattice& l, bool flipped) {
+void split_walls(CellWalls& w, const CutMesh& cut, const TriMesh& mesh, const CellLattice& l, bool flipped) {
   const EdgePairs pairs = pair_edges(mesh);
   w.piece_of_facet.assign(cut.facets.size(), 0);
   std::vector<std::pair<uint32_t, std::vector<double>>> volumes;
@@ -167,9 +167,9 @@ bool cut_on_side(const CutMesh& cut, const Wall& wall, uint8_t side) {
   return false;
 }
 
-Result<Walls> measure_walls(const TriMesh& mesh, const CutMesh& cut, const CellLattice& l, bool flipped,
-                            const Progress& progress) {
-  Walls walls = sums_of(cut, l, flipped);
+Result<CellWalls> measure_walls(const TriMesh& mesh, const CutMesh& cut, const CellLattice& l, bool flipped,
+                                const Progress& progress) {
+  CellWalls walls = sums_of(cut, l, flipped);
   if (auto ok = mark_corners(walls, mesh, l, flipped, progress.part(0, 0.5)); !ok) return ok.error();
   progress.report(0.5);
   split_walls(walls, cut, mesh, l, flipped);

@@ -23,7 +23,7 @@ struct Wall {
   uint32_t first_volume = 0;  ///< of a cube in several pieces, in a list of its own
 };
 
-struct Walls {
+struct CellWalls {
   std::vector<Wall> wall;
   std::array<std::vector<uint32_t>, 3> along;  ///< the walls, in lines along each axis
   std::vector<uint8_t> piece_of_facet;
@@ -39,7 +39,7 @@ bool cut_on_side(const CutMesh& cut, const Wall& wall, uint8_t side);
 
 /// All cubes with facets, measured, and those in several pieces taken apart. `flipped`: inside is what lies outside the
 /// mesh.
-Result<Walls> measure_walls(const TriMesh& mesh, const CutMesh& cut, const CellLattice& l, bool flipped,
-                            const Progress& progress);
+Result<CellWalls> measure_walls(const TriMesh& mesh, const CutMesh& cut, const CellLattice& l, bool flipped,
+                                const Progress& progress);
 
 }  // namespace palinform

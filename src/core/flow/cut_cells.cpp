@@ -40,7 +40,7 @@ void keep_outermost(std::vector<std::array<float, 3>>& points, size_t enough) {
 /// The cavity from its walls: cells numbered row by row, whole ones between the walls, sides joined.
 class Builder {
  public:
-  Builder(const CutMesh& cut, const Walls& walls, const CellLattice& l, bool flipped,
+  Builder(const CutMesh& cut, const CellWalls& walls, const CellLattice& l, bool flipped,
           const std::function<bool(int, int, int)>& wanted)
       : cut_(cut), w_(walls), l_(l), flipped_(flipped), wanted_(wanted) {
     c_.voxel_mm = l.voxel_mm;
@@ -281,7 +281,7 @@ class Builder {
   }
 
   const CutMesh& cut_;
-  const Walls& w_;
+  const CellWalls& w_;
   const CellLattice& l_;
   bool flipped_;
   const std::function<bool(int, int, int)>& wanted_;

@@ -8,6 +8,16 @@
 
 namespace palinform {
 
+Vec3 nub_place(const TriMesh& mesh, const RayScene& rays, const Vec3& up) {
+  double top = -1e300;
+  for (const Vec3& p : mesh.points) top = std::max(top, dot(p, up));
+  Vec3 middle;
+  int n = 0;
+  for (const Vec3& p : mesh.points)
+    if (dot(p, up) > top - 0.1) middle = middle + p, ++n;
+  return rays.closest(middle / std::max(1, n)).point_mm;
+}
+
 Result<Vec3> strip_up(const TriMesh& mesh, const RayScene& rays, const Vec3& pull, const Progress& progress) {
   constexpr double cells = 12'000;
   const auto cavity = fill_with_cells(mesh, std::max(0.03, voxel_for(measure(mesh).volume_mm3, cells)), progress);
@@ -24,13 +34,7 @@ Result<Vec3> strip_up(const TriMesh& mesh, const RayScene& rays, const Vec3& pul
     if (progress.cancelled()) return Error::stopped();
     // The nub is at the lowest place of the rubber pour: the highest when resin comes in.
     const Vec3 over = -up;
-    double top = -1e300;
-    for (const Vec3& p : mesh.points) top = std::max(top, dot(p, over));
-    Vec3 middle;
-    int n = 0;
-    for (const Vec3& p : mesh.points)
-      if (dot(p, over) > top - 0.1) middle = middle + p, ++n;
-    const auto sweep = sweep_air(*cavity, over, {{rays.closest(middle / std::max(1, n)).point_mm, 0}});
+    const auto sweep = sweep_air(*cavity, over, {{nub_place(mesh, rays, over), 0}});
     if (!sweep) return sweep.error();
     // A tenth better at least, and more than a cell or two: else the first stands.
     if (sweep->trapped_mm3 < 0.9 * least - 2 * std::pow(cavity->voxel_mm, 3)) least = sweep->trapped_mm3, best = up;

@@ -4,6 +4,10 @@
 
 namespace palinform {
 
+/// Where a strip's nub meets the part: its highest place along `up`, the side the resin comes from; of places as high
+/// the one nearest to their middle.
+Vec3 nub_place(const TriMesh& mesh, const RayScene& rays, const Vec3& up);
+
 /// The way up in the rubber pour that keeps least air when resin comes in by the nub, then the other way up: the part's
 /// axes and diagonals in the frame of `pull`, and the pull itself, which wins where they are equal. A sweep each.
 Result<Vec3> strip_up(const TriMesh& mesh, const RayScene& rays, const Vec3& pull,

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "job/parts.hpp"
 
 namespace palinform {
 namespace {
@@ -176,6 +177,19 @@ struct Apply {
     job.mould.own_box = {e.name, e.inside_mm, e.dammed && e.inside_mm};
     return true;
   }
+  bool operator()(const PutDams& e) const {
+    job.mould.dams = e.on;
+    return true;
+  }
+  bool operator()(const PourInStages& e) const {
+    (e.of_a ? job.mould.stage_a : job.mould.stage_b) = e.on;
+    return true;
+  }
+  bool operator()(const TakePart& e) const {
+    if (e.index >= job.parts.size()) return false;
+    job = with_part_in_hand(std::move(job), e.index);
+    return true;
+  }
   bool operator()(const SetWall& e) const {
     job.mould.wall_mm = e.mm;
     return true;
@@ -238,7 +252,7 @@ struct Apply {
   bool operator()(const TakeFigures& e) const {
     // Without a copy the shelf's figures stand; whoever keeps the job copies them.
     bool any = false;
-    for (auto* copy : {&job.mix.rubber, &job.mix.resin})
+    for (auto* copy : {&job.mix.rubber, &job.mix.rubber_b, &job.mix.resin})
       if (*copy && (*copy)->id == e.material) copy->reset(), any = true;
     return any;
   }

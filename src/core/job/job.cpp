@@ -33,12 +33,6 @@ const MeasuredSize* OriginalPart::size(std::string_view wanted) const {
     if (s.id == wanted) return &s;
   return nullptr;
 }
-std::string OriginalPart::new_size_id() const {
-  std::set<std::string_view> taken;
-  for (const MeasuredSize& s : sizes) taken.insert(s.id);
-  for (int i = 1;; ++i)
-    if (std::string id = "s" + std::to_string(i); !taken.contains(id)) return id;
-}
 PartFrom OriginalPart::from() const {
   if (!mesh.hash.empty()) return PartFrom::mesh;
   if (drawn.complete()) return PartFrom::drawn;
@@ -62,25 +56,35 @@ std::string OriginalPart::shape_key() const {
   return h.done().hex();
 }
 
-std::vector<std::string> OriginalPart::joined_meshes() const {
-  std::vector<std::string> out;
-  for (const MasterStep& s : master_steps)
-    if (s.kind == MasterStep::Kind::join && !s.mesh.empty() && std::find(out.begin(), out.end(), s.mesh) == out.end())
-      out.push_back(s.mesh);
-  return out;
+namespace {
+
+std::vector<const OriginalPart*> parts_of(const Job& job) {
+  std::vector<const OriginalPart*> all{&job.original};
+  for (const JobPart& p : job.parts) all.push_back(&p.original);
+  return all;
 }
+std::vector<const std::vector<MasterStep>*> steps_of(const Job& job) {
+  std::vector<const std::vector<MasterStep>*> all{&job.original.master_steps};
+  for (const JobPart& p : job.parts) all.push_back(&p.laid.master_steps);
+  return all;
+}
+
+}  // namespace
 
 Status check_job(const Job& job) {
   if (auto ok = check_fields(job); !ok) return ok;
   const auto bad = [](std::string what, const char* where) { return Error{std::move(what), where, ""}; };
-  for (const MasterStep& m : job.original.master_steps)
-    if (auto ok = check_step(m); !ok) return ok;
-  for (const MeasuredSize& s : job.original.sizes)
-    if (auto ok = check_size(s); !ok) return ok;
+  for (const auto* steps : steps_of(job))
+    for (const MasterStep& m : *steps)
+      if (auto ok = check_step(m); !ok) return ok;
   // What cannot be kept must not be taken: ids that stand twice.
   std::set<std::string_view> ids;
-  for (const MeasuredSize& s : job.original.sizes)
-    if (!ids.insert(s.id).second) return bad("two sizes have the id \"" + s.id + "\"", "original.sizes");
+  for (const OriginalPart* part : parts_of(job))
+    for (const MeasuredSize& s : part->sizes) {
+      if (auto ok = check_size(s); !ok) return ok;
+      if (!ids.insert(s.id).second) return bad("two sizes have the id \"" + s.id + "\"", "original.sizes");
+    }
+  if (job.part_at > static_cast<int>(job.parts.size())) return bad("the part in hand has no place", "part_at");
   std::set<int> numbers;
   for (const Casting& c : job.check.castings) {
     if (!numbers.insert(c.number).second)
@@ -91,7 +95,7 @@ Status check_job(const Job& job) {
         return bad("casting " + std::to_string(c.number) + " has the size \"" + r.size_id + "\" twice",
                    "check.castings");
   }
-  for (const auto* copy : {&job.mix.rubber, &job.mix.resin})
+  for (const auto* copy : {&job.mix.rubber, &job.mix.rubber_b, &job.mix.resin})
     if (*copy)
       if (auto ok = check_material(**copy); !ok) return ok;
   if (job.mix.colour)

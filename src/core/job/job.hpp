@@ -10,6 +10,8 @@ namespace palinform {
 /// 9: drawn originals, walls apart, boxes of the shop
 constexpr int job_schema = 9;
 
+constexpr int most_further_parts = 11;
+
 /// What lies on one mesh and on no other: the pull, marks, gate, answers … of a job.
 struct Anchored {
   std::string mesh;  ///< hash
@@ -23,6 +25,7 @@ struct Anchored {
   double tilt_deg = 0, azimuth_deg = 0;
   std::optional<Vec3> gate;
   std::vector<Vec3> vents, no_vents;
+  std::optional<Vec3> heap;  ///< of a squeeze
   std::vector<Answer> answers;
   bool operator==(const Anchored&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -42,7 +45,37 @@ struct Anchored {
     f("gate", s.gate);
     f("vents", s.vents, AtMost{100});
     f("no_vents", s.no_vents, AtMost{100});
+    f("heap", s.heap);
     f("answers", s.answers, AtMost{10'000});
+  }
+};
+
+/// A part of the job besides the one in hand, cast from the same mould: all that is its own. What lies on its mesh is
+/// in `laid`. Of the stand only that of the part in hand counts: the mould stands one way.
+struct JobPart {
+  std::string name;
+  int copies = 1, masters = 1;  ///< wanted in all; in one mould
+  OriginalPart original;
+  MasterKind master = MasterKind::original;
+  double scale = 1;
+  MasterScale axis_scale;
+  int generations = 1;
+  PullWeights pull_weights;
+  std::optional<double> master_g;  ///< weighed
+  Anchored laid;
+  bool operator==(const JobPart&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("copies", s.copies, Within{1, 100'000});
+    f("masters", s.masters, Within{1, 24});
+    f("original", s.original);
+    f("master", s.master);
+    f("scale", s.scale, Within{0.2, 5});
+    f("axis_scale", s.axis_scale);
+    f("generations", s.generations, Within{1, 2});
+    f("pull_weights", s.pull_weights);
+    f("master_g", s.master_g, Within{0, 1e6});
+    f("laid", s.laid);
   }
 };
 
@@ -61,6 +94,9 @@ struct Job {
   CheckSetup check;
   std::vector<Answer> answers;
   std::vector<Anchored> set_aside;  ///< of meshes the job had before; come back with them
+  std::string part_name;            ///< of the part in hand, where there are several
+  std::vector<JobPart> parts;       ///< the others
+  int part_at = 0;                  ///< place of the one in hand among all
   uint64_t seed = 1;                ///< for sampling
   bool operator==(const Job&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -78,6 +114,9 @@ struct Job {
     f("check", s.check);
     f("answers", s.answers, AtMost{10'000});
     f("set_aside", s.set_aside, AtMost{20});
+    f("part_name", s.part_name, AtMost{80});
+    f("parts", s.parts, AtMost{most_further_parts});
+    f("part_at", s.part_at, Within{0, most_further_parts});
     f("seed", s.seed, Within{0, 1e15});
   }
 };

@@ -5,10 +5,8 @@
 #include "original/drawn_sizes.hpp"
 
 namespace palinform {
-namespace {
 
-/// Lifts what lies on the mesh out of the job, which is left with nothing of it.
-Anchored lift(Job& j) {
+Anchored lift_anchored(Job& j) {
   Anchored a;
   const FlowSetup plain;
   FlowSetup& f = j.flow;
@@ -28,12 +26,12 @@ Anchored lift(Job& j) {
   a.gate = std::exchange(f.gate, {});
   a.vents = std::exchange(f.vents, {});
   a.no_vents = std::exchange(f.no_vents, {});
+  a.heap = std::exchange(f.squeeze.heap, {});
   a.answers = std::exchange(j.answers, {});
   return a;
 }
 
-/// Puts it back.
-void lay_down(Job& j, Anchored a) {
+void lay_anchored(Job& j, Anchored a) {
   j.original.marks = std::move(a.marks);
   j.original.master_steps = std::move(a.master_steps);
   j.split.pull = a.pull;
@@ -49,31 +47,34 @@ void lay_down(Job& j, Anchored a) {
   j.flow.gate = a.gate;
   j.flow.vents = std::move(a.vents);
   j.flow.no_vents = std::move(a.no_vents);
+  j.flow.squeeze.heap = a.heap;
   j.answers = std::move(a.answers);
 }
+
+namespace {
 
 int count(const Anchored& a) {
   const SplitMarks& m = a.split_marks;
   const size_t n = a.marks.size() + a.master_steps.size() + m.keep_clear.size() + m.to_a.size() + m.to_b.size() +
                    m.line.size() + a.bores.size() + a.piece_pulls.size() + a.key_places.size() + a.vents.size() +
                    a.no_vents.size() + a.answers.size();
-  return static_cast<int>(n) + a.pull.has_value() + a.gate.has_value();
+  return static_cast<int>(n) + a.pull.has_value() + a.gate.has_value() + a.heap.has_value();
 }
 
 }  // namespace
 
-int anchored_on_mesh(Job job) { return count(lift(job)); }
+int anchored_on_mesh(Job job) { return count(lift_anchored(job)); }
 
 Job with_other_mesh(Job j, const MeshRef& mesh) {
   constexpr size_t kept = 20;  // as many as a job's document takes
-  Anchored old = lift(j);
+  Anchored old = lift_anchored(j);
   j.original.mesh = mesh;
   std::erase_if(j.set_aside, [&](const Anchored& a) { return a.mesh == old.mesh; });
   if (!old.mesh.empty() && count(old) > 0) j.set_aside.push_back(std::move(old));
   if (const auto known =
           std::find_if(j.set_aside.begin(), j.set_aside.end(), [&](const Anchored& a) { return a.mesh == mesh.hash; });
       known != j.set_aside.end()) {
-    lay_down(j, std::move(*known));
+    lay_anchored(j, std::move(*known));
     j.set_aside.erase(known);
   }
   if (j.set_aside.size() > kept) j.set_aside.erase(j.set_aside.begin());
@@ -90,7 +91,7 @@ Job with_drawing(Job j, Drawn drawn) {
 
 Job with_rescaled_mesh(Job j, const MeshRef& mesh, double by) {
   j.original.mesh = mesh;
-  Anchored a = lift(j);
+  Anchored a = lift_anchored(j);
   for (FaceMark& m : a.marks) m.point_mm *= by;
   for (MasterStep& s : a.master_steps) s.point_mm *= by;
   SplitMarks& marks = a.split_marks;
@@ -100,9 +101,10 @@ Job with_rescaled_mesh(Job j, const MeshRef& mesh, double by) {
   for (auto* places : {&a.key_places, &a.vents, &a.no_vents})
     for (Vec3& p : *places) p *= by;
   if (a.gate) *a.gate *= by;
+  if (a.heap) *a.heap *= by;
   for (Answer& answer : a.answers)
     if (answer.point_mm) *answer.point_mm *= by;
-  lay_down(j, std::move(a));
+  lay_anchored(j, std::move(a));
   for (MeasuredSize& s : j.original.sizes) s.from_mm *= by, s.to_mm *= by;
   return j;
 }

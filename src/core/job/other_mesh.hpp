@@ -8,6 +8,10 @@ namespace palinform {
 /// vents, barred places, steps of the master, answers.
 int anchored_on_mesh(Job job);
 
+/// Lifts what lies on the mesh out of the job, which is left with nothing of it; and puts such down on its mesh.
+Anchored lift_anchored(Job& job);
+void lay_anchored(Job& job, Anchored anchored);
+
 /// The job on another mesh: what lay on the old one is set aside, a safety answer too, and comes back when the old
 /// mesh does. Sizes stay with their figures, castings and materials stay.
 Job with_other_mesh(Job job, const MeshRef& mesh);

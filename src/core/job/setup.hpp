@@ -89,14 +89,11 @@ struct OriginalPart {
     f("master_steps", s.master_steps, AtMost{100});
   }
   const MeasuredSize* size(std::string_view id) const;
-  std::string new_size_id() const;
   PartFrom from() const;
   /// There is a shape to work on, or measures that make one.
   bool has_shape() const { return from() != PartFrom::nothing; }
   /// Tells one shape from another: the mesh's hash, or one of what it is made from; 32 letters, empty without a shape.
   std::string shape_key() const;
-  /// Hashes of meshes the master's steps bring in beside the job's own.
-  std::vector<std::string> joined_meshes() const;
 };
 
 enum class MasterKind { original, scaled, scaled_per_axis };
@@ -204,6 +201,9 @@ struct Coat {
   }
 };
 
+/// The `k`-th coat, from 0, where nobody says otherwise: the first thin, then thickened, every other one tinted.
+inline Coat coat_by_rule(size_t k, double mm) { return {mm, k > 0, k % 2 == 1}; }
+
 struct MouldSetup {
   std::string form;                        ///< name_of(Form); empty: two-part block
   std::optional<double> wall_mm;           ///< at the sides; none: by the rule
@@ -216,8 +216,12 @@ struct MouldSetup {
   std::vector<Coat> coats;                     ///< of a brushed skin, from the part outward; empty: by the rule
   std::string cover = "scrape";                ///< of an open face: name_of(Cover)
   std::string box = "screwed";                 ///< name_of(BoxStyle)
+  bool dams = false;                           ///< blocks glued into the empty corners of a box made to measure
+  bool stage_a = false, stage_b = false;       ///< poured in two stages, the second only round what stands higher
   BuildSetup build;
   std::optional<double> master_g;  ///< weighed
+  /// The form as named; a two-part block where none is.
+  Form planned_form() const { return named<Form>(form).value_or(Form::two_part); }
   bool operator==(const MouldSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("form", s.form, Naming{names_a<Form>, "a form of mould"});
@@ -233,6 +237,9 @@ struct MouldSetup {
     f("coats", s.coats, AtMost{20});
     f("cover", s.cover, Naming{names_a<Cover>, "a way to end an open face"});
     f("box", s.box, Naming{names_a<BoxStyle>, "a way to build a box"});
+    f("dams", s.dams);
+    f("stage_a", s.stage_a);
+    f("stage_b", s.stage_b);
     f("build", s.build);
     f("master_g", s.master_g, Within{0, 1e6});
   }
@@ -242,6 +249,13 @@ struct MouldSetup {
 enum class FillAid { gravity, pressure, vacuum, vacuum_then_pressure };
 template <>
 inline constexpr std::array names<FillAid>{"gravity"sv, "pressure"sv, "vacuum"sv, "vacuum-then-pressure"sv};
+/// What has acted on a bubble by then: "the pot".
+constexpr std::string_view words_of(FillAid a) {
+  return a == FillAid::gravity    ? "pour"
+         : a == FillAid::pressure ? "pot"
+         : a == FillAid::vacuum   ? "vacuum"
+                                  : "vacuum and the pot";
+}
 inline bool by_pot(FillAid a) { return a == FillAid::pressure || a == FillAid::vacuum_then_pressure; }
 inline bool by_chamber(FillAid a) { return a == FillAid::vacuum || a == FillAid::vacuum_then_pressure; }
 
@@ -313,9 +327,11 @@ struct FlowSetup {
 
 struct MixSetup {
   std::string silicone_id, resin_id;
-  std::optional<Material> rubber, resin;          ///< as the job was planned with them, whatever the shelf says since
-  std::string jacket_id;                          ///< of a brushed skin; empty: the shelf's first paste, or plaster
-  std::optional<ColourRecipe> colour;             ///< of the castings, as planned
+  std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
+  std::string silicone_b_id;              ///< of side b, where it is another than side a's: a soft and a firm half
+  std::optional<Material> rubber_b;       ///< as planned
+  std::string jacket_id;                  ///< of a brushed skin; empty: the shelf's first paste, or plaster
+  std::optional<ColourRecipe> colour;     ///< of the castings, as planned
   std::vector<Addition> rubber_adds, resin_adds;  ///< filler, thickener, thinner stirred in
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;
@@ -329,7 +345,9 @@ struct MixSetup {
   static void fields(auto& s, auto&& f) {
     f("silicone", s.silicone_id);
     f("resin", s.resin_id);
+    f("silicone_b", s.silicone_b_id, AtMost{80});
     f("rubber_figures", s.rubber);
+    f("rubber_b_figures", s.rubber_b);
     f("resin_figures", s.resin);
     f("jacket", s.jacket_id, AtMost{80});
     f("colour", s.colour);

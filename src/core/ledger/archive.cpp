@@ -1,4 +1,5 @@
 #include "ledger/archive.hpp"
+#include "job/parts.hpp"
 
 #include <cstring>
 
@@ -33,7 +34,7 @@ Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
   ZipContent parts;
   parts["job.json"] = job_to_json(job);
   if (mesh) parts["meshes/" + job.original.mesh.hash + ".ply"] = ply_bytes(*mesh);
-  const auto hashes = job.original.joined_meshes();
+  const auto hashes = further_meshes(job);
   for (size_t i = 0; i < hashes.size() && i < joined.size(); ++i)
     parts["meshes/" + hashes[i] + ".ply"] = ply_bytes(*joined[i]);
   if (!picture.empty() && !job.original.drawn.tracing.picture.empty())
@@ -85,7 +86,7 @@ Result<JobArchive> read_archive(std::string_view bytes, const std::string& name)
     // Without its picture the outline is still there: it cannot be followed further.
     if (found != parts->end() && picture_hash(found->second) == hash) out.picture = std::move(found->second);
   }
-  for (const std::string& hash : out.job.original.joined_meshes()) {
+  for (const std::string& hash : further_meshes(out.job)) {
     auto mesh = mesh_of(hash);
     if (!mesh) return mesh.error();
     out.joined.push_back(*std::move(mesh));

@@ -15,11 +15,11 @@ namespace palinform {
 struct JobArchive {
   Job job;
   std::optional<TriMesh> mesh;  ///< none where the job has no mesh
-  std::vector<TriMesh> joined;  ///< in the order of Job::joined_meshes
+  std::vector<TriMesh> joined;  ///< in the order of further_meshes()
   std::string picture;          ///< that the part is traced on, as a file's bytes; empty: none
 };
 
-/// `joined`: the meshes of Job::joined_meshes, in that order; `picture`: the bytes of the tracing's.
+/// `joined`: those of further_meshes(), in that order; `picture`: the bytes of the tracing's.
 Result<std::string> archive_bytes(const Job& job, const TriMesh* mesh,
                                   const std::vector<std::shared_ptr<const TriMesh>>& joined = {},
                                   const std::string& picture = {});

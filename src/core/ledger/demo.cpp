@@ -1,4 +1,5 @@
 #include "ledger/demo.hpp"
+#include "job/parts.hpp"
 
 #include <unistd.h>
 
@@ -26,7 +27,7 @@ struct Sized {
 void add_sizes(Job& job, const std::vector<Sized>& list) {
   for (const Sized& d : list) {
     MeasuredSize s;
-    s.id = job.original.new_size_id();
+    s.id = new_size_id(job);
     s.name = d.name;
     s.kind = d.kind;
     s.formed = d.formed;

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "mould/kept_out.hpp"
 #include "mould/line_heights.hpp"
 
 namespace palinform {
@@ -103,6 +104,17 @@ double Mould::height_for(const RubberPour& p, double volume) {
       return a.height_mm + t * (b.height_mm - a.height_mm);
     }
   return p.curve.back().height_mm;
+}
+
+double Mould::volume_under(const RubberPour& p, double height) {
+  if (p.curve.empty() || height <= 0) return 0;
+  for (size_t i = 1; i < p.curve.size(); ++i)
+    if (height <= p.curve[i].height_mm) {
+      const HeightVolume &a = p.curve[i - 1], &b = p.curve[i];
+      const double t = b.height_mm > a.height_mm ? (height - a.height_mm) / (b.height_mm - a.height_mm) : 1;
+      return a.volume_mm3 + t * (b.volume_mm3 - a.volume_mm3);
+    }
+  return p.curve.back().volume_mm3;
 }
 
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
@@ -237,6 +249,7 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
     m.hold_down_n = lift_n(m.sunk_mm3);
     m.hold_down_whole_n = lift_n(m.part_mm3);
   }
+  keep_out(m, options);
   const double t = options.panel_mm;
   m.panels = {{"long side", inner.x + 2 * t, inner.z, t},
               {"long side", inner.x + 2 * t, inner.z, t},

@@ -1,6 +1,7 @@
 #pragma once
 /// The slice's mould: a rectangular box around the part, the parting surface through the line, the rubber of each pour
 /// by columns along the pull (M5).
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <vector>
@@ -42,11 +43,13 @@ struct MouldOptions {
   Walls walls() const { return {wall_mm, floor_mm > 0 ? floor_mm : wall_mm, top_mm > 0 ? top_mm : wall_mm, inside_mm}; }
   double pitch_mm = 0;  ///< 0: mould_pitch_mm()
   double rubber_density_g_cm3 = 1.1;
-  std::optional<double> master_g;  ///< for the hold-down force
-  double panel_mm = 6;             ///< thickness of the box's sheet
+  std::optional<double> master_g;         ///< for the hold-down force
+  double panel_mm = 6;                    ///< thickness of the box's sheet
+  bool dams = false;                      ///< blocks in empty corners
+  bool stage_a = false, stage_b = false;  ///< poured in two stages
   auto fields(auto&& f) const {
-    return f(wall_mm, floor_mm, top_mm, inside_mm ? inside_mm->x : 0.0, inside_mm ? inside_mm->y : 0.0, pitch_mm,
-             rubber_density_g_cm3, master_g, panel_mm);
+    return f(dams, stage_a, stage_b, wall_mm, floor_mm, top_mm, inside_mm ? inside_mm->x : 0.0,
+             inside_mm ? inside_mm->y : 0.0, pitch_mm, rubber_density_g_cm3, master_g, panel_mm);
   }
 };
 
@@ -60,6 +63,16 @@ struct RubberPour {
   double fill_height_mm = 0;        ///< of the rubber over the lowest place of its space, the pour's own up
   std::vector<HeightVolume> curve;  ///< rising; volume under that height
   std::string side = {};            ///< "a", "b": of coats, whose name says more
+  /// Of a pour in two stages: what goes in all over, how high it then stands, and the frame inside which the rest goes
+  /// on top while it still bonds. 0: in one.
+  double stage_mm3 = 0, stage_fill_mm = 0, frame_u_mm = 0, frame_v_mm = 0;
+};
+
+/// A block of the box that no rubber goes into, in the mould's frame: a dam in a corner, or what a second stage's frame
+/// keeps free.
+struct KeptOut {
+  Box3 box_mm;
+  bool dam = true;
 };
 
 struct Panel {
@@ -71,9 +84,13 @@ struct Mould {
   Transform frame;  ///< rows u, v, pull
   Box3 inner_mm;    ///< of the box, in the frame
   double wall_mm = 0, pitch_mm = 0;
-  Walls walls;  ///< as asked
-  double part_mm3 = 0, box_mm3 = 0;
-  std::vector<RubberPour> pours;
+  Walls walls;                       ///< as asked
+  double part_mm3 = 0, box_mm3 = 0;  ///< box: without what is kept out of it
+  std::vector<KeptOut> kept_out;
+  int dams() const {
+    return static_cast<int>(std::count_if(kept_out.begin(), kept_out.end(), [](const KeptOut& k) { return k.dam; }));
+  }
+  std::vector<RubberPour> pours;  ///< a, b
   double rubber_mm3 = 0;
   double volume_error_mm3 = 0;  ///< standard figure from the two halves of the column grid
   /// Of the part, on the side of the surface where more of it stands: what a half pour wets. The rest lies in the bed
@@ -102,6 +119,8 @@ struct Mould {
 
   /// Height of the rubber in pour `p` once `volume_mm3` is poured, linear between the curve's points.
   static double height_for(const RubberPour& p, double volume_mm3);
+  /// And the volume under a height.
+  static double volume_under(const RubberPour& p, double height_mm);
 };
 
 /// A 240th of the part seen along the pull, 0.2 mm at least (less for parts under 8 mm), 480 columns across the box at

@@ -7,6 +7,7 @@
 #include "base/text.hpp"
 #include "mesh/lighter.hpp"
 #include "mould/coat_sides.hpp"
+#include "mould/cup_line.hpp"
 #include "mould/jacket.hpp"
 #include "mould/smallest_box.hpp"
 #include "mould/strip.hpp"
@@ -314,10 +315,12 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
       case Form::strip: {
-        const int many = std::min(r.strip_most, std::max(1, f.copies));
+        const int many =
+            f.strip_others.empty() ? std::min(r.strip_most, std::max(1, f.copies)) : std::max(1, f.strip_many);
         const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
-        const auto strip =
-            plan_strip(mesh, hidden ? -*f.flat_normal : f.strip_up.value_or(split.pull), many, f.strip, here);
+        std::vector<StripPart> hang{{&mesh, hidden ? -*f.flat_normal : f.strip_up.value_or(split.pull), many}};
+        hang.insert(hang.end(), f.strip_others.begin(), f.strip_others.end());
+        const auto strip = plan_strip(hang, f.strip, here);
         if (!strip) {
           if (here.cancelled()) return strip.error();
           p.works = false;
@@ -327,16 +330,21 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         p.box_mm = strip->inner_mm.size();
         take({RubberPour{"whole", strip->rubber_mm3(), p.box_mm.z, {}}});
         p.castings_a_pull = many;
-        p.works = largest <= r.tiny_mm && f.copies >= 3;
+        const auto all = static_cast<long long>(strip->places.size());
+        p.works = largest <= r.tiny_mm && (f.copies >= 3 || all >= 3);
         p.resin_waste_mm3 = strip->bar_mm3() / many;
         p.line_mm = hidden ? 0 : split.line_mm;
+        p.struts = static_cast<int>(strip->struts_mm.size());
+        if (!hidden) p.strip_cut = strip->cut;
         p.line_quality = hidden ? "none; nubs to snip at the bar" : "a cut per part, nubs to snip";
         if (largest > r.tiny_mm)
           say("Parts of " + fixed(largest, 0) + " mm are too large to hang from a bar");
-        else if (f.copies < 3)
+        else if (!p.works)
           say("Not worth it for " + counted(f.copies, "copy", "copies"));
         else
-          say(counted(many, "part hangs", "parts hang") + " from one bar over a well of resin, filled under vacuum");
+          say(counted(all, "part hangs", "parts hang") + " from one bar over a well of resin, filled under vacuum");
+        if (p.struts > 0)
+          say(counted(p.struts, "strut keeps", "struts keep") + " limbs in place, and lets their air out");
         break;
       }
     }
@@ -407,9 +415,7 @@ Result<CupAndCore> cup_and_core(const TriMesh& mesh, const RayScene& rays, const
   CupAndCore out;
   out.wall_mm = wall;
   // Frame: z along the bore, mouth up.
-  Vec3 up = bore.axis;
-  if (rays.first_hit(bore.centroid_mm, up, 1e-3)) up = -up;
-  const Transform frame = frame_along(up);
+  const Transform frame = frame_along(out_of_mouth(rays, bore));
   out.frame = frame;
   const Vec3 c = frame.direction(bore.centroid_mm);
   TriMesh part = transformed(mesh, frame);

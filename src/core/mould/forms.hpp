@@ -42,6 +42,7 @@ struct FormRates {
   double squeeze_over_pct = 12;     ///< resin poured over in a squeeze mould
   double channel_pct = 15;          ///< resin that stays in gate and vents
   int strip_most = 12;
+  double putty_lump_g = 150;            ///< that one pair of hands kneads at a time
   double tiny_mm = 45, large_mm = 200;  ///< largest extent under which parts are tiny, over which they are large
   static void fields(auto& s, auto&& f) {
     f("coat_mm", s.coat_mm, Within{0.1, 50});
@@ -57,6 +58,7 @@ struct FormRates {
     f("squeeze_over_pct", s.squeeze_over_pct, Within{0, 100});
     f("channel_pct", s.channel_pct, Within{0, 100});
     f("strip_most", s.strip_most, Within{1, 100});
+    f("putty_lump_g", s.putty_lump_g, Within{1, 10'000});
     f("tiny_mm", s.tiny_mm, Within{1, 1000});
     f("large_mm", s.large_mm, Within{1, 10000});
   }
@@ -86,7 +88,9 @@ struct FormFacts {
   double voxels_across = 80;                   ///< of the largest extent: how finely what is not chosen is built
   JacketRules jacket = {};
   StripRules strip = {};
-  std::optional<Vec3> strip_up = {};    ///< where it was searched
+  std::optional<Vec3> strip_up = {};         ///< where it was searched
+  std::vector<StripPart> strip_others = {};  ///< further parts on the bar; then `strip_many` of the first
+  int strip_many = 1;
   std::optional<double> over_pct = {};  ///< of a squeeze, where the job has it
   std::vector<double> coats_mm = {};    ///< of a skin, where the job has them
   /// Hand minutes of making one such mould on that bed: its procedure's. None: nought, and no cost has hands in it.
@@ -107,6 +111,8 @@ struct FormPlan {
   double hands_min = 0;
   int pulls = 0, boxes = 0, castings_a_pull = 1;
   double line_mm = 0;
+  int struts = 0;                     ///< of a strip
+  std::optional<StripCut> strip_cut;  ///< where its parts do not come out by themselves
   std::string line_quality;
   Way bed = Way::clay_bed;                            ///< of forms over a bed: the cheapest that could be made
   std::array<double, 3> bed_hands_min{}, bed_cost{};  ///< … and what each would come to

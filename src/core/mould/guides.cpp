@@ -5,7 +5,6 @@
 
 #include "base/text.hpp"
 #include "mould/section.hpp"
-#include "solid/columns.hpp"
 
 namespace palinform {
 namespace {
@@ -86,7 +85,7 @@ Drawing cut_guide(const Mould& m, const WaveCut& wave, const std::string& job_na
 }
 
 Drawing cover_drawing(const TriMesh& mesh, const Vec3& normal, double over, const std::string& job_name) {
-  const Transform frame = frame_along(normal);
+  const Transform frame = frame_around(mesh, normal);
   const Box3 part = measure(transformed(mesh, frame)).box_mm;
   constexpr double margin = 15, foot = 22;
   Drawing d;

@@ -131,6 +131,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
       });
   // All of it in the mould's frame, where voxels lie square to the box.
   std::vector<TriMesh> away{transformed(mesh, m.frame)}, cut;
+  for (const KeptOut& k : m.kept_out) away.push_back(box_in_frame({}, k.box_mm.min, k.box_mm.max));
   for (const PinPlan& p : parts.pins) {
     const double r = 0.5 * p.diameter_mm + o.pin_slack_mm;
     away.push_back(transformed(rod(p.foot_mm, p.draw, p.length_mm(), r, r), m.frame));
@@ -165,18 +166,16 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
 HalvesParts at_each(const HalvesParts& one, const MasterSet& set) {
   HalvesParts all = one;
   all.pins.clear(), all.channels.clear();
-  const auto each = static_cast<uint32_t>(set.mesh->triangles.size() / set.places_mm.size());
-  for (size_t k = 0; k < set.places_mm.size(); ++k) {
-    const Vec3& by = set.places_mm[k];
-    for (PinPlan p : one.pins) p.foot_mm += by, all.pins.push_back(std::move(p));
+  for (ExtraPiece& p : all.pieces) p.triangles.clear();
+  for (const SetMaster& m : set.masters) {
+    if (m.part != 0) continue;
+    for (PinPlan p : one.pins) p.foot_mm = m.place.point(p.foot_mm), all.pins.push_back(std::move(p));
     for (Channel c : one.channels) {
-      for (Vec3& q : c.path_mm) q += by;
+      for (Vec3& q : c.path_mm) q = m.place.point(q);
       all.channels.push_back(std::move(c));
     }
-    if (k == 0) continue;
     for (size_t i = 0; i < one.pieces.size(); ++i)
-      for (const uint32_t t : one.pieces[i].triangles)
-        all.pieces[i].triangles.push_back(t + static_cast<uint32_t>(k) * each);
+      for (const uint32_t t : one.pieces[i].triangles) all.pieces[i].triangles.push_back(t + m.first_triangle);
   }
   return all;
 }

@@ -39,7 +39,7 @@ struct HalvesParts {
   std::vector<Channel> channels = {};
   std::vector<ExtraPiece> pieces = {};
 };
-/// The parts of one master, at each master of a set.
+/// The parts of the first part's master, at each of its masters in a set; those of other parts are their own.
 HalvesParts at_each(const HalvesParts& one, const MasterSet& set);
 
 /// The box cut along the parting surface with its keys; part, pins and channels taken out of both. A further piece is

@@ -16,6 +16,8 @@ struct JacketRules {
   double pry_wide_mm = 14, pry_deep_mm = 1.6;  ///< slots at the flange's edge to lever the shells apart
   double key_radius_mm = 6, key_high_mm = 3;   ///< rubber bumps on the skin that sit in the shell
   int keys_a_shell = 3;
+  double layer_mm = 2.5;  ///< that paste or plaster stands at in one go
+  double feet_mm = 12;    ///< across each of the three feet of shell a, on which it stands; 0: none
   static void fields(auto& s, auto&& f) {
     f("flange_mm", s.flange_mm, Within{0, 1000});
     f("flange_thick_mm", s.flange_thick_mm, Within{0, 1000});
@@ -26,6 +28,8 @@ struct JacketRules {
     f("key_radius_mm", s.key_radius_mm, Within{0, 1000});
     f("key_high_mm", s.key_high_mm, Within{0, 1000});
     f("keys_a_shell", s.keys_a_shell, Within{0, 20});
+    f("layer_mm", s.layer_mm, Within{0.3, 100});
+    f("feet_mm", s.feet_mm, Within{0, 200});
   }
 };
 

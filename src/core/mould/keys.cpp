@@ -5,33 +5,12 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "solid/plan_distance.hpp"
 
 namespace palinform {
 namespace {
 
 constexpr double radians = std::numbers::pi / 180;
-
-/// One row of the exact squared distance transform (lower envelope of parabolas).
-void distance_row(const std::vector<double>& f, std::vector<double>& d) {
-  const int n = static_cast<int>(f.size());
-  std::vector<int> v(static_cast<size_t>(n));
-  std::vector<double> z(static_cast<size_t>(n) + 1);
-  const auto at = [&](int i) { return f[static_cast<size_t>(i)]; };
-  int k = 0;
-  v[0] = 0, z[0] = -1e300, z[1] = 1e300;
-  for (int q = 1; q < n; ++q) {
-    const auto meet = [&](int p) { return ((at(q) + q * q) - (at(p) + p * p)) / (2.0 * (q - p)); };
-    double s = meet(v[static_cast<size_t>(k)]);
-    while (s <= z[static_cast<size_t>(k)]) s = meet(v[static_cast<size_t>(--k)]);
-    v[static_cast<size_t>(++k)] = q, z[static_cast<size_t>(k)] = s, z[static_cast<size_t>(k) + 1] = 1e300;
-  }
-  k = 0;
-  for (int q = 0; q < n; ++q) {
-    while (z[static_cast<size_t>(k) + 1] < q) ++k;
-    const int p = v[static_cast<size_t>(k)];
-    d[static_cast<size_t>(q)] = (q - p) * (q - p) + at(p);
-  }
-}
 
 double surface_at(const Mould& m, double u, double v) {
   const int i = std::clamp(static_cast<int>((u - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
@@ -56,12 +35,82 @@ bool maps_onto_itself(const std::vector<Key>& keys, const Box3& inner, double sl
       const double x = a.at_mm.x - c.x, y = a.at_mm.y - c.y, tx = k * x - s * y, ty = s * x + k * y;
       return std::any_of(keys.begin(), keys.end(), [&](const Key& b) {
         return std::hypot(b.at_mm.x - c.x - tx, b.at_mm.y - c.y - ty) < slack_mm &&
-               std::abs(a.radius_mm - b.radius_mm) < 0.15 * a.radius_mm;
+               std::abs(a.radius_mm - b.radius_mm) < 0.15 * a.radius_mm &&
+               std::abs(a.half_length_mm - b.half_length_mm) <= 0.15 * std::max(a.half_length_mm, a.radius_mm);
       });
     });
     if (all) return true;
   }
   return false;
+}
+
+/// Bars along the middle of the land: along each long side as many as it takes, along each short side one between
+/// them; one of the long ones is shortened, so that the turned half does not close.
+struct Bars {
+  std::vector<Key> keys;
+  int sides = 0;  ///< that have one
+};
+Bars bars_all_round(const Mould& m, const std::vector<float>& land, double r, const KeyRules& rules) {
+  const bool along_u = m.inner_mm.size().x >= m.inner_mm.size().y;
+  const double need = r + rules.clearance_mm, longest = 16 * r;
+  const auto clear = [&](bool along_first, int line, int k) {
+    return static_cast<double>(land[along_first ? m.column(k, line) : m.column(line, k)]);
+  };
+  // The longest stretch of one line across the land that bears a bar, of the half of the lines given.
+  struct Stretch {
+    int line = 0, from = 0, to = -1;
+    double widest = 0;  ///< clearance summed over it: of stretches as long the one in the middle of the land
+    int cells() const { return to - from + 1; }
+  };
+  const auto stretch = [&](bool along_first, bool far, int skip) {
+    const int lines = along_first ? m.nv : m.nu, cells = along_first ? m.nu : m.nv;
+    Stretch best;
+    for (int n = 0; n < lines / 2; ++n) {
+      const int line = far ? lines - 1 - n : n;
+      for (int k = skip; k < cells - skip; ++k) {
+        Stretch s{line, k, k - 1, 0};
+        while (s.to + 1 < cells - skip && clear(along_first, line, s.to + 1) >= need)
+          ++s.to, s.widest += clear(along_first, line, s.to);
+        if (s.cells() > best.cells() || (s.cells() == best.cells() && s.widest > best.widest + 1e-6)) best = s;
+        k = std::max(k, s.to + 1);
+      }
+    }
+    return best;
+  };
+  Bars bars;
+  std::vector<Key>& out = bars.keys;
+  const auto lay = [&](bool along_first, const Stretch& s, int most) {
+    const double length_mm = s.cells() * m.pitch_mm;
+    if (length_mm < 2 * r) return;
+    ++bars.sides;
+    const int count = std::clamp(static_cast<int>(std::lround(length_mm / longest)), 1, most);
+    const double each = length_mm / count, gap = count > 1 ? 3 * r : 0;
+    for (int i = 0; i < count; ++i) {
+      const double at = (along_first ? m.u0_mm : m.v0_mm) + s.from * m.pitch_mm + (i + 0.5) * each,
+                   across = (along_first ? m.v0_mm : m.u0_mm) + (s.line + 0.5) * m.pitch_mm;
+      Key k;
+      k.at_mm = along_first ? Vec3{at, across, 0} : Vec3{across, at, 0};
+      k.radius_mm = r;
+      k.along_deg = along_first ? 0 : 90;
+      k.half_length_mm = std::max(0.0, std::min(0.5 * (each - gap), 0.5 * longest) - 0.5 * m.pitch_mm);
+      double least = 1e300;
+      for (int c = s.from; c <= s.to; ++c) least = std::min(least, clear(along_first, s.line, c));
+      k.clearance_mm = least - r;
+      out.push_back(k);
+    }
+  };
+  for (const bool far : {false, true}) lay(along_u, stretch(along_u, far, 0), 8);
+  const size_t along_long = out.size();
+  // Between the long bars, clear of their ends.
+  const int skip = static_cast<int>(std::ceil((0.5 * m.wall_mm + 2 * r + rules.clearance_mm) / m.pitch_mm));
+  for (const bool far : {false, true}) lay(!along_u, stretch(!along_u, far, skip), 1);
+  if (along_long > 0) {
+    Key& k = out[along_long - 1];
+    const double cut = 0.2 * k.half_length_mm;
+    k.half_length_mm -= cut;
+    (along_u ? k.at_mm.x : k.at_mm.y) -= cut;
+  }
+  return bars;
 }
 
 }  // namespace
@@ -78,23 +127,11 @@ std::string_view words_of(KeyKind k) {
   return names[static_cast<size_t>(k)];
 }
 std::vector<float> part_distance(const Mould& m) {
-  const auto nu = static_cast<size_t>(m.nu), nv = static_cast<size_t>(m.nv);
-  std::vector<double> d(nu * nv), row(nu), out(nu), col(nv), up(nv);
-  for (size_t k = 0; k < d.size(); ++k) d[k] = m.shadow[k] ? 0 : 1e12;
-  for (size_t j = 0; j < nv; ++j) {
-    std::copy_n(d.begin() + static_cast<std::ptrdiff_t>(j * nu), nu, row.begin());
-    distance_row(row, out);
-    std::copy_n(out.begin(), nu, d.begin() + static_cast<std::ptrdiff_t>(j * nu));
-  }
-  for (size_t i = 0; i < nu; ++i) {
-    for (size_t j = 0; j < nv; ++j) col[j] = d[j * nu + i];
-    distance_row(col, up);
-    for (size_t j = 0; j < nv; ++j) d[j * nu + i] = up[j];
-  }
+  const std::vector<double> d = plan_distance2(m.shadow, m.nu, m.nv);
   std::vector<float> out_mm(d.size());
   // Half a cell: the part's edge lies somewhere in its outermost column.
   for (size_t k = 0; k < d.size(); ++k)
-    out_mm[k] = static_cast<float>(std::max(0.0, std::sqrt(std::min(d[k], 1e12)) * m.pitch_mm - 0.5 * m.pitch_mm));
+    out_mm[k] = static_cast<float>(std::max(0.0, std::sqrt(d[k]) * m.pitch_mm - 0.5 * m.pitch_mm));
   return out_mm;
 }
 
@@ -107,6 +144,12 @@ std::vector<float> land_clearance(const Mould& m) {
           std::min({u - m.inner_mm.min.x, m.inner_mm.max.x - u, v - m.inner_mm.min.y, m.inner_mm.max.y - v});
       float& l = land[m.column(i, j)];
       l = std::max(0.0f, std::min(l, static_cast<float>(wall)));
+      for (const KeptOut& k : m.kept_out) {
+        if (!k.dam) continue;
+        const double du = std::max({k.box_mm.min.x - u, u - k.box_mm.max.x, 0.0}),
+                     dv = std::max({k.box_mm.min.y - v, v - k.box_mm.max.y, 0.0});
+        l = std::min(l, static_cast<float>(std::hypot(du, dv)));
+      }
     }
   return land;
 }
@@ -167,6 +210,18 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
   };
   if (!moved.empty()) {
     for (const Vec3& p : moved) plan.keys.push_back(make(p.x, p.y));
+  } else if (kind == KeyKind::bars) {
+    // Thinner where the land does not bear them on every side.
+    double r = radius;
+    int sides = 0;
+    for (int shrink = 0; shrink < 5 && sides < 4; ++shrink, r *= 0.85) {
+      Bars bars = bars_all_round(m, land, r, rules);
+      if (bars.sides > sides) sides = bars.sides, plan.keys = std::move(bars.keys);
+    }
+    for (Key& k : plan.keys) {
+      k.height_mm = rules.height_share * k.radius_mm;
+      k.at_mm.z = surface_at(m, k.at_mm.x, k.at_mm.y);
+    }
   } else {
     // In each quarter of the plan the place farthest from the middle that is wide enough; where no place is, the key
     // shrinks to what the widest land bears.
@@ -237,7 +292,7 @@ KeyPlan place_keys(const Mould& m, KeyKind kind, const KeyRules& rules, const st
       }
     }
   }
-  if (kind == KeyKind::bars)
+  if (kind == KeyKind::bars && !moved.empty())
     for (Key& k : plan.keys) {
       // Along the nearer wall, as long as the land bears.
       const double du = std::min(k.at_mm.x - m.inner_mm.min.x, m.inner_mm.max.x - k.at_mm.x),

@@ -37,6 +37,7 @@ struct KeyRules {
   double draft_deg = 15;       ///< least is 10: steeper sides bind
   double height_share = 0.75;  ///< of the radius
   double step_mm = 4;          ///< height of bed and rim
+  double rim_sheet_mm = 2;     ///< thickness of the sheet that a rim is stacked from
   static void fields(auto& s, auto&& f) {
     f("radius_mm", s.radius_mm, Within{0, 1000});
     f("radius_share", s.radius_share, Within{0.05, 1});
@@ -48,6 +49,7 @@ struct KeyRules {
     f("draft_deg", s.draft_deg, Within{10, 45});
     f("height_share", s.height_share, Within{0.1, 2});
     f("step_mm", s.step_mm, Within{0.2, 100});
+    f("rim_sheet_mm", s.rim_sheet_mm, Within{0.2, 40});
   }
 };
 

@@ -85,6 +85,7 @@ bool rubber_is_free_of_air(const Job& job, const Shop& shop) {
 
 std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop& shop) {
   FlowGround in;
+  std::vector<Vec3> struts;
   const Study& study = plan.subject<Subject>().study;
   in.master = plan.fresh(results::master);
   if (!in.master) return std::nullopt;
@@ -100,13 +101,14 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
   if (in.way == FillWay::open_face || in.way == FillWay::well) {
     const auto facts = plan.fresh(results::facts);
     if (!facts) return std::nullopt;
-    in.flat_normal = flat_side(named<Form>(job.mould.form).value_or(Form::two_part), *facts);
+    in.flat_normal = flat_side(job.mould.planned_form(), *facts);
     if (in.flat_normal) in.level = *in.flat_normal;
     if (in.way == FillWay::well) {
       // A strip hangs from its lower side in the rubber pour, so that side is up when resin goes in.
       const auto forms = plan.fresh(results::forms);
       if (!forms) return std::nullopt;
       in.level = -forms->strip_up.value_or(in.level);
+      struts = forms->struts_mm;
     }
   }
   in.base = job.flow.turned_over ? -in.level : in.level;
@@ -116,6 +118,8 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
   in.visible_show_mm = shop.rules.flow.visible_show_mm;
   in.least_pocket_share = study.least_pocket_share;
   in.open = study.open;
+  // Through a strut air leaves as it does by the nub.
+  for (const Vec3& at : struts) in.open.push_back({at, 0.5 * shop.rules.mould.strip.strut_mm});
   return in;
 }
 

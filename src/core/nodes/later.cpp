@@ -3,6 +3,7 @@
 
 #include "findings/check.hpp"
 #include "findings/mix.hpp"
+#include "job/parts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
@@ -83,8 +84,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
         MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
-        const bool own_pours =
-            (!job.mould.form.empty() && named<Form>(job.mould.form) != Form::two_part) || job.mould.masters > 1;
+        const bool own_pours = job.mould.planned_form() != Form::two_part || job.mould.masters > 1 || in.mould->set;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
         if (in.forms && in.forms->form == Form::pieces && !job.split.piece_pulls.empty() &&
             !(in.solids = plan.fresh(results::solids)))
@@ -92,12 +92,13 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (job.flow.gate) {
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
-          if (job.mould.form.empty() || named<Form>(job.mould.form) == Form::two_part)
-            in.channels_mm3 = channels->volume_mm3;
+          if (job.mould.planned_form() == Form::two_part) in.channels_mm3 = channels->volume_mm3;
         }
         if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
           in.jacket = *paste;
         in.only.copies = job.copies;
+        in.only.parts = counts_only(job.parts);
+        in.only.mould.form = job.mould.form;
         in.only.mix = job.mix;
         in.only.mix.needs = {};
         in.only.days.ends = job.days.ends;
@@ -105,7 +106,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const Books& books = plan.subject<Subject>().books;
         in.rubber_film = film_of(books.emptied, job.mix.silicone_id);
         in.resin_film = film_of(books.emptied, job.mix.resin_id);
-        for (const std::string* id : {&job.mix.silicone_id, &job.mix.resin_id})
+        for (const std::string* id : {&job.mix.silicone_id, &job.mix.silicone_b_id, &job.mix.resin_id})
           if (const Material* now = shop.bottle(*id)) in.shelf.push_back(*now);
         return in;
       },
@@ -138,7 +139,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.mix = plan.fresh(results::mix);
         in.mould = plan.fresh(results::mould);
         if (!in.mix || !in.mould) return std::nullopt;
-        const Form form = named<Form>(job.mould.form).value_or(Form::two_part);
+        const Form form = job.mould.planned_form();
         in.forms = plan.fresh(results::forms);
         in.facts = plan.fresh(results::facts);
         const auto ways = plan.fresh(results::ways);
@@ -155,6 +156,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
           in.print = plan.fresh(results::print);
         in.only.copies = job.copies;
+        in.only.parts = counts_only(job.parts);
         in.only.original.finish = job.original.finish;
         in.only.original.sizes = job.original.sizes;
         in.only.original.master_steps = job.original.master_steps;

@@ -1,21 +1,29 @@
 // Mould: the block, the forms it might take, keys, what is built for it.
 #include "findings/mould.hpp"
 #include "findings/vessels.hpp"
+#include "job/parts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/forming.hpp"
 #include "stages/materials.hpp"
+#include "stages/other_parts.hpp"
 #include "stages/wall.hpp"
 
 namespace palinform {
 namespace {
 
+struct PartsIn {
+  std::vector<Job> alone;
+  std::vector<std::string> names;
+  auto fields(auto&& f) const { return f(alone, names); }
+};
 struct MouldIn {
   Fresh<OriginalResult> master;
   Fresh<SplitResult> split;
   MouldOptions how;
   WallChoice wall;
   int masters;
-  auto fields(auto&& f) const { return f(master, split, how, wall, masters); }
+  Fresh<OtherPartsResult> others;  // where there are some that stand in the same box
+  auto fields(auto&& f) const { return f(master, split, how, wall, masters, others); }
 };
 struct FormsIn {
   Implied<OriginalResult> master;  // by the mould
@@ -27,7 +35,8 @@ struct FormsIn {
   Fresh<BedsResult> beds;
   double voxels;
   Job only;
-  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, beds, voxels, only); }
+  Fresh<OtherPartsResult> others;  // of a strip
+  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, beds, voxels, only, others); }
 };
 struct WaysIn {
   Fresh<FormsResult> forms;
@@ -56,8 +65,10 @@ struct KeysIn {
   std::string kind;
   std::vector<Vec3> places;
   std::optional<double> across_mm, clear_mm;
+  double shrink_apart_pct = 0;  ///< between two rubbers
+  double clamp_n = 0;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(mould, kind, places, across_mm, clear_mm); }
+  auto fields(auto&& f) const { return f(mould, kind, places, across_mm, clear_mm, shrink_apart_pct, clamp_n); }
 };
 struct BoardIn {
   Implied<OriginalResult> master;  // by the mould
@@ -71,23 +82,54 @@ struct BoardIn {
   auto fields(auto&& f) const { return f(master, split, mould, forms, bores, keys, build, how); }
 };
 
+/// Extent that the wall's rule goes by: the largest part's in the box. Nothing while another part is not ready.
+std::optional<Vec3> walled_size(const Job& job, const View& plan, const OriginalResult& master) {
+  Vec3 size = master.own_size_mm;
+  if (!parts_in_box(job)) return size;
+  const auto others = plan.fresh(results::other_parts);
+  if (!others) return std::nullopt;
+  for (const OtherPart& o : others->parts)
+    if (o.master->own_size_mm.x > size.x) size = o.master->own_size_mm;  // largest first
+  return size;
+}
+
 }  // namespace
 
-void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
+void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSource& meshes) {
+  nodes.push_back(job_node(
+      results::other_parts,
+      [](const Job& job, const View&) -> std::optional<PartsIn> {
+        if (!parts_together(job)) return std::nullopt;
+        PartsIn in;
+        const auto names = part_names(job);
+        for (size_t k = 0; k < job.parts.size(); ++k) {
+          in.alone.push_back(part_alone(job.parts[k]));
+          in.names.push_back(names[place_of(job, k)]);
+        }
+        return in;
+      },
+      [&shop, meshes](const PartsIn& in, const Progress& progress) -> Result<OtherPartsResult> {
+        return other_parts(in.alone, in.names, shop, meshes, progress);
+      }));
+
   nodes.push_back(job_node(
       results::mould,
       [&shop](const Job& job, const View& plan) -> std::optional<MouldIn> {
-        MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, 1};
+        MouldIn in{plan.fresh(results::master), plan.fresh(results::split), {}, {}, 1, {}};
         if (!in.master || !in.split || in.split->split.loops.empty()) return std::nullopt;
-        in.wall = wall_of(job, shop, in.master->own_size_mm);
+        if (parts_in_box(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
+        const auto size = walled_size(job, plan, *in.master);
+        if (!size) return std::nullopt;
+        in.wall = wall_of(job, shop, *size);
         in.how = mould_options(job, shop, in.wall);
-        if (in_halves(named<Form>(job.mould.form).value_or(Form::two_part))) in.masters = job.mould.masters;
+        if (in_halves(job.mould.planned_form())) in.masters = job.mould.masters;
         in.how.pitch_mm = plan.subject<Subject>().study.mould_pitch_mm;
         return in;
       },
       [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {
-        auto r = mould_result(*in.master, in.split->split, in.how, in.wall, in.masters, progress);
-        if (r) r->findings = mould_findings(r->mould, in.wall.rule_mm, in.wall.learnt_from);
+        auto r = mould_result(*in.master, in.split->split, in.how, in.wall, in.masters,
+                              in.others ? in.others->parts : std::vector<OtherPart>{}, progress);
+        if (r) r->findings = mould_findings(r->mould, in.wall.thin ? in.wall.rule_mm : 0, in.wall.learnt_from);
         return r;
       }));
 
@@ -102,7 +144,10 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
                    plan.fresh(results::facts),
                    plan.fresh(results::beds),
                    plan.subject<Subject>().study.form_voxels,
+                   {},
                    {}};
+        if (parts_together(job) && !parts_in_box(job) && !(in.others = plan.fresh(results::other_parts)))
+          return std::nullopt;
         if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts || !in.beds)
           return std::nullopt;
         in.only.copies = job.copies;
@@ -118,11 +163,12 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (by_pot(job.flow.aid)) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
         in.only.flow.squeeze.over_pct = job.flow.squeeze.over_pct;
         in.only.mould.coats = job.mould.coats;
+        in.only.parts = counts_only(job.parts);
         return in;
       },
       [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
         auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts,
-                               in.beds->ways, in.voxels},
+                               in.beds->ways, in.voxels, in.others.get()},
                               in.only, *shop_of(in.only.mix, shop), progress);
         if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
         return r;
@@ -170,11 +216,15 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
 
   nodes.push_back(job_node(
       results::keys,
-      [](const Job& job, const View& plan) -> std::optional<KeysIn> {
+      [&shop](const Job& job, const View& plan) -> std::optional<KeysIn> {
         const auto forms = plan.fresh(results::forms);
         KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places, job.mould.key_mm,
                   job.mould.key_clear_mm};
         if (!in.mould || !forms || !forms->halved()) return std::nullopt;
+        if (const auto first = planned_rubber(job.mix, shop))
+          if (const auto second = second_rubber(job, shop))
+            in.shrink_apart_pct = std::abs(first->shrink_pct - second->shrink_pct);
+        in.clamp_n = forms->clamping.force_n;
         return in;
       },
       [&shop](const KeysIn& in, const Progress&) -> Result<KeysResult> {
@@ -184,12 +234,17 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         KeysResult r;
         r.plan = place_keys(in.mould->block(), *named<KeyKind>(in.kind), rules, in_frame);
         r.findings = key_findings(r.plan, rules);
+        if (r.plan.kind == KeyKind::rim) {
+          r.rim = rim_fit(r.plan, in.mould->block().inner_mm.size(), rules.rim_sheet_mm, in.shrink_apart_pct,
+                          shop.rules.mould.parting_kpa);
+          for (Finding& f : rim_findings(*r.rim, in.clamp_n)) r.findings.push_back(std::move(f));
+        }
         return r;
       }));
 
   nodes.push_back(job_node(
       results::board,
-      [&shop](const Job& job, const View& plan) -> std::optional<BoardIn> {
+      [](const Job& job, const View& plan) -> std::optional<BoardIn> {
         const auto forms = plan.fresh(results::forms);
         BoardIn in{plan.fresh(results::master),
                    plan.fresh(results::split),
@@ -206,7 +261,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop) {
         }
         in.keys = plan.fresh(results::keys);
         in.build = job.mould.build;
-        in.how = mould_options(job, shop, wall_of(job, shop, in.master->own_size_mm));
+        in.how = in.mould->how;
         return in.keys ? std::optional(in) : std::nullopt;
       },
       [&shop](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {

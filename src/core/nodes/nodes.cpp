@@ -6,10 +6,10 @@ namespace palinform {
 
 std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes) {
   std::vector<Node> nodes;
-  add_original_nodes(nodes, shop, std::move(meshes));
+  add_original_nodes(nodes, shop, meshes);
   add_size_nodes(nodes, shop);
   add_split_nodes(nodes, shop);
-  add_mould_nodes(nodes, shop);
+  add_mould_nodes(nodes, shop, meshes);
   add_flow_nodes(nodes, shop);
   add_later_nodes(nodes, shop);
   return nodes;

@@ -78,7 +78,8 @@ struct UndercutsIn {
   Fresh<SplitResult> split;
   Fresh<PiecesResult> pieces;
   double shore_a, pitch_mm;
-  auto fields(auto&& f) const { return f(master, split, pieces, shore_a, pitch_mm); }
+  std::optional<double> shore_b;
+  auto fields(auto&& f) const { return f(master, split, pieces, shore_a, pitch_mm, shore_b); }
 };
 struct AdviceIn {
   Fresh<OriginalResult> master;
@@ -280,13 +281,18 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::undercuts,
       [&shop](const Job& job, const View& plan) -> std::optional<UndercutsIn> {
-        UndercutsIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::pieces),
-                       shore_of(job, shop), plan.subject<Subject>().study.undercut_pitch_mm};
+        UndercutsIn in{plan.fresh(results::master),
+                       plan.fresh(results::split),
+                       plan.fresh(results::pieces),
+                       shore_of(job, shop),
+                       plan.subject<Subject>().study.undercut_pitch_mm,
+                       {}};
+        if (const auto second = second_rubber(job, shop)) in.shore_b = second->shore_a;
         return in.master && in.split && in.pieces ? std::optional(in) : std::nullopt;
       },
       [&shop](const UndercutsIn& in, const Progress& progress) -> Result<UndercutsResult> {
         UndercutOptions o;
-        o.shore_a = in.shore_a;
+        o.shore_a = in.shore_a, o.shore_b = in.shore_b;
         o.pitch_mm = in.pitch_mm;
         o.rule = shop.rules.split.flex;
         auto u = find_undercuts(*in.master->mesh, in.split->split, o, progress);

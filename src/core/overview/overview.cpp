@@ -39,13 +39,8 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::undercut_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::thin)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::witness)) take(Stage::split, r->findings);
-  if (const auto r = plan.fresh(results::mould)) {
-    // Only what is poured in a box has a wall.
-    std::vector<Finding> told = r->findings;
-    if (!in_a_box(named<Form>(job.mould.form).value_or(Form::two_part)))
-      std::erase_if(told, [](const Finding& f) { return f.code == "mould-wall-thin"; });
-    take(Stage::mould, told);
-  }
+  if (const auto r = plan.fresh(results::other_parts)) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh(results::mould)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::forms)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::keys)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::vessels)) {

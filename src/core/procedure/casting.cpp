@@ -27,7 +27,11 @@ void make_ready(Writing& w) {
   double minutes = w.t.close_min;
   const std::string pins = f.pins.empty() ? "" : "Set " + pins_words(f) + ", released. ";
   if (f.form == Form::open || f.form == Form::strip || (f.form == Form::putty && f.one_sided))
-    what += pins + "Stand it level" + (f.form == Form::open ? "; dust corners that trap air with powder." : ".");
+    what += pins + "Stand it level" +
+            (f.form == Form::open
+                 ? "; dust corners that trap air with powder" +
+                       (f.powder_g > 0 ? ", about " + significant(f.powder_g, 1) + " g." : std::string("."))
+                 : std::string("."));
   else if (f.form == Form::squeeze)
     what += pins + "Lay side " + under(f) + " level, side " + upper(f) + " beside it, the way it will come down.";
   else if (f.form == Form::cup_core)
@@ -76,14 +80,19 @@ void make_ready(Writing& w) {
 std::string pour_words(const ProcedureFacts& f) {
   switch (f.form) {
     case Form::open:
-      return "A thin first coat into every detail, then fill level in a thin stream, from one place.";
+      return (f.grooves > 0 ? "By syringe first, from the bottom up: " + significant(f.grooves_ml, 2) + " ml into " +
+                                  counted(f.grooves, "narrow place", "narrow places") + ", the deepest first. "
+                            : std::string()) +
+             "A thin first coat into every detail, then fill level in a thin stream, from one place.";
     case Form::squeeze:
       return std::string(f.brush_details ? "Brush the details of both halves first. " : "") +
              (f.heap.empty() ? std::string("Heap it a little over where the part is thickest") : f.heap) + ", " +
              fixed(f.over_pct, 0) + " % more than it holds.";
     case Form::cup_core:
       return "Pour into the cup" + (f.casting.ml > 0 ? ", " + fixed(f.casting.ml, 0) + " ml" : std::string()) +
-             ", in a thin stream along its wall.";
+             ", in a thin stream along its wall" +
+             (f.casting.fill_mm > 0 ? ": it stands " + f.shown.length(f.casting.fill_mm, 0) + " over the cup's floor."
+                                    : std::string("."));
     case Form::strip:
       return "Pour into the well, over all pockets.";
     case Form::putty:
@@ -221,7 +230,8 @@ void make_casting(Writing& w) {
                                         ", peel the part, trim its mouth."
          : f.form == Form::skin ? "Unbolt the jacket, peel the skins from one end, ease the casting out."
          : f.form == Form::strip
-             ? "Bend the mould open at its cut or press each one out, and lift the strip by its well."
+             ? std::string(f.strip_cut.empty() ? "Press each one out" : "Bend the mould open at its cut") +
+                   ", and lift the strip by its well."
          : level ? "Bend one end first and press it out."
                  : "Open from one end, no metal tools on the rubber; ease the casting out.";
   w.last.push_back(filled);

@@ -13,6 +13,14 @@
 
 namespace palinform {
 
+/// When a material has gelled and lets go, at the room it cures in, minutes.
+struct CureFacts {
+  double gel_min = 45, demould_min = 960;
+  std::optional<double> recoat_latest_min = {};  ///< of coats, by the sheet
+  bool tacky = false;                            ///< its surface stays tacky in air
+  double post_min = 0, post_c = 0;               ///< warm, before its first use
+};
+
 /// One pour, coat, lump or shell: what is mixed for it and how.
 struct PourFacts {
   std::string name;  ///< "a", "whole", "a coat 2", "casting": as in Mix
@@ -23,22 +31,18 @@ struct PourFacts {
   double ml = 0;      ///< that the mould takes, all cups together
   double weigh_min = 3, stir_min = 3, degas_min = 0, stand_min = 0, pour_min = 2;  ///< a cup
   double pot_life_min = 30;
-  double fill_mm = 0;       ///< height of the fill line over the floor; 0: not poured to a line
-  bool no_figures = false;  ///< the dose cannot be measured safely: nothing to weigh is told
-  std::string lumps;        ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
+  double fill_mm = 0;                      ///< height of the fill line over the floor; 0: not poured to a line
+  bool no_figures = false;                 ///< the dose cannot be measured safely: nothing to weigh is told
+  std::string lumps;                       ///< of putty: "18.5 g of A and 18.5 g of B, balls of 28 mm"
   double coat_mm = 0;                      ///< thickness of a coat
   bool thickened = false, tinted = false;  ///< of a coat
-  std::string colour;       ///< "2.4 g Pigment paste first"; empty: none
-  std::string stirred_in;   ///< "30.0 g Marble powder", onto the first part; empty: nothing
+  std::optional<CureFacts> cure;           ///< where it is another rubber than the mould's first
+  int stage = 0;                           ///< 1, 2 of a pour in two stages; of a shell its layer, where it has several
+  double frame_u_mm = 0, frame_v_mm = 0;   ///< inside, of the second stage's frame
+  double bond_min = 0;                     ///< of putty in several lumps: they bond only so long
+  std::string colour;                      ///< "2.4 g Pigment paste first"; empty: none
+  std::string stirred_in;                  ///< "30.0 g Marble powder", onto the first part; empty: nothing
   std::vector<std::string> cautions;
-};
-
-/// When a material has gelled and lets go, at the room it cures in, minutes.
-struct CureFacts {
-  double gel_min = 45, demould_min = 960;
-  std::optional<double> recoat_latest_min = {};  ///< of coats, by the sheet
-  bool tacky = false;                            ///< its surface stays tacky in air
-  double post_min = 0, post_c = 0;               ///< warm, before its first use
 };
 
 /// A test that is to be made before any of the material goes into the mould.
@@ -95,6 +99,8 @@ struct ProcedureFacts {
   CureFacts rubber_cure;
   std::vector<PourFacts> jacket;  ///< shells of a skin: side a, side b
   double jacket_set_min = 0;      ///< 0: by the rule
+  double jacket_gel_min = 0;      ///< after which the next layer goes on; 0: by the rule
+  double fence_mm = 0;            ///< high, over the flange; 0: as the shell is thick
   int jacket_bolts = 0;
 
   // The castings.
@@ -113,8 +119,12 @@ struct ProcedureFacts {
   double edge_gap_mm = 0;      ///< that a strip keeps open round the line
   double jack_n = 0;           ///< of a core, to draw it
   double top_up_ml = 0;        ///< that an open face sinks by as it cures
-  std::string cover;           ///< of an open face: "a waxed plate of 96 × 40 mm, 1.3 kg on it"; empty: scraped
-  double line_mm = 0;                  ///< of the parting line that leaves flash
+  int grooves = 0;             ///< of an open face, filled by syringe
+  double grooves_ml = 0, powder_g = 0;
+  int struts = 0;         ///< of a strip, from the bar to limbs
+  std::string strip_cut;  ///< "14 mm deep from the face away from the well, 11 mm from its long side"; empty: none
+  std::string cover;      ///< of an open face: "a waxed plate of 96 × 40 mm, 1.3 kg on it"; empty: scraped
+  double line_mm = 0;     ///< of the parting line that leaves flash
   std::vector<std::string> finishing;  ///< "ream Pivot bore to 5.00": after casting
   int sizes = 0;                       ///< measured at the check
   std::string later;                   ///< "paint", "glue"; empty

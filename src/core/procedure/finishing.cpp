@@ -12,7 +12,7 @@ void finish_castings(Writing& w, int pulls) {
   std::string what;
   const auto also = [&](const std::string& s) { what += (what.empty() ? "" : ", ") + s; };
   if (has_gate(f)) also(channels_words(f));
-  if (f.form == Form::strip) also("the nubs at the well");
+  if (f.form == Form::strip) also(f.struts > 0 ? "nubs and struts at the well" : "the nubs at the well");
   if (closes(f) && f.form != Form::cup_core && (f.line_mm > 0 || f.form == Form::squeeze)) also("flash along the line");
   if (f.form == Form::open || (f.form == Form::putty && f.one_sided)) also("the edge of the open face");
   if (f.form == Form::cup_core) also("the mouth and the seam of the cup");

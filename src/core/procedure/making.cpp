@@ -88,7 +88,8 @@ void build_box(Writing& w) {
         " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a strip across the box.";
   for (const PourFacts& p : f.rubber)
     if (p.fill_mm > 0)
-      what += " Mark the fill line" + (f.rubber.size() > 1 ? " of " + p.name : std::string()) + ", " +
+      what += " Mark the fill line" +
+              (f.rubber.size() > 1 ? " of " + p.name + (p.stage == 1 ? " stage 1" : "") : std::string()) + ", " +
               f.shown.length(p.fill_mm) + " over the floor.";
   what += " Release the master.";
   ProcedureStep& s = w.add(Act::box, Block::box, "box", "Build the box" + w.of_mould(), what, w.t.box_min);
@@ -128,7 +129,28 @@ void pour_rubber(Writing& w, const PourFacts& p, const std::string& name, const 
   how.name = name + w.of_mould();
   how.what = "Pour into the lowest corner, high and thin, and let it rise" + fill_words(w.f, p) + ".";
   how.why = "A thin stream breaks its bubbles.";
-  how.wait_min = w.f.rubber_cure.demould_min;
+  const CureFacts& cure = p.cure ? *p.cure : w.f.rubber_cure;
+  how.wait_min = p.stage == 1 ? cure.gel_min : cure.demould_min;
+  if (p.stage == 1) {
+    mix_and_fill(w, p, how).look_for = "level all over; the finger leaves a print but takes nothing along";
+    return;
+  }
+  if (p.stage == 2) {
+    const std::string under = w.steps.back().id;
+    const double latest = cure.recoat_latest_min.value_or(360);
+    ProcedureStep& s = w.add(Act::fence, Block::box, "frame-" + slug, "Frame for the second stage" + w.of_mould(),
+                             "A frame of card or sheet, " + w.f.shown.length_figure(p.frame_u_mm) + " × " +
+                                 w.f.shown.length(p.frame_v_mm) +
+                                 " inside, round what stands higher, pressed a little into the gelled rubber.",
+                             w.t.fence_min);
+    w.put(s, Thing::fence);
+    s.why = "What stands low needs no more rubber over it.";
+    s.look_for = "no gap under the frame";
+    s.picture = StepPicture::boxed;
+    s.window = Window{under, cure.gel_min, std::max(cure.gel_min, latest)};
+    how.what = "Pour inside the frame, thin, and let it rise" + fill_words(w.f, p) + ".";
+    how.why = "On rubber that is still fresh it bonds; on cured rubber it peels.";
+  }
   how.look_for = "nothing runs out; bubbles that rise are pricked";
   mix_and_fill(w, p, how);
 }
@@ -173,6 +195,7 @@ void unbox(Writing& w) {
   ProcedureStep& s = w.add(Act::unbox, Block::open, "unbox", "Take the box away" + w.of_mould(),
                            w.f.dams > 0 ? "Walls off, dams out." : "Walls off.", w.t.unbox_min);
   w.take(s, Thing::box);
+  if (!w.f.rubber.empty() && w.f.rubber.back().stage == 2) w.take(s, Thing::fence);
   if (w.f.dams > 0) w.take(s, Thing::dams);
   s.look_for = "a nail leaves no mark in the rubber: it is cured";
 }
@@ -217,14 +240,20 @@ void dress(Writing& w, const std::string& trim) {
     s.cautions.push_back(knives);
     s.picture = StepPicture::opened;
   }
-  if (f.rubber_cure.post_min > 0 && !f.rubber.empty()) {
+  // Of two rubbers the longer one, no warmer than either bears.
+  CureFacts post = f.rubber_cure;
+  for (const PourFacts& p : f.rubber)
+    if (p.cure && p.cure->post_min > 0) {
+      post.post_c = post.post_min > 0 ? std::min(post.post_c, p.cure->post_c) : p.cure->post_c;
+      post.post_min = std::max(post.post_min, p.cure->post_min);
+    }
+  if (post.post_min > 0 && !f.rubber.empty()) {
     ProcedureStep& s =
         w.add(Act::post_cure, Block::dress, "post-cure", "Cure the mould warm" + w.of_mould(),
-              f.rubber_cure.post_c > 0
-                  ? "Bring it slowly to " + f.shown.temperature(f.rubber_cure.post_c) + " and hold it there."
-                  : std::string("Leave it open in a warm place."),
-              5, f.rubber_cure.post_min);
-    if (f.rubber_cure.post_c > 0) s.needs = "oven";
+              post.post_c > 0 ? "Bring it slowly to " + f.shown.temperature(post.post_c) + " and hold it there."
+                              : std::string("Leave it open in a warm place."),
+              5, post.post_min);
+    if (post.post_c > 0) s.needs = "oven";
     s.why = "What is left of the cure's by-products leaves before the first pull.";
     s.cautions.push_back("Oven: fresh air, never over the sheet's temperature.");
   }

@@ -35,8 +35,8 @@ void halves(Writing& w) {
   int half = 0;
   for (const PourFacts& p : f.rubber) {
     if (p.name.starts_with("piece")) continue;
-    ++half;
-    const std::string slug = half == 1 ? "a" : "b";
+    if (p.stage != 2) ++half;
+    const std::string slug = std::string(half == 1 ? "a" : "b") + (p.stage == 2 ? "-2" : "");
     if (soft) {
       Filling how;
       how.act = Act::press;
@@ -49,9 +49,13 @@ void halves(Writing& w) {
       how.picture = StepPicture::poured;
       mix_and_fill(w, p, how);
     } else
-      pour_rubber(w, p, "Pour half " + p.name, slug);
-    if (half == 1 && !(soft && f.one_sided)) {
+      pour_rubber(w, p, "Pour half " + p.name + (p.stage == 1 ? ", first stage" : ""), slug);
+    if (half == 1 && p.stage != 1 && !(soft && f.one_sided)) {
       turn_over(w, has_keys(f));
+      if (p.stage == 2) {
+        w.steps.back().what += " The frame comes off with the box's floor.";
+        w.take(w.steps.back(), Thing::fence);
+      }
       release_half(w, "release", "Release the first half", "Brush release over the whole first half. Let it dry.");
     }
   }

@@ -61,32 +61,49 @@ void skin(Writing& w) {
         keys.can_go_back = false;
       }
     }
-    ProcedureStep& fence = w.add(Act::fence, Block::bed, "fence-" + s, "Fence for the jacket, side " + s + w.of_mould(),
-                                 "A wall of card along the flange, as high as the shell is thick; release skin" +
-                                     std::string(s == "b" ? " and the first shell's flange." : " and flange."),
-                                 w.t.fence_min);
+    ProcedureStep& fence = w.add(
+        Act::fence, Block::bed, "fence-" + s, "Fence for the jacket, side " + s + w.of_mould(),
+        "A wall of card along the flange, " +
+            (f.fence_mm > 0 ? f.shown.length(f.fence_mm) + " high" : std::string("as high as the shell is thick")) +
+            "; release skin" + std::string(s == "b" ? " and the first shell's flange." : " and flange."),
+        w.t.fence_min);
     w.put(fence, Thing::fence);
     fence.picture = StepPicture::jacket;
-    const auto shell = std::find_if(f.jacket.begin(), f.jacket.end(), [&](const PourFacts& p) { return p.side == s; });
-    Filling how;
-    how.act = Act::lay_jacket;
-    how.stem = "jacket-" + s;
-    how.material = "the jacket, side " + s + w.of_mould();
-    how.name = "Lay the jacket, side " + s + w.of_mould();
-    how.what = "In layers, corners first, even thickness; pry slots at the edge" +
-               std::string(s == "b" ? "." : "; feet so that it stands level.");
-    how.why = "Skin without a stiff jacket has no shape.";
-    how.picture = StepPicture::jacket;
-    how.wait_min = f.jacket_set_min > 0 ? f.jacket_set_min : w.t.jacket_wait_min;
-    how.look_for = "cold again, and it rings when knocked";
-    ProcedureStep& laid = [&]() -> ProcedureStep& {
-      if (shell != f.jacket.end()) return mix_and_fill(w, *shell, how);
-      ProcedureStep& x =
-          w.add(Act::lay_jacket, Block::mix, "lay-jacket-" + s, how.name, how.what, w.t.jacket_min, how.wait_min);
-      x.picture = how.picture, x.why = how.why, x.look_for = how.look_for;
-      return x;
-    }();
-    laid.may_split = false;
+    std::vector<const PourFacts*> layers;
+    for (const PourFacts& p : f.jacket)
+      if (p.side == s) layers.push_back(&p);
+    const double gel = f.jacket_gel_min > 0 ? f.jacket_gel_min : w.t.jacket_layer_min;
+    const double set = f.jacket_set_min > 0 ? f.jacket_set_min : w.t.jacket_wait_min;
+    const std::string ends = std::string("pry slots at the edge") +
+                             (s == "b" ? "." : "; three feet so that it stands level with its face up.");
+    for (size_t k = 0; k < std::max<size_t>(1, layers.size()); ++k) {
+      const bool last = k + 1 >= layers.size();
+      const std::string layer = layers.size() > 1 ? " layer " + std::to_string(k + 1) : "";
+      Filling how;
+      how.act = Act::lay_jacket;
+      how.stem = "jacket-" + s + (layers.size() > 1 ? "-" + std::to_string(k + 1) : "");
+      how.material = "the jacket" + layer + ", side " + s + w.of_mould();
+      how.name = "Lay the jacket" + layer + ", side " + s + w.of_mould();
+      how.what = layers.size() < 2 ? "Corners first, even thickness; " + ends
+                 : k == 0          ? "Thin, into corners and hollows first, no air under it."
+                 : last            ? "Even thickness all over, the flange up to the fence; " + ends
+                                   : "Even thickness all over, fibre or gauze in it.";
+      how.why = k == 0 ? "Skin without a stiff jacket has no shape." : "On a layer that has just stiffened it bonds.";
+      how.picture = StepPicture::jacket;
+      how.wait_min = last ? set : gel;
+      how.look_for = last ? "cold again, and it rings when knocked" : "stiff, no longer wet";
+      const size_t first = w.steps.size();
+      ProcedureStep& x = [&]() -> ProcedureStep& {
+        if (!layers.empty()) return mix_and_fill(w, *layers[k], how);
+        ProcedureStep& one =
+            w.add(Act::lay_jacket, Block::mix, "lay-jacket-" + s, how.name, how.what, w.t.jacket_min, how.wait_min);
+        one.picture = how.picture, one.why = how.why, one.look_for = how.look_for;
+        return one;
+      }();
+      x.may_split = false;
+      if (k > 0) w.steps[first].why = "The next layer goes on when the last is stiff, before it is dry.";
+    }
+    ProcedureStep& laid = w.steps.back();
     w.put(laid, s == "a" ? Thing::jacket_a : Thing::jacket_b);
     if (s == "a") {
       turn_over(w, f.key_count > 0);

@@ -15,10 +15,12 @@ void whole_pour(Writing& w) {
           "Fix it to the base");
       break;
     case Form::strip: {
-      ProcedureStep& s = w.add(Act::fix, Block::bed, "bar", "Hang the masters from the bar" + w.of_mould(),
-                               counted(f.a_pull, "master", "masters") +
-                                   " on one bar, each the way up that traps least; the bar is the later well.",
-                               w.t.strip_bar_min + w.t.strip_part_min * f.a_pull);
+      ProcedureStep& s =
+          w.add(Act::fix, Block::bed, "bar", "Hang the masters from the bar" + w.of_mould(),
+                counted(f.a_pull, "master", "masters") + " on one bar, each the way up that traps least" +
+                    (f.struts > 0 ? ", " + counted(f.struts, "strut", "struts") + " to their limbs" : std::string()) +
+                    "; the bar is the later well.",
+                w.t.strip_bar_min + w.t.strip_part_min * f.a_pull);
       w.put(s, Thing::master);
       w.put(s, Thing::bar);
       s.picture = StepPicture::bed;
@@ -55,8 +57,9 @@ void whole_pour(Writing& w) {
     ProcedureStep& s =
         open_mould(w, "Draw the bar out", "Lift the bar with its masters straight out, a little at a time.");
     w.take(s, Thing::bar);
-    dress(w,
-          f.line_mm > 0 ? "One straight cut through the thinnest plane of each pocket, no deeper than the part." : "");
+    dress(w, !f.strip_cut.empty() ? "One straight cut along the whole strip, " + f.strip_cut + "."
+             : f.line_mm > 0      ? "One straight cut along the whole strip, no deeper than the parts are widest."
+                                  : "");
   } else {
     open_mould(w, "Take the master out", "Lift the mould, turn it over, bend one end first and ease the master out.");
     dress(w, "Trim the creep, level the mouth.");

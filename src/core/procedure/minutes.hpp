@@ -22,7 +22,8 @@ struct StepMinutes {
   double piece_min = 45;  ///< to fence off a further piece and trim it
   double weigh_min = 3;   ///< a cup
   double brush_min = 12, knead_min = 3, press_min = 5;
-  double jacket_min = 60, jacket_wait_min = 120, fence_min = 15;  ///< of each shell
+  double syringe_min = 0.5, syringe_min_per_ml = 0.8;  ///< a groove, and what it holds
+  double jacket_min = 60, jacket_layer_min = 25, jacket_wait_min = 120, fence_min = 15;  ///< of each shell
   double turn_over_min = 30, release_min = 10, release_wait_min = 15;
   double unbox_min = 10, open_min = 20, cut_min = 40, channels_min = 10, rest_min = 24 * 60;
   double strip_bar_min = 10, strip_part_min = 2;
@@ -46,7 +47,10 @@ struct StepMinutes {
     f("brush_min", s.brush_min, Within{0, 5000});
     f("knead_min", s.knead_min, Within{0, 5000});
     f("press_min", s.press_min, Within{0, 5000});
+    f("syringe_min", s.syringe_min, Within{0, 500});
+    f("syringe_min_per_ml", s.syringe_min_per_ml, Within{0, 500});
     f("jacket_min", s.jacket_min, Within{0, 5000});
+    f("jacket_layer_min", s.jacket_layer_min, Within{0, 50'000});
     f("jacket_wait_min", s.jacket_wait_min, Within{0, 50'000});
     f("fence_min", s.fence_min, Within{0, 5000});
     f("turn_over_min", s.turn_over_min, Within{0, 5000});

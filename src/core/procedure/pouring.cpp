@@ -10,7 +10,9 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
   const bool lumps = how.act == Act::press, paste = how.act == Act::lay_jacket;
   for (int cup = 1; cup <= p.cups; ++cup) {
     const std::string again = cup > 1 ? "-cup" + std::to_string(cup) : "",
-                      of = p.cups > 1 ? ", cup " + std::to_string(cup) + " of " + std::to_string(p.cups) : "";
+                      of = p.cups > 1
+                               ? (lumps ? ", lump " : ", cup ") + std::to_string(cup) + " of " + std::to_string(p.cups)
+                               : "";
     const auto stem = [&](const char* act) { return act + ("-" + how.stem) + again; };
     std::string dose = "Weigh " + w.f.shown.mass(p.each_g) + " of " + p.material +
                        (p.ratio.empty() ? "" : ", " + p.ratio) + (lumps && !p.lumps.empty() ? ": " + p.lumps : "") +
@@ -83,6 +85,9 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     fill.can_go_back = false;
     if (p.fill_mm > 0) fill.figure = p.fill_mm, fill.figure_unit = "mm";
     fill.window = Window{weighed, before, std::max(before, p.pot_life_min - p.pour_min)};
+    if (lumps && cup > 1)
+      fill.what += " Its edge onto the last lump's, pressed into one, within " + shortest(p.bond_min, 1) +
+                   " min of the first: older putty does not bond.";
     for (ProcedureStep* s = &fill; s->id != weighed; --s) s->cup = cup, s->pour = p.name;
     for (ProcedureStep& s : w.steps)
       if (s.id == weighed) s.cup = cup, s.pour = p.name;

@@ -48,13 +48,13 @@ std::vector<std::string> split(std::string_view text, char by) {
   return out;
 }
 
-struct Named {
+struct NamedLine {
   std::string name;
   std::vector<double> figures;
 };
 /// "name: figures; name: figures", each with from `least` to `most` figures.
-Result<std::vector<Named>> entries(std::string_view text, size_t least, size_t most, const std::string& hint) {
-  std::vector<Named> out;
+Result<std::vector<NamedLine>> entries(std::string_view text, size_t least, size_t most, const std::string& hint) {
+  std::vector<NamedLine> out;
   for (const std::string& one : split(text, ';')) {
     const size_t colon = one.rfind(':');
     if (colon == std::string::npos || colon == 0)
@@ -137,7 +137,7 @@ const std::vector<Line>& lines() {
          const auto list = entries(text, 2, 2, hint);
          if (!list) return list.error();
          e.scales.clear();
-         for (const Named& x : *list) e.scales.push_back({x.name, x.figures[0], x.figures[1]});
+         for (const NamedLine& x : *list) e.scales.push_back({x.name, x.figures[0], x.figures[1]});
          return {};
        }},
       {"cups", "Cups: brim, empty, inside at bottom / top / height",
@@ -154,7 +154,7 @@ const std::vector<Line>& lines() {
          const auto list = entries(text, 1, 5, hint);
          if (!list) return list.error();
          e.cups.clear();
-         for (const Named& x : *list) {
+         for (const NamedLine& x : *list) {
            if (x.figures.size() > 2 && x.figures.size() < 5)
              return Error{x.name + ": bottom, top and height are told together", "the shop", hint};
            OwnCup c{x.name, x.figures[0], x.figures.size() > 1 ? x.figures[1] : 0, {}, {}, {}};
@@ -180,7 +180,7 @@ const std::vector<Line>& lines() {
          const auto list = entries(text, 3, 3, hint);
          if (!list) return list.error();
          e.boxes.clear();
-         for (const Named& x : *list)
+         for (const NamedLine& x : *list)
            e.boxes.push_back({x.name, x.figures[0], x.figures[1], x.figures[2],
                               lower_ascii(x.name).find("l-board") != std::string::npos});
          return {};

@@ -75,6 +75,8 @@ struct MouldRules {
   double parting_kpa = 15, parting_by_hand_n = 120;  ///< rubber lets go of released rubber; what hands can do
   double bond_share = 0.5;                           ///< of the part's skin that is no land
   double cover_over_mm = 10;                         ///< of an open face's plate, beyond the part all round
+  double groove_mm = 3;                              ///< narrower, and an open mould is filled there by syringe
+  double powder_g_per_m2 = 4;                        ///< dusted into corners
   double clamp_share = 0.6;                          ///< of the box's plan that the resin's head presses on
   double form_better_share = 0.8;                    ///< another form is offered when it costs less than this
   double dams_worth_share = 0.12;                    ///< of the rubber that dams must save to be worth gluing
@@ -90,6 +92,8 @@ struct MouldRules {
     f("parting_by_hand_n", s.parting_by_hand_n, Within{1, 2000});
     f("bond_share", s.bond_share, Within{0, 1});
     f("cover_over_mm", s.cover_over_mm, Within{0, 200});
+    f("groove_mm", s.groove_mm, Within{0.2, 50});
+    f("powder_g_per_m2", s.powder_g_per_m2, Within{0, 500});
     f("clamp_share", s.clamp_share, Within{0, 1});
     f("form_better_share", s.form_better_share, Within{0, 1});
     f("dams_worth_share", s.dams_worth_share, Within{0, 1});

@@ -260,7 +260,17 @@ Result<std::vector<Undercut>> find_undercuts(const TriMesh& mesh, const Split& s
       u.length_mm = length(between) + h;  // mouth cells lie half a cell inside
       u.axis = unit(between, {1, 0, 0});
     }
-    u.flexes = !u.sealed() && u.ratio() <= options.rule.ratio(options.shore_a);
+    u.shore_a = options.shore_a;
+    if (options.shore_b) {
+      double on_b = 0, all = 0;
+      for (const uint32_t t : u.triangles) {
+        const double area = mesh.area_mm2(t);
+        all += area;
+        if (split.side[t]) on_b += area;
+      }
+      if (on_b > 0.5 * all) u.shore_a = *options.shore_b;
+    }
+    u.flexes = !u.sealed() && u.ratio() <= options.rule.ratio(u.shore_a);
     u.let_go_by_shore_a = u.sealed() ? std::nullopt : options.rule.hardest_for(u.ratio());
     out.push_back(std::move(u));
     for (const size_t i : r.cells) way[i] = -1;

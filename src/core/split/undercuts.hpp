@@ -41,6 +41,7 @@ struct Undercut {
   std::vector<Mouth> mouths;  ///< two or more: a tunnel; none: sealed in
   double length_mm = 0;       ///< of a tunnel, from mouth to mouth
   Vec3 axis;                  ///< of a tunnel: from one mouth toward the other, unit
+  double shore_a = 30;  ///< of the rubber that fills it: its faces' side
   bool flexes = false;
   std::optional<double> let_go_by_shore_a;  ///< hardest rubber that would let it go
   std::vector<uint32_t> triangles;          ///< locked faces that bound it
@@ -53,6 +54,7 @@ struct UndercutOptions {
   double pitch_mm = 0;  ///< of the cells; 0: the largest extent / 220
   double shore_a = 30;
   FlexRule rule;
+  std::optional<double> shore_b = {};  ///< of side b, where it is another rubber
 };
 
 /// Cells along the pull; an outside cell is locked where the part stands above and below it. Connected locked cells are

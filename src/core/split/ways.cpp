@@ -27,9 +27,13 @@ WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_
   return w;
 }
 
+WaveCut wave_round(const Vec3& block, double wall_mm, double pass_mm) {
+  return wave_cut(wall_mm, block.z, 2 * (block.x + block.y), pass_mm);
+}
+
 WaveCut wave_of(const WayFacts& f, const WayRates& r) {
   const double w = f.wall_mm;
-  return wave_cut(w, f.extent_mm.z + 2 * w, 2 * (f.extent_mm.x + f.extent_mm.y + 4 * w), r.cut_depth_per_pass_mm);
+  return wave_round(f.extent_mm + Vec3{2 * w, 2 * w, 2 * w}, w, r.cut_depth_per_pass_mm);
 }
 
 std::string words_of(const WaveCut& w, const Shown& shown) {

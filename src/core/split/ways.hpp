@@ -83,6 +83,8 @@ struct WaveCut {
   double path_mm = 0;  ///< along the block's outside, teeth in
 };
 WaveCut wave_cut(double wall_mm, double height_mm, double girth_mm, double pass_mm);
+/// The one round a block of that size.
+WaveCut wave_round(const Vec3& block_mm, double wall_mm, double pass_mm);
 /// The one round the part's block.
 WaveCut wave_of(const WayFacts& facts, const WayRates& rates);
 std::string words_of(const WaveCut& wave, const Shown& shown);  ///< "6.0 mm teeth every 12.0 mm, 3 passes of 9.0 mm"

@@ -4,6 +4,7 @@
 #include "mesh/soundness.hpp"
 #include "mould/guides.hpp"
 #include "mould/punch_sheet.hpp"
+#include "mould/rim.hpp"
 #include "mould/section.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
@@ -33,12 +34,13 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.voxel_mm = job.mould.build.voxel_mm;
   order.board = board_options(job.mould.build);
   order.rules = shop.rules.mould;
-  if (forms.plan().skin_mm > 0) order.rules.forms.skin_mm = forms.plan().skin_mm;
+  order.skin_mm = forms.plan().skin_mm;
   order.flat_normal = forms.flat_normal;
   order.strip_up = forms.strip_up;
   order.cut_pass_mm = shop.rules.split.ways.cut_depth_per_pass_mm;
   if (job.mould.cover != name_of(Cover::scrape)) order.cover_over_mm = shop.rules.mould.cover_over_mm;
   order.strip_many = forms.plan().castings_a_pull;
+  order.on_bar = forms.on_bar;
   order.masters = job.mould.masters;
   if (channels) order.channels = channels->channels;
   order.pieces = wanted_pieces(pieces, order.form == Form::pieces);
@@ -88,30 +90,32 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
                                progress.part(0.2, 0.7), order.masters);
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
-    if (order.form == Form::cut) {
-      const Vec3 s = block->inner_mm.size();
-      const WaveCut wave = wave_cut(block->wall_mm, s.z, 2 * (s.x + s.y), order.cut_pass_mm);
+    // Drawn round one master; several in a block are cut apart first.
+    const bool alone = order.masters <= 1;
+    if (order.form == Form::cut && alone) {
+      const WaveCut wave = wave_round(block->inner_mm.size(), block->wall_mm, order.cut_pass_mm);
       out.drawings.push_back({"cut_guide", cut_guide(*block, wave, job_name)});
     }
-    if (order.form == Form::open && order.flat_normal && order.cover_over_mm > 0)
+    if (order.form == Form::open && alone && order.flat_normal && order.cover_over_mm > 0)
       out.drawings.push_back({"cover", cover_drawing(mesh, *order.flat_normal, order.cover_over_mm, job_name)});
   }
   if (order.form == Form::skin) {
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
-    auto j = plan_jacket(mesh, *block, jacket_rules(order.rules), 0, progress.part(0.2, 0.7));
+    auto j = plan_jacket(mesh, *block, jacket_rules(order.rules, order.skin_mm), 0, progress.part(0.2, 0.7));
     if (!j) return j.error();
     put("jacket_a", std::move(j->a.mesh));
     put("jacket_b", std::move(j->b.mesh));
     put("skin", std::move(j->skin));
   }
   if (order.form == Form::strip) {
-    auto s = plan_strip(mesh, order.strip_up.value_or(split.pull), order.strip_many, order.rules.strip,
-                        progress.part(0, 0.1));
+    std::vector<StripPart> hang{{&mesh, order.strip_up.value_or(split.pull), order.strip_many}};
+    for (const FormsResult::OnBar& o : order.on_bar) hang.push_back({o.master->mesh.get(), o.up, o.many});
+    auto s = plan_strip(hang, order.rules.strip, progress.part(0, 0.1));
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.3));
     if (!bar) return bar.error();
-    auto rubber = strip_rubber(mesh, *s, *bar, std::max(0.25, order.voxel_mm), progress.part(0.3, 0.7));
+    auto rubber = strip_rubber(hang, *s, *bar, std::max(0.25, order.voxel_mm), progress.part(0.3, 0.7));
     if (!rubber) return rubber.error();
     put("strip_rubber", *std::move(rubber));
     put("strip_frame", printed_frame(s->inner_mm, 0, s->inner_mm.max.z + 8, order.frame_wall_mm));
@@ -148,7 +152,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     inner.add({0, 0, 0});
     inner.add(box.inner_mm);
     out.drawings.push_back(
-        {"stepped_rim", rim_drawing(inner, keys.ring_mm, 2, std::max(1, static_cast<int>(keys.step_mm / 2)),
+        {"stepped_rim", rim_drawing(inner, keys.ring_mm, order.rules.keys.rim_sheet_mm,
+                                    rim_fit(keys, box.inner_mm, order.rules.keys.rim_sheet_mm, 0, 0).layers,
                                     order.kerf_mm, job_name)});
   }
   for (size_t k = 0; k < pins.size(); ++k)

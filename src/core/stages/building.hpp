@@ -29,10 +29,12 @@ struct BuildOrder {
   std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
   std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
   MouldRules rules = {};
-  int strip_many = 1;        ///< parts on the bar
-  int masters = 1;           ///< in one box; of a mould in halves the mesh is all of them
-  double cut_pass_mm = 9;    ///< depth of the knife's pass
-  double cover_over_mm = 0;  ///< of an open face's plate beyond the part; 0: none
+  std::vector<FormsResult::OnBar> on_bar;  ///< of a strip, besides the part in hand
+  int strip_many = 1;                      ///< of that one
+  int masters = 1;                         ///< in one box; of a mould in halves the mesh is all of them
+  double skin_mm = 0;                      ///< of a skin: all its coats; 0: as the rules have it
+  double cut_pass_mm = 9;                  ///< depth of the knife's pass
+  double cover_over_mm = 0;                ///< of an open face's plate beyond the part; 0: none
   std::optional<Vec3> strip_up;
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "flow/roofs.hpp"
+#include "flow/strip_up.hpp"
 
 namespace palinform {
 namespace {
@@ -36,16 +37,7 @@ std::vector<Opening> openings_for(const FlowGround& in, const Cavity& cavity) {
   for (const Opening& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
   for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
   for (const Opening& o : open_line(in, in.setup.edge_gap_mm, cavity)) out.push_back(o);
-  if (in.way == FillWay::well) {
-    // By the nub: the highest place while the resin goes in; nearest to the middle of what lies as high.
-    double top = -1e300;
-    for (const Vec3& p : in.master->mesh->points) top = std::max(top, dot(p, in.level));
-    Vec3 middle;
-    int n = 0;
-    for (const Vec3& p : in.master->mesh->points)
-      if (dot(p, in.level) > top - 0.1) middle = middle + p, ++n;
-    out.push_back({in.master->rays->closest(middle / std::max(1, n)).point_mm, 0});
-  }
+  if (in.way == FillWay::well) out.push_back({nub_place(*in.master->mesh, *in.master->rays, in.level), 0});
   if (in.way == FillWay::open_face && in.flat_normal) {
     double top = -1e300;
     for (const Vec3& p : in.master->mesh->points) top = std::max(top, dot(p, *in.flat_normal));

@@ -7,7 +7,9 @@
 
 #include "base/text.hpp"
 #include "flow/strip_up.hpp"
+#include "job/parts.hpp"
 #include "mesh/primitives.hpp"
+#include "mould/cup_line.hpp"
 #include "mould/several.hpp"
 #include "mould/stages.hpp"
 #include "mould/strip.hpp"
@@ -18,24 +20,32 @@
 namespace palinform {
 
 Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
-                                 const WallChoice& wall, int masters, const Progress& progress) {
-  const bool many = masters > 1;
+                                 const WallChoice& wall, int masters, const std::vector<OtherPart>& others,
+                                 const Progress& progress) {
+  const bool many = masters > 1 || !others.empty();
   MouldOptions alone = how;
-  if (many) alone.inside_mm.reset();  // the box is the set's
+  if (many) alone.inside_mm.reset(), alone.dams = alone.stage_a = alone.stage_b = false;  // the box is the set's
   auto mould = two_part_mould(*master.mesh, split, alone, many ? progress.part(0, 0.3) : progress);
   if (!mould) return mould.error();
   MouldResult out;
   out.mould = *std::move(mould);
-  out.part_mm3 = master.measure.volume_mm3;
+  out.how = how;
+  out.how.pitch_mm = 0;
+  out.part_mm3 = master.measure.volume_mm3, out.part_mm2 = master.measure.area_mm2;
   out.u_part_mm3 = master.u_volume_mm3;
   out.wall_rule_mm = wall.rule_mm;
   out.wall_learnt_from = wall.learnt_from;
   out.wall_by_rule = wall.by_rule;
   if (many) {
-    auto set = master_set(*master.mesh, split, masters, how.wall_mm);
+    std::vector<SetPart> parts{{master.mesh.get(), &split, masters}};
+    for (const OtherPart& o : others) {
+      parts.push_back({o.master->mesh.get(), &o.split, o.masters});
+      out.others_mm3 += o.masters * o.master->measure.volume_mm3;
+    }
+    auto set = master_set(parts, how.wall_mm);
     if (!set) return set.error();
     MouldOptions together = how;
-    if (how.pitch_mm > 0) together.pitch_mm = how.pitch_mm * std::sqrt(masters);
+    if (how.pitch_mm > 0) together.pitch_mm = how.pitch_mm * std::sqrt(static_cast<double>(set->masters.size()));
     auto block = two_part_mould(*set->mesh, set->split, together, progress.part(0.3, 1));
     if (!block) return block.error();
     out.set = std::make_shared<const MasterSet>(*std::move(set));
@@ -52,7 +62,7 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
 }
 
 BlockBuilt block_of(const Job& job, const Shop& shop, const MouldResult& mould, const OriginalResult& master) {
-  if (!in_a_box(named<Form>(job.mould.form).value_or(Form::two_part))) return {};
+  if (!in_a_box(job.mould.planned_form())) return {};
   const Vec3& e = master.own_size_mm;
   return {"", mould.mould.wall_mm, std::max({e.x, e.y, e.z}), shore_of(job, shop, 0)};
 }
@@ -65,7 +75,7 @@ FormFacts form_facts(const FormGround& g, const Job& job, const Shop& shop) {
   FormFacts f;
   f.walls = g.mould.block().walls;
   f.own_size_mm = g.master.own_size_mm;
-  f.copies = job.copies;
+  f.copies = job.parts.empty() ? job.copies : pulls_wanted(job, job.mould.masters) * job.mould.masters;
   f.over_pct = job.flow.squeeze.over_pct;
   for (const Coat& c : job.mould.coats) f.coats_mm.push_back(c.mm);
   if (sil) {
@@ -150,16 +160,18 @@ std::optional<Standing> standing_whole(Form form, const FormGround& g, const Wal
 
 /// The chosen form's amounts where the box holds several masters: one pour for all, as many castings a pull.
 Status several_in_one_box(FormPlan& plan, const FormGround& g, int many, const std::optional<Standing>& whole) {
-  if (many < 2 || !in_a_box(plan.form)) return {};
+  const MasterSet* set = in_halves(plan.form) ? g.mould.set.get() : nullptr;
+  if ((many < 2 && !set) || !in_a_box(plan.form)) return {};
   plan.castings_a_pull = many;
-  plan.reasons.push_back(counted(many, "master", "masters") + " in one box, " + counted(many, "casting", "castings") +
+  const auto all = static_cast<long long>(set ? set->masters.size() : static_cast<size_t>(many));
+  plan.reasons.push_back(counted(all, "master", "masters") + " in one box, " + counted(all, "casting", "castings") +
                          " a pull");
-  if (g.mould.set_mould && in_halves(plan.form)) {
+  if (set) {
     const Mould& m = *g.mould.set_mould;
     plan.pours = m.pours;
     plan.rubber_mm3 = m.rubber_mm3;
     plan.box_mm = m.inner_mm.size();
-    plan.line_mm *= many;
+    plan.line_mm = set->split.line_mm;
   }
   if (!whole) return {};
   auto pour = pour_around(whole->all, whole->up, whole->walls, "whole");
@@ -202,6 +214,7 @@ BoxPlan own_box_plan(const BoxChoice& own, const Vec3& needed, const Vec3& fille
 }  // namespace
 
 Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop& shop, const Progress& progress) {
+  FormsResult r;
   const FormFacts f = form_facts(g, job, shop);
   FormFacts facts = f;
   facts.need_help = g.part.need_help;
@@ -214,7 +227,7 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.flat_lets_go = g.part.open_flexes;
   facts.open_why = g.part.open_why;
   facts.open_offer = g.part.open_offer;
-  facts.chosen = named<Form>(job.mould.form).value_or(Form::two_part);
+  facts.chosen = job.mould.planned_form();
   facts.voxel_mm = job.mould.build.voxel_mm;
   facts.voxels_across = g.voxels_across;
   facts.jacket = jacket_rules(shop.rules.mould);
@@ -226,6 +239,15 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
       facts.strip_up = *up;
     else
       return up.error();
+    if (facts.strip.strut_mm > 0) r.struts_mm = strut_places({g.master.mesh.get(), *facts.strip_up, 1}, facts.strip);
+    facts.strip_many = job.mould.masters;
+    for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
+      const OtherPart& o = g.others->parts[k];
+      const auto up = strip_up(*o.master->mesh, *o.master->rays, o.split.pull, progress.part(0, 0.1));
+      if (!up) return up.error();
+      r.on_bar.push_back({o.master, *up, o.masters});
+      facts.strip_others.push_back({o.master->mesh.get(), *up, o.masters});
+    }
   }
   facts.wait_price_per_h = shop.rules.split.ways.wait_price_per_h;
   facts.hands_min = [&](const FormPlan& p, Way bed) { return form_hands_min(p, bed, g.part, job, shop); };
@@ -237,9 +259,8 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,
                           shop.rules.mould.forms, progress);
   if (!plans) return plans.error();
-  FormsResult r;
   r.plans = *std::move(plans);
-  r.form = named<Form>(job.mould.form).value_or(Form::two_part);
+  r.form = job.mould.planned_form();
   r.flat_normal = flat_side(r.form, g.part);
   r.strip_up = facts.strip_up;
   const Mould& m = g.mould.block();
@@ -255,16 +276,26 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   r.box = job.mould.own_box.inside_mm && chosen.boxes > 0
               ? own_box_plan(job.mould.own_box, r.needed_mm, chosen.box_mm, *named<BoxStyle>(job.mould.box), box)
               : plan_box(r.plan().box_mm, split_mm, *named<BoxStyle>(job.mould.box), box,
-                         job.mould.masters > 1 ? 0 : tube_for(*g.master.mesh, m.frame, m.wall_mm));
-  r.dams = dam_saving(m);
+                         job.mould.masters > 1 || g.mould.set ? 0 : tube_for(*g.master.mesh, m.frame, m.wall_mm));
+  if (m.dams() == 0) r.dams = dam_saving(m);
   r.leaks = leak_list(r.box.style);
   const Vec3 in = m.inner_mm.size();
   r.clamping = clamp_force(rules.clamp_share * in.x * in.y, in.z + job.flow.head_mm, f.resin_density_g_cm3, 0);
   // Rubber on released rubber lets go at about this much a square metre, by feel.
   if (r.halved())
     r.parting_n = rules.parting_kpa * 1e-3 * std::max(0.0, in.x * in.y - rules.bond_share * g.master.measure.area_mm2);
-  if (const Bore* bore = r.form == Form::cup_core ? core_bore(g.bores) : nullptr)
+  if (r.form == Form::open && r.flat_normal) {
+    auto grooves = grooves_of(*g.master.mesh, *r.flat_normal, rules.groove_mm, progress);
+    if (!grooves) return grooves.error();
+    r.grooves = *std::move(grooves);
+  }
+  if (const Bore* bore = r.form == Form::cup_core ? core_bore(g.bores) : nullptr) {
+    const auto line = cup_line_mm(*g.master.mesh, *g.master.rays, *bore,
+                                  g.master.measure.volume_mm3 + chosen.resin_waste_mm3, progress);
+    if (!line) return line.error();
+    r.cup_line_mm = *line;
     r.parting_n = rules.parting_kpa * 1e-3 * std::numbers::pi * bore->diameter_mm * bore->depth_mm;
+  }
   return r;
 }
 
@@ -305,17 +336,16 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     return r;
   }
   if (forms.form == Form::strip) {
-    auto s = plan_strip(mesh, forms.strip_up.value_or(split.pull), forms.plan().castings_a_pull, shop.rules.mould.strip,
-                        progress);
+    const std::vector<StripPart> hang = forms.strip_parts(mesh, split.pull);
+    auto s = plan_strip(hang, shop.rules.mould.strip, progress);
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.4));
     if (!bar) return bar.error();
-    auto rubber = strip_rubber(mesh, *s, *bar, voxel, progress.part(0.4, 1));
+    auto rubber = strip_rubber(hang, *s, *bar, voxel, progress.part(0.4, 1));
     if (!rubber) return rubber.error();
     r.volume_mm3 = s->rubber_mm3();
     // Into the part's frame, the middle copy on the part itself.
-    Transform back = s->frame.inverse();
-    back.shift = -back.direction(s->places_mm[s->places_mm.size() / 2]);
+    const Transform back = s->places[static_cast<size_t>(hang[0].many) / 2].place.inverse();
     for (auto [from, to] : {std::pair{&*rubber, &r.whole}, {&*bar, &r.core}})
       if (auto ok = shape(transformed(std::move(*from), back), *to); !ok) return ok.error();
     r.core_draw = -back.direction({0, 0, 1});

@@ -7,9 +7,10 @@
 namespace palinform {
 
 /// The two-part block round the part, its halves as shapes, and what is to be said of its wall.
-/// `masters`: in one box, each with its own cavity; more than one only of a mould in halves.
+/// `masters`: in one box, each with its own cavity; more than one, and `others` beside them, only of a mould in halves.
 Result<MouldResult> mould_result(const OriginalResult& master, const Split& split, const MouldOptions& how,
-                                 const WallChoice& wall, int masters, const Progress& progress);
+                                 const WallChoice& wall, int masters, const std::vector<OtherPart>& others,
+                                 const Progress& progress);
 
 /// What the books keep of a block, to learn walls from; no wall where the form has none.
 BlockBuilt block_of(const Job& job, const Shop& shop, const MouldResult& mould, const OriginalResult& master);
@@ -22,8 +23,9 @@ struct FormGround {
   const std::vector<Bore>& bores;
   const UndercutsResult& undercuts;
   const WayFacts& part;
-  const std::vector<WayPlan>& beds;  ///< ways_to_split()
-  double voxels_across = 80;         ///< see FormFacts
+  const std::vector<WayPlan>& beds;          ///< ways_to_split()
+  double voxels_across = 80;                 ///< see FormFacts
+  const OtherPartsResult* others = nullptr;  ///< of a strip: what hangs from its bar besides
 };
 /// Whole ways, and which of the beds, or what else, the job goes. `asked`: the job's own, by name.
 WaysResult judged_ways(const FormGround& ground, const FormsResult& forms, std::string_view asked,

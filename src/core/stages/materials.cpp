@@ -46,10 +46,13 @@ std::optional<T> with(std::optional<T> material, const std::vector<Addition>& ad
 std::shared_ptr<const Shop> shop_of(const MixSetup& mix, const Shop& shop) {
   const bool rubber = differs(mix.rubber, mix.silicone_id, shop) || !mix.rubber_adds.empty(),
              resin = differs(mix.resin, mix.resin_id, shop) || !mix.resin_adds.empty();
-  if (!rubber && !resin) return {std::shared_ptr<const Shop>(), &shop};
+  const Material* second = differs(mix.rubber_b, mix.silicone_b_id, shop);
+  if (!rubber && !resin && !second) return {std::shared_ptr<const Shop>(), &shop};
   auto own = std::make_shared<Shop>(shop);
   if (rubber)
     if (auto s = planned_rubber(mix, shop)) put(own->shelf.silicones, *std::move(s));
+  if (second && mix.silicone_b_id != mix.silicone_id)
+    if (auto s = rubber_of(*second)) put(own->shelf.silicones, *std::move(s));
   if (resin)
     if (auto r = planned_resin(mix, shop)) put(own->shelf.resins, *std::move(r));
   return own;
@@ -77,6 +80,14 @@ std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop) {
   return with(copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id)), mix.resin_adds, shop);
 }
 
+std::optional<Silicone> second_rubber(const Job& job, const Shop& shop) {
+  const MixSetup& mix = job.mix;
+  if (mix.silicone_b_id.empty() || mix.silicone_b_id == mix.silicone_id || !in_halves(job.mould.planned_form()))
+    return std::nullopt;
+  const Material* copy = differs(mix.rubber_b, mix.silicone_b_id, shop);
+  return copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_b_id));
+}
+
 const Material* jacket_material(const MixSetup& mix, const Shop& shop) {
   if (const Material* m = shop.bottle(mix.jacket_id)) return m;
   for (const MaterialKind kind : {MaterialKind::jacket_paste, MaterialKind::plaster})
@@ -92,6 +103,7 @@ MixSetup with_copies(MixSetup mix, const Shop& shop) {
     copy = now ? std::optional(*now) : std::nullopt;
   };
   keep(mix.rubber, mix.silicone_id);
+  keep(mix.rubber_b, mix.silicone_b_id);
   keep(mix.resin, mix.resin_id);
   return mix;
 }
@@ -100,7 +112,9 @@ MixSetup materials_only(const MixSetup& mix) {
   MixSetup only;
   only.silicone_id = mix.silicone_id;
   only.resin_id = mix.resin_id;
+  only.silicone_b_id = mix.silicone_b_id;
   only.rubber = mix.rubber;
+  only.rubber_b = mix.rubber_b;
   only.resin = mix.resin;
   only.rubber_adds = mix.rubber_adds;
   only.resin_adds = mix.resin_adds;

@@ -2,7 +2,7 @@
 /// Which figures a job's materials have: those it was planned with, whatever the shelf says since.
 #include <memory>
 
-#include "job/setup.hpp"
+#include "job/job.hpp"
 #include "rules/rules.hpp"
 
 namespace palinform {
@@ -19,6 +19,8 @@ std::shared_ptr<const Shop> with_films(std::shared_ptr<const Shop> shop, const M
 /// no copy.
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop);
 std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop);
+/// Of side b, where the job makes that half of another rubber; nothing is stirred into it.
+std::optional<Silicone> second_rubber(const Job& job, const Shop& shop);
 inline bool both_planned(const MixSetup& mix, const Shop& shop) {
   return planned_rubber(mix, shop) && planned_resin(mix, shop);
 }

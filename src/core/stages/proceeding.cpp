@@ -38,6 +38,7 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   f.pour_min =
       p.lumps ? std::min(t.press_min, std::max(0.5, f.pot_life_min - p.mix_min)) : std::max(1.0, std::ceil(p.pour_min));
   f.fill_mm = p.fill_height_mm;
+  f.stage = p.stage, f.frame_u_mm = p.frame_u_mm, f.frame_v_mm = p.frame_v_mm;
   f.no_figures = p.no_figures;
   f.cautions = p.cautions;
   for (const TintDose& d : p.tints)
@@ -49,6 +50,7 @@ PourFacts pour_of(const PourMix& p, const StepMinutes& t, const Shown& u) {
   if (!p.side.empty()) f.pour_min = p.jacket ? t.jacket_min : t.brush_min;
   // A paste is mixed as it is laid; what is left of its pot life decides how much at a time.
   if (p.jacket) f.pour_min = std::min(t.jacket_min, std::max(5.0, f.pot_life_min - f.stir_min));
+  if (p.jacket && p.stage > 0) f.pour_min = std::max(5.0, f.pour_min / p.layers);
   return f;
 }
 
@@ -152,11 +154,13 @@ double bed_minutes(const WayFacts& part, const WayRates& r) {
 double print_hours(double mm3, const WayRates& rates) { return mm3 / rates.print_mm3_per_min / 60; }
 
 ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const Shop& shop) {
-  const Form form = g.forms ? g.forms->form : named<Form>(job.mould.form).value_or(Form::two_part);
+  const Form form = g.forms ? g.forms->form : job.mould.planned_form();
   ProcedureFacts f = ground_facts(form, job, shop);
   const StepMinutes& t = shop.rules.days.steps;
   say_master(f, job, shop, g.print);
   f.a_pull = std::max(1, g.mix.castings_a_pull);
+  if (!job.parts.empty()) f.copies = g.mix.pulls * f.a_pull;
+  const std::optional<Silicone> second = second_rubber(job, shop);
   for (const PourMix& p : g.mix.pours) {
     if (p.is_resin)
       f.casting = pour_of(p, t, shop.shown);
@@ -164,19 +168,26 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
       f.jacket.push_back(pour_of(p, t, shop.shown));
     else
       f.rubber.push_back(pour_of(p, t, shop.shown));
+    if (second && !p.is_resin && !p.jacket && p.material_id == second->id)
+      f.rubber.back().cure = cure_of(*second, planned_bottle(job.mix.rubber_b, second->id, shop), job.size.room_c);
+    if (p.lumps && p.batches.count > 1) {
+      const Material* bottle = planned_bottle(job.mix.rubber, p.material_id, shop);
+      const auto bond = bottle ? bottle->figure("recoat_to_min") : std::nullopt;
+      f.rubber.back().bond_min = bond.value_or(p.batches.pot_life_min);
+    }
   }
   if (form == Form::skin) {
+    // As planned: the same on both sides.
+    std::vector<double> coat_mm;
+    if (g.forms)
+      for (const RubberPour& r : g.forms->plan().pours)
+        if (r.side == g.forms->plan().pours.front().side) coat_mm.push_back(r.fill_height_mm);
     std::map<std::string, size_t> coat;  // by side
     for (PourFacts& p : f.rubber) {
       const size_t k = coat[p.side]++;
-      const Coat by_rule{0, k > 0, k % 2 == 1};
-      const Coat& c = k < job.mould.coats.size() ? job.mould.coats[k] : by_rule;
-      p.thickened = c.thickened, p.tinted = c.tinted;
-      if (g.forms) {
-        size_t at = 0;
-        for (const RubberPour& r : g.forms->plan().pours)
-          if (r.side == p.side && at++ == k) p.coat_mm = r.fill_height_mm;
-      }
+      const Coat c =
+          k < job.mould.coats.size() ? job.mould.coats[k] : coat_by_rule(k, k < coat_mm.size() ? coat_mm[k] : 0);
+      p.coat_mm = c.mm, p.thickened = c.thickened, p.tinted = c.tinted;
     }
   }
   // A printed or cut board is laid out for halves; a flange or an impression gets one only where somebody says so.
@@ -184,21 +195,30 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (g.facts) {
     f.bed_min = bed_minutes(*g.facts, shop.rules.split.ways);
     f.line_mm = g.forms ? g.forms->plan().line_mm : g.facts->line_mm;
-    if (form == Form::cut) f.wave = words_of(wave_of(*g.facts, shop.rules.split.ways), shop.shown);
   }
+  // Of the block itself, whatever box it stands in: as on the guide that is wrapped round it.
+  if (const Mould& block = g.mould.mould; form == Form::cut)
+    f.wave = words_of(wave_round(block.inner_mm.size(), block.wall_mm, shop.rules.split.ways.cut_depth_per_pass_mm),
+                      shop.shown);
   if (g.pins && form != Form::cup_core)
     for (const PinPlan& p : g.pins->pins)
       f.pins.push_back(p.name + " (Ø" + shop.shown.length_figure(p.diameter_mm, 2) + ")");
+  bool rim_holds = false;
   if (g.keys) {
     f.keys = g.keys->plan.kind;
     f.key_count = static_cast<int>(g.keys->plan.keys.size());
+    rim_holds = g.keys->rim && g.keys->rim->holds_n >= (g.forms ? g.forms->clamping.force_n : 0);
   }
   f.pieces = form == Form::pieces ? static_cast<int>(job.split.piece_pulls.size()) : 0;
   const std::optional<double>& held = in_halves(form) ? g.mould.block().hold_down_n : g.mould.block().hold_down_whole_n;
   f.hold_down_n = held.value_or(0);
   f.jacket_bolts = g.board ? static_cast<int>(g.board->bolts_mm.size()) : 0;
   if (const auto* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
-    if (const auto at = times_at(*paste, job.size.room_c); at && at->demould_h) f.jacket_set_min = 60 * *at->demould_h;
+    if (const auto at = times_at(*paste, job.size.room_c)) {
+      if (at->demould_h) f.jacket_set_min = 60 * *at->demould_h;
+      if (at->gel_min) f.jacket_gel_min = *at->gel_min;
+    }
+  if (form == Form::skin) f.fence_mm = shop.rules.mould.jacket.flange_thick_mm;
   if (g.forms) {
     const BoxPlan& box = g.forms->box;
     const Vec3 in = g.forms->plan().boxes > 0 ? box.inner_mm : g.forms->plan().box_mm;
@@ -207,23 +227,35 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     if (!box.own.empty() && box.works && g.forms->plan().boxes > 0)
       f.box_words += ", filled " + shop.shown.length(box.below_brim_mm, 0) + " under its brim";
     const bool plates = !box.own.empty() && box.dammed;
-    f.dams =
-        plates ? static_cast<int>(box.plates.size())
-        : in_halves(form) && g.forms->dams.rubber_mm3 > shop.rules.mould.dams_worth_share * g.mould.block().rubber_mm3
-            ? g.forms->dams.corners
-            : 0;
+    f.dams = plates ? static_cast<int>(box.plates.size()) : in_halves(form) ? g.mould.block().dams() : 0;
     f.clamp_n = g.forms->clamping.force_n, f.clamp_with = g.forms->clamping.with;
+    if (rim_holds) f.clamp_n = 0;  // no bands
     if (form == Form::open && job.mould.cover != name_of(Cover::scrape)) {
       // Over the face all round, so that what is squeezed out finds the rim.
+      // The part's own size is that of the box made to measure, whatever box it stands in.
       const double over = 2 * shop.rules.mould.cover_over_mm, wall = 2 * g.mould.block().walls.side_mm;
-      const Vec3& b = g.forms->plan().box_mm;
+      const Vec3& b = g.forms->needed_mm;
       f.cover_plate = true;
       f.cover = (job.mould.cover == name_of(Cover::film) ? "A clear film on a plate of " : "The waxed plate of ") +
                 shop.shown.length_figure(b.x - wall + over) + " × " + shop.shown.length(b.y - wall + over);
     }
+    for (const Groove& groove : g.forms->grooves) ++f.grooves, f.grooves_ml += 1e-3 * groove.volume_mm3;
+    if (form == Form::open)
+      f.powder_g = shop.rules.mould.powder_g_per_m2 * 1e-6 * g.mould.part_mm2 * std::max(1, job.mould.masters);
+    f.casting.pour_min += f.grooves * t.syringe_min + f.grooves_ml * t.syringe_min_per_ml;
+    f.struts = g.forms->plan().struts;
+    if (const auto& cut = g.forms->plan().strip_cut; cut && form == Form::strip) {
+      const Shown& u = shop.shown;
+      f.strip_cut =
+          u.length(cut->deep_mm, 0) + (cut->from_face ? " deep, from the face away from the well, " +
+                                                            u.length(cut->at_mm, 0) + " from the long side away from it"
+                                                      : " deep, from the long side away from the well, " +
+                                                            u.length(cut->at_mm, 0) + " under the face away from it");
+    }
     if (const auto resin = planned_resin(job.mix, shop); resin && form == Form::open)
       f.top_up_ml = 3e-2 * resin->shrink_thick_pct * f.casting.ml;
     if (form == Form::cup_core) {
+      f.casting.fill_mm = g.forms->cup_line_mm;
       f.jack_n = g.forms->parting_n;
       f.print_ml = g.forms->plan().hard_mm3 * 1e-3;
       f.print_h = print_hours(g.forms->plan().hard_mm3, shop.rules.split.ways);

@@ -26,9 +26,11 @@
 #include "mould/box.hpp"
 #include "mould/dams.hpp"
 #include "mould/forms.hpp"
+#include "mould/grooves.hpp"
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
+#include "mould/rim.hpp"
 #include "mould/several.hpp"
 #include "mould/way_sketch.hpp"
 #include "mould/whole_ways.hpp"
@@ -154,13 +156,31 @@ struct UndercutsResult {
   double shore_a = 30;     ///< of the rubber the verdicts hold for
 };
 
+/// A part of the job that is not in hand.
+struct OtherPart {
+  std::shared_ptr<const OriginalResult> master;
+  Split split;
+  int copies = 1, masters = 1;  ///< wanted in all; in one mould
+};
+struct OtherPartsResult {
+  std::vector<OtherPart> parts;  ///< in the order of Job::parts
+  std::vector<Finding> findings;
+  size_t bytes() const {
+    size_t sum = 0;
+    for (const OtherPart& p : parts) sum += p.master->bytes() + 3 * p.split.side.size();
+    return sum;
+  }
+};
+
 struct MouldResult {
-  Mould mould;  ///< round one master
+  Mould mould;       ///< round one master
+  MouldOptions how;  ///< as the box was laid out, whatever the fineness
   /// Of several masters in one box: all of them as one body, and the mould round that.
   std::shared_ptr<const MasterSet> set;
   std::shared_ptr<const Mould> set_mould;
   const Mould& block() const { return set_mould ? *set_mould : mould; }
-  double part_mm3 = 0;
+  double part_mm3 = 0, part_mm2 = 0;
+  double others_mm3 = 0;  ///< of the other parts' cavities, all of their masters
   double wall_rule_mm = 0;
   int wall_learnt_from = 0;  ///< of the shop's own moulds; 0: a rule of thumb
   bool wall_by_rule = true;
@@ -178,16 +198,31 @@ struct FormsResult {
   BoxPlan box;
   Clamping clamping;
   DamSaving dams;
-  double parting_n = 0;  ///< to part the halves, or to jack a core out: a rule of thumb
+  double parting_n = 0;          ///< to part the halves, or to jack a core out: a rule of thumb
   std::optional<Vec3> strip_up;  ///< of a strip: the part's way up in the rubber pour
+  struct OnBar {
+    std::shared_ptr<const OriginalResult> master;
+    Vec3 up;
+    int many = 1;
+  };
+  std::vector<OnBar> on_bar;    ///< of a strip: what hangs beside the part in hand
+  std::vector<Vec3> struts_mm;  ///< … and where its struts meet it, part's frame
+  std::vector<Groove> grooves;  ///< of an open face: what is filled by syringe, the deepest first
+  double cup_line_mm = 0;       ///< of cup and core: over the cup's floor, where the casting stands before the core
   std::vector<std::string> leaks;
   std::vector<Finding> findings;
+  std::vector<StripPart> strip_parts(const TriMesh& mesh, const Vec3& otherwise_up) const {
+    std::vector<StripPart> out{{&mesh, strip_up.value_or(otherwise_up), plan().castings_a_pull}};
+    for (const OnBar& o : on_bar) out.push_back({o.master->mesh.get(), o.up, o.many});
+    return out;
+  }
   const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }
   bool halved() const { return in_halves(form); }
 };
 
 struct KeysResult {
   KeyPlan plan;
+  std::optional<RimFit> rim;  ///< of that kind of key
   std::vector<Finding> findings;
 };
 
@@ -212,7 +247,10 @@ struct PourMix {
   std::string material;            ///< name
   std::string material_id, ratio;  ///< ratio: "100 : 10 by weight"
   bool is_resin = false;
-  bool jacket = false;         ///< a shell's paste or plaster
+  bool jacket = false;  ///< a shell's paste or plaster
+  int stage = 0;        ///< see PourFacts
+  int layers = 1;       ///< of a shell
+  double frame_u_mm = 0, frame_v_mm = 0;
   bool lumps = false;          ///< putty: no cup, kneaded by hand
   double lump_mm[2] = {0, 0};  ///< across, of the ball of each part
   std::string side;            ///< of coats and shells
@@ -254,9 +292,11 @@ struct PourMix {
 struct MixResult {
   std::vector<PourMix> pours;
   double rubber_g = 0, resin_g = 0;  ///< resin for all copies
+  double rubber_b_g = 0;             ///< of `rubber_g`, what is another rubber than side a's
   double rubber_cost = 0, resin_cost = 0;
   double jacket_g = 0, jacket_cost = 0;  ///< of one mould
-  int castings_a_pull = 1;
+  int castings_a_pull = 1;               ///< of all parts
+  int pulls = 1;
   double u_rubber_g = 0, u_resin_g = 0;  ///< standard uncertainties that come of a part that was not scanned
   std::vector<Finding> findings;
 };

@@ -35,6 +35,7 @@ inline constexpr Slot<AdviceResult> undercut_advice{"undercut-advice", Stage::sp
 inline constexpr Slot<WayFacts> facts{"facts", Stage::split};
 inline constexpr Slot<BedsResult> beds{"beds", Stage::split};
 
+inline constexpr Slot<OtherPartsResult> other_parts{"other-parts", Stage::mould};
 inline constexpr Slot<MouldResult> mould{"mould", Stage::mould};
 inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
 inline constexpr Slot<WaysResult> ways{"ways", Stage::split};  ///< judged whole: form, bed and line

@@ -39,10 +39,12 @@ double full_cure_h(const Job& job, const Resin& resin) {
 std::vector<Party> parties_of(const Job& job, const Shop& shop) {
   std::vector<Party> out;
   const Contacts& c = job.original.finish.contacts;
-  const auto form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const auto form = job.mould.planned_form();
   const bool rubber_poured = form != Form::cup_core;  // a printed cup and core take no mould rubber
   const auto rubber = rubber_poured ? planned_rubber(job.mix, shop) : std::nullopt;
   if (rubber) out.push_back({"rubber", rubber->name, {"silicone", rubber->addition_cure ? "addition" : "tin-rubber"}});
+  if (const auto second = second_rubber(job, shop))
+    out.push_back({"rubber-b", second->name, {"silicone", second->addition_cure ? "addition" : "tin-rubber"}});
   const auto resin = planned_resin(job.mix, shop);
   if (resin) {
     Party p{"casting", resin->name, traits_of_family(family_of(job, *resin))};
@@ -145,7 +147,7 @@ std::vector<TestFacts> cups_wanted(const Job& job, const Shop& shop, const std::
     t.cure_min = 60 * time_at_temperature(m.demould_h, m.reference_c, job.size.room_c);
     out.push_back(std::move(t));
   };
-  const auto form = named<Form>(job.mould.form).value_or(Form::two_part);
+  const auto form = job.mould.planned_form();
   if (const auto rubber = planned_rubber(job.mix, shop);
       rubber && form != Form::cup_core && (ends == Ends::both || ends == Ends::mould))
     look(*rubber, job.mix.rubber);
@@ -165,6 +167,20 @@ MeetingsResult meetings_of(const Job& job, const Shop& shop, const std::vector<L
   const std::vector<Met> plain = meetings(r.parties, untried);
   for (size_t i = 0; i < r.met.size(); ++i)
     if (r.parties[r.met[i].b].id != "master") r.met[i] = plain[i];
+  // The second rubber never sees the clay; on a first half that is cured a tin rubber takes no harm; and what is told
+  // of the first rubber is not told again.
+  const auto id = [&](size_t party) -> const std::string& { return r.parties[party].id; };
+  std::erase_if(r.met, [&, all = r.met](const Met& m) {
+    const bool second_a = id(m.a) == "rubber-b", second_b = id(m.b) == "rubber-b";
+    if (!second_a && !second_b) return false;
+    const std::string& other = id(second_a ? m.b : m.a);
+    if (other == "clay") return true;
+    if (other == "rubber") return second_b;  // the rule's second is the tin rubber
+    return std::any_of(all.begin(), all.end(), [&](const Met& x) {
+      return x.rule == m.rule && id(x.a) == (second_a ? "rubber" : id(m.a)) &&
+             id(x.b) == (second_b ? "rubber" : id(m.b));
+    });
+  });
   return r;
 }
 

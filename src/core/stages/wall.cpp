@@ -21,6 +21,7 @@ WallChoice wall_of(const Job& job, const Shop& shop, const Vec3& own_size) {
     w.rule_mm = own->wall_mm, w.learnt_from = own->moulds;
   w.by_rule = !job.mould.wall_mm;
   w.wall_mm = job.mould.wall_mm.value_or(w.rule_mm);
+  w.thin = in_a_box(job.mould.planned_form()) && w.wall_mm < w.rule_mm - 0.05;
   w.floor_mm = job.mould.floor_mm.value_or(w.wall_mm * rule.floor_share);
   w.top_mm = job.mould.top_mm.value_or(w.wall_mm * rule.top_share);
   return w;
@@ -39,6 +40,11 @@ MouldOptions mould_options(const Job& job, const Shop& shop, const WallChoice& w
   o.rubber_density_g_cm3 = sil ? sil->density_g_cm3 : 1.1;
   o.panel_mm = job.mould.build.sheet_mm;
   o.master_g = job.mould.master_g;
+  // A box of the shop has plates instead, and what is not in halves is poured in one go.
+  if (in_halves(job.mould.planned_form())) {
+    o.dams = job.mould.dams && !job.mould.own_box.inside_mm;
+    o.stage_a = job.mould.stage_a, o.stage_b = job.mould.stage_b;
+  }
   return o;
 }
 

@@ -13,8 +13,9 @@ struct WallChoice {
   double wall_mm = 0, rule_mm = 0;  ///< at the sides
   double floor_mm = 0, top_mm = 0;  ///< under the part and over it
   bool by_rule = true;
+  bool thin = false;    ///< less than the rule, of rubber that stands in a box: other forms have no wall to be thin
   int learnt_from = 0;  ///< of the shop's own moulds that lived at less than the rule of thumb; 0: the rule alone
-  auto fields(auto&& f) const { return f(wall_mm, rule_mm, floor_mm, top_mm, by_rule, learnt_from); }
+  auto fields(auto&& f) const { return f(wall_mm, rule_mm, floor_mm, top_mm, by_rule, thin, learnt_from); }
 };
 /// The job's walls, or those the rule gives for a part of that size: the rule of thumb, or thinner as the shop's own
 /// moulds that lived allow.

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "job/parts.hpp"
 #include "mix/cup_film.hpp"
 #include "mix/dose.hpp"
 #include "mix/proportion.hpp"
@@ -41,12 +42,12 @@ void colour(PourMix& p, const ColourRecipe& recipe, double share, double divisio
   p.weighing.readings_g[2] += p.tints_g - brought;
 }
 
-enum class Poured { rubber, resin, jacket, putty };
+enum class Poured { rubber, second_rubber, resin, jacket, putty };
 
 /// What a pour takes of what the job stirs in: the first coat of a skin stays thin, to run into every detail.
 std::vector<Addition> additions_of(const MixSetup& mix, Poured what, const std::string& step) {
   if (what == Poured::resin) return mix.resin_adds;
-  if (what != Poured::rubber) return {};
+  if (what != Poured::rubber) return {};  // what is stirred in is chosen for the first rubber
   std::vector<Addition> out = mix.rubber_adds;
   if (step.ends_with("coat 1")) std::erase_if(out, [](const Addition& a) { return a.kind == Additive::thickener; });
   return out;
@@ -88,7 +89,8 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   const double per_100 = p.lumps    ? 0.5  // pressed, not poured
                          : is_resin ? rules.pour_min_per_100g_resin
                                     : rules.pour_min_per_100g_rubber;
-  const BatchLimits limits{p.lumps ? 1e6 : job.mix.cup_ml,
+  // Putty needs no cup: as much at a time as hands can knead.
+  const BatchLimits limits{p.lumps ? shop.rules.mould.forms.putty_lump_g / material.density_g_cm3 : job.mix.cup_ml,
                            p.foam_ratio,
                            material.density_g_cm3,
                            material.pot_life_min,
@@ -153,7 +155,7 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
   }
   p.weighing.readings_g[2] += p.adds_g;
   p.pour_min = (p.weighing.total_g + p.adds_g) / 100 * per_100;
-  if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0) {
+  if (p.batches.count > 1 && p.batches.count <= many_batches && material.pot_life_min > 0 && !p.lumps) {
     CupsAsked asked;
     asked.people = job.mix.people;
     asked.pot_life_min = p.batches.pot_life_min;
@@ -182,6 +184,24 @@ PourMix plan_pour(const Job& job, const Shop& shop, const Mixable& material, Pou
 }  // namespace
 
 namespace {
+
+/// One that goes in in two stages as the two that it is weighed as.
+std::vector<std::pair<RubberPour, int>> in_stages(const std::vector<RubberPour>& pours) {
+  std::vector<std::pair<RubberPour, int>> out;
+  for (const RubberPour& p : pours) {
+    if (p.stage_mm3 <= 0) {
+      out.push_back({p, 0});
+      continue;
+    }
+    RubberPour first = p, second = p;
+    first.volume_mm3 = p.stage_mm3, first.fill_height_mm = p.stage_fill_mm;
+    second.volume_mm3 = p.volume_mm3 - p.stage_mm3;
+    second.name += " stage 2";
+    out.push_back({std::move(first), 1});
+    out.push_back({std::move(second), 2});
+  }
+  return out;
+}
 
 /// The rubber of the form, a further piece out of the halves' share: all together as much as the box holds.
 std::vector<RubberPour> pours_of(const MouldResult& mould, const FormsResult* forms,
@@ -214,14 +234,23 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const Form form = forms ? forms->form : Form::two_part;
   const Ends ends = job.days.ends;
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
+  const std::optional<Silicone> second = second_rubber(job, shop);
   if (makes)
-    for (const RubberPour& p : pours_of(mould, forms, pieces_mm3)) {
+    for (const auto& [p, stage] : in_stages(pours_of(mould, forms, pieces_mm3))) {
       if (p.volume_mm3 <= 0) continue;
-      r.pours.push_back(plan_pour(job, shop, sil, form == Form::putty ? Poured::putty : Poured::rubber,
-                                  "pour " + p.name, p.volume_mm3));
-      r.pours.back().side = p.side;
-      if (has_box(form)) r.pours.back().fill_height_mm = p.fill_height_mm;
-      r.rubber_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
+      const bool other = second && p.name.starts_with("b");
+      PourMix& x = r.pours.emplace_back(plan_pour(job, shop, other ? *second : sil,
+                                                  form == Form::putty ? Poured::putty
+                                                  : other             ? Poured::second_rubber
+                                                                      : Poured::rubber,
+                                                  "pour " + p.name, p.volume_mm3));
+      x.side = p.side;
+      x.stage = stage;
+      if (stage == 2) x.frame_u_mm = p.frame_u_mm, x.frame_v_mm = p.frame_v_mm;
+      if (has_box(form)) x.fill_height_mm = p.fill_height_mm;
+      const double g = x.weighing.total_g * x.batches.count;
+      r.rubber_g += g;
+      if (other) r.rubber_b_g += g;
     }
   if (const Material* paste = makes && form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
     if (const auto mixed = mixed_of(*paste)) {
@@ -229,9 +258,18 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
       for (const char* side : {"a", "b"}) {
         const double mm3 = *side == 'b' ? plan.hard_b_mm3 : plan.hard_mm3 - plan.hard_b_mm3;
         if (mm3 <= 0) continue;
-        r.pours.push_back(plan_pour(job, shop, *mixed, Poured::jacket, std::string("jacket ") + side, mm3));
-        r.pours.back().side = side;
-        r.jacket_g += r.pours.back().weighing.total_g * r.pours.back().batches.count;
+        const MouldRules& rules = shop.rules.mould;
+        const int layers =
+            std::max(1, static_cast<int>(std::ceil(rules.forms.jacket_mm / rules.jacket.layer_mm - 1e-9)));
+        for (int k = 1; k <= layers; ++k) {
+          std::string name = std::string("jacket ") + side;
+          if (layers > 1) name += " layer " + std::to_string(k);
+          PourMix& x =
+              r.pours.emplace_back(plan_pour(job, shop, *mixed, Poured::jacket, std::move(name), mm3 / layers));
+          x.side = side;
+          x.stage = layers > 1 ? k : 0, x.layers = layers;
+          r.jacket_g += x.weighing.total_g * x.batches.count;
+        }
       }
       r.jacket_cost = r.jacket_g * 1e-3 * mixed->price_per_kg;
     }
@@ -239,13 +277,20 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const double with_channels = own_waste          ? a_pull * (mould.part_mm3 + forms->plan().resin_waste_mm3)
                                : channels_mm3 > 0 ? a_pull * (mould.part_mm3 + channels_mm3)
                                                   : mould.part_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
-  const int pulls = (job.copies + a_pull - 1) / a_pull;
-  if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels));
+  // The other parts' channels are theirs: an allowance here.
+  double others = parts_in_box(job) ? mould.others_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100) : 0;
+  // On a bar the resin that stays in it is all told with the part in hand.
+  if (forms)
+    for (const FormsResult::OnBar& o : forms->on_bar) others += o.many * o.master->measure.volume_mm3;
+  const int pulls = pulls_wanted(job, a_pull);
+  if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels + others));
   if (casts) r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
-  r.castings_a_pull = a_pull;
+  r.castings_a_pull = castings_a_pull(job, a_pull);
+  r.pulls = pulls;
   if (makes) r.u_rubber_g = mould.u_part_mm3 * 1e-3 * sil.density_g_cm3;
   if (casts) r.u_resin_g = mould.u_part_mm3 * 1e-3 * res.density_g_cm3 * job.copies;
-  r.rubber_cost = r.rubber_g * 1e-3 * sil.price_per_kg;
+  r.rubber_cost = (r.rubber_g - r.rubber_b_g) * 1e-3 * sil.price_per_kg;
+  if (second) r.rubber_cost += r.rubber_b_g * 1e-3 * second->price_per_kg;
   r.resin_cost = r.resin_g * 1e-3 * res.price_per_kg;
   return r;
 }
@@ -283,7 +328,12 @@ std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, 
     if (copy) n.life_open_days = copy->figure("life_open_days").value_or(0), n.pack_kg = copy->packs_kg;
     out.push_back(std::move(n));
   };
-  add(planned_rubber(m, shop), m.rubber, mix.rubber_g * moulds);
+  add(planned_rubber(m, shop), m.rubber, (mix.rubber_g - mix.rubber_b_g) * moulds);
+  if (mix.rubber_b_g > 0) {
+    Job second;
+    second.mix = m;
+    add(second_rubber(second, shop), m.rubber_b, mix.rubber_b_g * moulds);
+  }
   if (const Material* paste = mix.jacket_g > 0 ? jacket_material(m, shop) : nullptr)
     add(std::optional(*paste), std::optional(*paste), mix.jacket_g * moulds);
   add(planned_resin(m, shop), m.resin, mix.resin_g);

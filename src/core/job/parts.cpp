@@ -1,0 +1,183 @@
+#include "job/parts.hpp"
+
+#include <algorithm>
+#include <set>
+
+#include "job/other_mesh.hpp"
+
+namespace palinform {
+namespace {
+
+JobPart put_down(Job& j) {
+  JobPart p;
+  p.name = std::exchange(j.part_name, {});
+  p.copies = std::exchange(j.copies, 1);
+  p.masters = std::exchange(j.mould.masters, 1);
+  p.master_g = std::exchange(j.mould.master_g, {});
+  p.master = std::exchange(j.size.master, {});
+  p.scale = std::exchange(j.size.scale, 1);
+  p.axis_scale = std::exchange(j.size.axis_scale, {});
+  p.generations = std::exchange(j.size.generations, 1);
+  p.pull_weights = j.split.pull_weights;
+  p.laid = lift_anchored(j);
+  p.original = std::exchange(j.original, {});
+  return p;
+}
+
+void take_up(Job& j, JobPart p) {
+  const FlowSetup stands = j.flow;
+  j.part_name = std::move(p.name);
+  j.copies = p.copies;
+  j.mould.masters = p.masters;
+  j.mould.master_g = p.master_g;
+  j.size.master = p.master;
+  j.size.scale = p.scale;
+  j.size.axis_scale = p.axis_scale;
+  j.size.generations = p.generations;
+  j.split.pull_weights = p.pull_weights;
+  j.original = std::move(p.original);
+  lay_anchored(j, std::move(p.laid));
+  j.flow.turned_over = stands.turned_over, j.flow.tilt_deg = stands.tilt_deg, j.flow.azimuth_deg = stands.azimuth_deg;
+}
+
+/// Takes the part in hand down into the others, in its place.
+void shelve(Job& j) {
+  const FlowSetup stands = j.flow;
+  const size_t at = std::min(static_cast<size_t>(std::max(0, j.part_at)), j.parts.size());
+  j.parts.insert(j.parts.begin() + static_cast<std::ptrdiff_t>(at), put_down(j));
+  j.flow.turned_over = stands.turned_over, j.flow.tilt_deg = stands.tilt_deg, j.flow.azimuth_deg = stands.azimuth_deg;
+}
+
+void take(Job& j, size_t place) {
+  JobPart p = std::move(j.parts[place]);
+  j.parts.erase(j.parts.begin() + static_cast<std::ptrdiff_t>(place));
+  j.part_at = static_cast<int>(place);
+  take_up(j, std::move(p));
+}
+
+}  // namespace
+
+size_t place_of(const Job& job, size_t index) { return index < static_cast<size_t>(job.part_at) ? index : index + 1; }
+
+std::vector<std::string> part_names(const Job& job) {
+  std::vector<std::string> out(job.parts.size() + 1);
+  out[std::min(static_cast<size_t>(job.part_at), job.parts.size())] = job.part_name;
+  for (size_t k = 0; k < job.parts.size(); ++k) out[place_of(job, k)] = job.parts[k].name;
+  for (size_t k = 0; k < out.size(); ++k)
+    if (out[k].empty()) out[k] = "Part " + std::to_string(k + 1);
+  return out;
+}
+
+Job with_part_in_hand(Job j, size_t index) {
+  if (index >= j.parts.size()) return j;
+  const size_t place = place_of(j, index);
+  shelve(j);
+  take(j, place);
+  return j;
+}
+
+Result<Job> with_new_part(Job j, JobPart part) {
+  if (j.parts.size() >= most_further_parts)
+    return Error{"a job takes " + std::to_string(most_further_parts + 1) + " parts at most", j.name,
+                 "Begin another job for the rest."};
+  shelve(j);
+  j.part_at = static_cast<int>(j.parts.size());
+  take_up(j, std::move(part));
+  return j;
+}
+
+Result<Job> with_other_hand(Job j) {
+  JobPart p;
+  p.copies = j.copies, p.masters = j.mould.masters;
+  p.master = j.size.master, p.scale = j.size.scale, p.axis_scale = j.size.axis_scale;
+  p.generations = j.size.generations;
+  p.pull_weights = j.split.pull_weights;
+  p.original = j.original;
+  p.original.marks.clear();
+  p.original.master_steps.clear();
+  p.laid.marks = j.original.marks;  // they lie on the original, which is the same one
+  p.laid.master_steps = j.original.master_steps;
+  const auto mirrored = std::find_if(p.laid.master_steps.begin(), p.laid.master_steps.end(),
+                                     [](const MasterStep& s) { return s.kind == MasterStep::Kind::mirror; });
+  if (mirrored != p.laid.master_steps.end())
+    p.laid.master_steps.erase(mirrored);
+  else
+    p.laid.master_steps.push_back({});
+  Job counted = j;
+  for (MeasuredSize& s : p.original.sizes) {
+    s.id = new_size_id(counted);
+    counted.original.sizes.push_back(s);
+  }
+  const std::string name = part_names(j)[static_cast<size_t>(j.part_at)];
+  p.name = name == "Left" ? "Right" : name == "Right" ? "Left" : name + ", other hand";
+  return with_new_part(std::move(j), std::move(p));
+}
+
+Result<Job> without_part(Job j) {
+  if (j.parts.empty()) return Error{"it is the only part", j.name, "Open another mesh in its place."};
+  const size_t place = std::min(static_cast<size_t>(j.part_at), j.parts.size());
+  shelve(j);
+  j.parts.erase(j.parts.begin() + static_cast<std::ptrdiff_t>(place));
+  take(j, place > 0 ? place - 1 : 0);
+  if (j.parts.empty()) j.part_name.clear();
+  return j;
+}
+
+std::string new_size_id(const Job& job) {
+  std::set<std::string_view> taken;
+  for (const MeasuredSize& s : job.original.sizes) taken.insert(s.id);
+  for (const JobPart& p : job.parts)
+    for (const MeasuredSize& s : p.original.sizes) taken.insert(s.id);
+  for (int i = 1;; ++i)
+    if (std::string id = "s" + std::to_string(i); !taken.contains(id)) return id;
+}
+
+std::vector<std::string> further_meshes(const Job& job) {
+  std::vector<std::string> out;
+  const auto add = [&](const std::string& hash) {
+    if (!hash.empty() && hash != job.original.mesh.hash && std::find(out.begin(), out.end(), hash) == out.end())
+      out.push_back(hash);
+  };
+  const auto joined = [&](const std::vector<MasterStep>& steps) {
+    for (const MasterStep& s : steps)
+      if (s.kind == MasterStep::Kind::join) add(s.mesh);
+  };
+  joined(job.original.master_steps);
+  for (const JobPart& p : job.parts) {
+    add(p.original.mesh.hash);
+    joined(p.laid.master_steps);
+  }
+  return out;
+}
+
+std::vector<JobPart> counts_only(const std::vector<JobPart>& parts) {
+  std::vector<JobPart> out(parts.size());
+  for (size_t k = 0; k < parts.size(); ++k) out[k].copies = parts[k].copies, out[k].masters = parts[k].masters;
+  return out;
+}
+
+bool parts_together(const Job& job) {
+  return parts_in_box(job) || (!job.parts.empty() && job.mould.planned_form() == Form::strip);
+}
+
+bool parts_in_box(const Job& job) {
+  const Form form = job.mould.planned_form();
+  return !job.parts.empty() && in_halves(form) && form != Form::pieces;
+}
+
+int pulls_wanted(const Job& job, int a_pull) {
+  const auto pulls = [](int copies, int each) { return (copies + std::max(1, each) - 1) / std::max(1, each); };
+  int most = pulls(job.copies, a_pull);
+  if (parts_together(job))
+    for (const JobPart& p : job.parts) most = std::max(most, pulls(p.copies, p.masters));
+  return most;
+}
+
+int castings_a_pull(const Job& job, int a_pull) {
+  int all = a_pull;
+  if (parts_together(job))
+    for (const JobPart& p : job.parts) all += p.masters;
+  return all;
+}
+
+}  // namespace palinform

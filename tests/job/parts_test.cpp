@@ -1,0 +1,265 @@
+// Several parts in one job: one in hand, the others beside it in the same mould.
+#include <catch2/catch.hpp>
+
+#include "job/apply.hpp"
+#include "job/parts.hpp"
+#include "mesh/primitives.hpp"
+#include "overview/overview.hpp"
+#include "rough_study.hpp"
+#include "shapes.hpp"
+
+using namespace palinform;
+
+namespace {
+
+JobPart bolt() {
+  JobPart p;
+  p.name = "Bolt";
+  p.copies = 6, p.masters = 2;
+  p.original.mesh = {"bb", "bolt.stl", LengthUnit::mm, 12};
+  MeasuredSize s;
+  s.id = "s9", s.name = "Shank", s.nominal_mm = 4;
+  p.original.sizes = {s};
+  p.laid.pull = Vec3{1, 0, 0};
+  p.laid.answers = {{"duty/load", "tested by the museum's engineer", "2026-11-01T10:00:00", {}, 0}};
+  p.scale = 1.01;
+  p.master = MasterKind::scaled;
+  return p;
+}
+
+Job latch() {
+  Job j;
+  j.id = "1", j.name = "Window lock", j.copies = 2;
+  j.part_name = "Left";
+  j.original.mesh = {"aa", "left.stl", LengthUnit::mm, 10};
+  MeasuredSize s;
+  s.id = "s1", s.name = "Bore", s.nominal_mm = 8;
+  j.original.sizes = {s};
+  j.split.pull = Vec3{0, 0, 1};
+  j.flow.gate = Vec3{1, 2, 3};
+  j.flow.tilt_deg = 12;
+  j.mould.key_places = {{1, 1, 1}};
+  j.answers = {{"mould-steep", "it opens", "2026-11-01T10:00:00", {}, 0}};
+  return j;
+}
+
+struct Shop2 {
+  std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
+  Planner planner{job_nodes(starting_shop(),
+                            [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+                              const auto at = meshes.find(hash);
+                              if (at == meshes.end()) return Error{"no such mesh", hash, ""};
+                              return at->second;
+                            }),
+                  2};
+  MeshRef keep(TriMesh m, const char* file) {
+    const std::string hash = hash_of(m).hex();
+    const uint64_t n = m.triangles.size();
+    meshes[hash] = std::make_shared<const TriMesh>(std::move(m));
+    return {hash, file, LengthUnit::mm, n};
+  }
+  void plan(const Job& job) {
+    planner.set(Subject{job, {}, rough_study()});
+    planner.wait();
+    for (const SlotState& s : planner.states())
+      if (s.state == Freshness::failed) FAIL(s.name << ": " << s.error.text());
+  }
+};
+
+Job two_blocks(Shop2& shop) {
+  Job j;
+  j.id = "2", j.copies = 2;
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-rigid-ivory";
+  j.original.mesh = shop.keep(shapes::box({0, 0, 0}, {40, 30, 20}, 4), "block.stl");
+  j.split.pull = Vec3{0, 0, 1};
+  JobPart p;
+  p.name = "Small";
+  p.copies = 6, p.masters = 2;
+  p.original.mesh = shop.keep(shapes::box({100, 0, 0}, {112, 24, 15}, 3), "small.stl");
+  p.laid.pull = Vec3{1, 0, 0};  // lies on its side in its own file
+  j.parts = {p};
+  return j;
+}
+
+}  // namespace
+
+TEST_CASE("taking another part in hand loses nothing: forth and back is the same job", "[job]") {
+  const Job one = *with_new_part(latch(), bolt());
+  CHECK(one.part_at == 1);
+  CHECK(one.part_name == "Bolt");
+  CHECK(one.copies == 6);
+  CHECK(one.mould.masters == 2);
+  CHECK(one.size.scale == 1.01);
+  CHECK(one.split.pull->x == 1);
+  CHECK_FALSE(one.flow.gate);
+  CHECK(one.mould.key_places.empty());
+  // The mould stands one way, whichever part is looked at; a safety answer stays with its part.
+  CHECK(one.flow.tilt_deg == 12);
+  REQUIRE(one.answers.size() == 1);
+  CHECK(one.answers[0].finding_key == "duty/load");
+  CHECK(part_names(one) == std::vector<std::string>{"Left", "Bolt"});
+  const Job back = with_part_in_hand(one, 0);
+  CHECK(back.part_at == 0);
+  CHECK(back.original == latch().original);
+  CHECK(back.flow.gate == latch().flow.gate);
+  CHECK(back.answers == latch().answers);
+  CHECK(back.mould.key_places == latch().mould.key_places);
+  CHECK(with_part_in_hand(back, 0) == one);
+  CHECK(part_names(back) == part_names(one));
+  CHECK(edited(one, edits::TakePart{0})->part_name == "Left");
+  CHECK_FALSE(edited(one, edits::TakePart{3}));
+  // As a document.
+  CHECK(*job_from_json(job_to_json(one), "x") == one);
+}
+
+TEST_CASE("parts keep their order and their names; one taken out leaves the one before it in hand", "[job]") {
+  Job j = *with_new_part(latch(), bolt());
+  JobPart third = bolt();
+  third.name = "";
+  third.original.sizes.clear();
+  j = *with_new_part(j, third);
+  CHECK(part_names(j) == std::vector<std::string>{"Left", "Bolt", "Part 3"});
+  j = with_part_in_hand(j, 1);
+  CHECK(j.part_name == "Bolt");
+  CHECK(part_names(j) == std::vector<std::string>{"Left", "Bolt", "Part 3"});
+  j = *without_part(j);
+  CHECK(j.part_name == "Left");
+  CHECK(part_names(j) == std::vector<std::string>{"Left", "Part 2"});
+  j = *without_part(j);
+  CHECK(part_names(j).size() == 1);
+  CHECK_FALSE(without_part(j));
+  Job many = latch();
+  for (int k = 0; k < most_further_parts; ++k) many = *with_new_part(many, JobPart{});
+  CHECK_FALSE(with_new_part(many, JobPart{}));
+}
+
+TEST_CASE("the other hand is the mirror image with sizes of its own; done twice it is no mirror image", "[job]") {
+  const Job j = *with_other_hand(latch());
+  CHECK(j.part_name == "Right");
+  CHECK(j.original.mesh == latch().original.mesh);
+  REQUIRE(j.original.master_steps.size() == 1);
+  CHECK(j.original.master_steps[0].kind == MasterStep::Kind::mirror);
+  REQUIRE(j.original.sizes.size() == 1);
+  CHECK(j.original.sizes[0].id == "s2");
+  CHECK(j.original.sizes[0].nominal_mm == 8);
+  CHECK_FALSE(j.split.pull);
+  CHECK_FALSE(j.flow.gate);
+  CHECK(check_job(j));
+  CHECK(further_meshes(j).empty());  // both lie on one mesh
+  const Job again = *with_other_hand(j);
+  CHECK(again.original.master_steps.empty());
+  CHECK(again.original.sizes[0].id == "s3");
+  // Two parts with one id for their sizes are refused.
+  Job twice = j;
+  twice.parts[0].original.sizes[0].id = "s2";
+  CHECK_FALSE(check_job(twice));
+  CHECK(further_meshes(*with_new_part(latch(), bolt())) == std::vector<std::string>{"aa"});
+}
+
+TEST_CASE("pulls go by the part that needs most; other forms cast the part in hand alone", "[job]") {
+  Job j = latch();
+  j.parts = {bolt()};  // 6 at 2 a pull, the latch 2 at 1 a pull
+  CHECK(pulls_wanted(j, 1) == 3);
+  CHECK(castings_a_pull(j, 1) == 3);
+  j.mould.form = "open";
+  CHECK(pulls_wanted(j, 1) == 2);
+  CHECK(castings_a_pull(j, 1) == 1);
+}
+
+TEST_CASE("two parts in one box: volumes add up, whichever is in hand; Mix, procedure and words hold them all",
+          "[job]") {
+  Shop2 shop;
+  const Job j = two_blocks(shop);
+  shop.plan(j);
+  const auto mould = shop.planner.fresh(results::mould);
+  REQUIRE(mould);
+  REQUIRE(mould->set);
+  CHECK(mould->set->masters.size() == 3);
+  const Mould& m = *mould->set_mould;
+  const double small = 12 * 24 * 15;
+  CHECK(mould->others_mm3 == Approx(2 * small));
+  CHECK(m.part_mm3 == Approx(24'000 + 2 * small).epsilon(1e-3));
+  const Vec3 in = m.inner_mm.size();
+  CHECK(m.rubber_mm3 == Approx(in.x * in.y * in.z - 24'000 - 2 * small).epsilon(2e-3));
+  // The small part lies with its own pull along the box's: 12 high there.
+  for (const SetMaster& one : mould->set->masters)
+    if (one.part == 1) CHECK(std::abs(one.place.direction({1, 0, 0}).z) == Approx(1).margin(1e-9));
+  const auto mix = shop.planner.fresh(results::mix);
+  REQUIRE(mix);
+  CHECK(mix->castings_a_pull == 3);
+  CHECK(mix->pulls == 3);
+  const PourMix* casting = nullptr;
+  for (const PourMix& p : mix->pours)
+    if (p.is_resin) casting = &p;
+  REQUIRE(casting);
+  CHECK(casting->volume_mm3 > 24'000 + 2 * small);
+  CHECK(casting->volume_mm3 < 1.3 * (24'000 + 2 * small));
+  const auto work = shop.planner.fresh(results::procedure);
+  REQUIRE(work);
+  CHECK(work->facts.a_pull == 3);
+  CHECK(work->facts.copies == 9);
+  int demoulds = 0;
+  for (const ProcedureStep& s : work->procedure.steps) demoulds += s.act == Act::demould;
+  CHECK(demoulds == 3);
+  // In hand the other way round it is the same mould.
+  shop.plan(with_part_in_hand(j, 0));
+  const auto other = shop.planner.fresh(results::mould);
+  CHECK(other->block().rubber_mm3 == Approx(m.rubber_mm3).epsilon(0.01));
+  CHECK(shop.planner.fresh(results::mix)->pulls == 3);
+  CHECK(shop.planner.fresh(results::mix)->castings_a_pull == 3);
+}
+
+TEST_CASE("a stop of a part that is not in hand is told, with the way to it; a form that takes one part says so",
+          "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  j.parts[0].original.duties = {Duty::load};
+  const auto told = [&](const char* code) -> std::optional<Finding> {
+    for (const OpenFinding& f : findings_of(j, shop.planner))
+      if (f.finding.code == code) return f.finding;
+    return std::nullopt;
+  };
+  shop.plan(j);
+  auto f = told("part-stop");
+  REQUIRE(f);
+  CHECK(f->severity == Severity::stop);
+  CHECK_FALSE(f->answerable);
+  CHECK(f->what.find("Small") != std::string::npos);
+  CHECK(edited(j, f->remedies[0].edit)->part_name == "Small");
+  // Answered in writing with that part in hand it is quiet.
+  j.parts[0].laid.answers = {{"duty/load", "tested by the museum's engineer", "2026-11-01T10:00:00", {}, 0}};
+  shop.plan(j);
+  CHECK_FALSE(told("part-stop"));
+  CHECK_FALSE(told("parts-form"));
+  j.mould.form = "cut";
+  shop.plan(j);
+  CHECK(told("parts-form"));
+  CHECK_FALSE(shop.planner.fresh(results::mould)->set);
+  CHECK(shop.planner.fresh(results::mix)->castings_a_pull == 1);
+}
+
+TEST_CASE("a part without a shape is asked for by name; its other hand comes out as its mirror image", "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  j.parts[0].original = {};
+  shop.planner.set(Subject{j, {}, rough_study()});
+  shop.planner.wait();
+  const SlotState s = shop.planner.state(results::other_parts);
+  CHECK(s.state == Freshness::failed);
+  CHECK(s.error.text().find("Small") != std::string::npos);
+  // A wedge is not its own mirror image: each hand has its volume, and the two are not alike.
+  Job hands = two_blocks(shop);
+  hands.parts.clear();
+  TriMesh wedge = shapes::box({0, 0, 0}, {40, 30, 20}, 4);
+  for (Vec3& p : wedge.points)
+    if (p.x > 39 && p.y > 29) p.x = 52;
+  hands.original.mesh = shop.keep(wedge, "wedge.stl");
+  hands = *with_other_hand(hands);
+  hands.split.pull = Vec3{0, 0, 1};
+  shop.plan(hands);
+  const auto mould = shop.planner.fresh(results::mould);
+  REQUIRE(mould);
+  CHECK(mould->others_mm3 == Approx(mould->part_mm3));
+  CHECK(mould->part_mm3 == Approx(measure(wedge).volume_mm3));
+}
