@@ -78,11 +78,31 @@ Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::
   return asked;
 }
 
+Status Asked::add_part(const std::string& file, const std::string& unit, const Progress& progress) {
+  if (job.parts.size() >= most_further_parts)
+    return Error{"a job takes " + std::to_string(most_further_parts + 1) + " parts at most", "--with", ""};
+  auto loaded = load_mesh_apart(file, unit.empty() ? std::optional<LengthUnit>() : named<LengthUnit>(unit), progress);
+  if (!loaded) return loaded.error();
+  JobPart part;
+  part.name = base_name(file);
+  part.original.mesh.file = part.name;
+  part.original.mesh.exact = std::move(loaded->exact);
+  auto mesh = std::make_shared<const TriMesh>(std::move(loaded->mesh));
+  part.original.mesh.hash = hash_of(*mesh).hex();
+  beside_[part.original.mesh.hash] = std::move(mesh);
+  job.parts.push_back(std::move(part));
+  return {};
+}
+
 Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& progress) {
   if (!store_) store_ = std::make_shared<ResultStore>();
   planner_ = std::make_unique<Planner>(
-      only(job_nodes(shop,
-                     [mesh = mesh_](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
+      only(job_nodes(
+               shop,
+               [mesh = mesh_, beside = beside_](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+                 const auto at = beside.find(hash);
+                 return at == beside.end() ? mesh : at->second;
+               }),
            wanted),
       2, store_);
   planner_->set(Subject{job, {}, study});

@@ -1,5 +1,7 @@
 #pragma once
 // One question about one mesh: a job made of the options, planned by the same nodes that the window runs.
+#include <map>
+
 #include "base/finding.hpp"
 #include "commands.hpp"
 #include "nodes/nodes.hpp"
@@ -14,6 +16,8 @@ class Asked {
   /// Reads a mesh and refuses one that is not closed. Job and shop stand as started: rubber and resin `given`.
   static Result<std::unique_ptr<Asked>> about(const std::string& file, const std::string& unit,
                                               const Progress& progress);
+  /// A further part of the job beside it, by its own mesh.
+  Status add_part(const std::string& file, const std::string& unit, const Progress& progress);
   Job job;
   Shop shop;
   Study study;
@@ -40,6 +44,7 @@ class Asked {
   Asked() : shop(starting_shop()) {}
   std::shared_ptr<ResultStore> store_;
   std::shared_ptr<const TriMesh> mesh_;
+  std::map<std::string, std::shared_ptr<const TriMesh>> beside_;
   std::shared_ptr<const OriginalResult> original_;
   std::unique_ptr<Planner> planner_;
 };

@@ -130,6 +130,15 @@ void add_job(CLI::App& app, Command& run) {
              {"client", job.client},
              {"copies", job.copies},
              {"mesh", job.original.mesh.file}};
+      if (!job.parts.empty()) {
+        j["part"] = part_names(job)[static_cast<size_t>(job.part_at)];
+        j["parts"] = Json::array();
+        for (size_t k = 0; k < job.parts.size(); ++k)
+          j["parts"].push_back({{"name", part_names(job)[place_of(job, k)]},
+                                {"copies", job.parts[k].copies},
+                                {"masters", job.parts[k].masters},
+                                {"mesh", job.parts[k].original.mesh.file}});
+      }
       j["stages"] = Json::array();
       const auto stages = stage_states(job, *p->plan);
       for (int i = 0; i < stage_count; ++i)

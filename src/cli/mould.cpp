@@ -11,12 +11,15 @@
 #include "split/open_face.hpp"
 #include "stages/building.hpp"
 #include "stages/closing.hpp"
+#include "stages/other_parts.hpp"
 
 namespace palinform::cli {
 namespace {
 
 struct AskedOfMould {
   std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat, gate, up;
+  std::vector<std::string> with, stages;
+  bool dams = false;
   std::vector<std::string> vents;
   double sprue = 5, vent = 2;
   double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
@@ -36,6 +39,10 @@ Json pours_json(const std::vector<RubberPour>& pours) {
     out.push_back({{"name", p.name},
                    {"volume_mm3", p.volume_mm3},
                    {"fill_height_mm", p.fill_height_mm},
+                   {"first_stage", p.stage_mm3 > 0 ? Json{{"volume_mm3", p.stage_mm3},
+                                                          {"fill_height_mm", p.stage_fill_mm},
+                                                          {"frame_mm", {p.frame_u_mm, p.frame_v_mm}}}
+                                                   : Json()},
                    {"curve_mm_mm3", std::move(curve)}});
   }
   return out;
@@ -77,6 +84,8 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
   if (o.floor > 0) job.mould.floor_mm = o.floor;
   if (o.top > 0) job.mould.top_mm = o.top;
   job.mould.masters = o.masters;
+  job.mould.dams = o.dams;
+  for (const std::string& s : o.stages) (s == "a" ? job.mould.stage_a : job.mould.stage_b) = true;
   if (o.master_g >= 0) job.mould.master_g = o.master_g;
   BuildSetup& b = job.mould.build;
   b.sheet_mm = o.sheet, b.clearance_mm = o.clearance, b.voxel_mm = o.voxel, b.bed_u_mm = o.bed_u, b.bed_v_mm = o.bed_v;
@@ -216,13 +225,15 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   if (!about) return about.error();
   Asked& asked = **about;
   if (auto ok = put_into_job(o, asked); !ok) return ok.error();
+  for (const std::string& file : o.with)
+    if (auto ok = asked.add_part(file, o.unit, progress); !ok) return ok.error();
   if (!o.up.empty()) {
     const auto up = parse_direction(o.up, "--up");
     if (!up) return up.error();
     if (auto ok = asked.plan(with_split({}), progress); !ok) return ok.error();
     stand(asked.job.flow, asked[results::split].split.pull, *up);
   }
-  std::vector<std::string_view> wanted{"beds", "mould", "forms", "ways", "keys", "channels"};
+  std::vector<std::string_view> wanted{"beds", "other-parts", "mould", "forms", "ways", "keys", "channels"};
   if (o.form == name_of(Form::squeeze)) wanted.push_back("closing");
   if (auto ok = asked.plan(with_split(std::move(wanted)), progress); !ok) return ok.error();
   const Job& job = asked.job;
@@ -260,7 +271,10 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     const auto channels = asked.maybe(results::channels);
     BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
     if (set) {
-      HalvesParts parts = at_each({pins, order.channels, order.pieces}, *set);
+      std::vector<HalvesParts> all{{pins, order.channels, order.pieces}};
+      if (const auto others = asked.maybe(results::other_parts); others && channels)
+        for (HalvesParts& p : parts_of_others(*others, *made, channels->up, job.flow)) all.push_back(std::move(p));
+      HalvesParts parts = at_each(all, *set);
       pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
     }
     MouldOptions how = made->how;
@@ -282,7 +296,11 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     // What is written is what is told.
     const double jacket = volume_mm3(built->meshes, {"jacket_"}), print = volume_mm3(built->meshes, {"cup_", "core"});
     const double poured = volume_mm3(built->meshes, {"rubber_", "skin", "strip_rubber"});
-    built_mm3 = {{"rubber", poured}, {"jacket", jacket}, {"print", print}, {"part", m.part_mm3}};
+    built_mm3 = {{"rubber", poured},
+                 {"jacket", jacket},
+                 {"print", print},
+                 {"part", m.part_mm3},
+                 {"channels", built->channels_mm3}};
     if (jacket + print > 0) printed = jacket + print;
   }
   std::vector<RubberPour> pours = form.pours;
@@ -342,6 +360,33 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
          {"castings_a_pull", form.castings_a_pull},
          {"forms", forms_json(forms->plans)},
          {"line", name_of(split.kind)}};
+  Json kept_out = Json::array();
+  for (const KeptOut& k : m.kept_out)
+    if (forms->halved()) kept_out.push_back({{"what", k.dam ? "dam" : "frame"}, {"size_mm", json_of(k.box_mm.size())}});
+  j["kept_out"] = std::move(kept_out);
+  j["masters"] = forms->halved() && set ? set->masters.size() : static_cast<size_t>(form.castings_a_pull);
+  if (placed && placed->rim)
+    j["rim"] = {{"layers", placed->rim->layers},   {"lip_mm", placed->rim->lip_mm},
+                {"play_mm", placed->rim->play_mm}, {"misfit_mm", placed->rim->misfit_mm},
+                {"holds_N", placed->rim->holds_n}, {"enters", placed->rim->enters()}};
+  if (form.form == Form::strip) {
+    Json cut;
+    if (form.strip_cut)
+      cut = {{"from", form.strip_cut->from_face ? "face" : "side"},
+             {"at_mm", form.strip_cut->at_mm},
+             {"deep_mm", form.strip_cut->deep_mm},
+             {"long_mm", form.strip_cut->long_mm}};
+    size_t hung = static_cast<size_t>(form.castings_a_pull);
+    for (const FormsResult::OnBar& b : forms->on_bar) hung += static_cast<size_t>(b.many);
+    j["strip"] = {{"parts", hung}, {"struts", form.struts}, {"cut", std::move(cut)}};
+  }
+  if (form.form == Form::open) {
+    Json grooves = Json::array();
+    for (const Groove& g : forms->grooves)
+      grooves.push_back({{"volume_mm3", g.volume_mm3}, {"deep_mm", g.deep_mm}, {"at_mm", json_of(g.at_mm)}});
+    j["grooves"] = std::move(grooves);
+  }
+  if (form.form == Form::cup_core) j["cup_line_mm"] = forms->cup_line_mm;
   if (form.form == Form::squeeze) {
     j["closing"] = closing_json(asked[results::closing]);
     for (const Finding& f : asked[results::closing].findings) findings.push_back(f);
@@ -376,6 +421,10 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--floor", o->floor, "mm of rubber under the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--top", o->top, "mm of rubber over the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--masters", o->masters, "in one box")->check(within(1, 24));
+  c->add_option("--with", o->with, "Another part in the same box, or on the same bar; may be given again");
+  c->add_flag("--dams", o->dams, "Blocks in the empty corners of a box made to measure");
+  c->add_option("--stages", o->stages, "a, b: that pour in two stages; may be given again")
+      ->check(CLI::IsMember({"a", "b"}));
   c->add_option("--flat", o->flat, "x,y,z: outward normal of the hidden flat face, for open and strip");
   c->add_option("--copies", o->copies)->check(within(1, 100000));
   c->add_flag("--rubber-casting", o->rubber_casting, "The casting itself is rubber (cup and core)");

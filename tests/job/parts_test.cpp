@@ -7,6 +7,7 @@
 #include "overview/overview.hpp"
 #include "rough_study.hpp"
 #include "shapes.hpp"
+#include "stages/other_parts.hpp"
 
 using namespace palinform;
 
@@ -262,4 +263,74 @@ TEST_CASE("a part without a shape is asked for by name; its other hand comes out
   REQUIRE(mould);
   CHECK(mould->others_mm3 == Approx(mould->part_mm3));
   CHECK(mould->part_mm3 == Approx(measure(wedge).volume_mm3));
+}
+
+TEST_CASE("what the other parts have is set, cut, measured and looked at too", "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  // The other part lies across its bore, given a pin; it has a gate of its own, a plug and a size.
+  JobPart& p = j.parts[0];
+  p.original.mesh = shop.keep(shapes::bored_box({12, 9, 8}, 3, 0, 48), "bored.stl");
+  p.laid.pull = Vec3{0, 0, 1};
+  p.laid.bores = {{BoreTreatment::Kind::pin, {0, 3, 0}, 0}};
+  p.laid.gate = Vec3{8, 5, 8};
+  MeasuredSize s;
+  s.id = "s7", s.name = "Bore", s.nominal_mm = 6, s.finish = Finishing::ream;
+  p.original.sizes = {s};
+  j.flow.gate = Vec3{20, 15, 20};
+  shop.plan(j);
+  const auto work = shop.planner.fresh(results::procedure);
+  REQUIRE(work);
+  const ProcedureFacts& f = work->facts;
+  REQUIRE(f.pins.size() == 2);  // one in each of its two cavities
+  CHECK(f.pins[0].starts_with("Small: Pin 1 of cavity 1"));
+  CHECK(f.gates == 3);
+  CHECK(f.sizes == 1);
+  REQUIRE(f.finishing.size() == 1);
+  CHECK(f.finishing[0].find("Bore") != std::string::npos);
+  const auto mould = shop.planner.fresh(results::mould);
+  const auto others = shop.planner.fresh(results::other_parts);
+  const auto channels = shop.planner.fresh(results::channels);
+  REQUIRE((mould && others && channels));
+  const auto beside = parts_of_others(*others, *mould, channels->up, j.flow);
+  REQUIRE(beside.size() == 1);
+  REQUIRE(beside[0].channels.size() == 1);
+  const HalvesParts all = at_each({{{}, channels->channels, {}}, beside[0]}, *mould->set);
+  REQUIRE(all.channels.size() == 3);
+  CHECK(all.pins.size() == 2);
+  // Each gate ends over the box by the head, whichever part it leads to.
+  const Mould& block = mould->block();
+  for (const Channel& c : all.channels)
+    CHECK(block.frame.direction(c.path_mm.back()).z == Approx(block.inner_mm.max.z + j.flow.head_mm).margin(1e-6));
+  // Channels come off the halves' rubber.
+  const auto solids = shop.planner.fresh(results::solids);
+  REQUIRE(solids);
+  CHECK(shop.planner.fresh(results::other_air));
+}
+
+TEST_CASE("air that stays in a part that is not in hand is told; its vent lets it out", "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  JobPart& p = j.parts[0];
+  // Two towers of one height: without a vent both keep their air.
+  p.original.mesh = shop.keep(shapes::joined(shapes::box({-20, -8, 0}, {20, 8, 6}, 3),
+                                             shapes::joined(shapes::box({-18, -6, 6 - 1e-9}, {-8, 6, 22}, 2),
+                                                            shapes::box({8, -6, 6 - 1e-9}, {18, 6, 22}, 2))),
+                              "towers.stl");
+  p.laid.pull = Vec3{0, 0, 1};
+  p.masters = 1;
+  const auto told = [&] {
+    shop.plan(j);
+    const auto r = shop.planner.fresh(results::other_air);
+    REQUIRE(r);
+    return r->findings;
+  };
+  const auto without = told();
+  REQUIRE(without.size() == 1);
+  CHECK(without[0].code == "part-air");
+  CHECK(edited(j, without[0].remedies[0].edit)->part_name == "Small");
+  const double all = without[0].magnitude;
+  p.laid.vents = {{-13, 0, 22}, {13, 0, 22}};
+  const auto with = told();
+  CHECK((with.empty() || with[0].magnitude < 0.1 * all));
 }

@@ -15,6 +15,7 @@
 #include "shell/desk.hpp"
 #include "stages/building.hpp"
 #include "stages/flowing.hpp"
+#include "stages/other_parts.hpp"
 #include "stages/wall.hpp"
 #include "theme/theme.hpp"
 
@@ -211,12 +212,20 @@ void MouldPage::write_build(const QString& dir) {
   const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
                                        desk_.plan().fresh(results::pieces).get());
   const MouldOptions how = r->how;
+  std::vector<HalvesParts> others;
+  const auto beside = desk_.plan().fresh(results::other_parts);
+  const auto channels = desk_.plan().fresh(results::channels);
+  if (beside && channels) others = parts_of_others(*beside, *r, channels->up, job.flow);
   desk_.build_in_background(
       QStringLiteral("building board and halves"), dir,
-      [master, split, set = r->set, forms, keys, bores, pins, order, how, name = job.name,
+      [master, split, set = r->set, forms, keys, bores, pins, order, how, name = job.name, others = std::move(others),
        path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
         HalvesParts parts{pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces};
-        if (set) parts = at_each(parts, *set);
+        if (set) {
+          std::vector<HalvesParts> all{parts};
+          all.insert(all.end(), others.begin(), others.end());
+          parts = at_each(all, *set);
+        }
         BuildOrder whole = order;
         whole.channels = parts.channels, whole.pieces = parts.pieces;
         const auto built = build_files(set ? *set->mesh : *master->mesh, set ? *set->rays : *master->rays,

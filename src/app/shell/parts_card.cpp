@@ -146,7 +146,9 @@ void PartsCard::refresh() {
   hand_->setEnabled(job.original.has_shape());
   add_->setEnabled(job.original.has_shape());
   out_->setEnabled(several);
-  if (isVisible()) adjustSize();
+  // The chips wrap, so that its height follows from its width.
+  layout()->activate();
+  resize(width(), layout()->hasHeightForWidth() ? layout()->heightForWidth(width()) : sizeHint().height());
 }
 
 }  // namespace palinform::app

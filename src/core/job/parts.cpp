@@ -152,7 +152,13 @@ std::vector<std::string> further_meshes(const Job& job) {
 
 std::vector<JobPart> counts_only(const std::vector<JobPart>& parts) {
   std::vector<JobPart> out(parts.size());
-  for (size_t k = 0; k < parts.size(); ++k) out[k].copies = parts[k].copies, out[k].masters = parts[k].masters;
+  for (size_t k = 0; k < parts.size(); ++k) {
+    out[k].name = parts[k].name;
+    out[k].copies = parts[k].copies, out[k].masters = parts[k].masters;
+    out[k].original.sizes = parts[k].original.sizes;
+    out[k].laid.master_steps = parts[k].laid.master_steps;
+    out[k].laid.bores = parts[k].laid.bores;
+  }
   return out;
 }
 

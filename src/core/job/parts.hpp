@@ -25,7 +25,8 @@ std::string new_size_id(const Job& job);
 /// Hashes of the meshes that the job needs besides that of the part in hand: joined halves, other parts and theirs.
 std::vector<std::string> further_meshes(const Job& job);
 
-/// Of each other part how many are wanted and how many stand in the mould: what sums of the whole job read.
+/// Of each other part what sums and steps of the whole job read: its name, how many are wanted and how many stand in
+/// the mould, its sizes, plugs and tapes.
 std::vector<JobPart> counts_only(const std::vector<JobPart>& parts);
 
 /// Of forms in halves: the parts stand in one box, each with its own cavity.

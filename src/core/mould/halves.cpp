@@ -163,17 +163,23 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
   return out;
 }
 
-HalvesParts at_each(const HalvesParts& one, const MasterSet& set) {
-  HalvesParts all = one;
-  all.pins.clear(), all.channels.clear();
+HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& set) {
+  HalvesParts all;
+  if (of_part.empty()) return all;
+  all.pieces = of_part[0].pieces;
   for (ExtraPiece& p : all.pieces) p.triangles.clear();
   for (const SetMaster& m : set.masters) {
-    if (m.part != 0) continue;
-    for (PinPlan p : one.pins) p.foot_mm = m.place.point(p.foot_mm), all.pins.push_back(std::move(p));
+    if (m.part >= of_part.size()) continue;
+    const HalvesParts& one = of_part[m.part];
+    for (PinPlan p : one.pins) {
+      p.foot_mm = m.place.point(p.foot_mm), p.draw = m.place.direction(p.draw);
+      all.pins.push_back(std::move(p));
+    }
     for (Channel c : one.channels) {
       for (Vec3& q : c.path_mm) q = m.place.point(q);
       all.channels.push_back(std::move(c));
     }
+    if (m.part > 0) continue;
     for (size_t i = 0; i < one.pieces.size(); ++i)
       for (const uint32_t t : one.pieces[i].triangles) all.pieces[i].triangles.push_back(t + m.first_triangle);
   }

@@ -39,8 +39,9 @@ struct HalvesParts {
   std::vector<Channel> channels = {};
   std::vector<ExtraPiece> pieces = {};
 };
-/// The parts of the first part's master, at each of its masters in a set; those of other parts are their own.
-HalvesParts at_each(const HalvesParts& one, const MasterSet& set);
+/// What belongs to one master of each part, at every master of a set: `of_part` in the order of the set's parts, each
+/// in its part's own frame; further pieces only of the first.
+HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& set);
 
 /// The box cut along the parting surface with its keys; part, pins and channels taken out of both. A further piece is
 /// the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall. Edges

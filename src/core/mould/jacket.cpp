@@ -29,6 +29,8 @@ std::vector<Spot> spread(const std::vector<Spot>& pool, double apart, size_t mos
   return out;
 }
 
+constexpr double foot_over_mm = 3;  // that feet stand out over the highest place of shell a
+
 }  // namespace
 
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRules& r, double voxel,
@@ -38,7 +40,7 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
   const Vec3 size = box.size();
   const double h = voxel > 0 ? voxel : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
   const double out_mm = r.skin_mm + r.shell_mm + r.flange_mm + 2 * h,
-               over = r.skin_mm + r.shell_mm + r.key_high_mm + 2 * h;
+               over = r.skin_mm + r.shell_mm + r.key_high_mm + foot_over_mm + 2 * h;
   Box3 region;
   region.add(box.min - Vec3{out_mm, out_mm, over});
   region.add(box.max + Vec3{out_mm, out_mm, over});
@@ -153,6 +155,10 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
   for (const Spot& s : bolts) out.bolts_mm.push_back(on_surface(s));
   for (const Spot& s : pry) out.pry_mm.push_back(on_surface(s));
 
+  // Feet over the shell's steep sides, where it is stiffest, all down to one plane.
+  const auto feet =
+      r.feet_mm > 0 ? spread(ring_of(0.5 * r.shell_mm), 0.2 * std::hypot(size.x, size.y) / h, 3) : std::vector<Spot>{};
+  const auto plane = static_cast<float>(box.max.z + r.skin_mm + r.shell_mm + foot_over_mm);
   const Transform back = m.frame.inverse();
   for (const bool upper : {true, false}) {
     if (progress.cancelled()) return Error::stopped();
@@ -160,7 +166,10 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
     for (int j = 0; j < d.nj; ++j)
       for (int i = 0; i < d.ni; ++i) {
         const float ground = split[column(i, j)], near = beside[column(i, j)];
-        float bolt = -far, slot = -far;
+        float bolt = -far, slot = -far, foot = far;
+        if (upper)
+          for (const Spot& b : feet)
+            foot = std::min(foot, static_cast<float>(std::hypot(i - b.i, j - b.j) * h - 0.5 * r.feet_mm));
         for (const Spot& b : bolts)
           bolt = std::max(bolt, static_cast<float>(0.5 * r.bolt_mm - std::hypot(i - b.i, j - b.j) * h));
         for (const Spot& b : pry)
@@ -171,7 +180,8 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
           const float e = hull.at(i, j, k);
           // Shell along the skin, flange along the surface; both outside the skin and over the surface.
           const float wall = e - shell, land = std::max(over_ground - thick, near - shell - flange);
-          float v = std::max({std::min(wall, land), -e, -over_ground});
+          const float stand = std::max(foot, z - plane);
+          float v = std::max({std::min({wall, land, stand}), -e, -over_ground});
           v = std::max(v, bolt);
           v = std::max(v, std::min(slot, static_cast<float>(r.pry_deep_mm) - over_ground));
           s.at(i, j, k) = v;

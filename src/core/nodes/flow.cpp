@@ -2,11 +2,13 @@
 #include <algorithm>
 
 #include "findings/flow.hpp"
+#include "job/parts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "stages/forming.hpp"
 #include "stages/materials.hpp"
+#include "stages/other_parts.hpp"
 
 namespace palinform {
 namespace {
@@ -74,8 +76,26 @@ struct SolidsIn {
   Fresh<PinsResult> pins;      // none where no bore has one
   Fresh<PiecesResult> pieces;  // none where nothing is asked of them
   bool all;                    // every piece, not only the job's own
-  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, all); }
+  Fresh<OtherPartsResult> others;
+  FlowSetup sizes;  // of channels, where there are others
+  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, all, others, sizes); }
 };
+struct OtherAirIn {
+  Fresh<OtherPartsResult> others;
+  Fresh<MouldResult> mould;
+  std::vector<std::string> names;
+  Vec3 up;
+  FlowSetup setup;
+  double visible_mm;
+  auto fields(auto&& f) const { return f(others, mould, names, up, setup, visible_mm); }
+};
+
+/// What the channels of any part are made by.
+FlowSetup channel_sizes(const FlowSetup& f) {
+  FlowSetup only;
+  only.sprue_mm = f.sprue_mm, only.vent_mm = f.vent_mm, only.head_mm = f.head_mm;
+  return only;
+}
 
 /// The stand as the job has it, and what stands for it: what only the plan reads does not stir the rest.
 bool rubber_is_free_of_air(const Job& job, const Shop& shop) {
@@ -296,7 +316,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     plan.fresh(results::channels),
                     plan.fresh(results::pins),
                     plan.fresh(results::pieces),
-                    false};
+                    false,
+                    {},
+                    {}};
         if (!in.master || !in.mould || !forms || !forms->halved() || !in.keys || !in.channels) return std::nullopt;
         in.all = forms->form == Form::pieces;
         // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
@@ -305,14 +327,44 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const bool pieced = in.all || !job.split.piece_pulls.empty();
         if ((pinned && !in.pins) || (pieced && !in.pieces)) return std::nullopt;
         if (!pieced) in.pieces = {};
+        if (in.mould->set && parts_in_box(job)) {
+          if (!(in.others = plan.fresh(results::other_parts))) return std::nullopt;
+          in.sizes = channel_sizes(job.flow);
+        }
         return in;
       },
       [](const SolidsIn& in, const Progress& progress) -> Result<SolidsResult> {
         const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
                                 wanted_pieces(in.pieces.get(), in.all)};
         const MasterSet* set = in.mould->set.get();
+        std::vector<HalvesParts> all{parts};
+        if (in.others)
+          for (HalvesParts& p : parts_of_others(*in.others, *in.mould, in.channels->up, in.sizes))
+            all.push_back(std::move(p));
         return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
-                            set ? at_each(parts, *set) : parts, progress);
+                            set ? at_each(all, *set) : parts, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::other_air,
+      [&shop](const Job& job, const View& plan) -> std::optional<OtherAirIn> {
+        if (!parts_in_box(job)) return std::nullopt;
+        const auto channels = plan.fresh(results::channels);
+        OtherAirIn in{plan.fresh(results::other_parts), plan.fresh(results::mould), {}, {}, {}, 1};
+        if (!in.others || !in.mould || !in.mould->set || !channels) return std::nullopt;
+        const auto names = part_names(job);
+        for (size_t k = 0; k < job.parts.size(); ++k) in.names.push_back(names[place_of(job, k)]);
+        in.up = channels->up;
+        in.setup.aid = job.flow.aid;
+        in.setup.pressure_kpa = job.flow.pressure_kpa, in.setup.vacuum_kpa = job.flow.vacuum_kpa;
+        in.setup.altitude_m = job.flow.altitude_m;
+        in.visible_mm = shop.rules.flow.visible_void_mm;
+        return in;
+      },
+      [](const OtherAirIn& in, const Progress& progress) -> Result<AdviceResult> {
+        auto found = other_air(*in.others, *in.mould, in.names, in.up, in.setup, in.visible_mm, progress);
+        if (!found) return found.error();
+        return AdviceResult{*std::move(found)};
       }));
 }
 

@@ -50,6 +50,7 @@ struct ProcedureIn {
   Fresh<ChannelsResult> channels;
   Fresh<PrintResult> print;
   Fresh<ClosingResult> closing;  // only of what is squeezed
+  Fresh<OtherPartsResult> others;
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -57,8 +58,8 @@ struct ProcedureIn {
   std::vector<TestFacts> tests;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, only, habits, jacket, shown,
-             tests);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, only, habits, jacket,
+             shown, tests);
   }
 };
 struct DaysIn {
@@ -157,6 +158,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
           in.print = plan.fresh(results::print);
         in.only.copies = job.copies;
         in.only.parts = counts_only(job.parts);
+        in.only.part_name = job.part_name, in.only.part_at = job.part_at;
+        if (parts_in_box(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
         in.only.original.finish = job.original.finish;
         in.only.original.sizes = job.original.sizes;
         in.only.original.master_steps = job.original.master_steps;
@@ -185,9 +188,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
         const auto own = shop_of(in.only.mix, shop);
-        ProceedingGround g{*in.mix,         *in.mould,     in.forms.get(), in.facts.get(),    in.way,
-                           in.pins.get(),   in.keys.get(), in.board.get(), in.channels.get(), in.print.get(),
-                           in.closing.get()};
+        ProceedingGround g{*in.mix,          *in.mould,      in.forms.get(), in.facts.get(),    in.way,
+                           in.pins.get(),    in.keys.get(),  in.board.get(), in.channels.get(), in.print.get(),
+                           in.closing.get(), in.others.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);

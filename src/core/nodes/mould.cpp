@@ -103,7 +103,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         PartsIn in;
         const auto names = part_names(job);
         for (size_t k = 0; k < job.parts.size(); ++k) {
-          in.alone.push_back(part_alone(job.parts[k]));
+          in.alone.push_back(part_alone(job.parts[k], job));
           in.names.push_back(names[place_of(job, k)]);
         }
         return in;

@@ -52,6 +52,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::filling)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::closing)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::channels)) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh(results::other_air)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::rubber_air)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::mix)) take(Stage::mix, r->findings);
   if (const auto r = plan.fresh(results::stock)) take(Stage::mix, r->findings);

@@ -100,7 +100,9 @@ std::string pour_words(const ProcedureFacts& f) {
       [[fallthrough]];
     default:
       return std::string(f.brush_details ? "Brush the details first. " : "") + "Pour " +
-             (has_gate(f) ? "into the gate in a thin stream" : "in a thin stream into one place") +
+             (has_gate(f) ? f.gates > 1 ? "into one gate after the other in a thin stream, each"
+                                        : "into the gate in a thin stream"
+                          : "in a thin stream into one place") +
              (has_gate(f) && f.vents > 0 ? " until it stands in every vent" : " until it stands full") +
              "; top up as it sinks.";
   }

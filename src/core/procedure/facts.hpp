@@ -91,7 +91,8 @@ struct ProcedureFacts {
   bool release = true;    ///< rubber on rubber
   bool gate = true, cast_in = false;
   double gate_mm = 5, vent_mm = 2;
-  int vents = 0;
+  int gates = 1;                     ///< one a cavity
+  int vents = 0;                     ///< of all cavities
   double print_h = 0, print_ml = 0;  ///< board, cup and core, or a strip's bar
   std::string wave;                  ///< of a cut block: "6 mm teeth every 12 mm, 3 passes of 9 mm"
   bool one_sided = false;            ///< a putty impression of one face, or a part that one press takes

@@ -7,7 +7,8 @@
 namespace palinform::blocks {
 
 static std::string rods_words(const ProcedureFacts& f) {
-  return "Ø" + f.shown.length_figure(f.gate_mm, 1) +
+  return (f.gates > 1 ? counted(f.gates, "rod", "rods") + " Ø" : std::string("Ø")) +
+         f.shown.length_figure(f.gate_mm, 1) +
          (f.vents > 0 ? " and " + counted(f.vents, "rod", "rods") + " Ø" + f.shown.length_figure(f.vent_mm, 1)
                       : std::string());
 }
@@ -228,10 +229,11 @@ void dress(Writing& w, const std::string& trim) {
   if (has_gate(f) && !rods(f)) {
     ProcedureStep& s =
         w.add(Act::cut_channels, Block::dress, "channels", "Cut " + channels_words(f) + w.of_mould(),
-              "Cut " + channels_words(f) + " with a sharp tube: gate Ø" + f.shown.length_figure(f.gate_mm, 1) +
+              "Cut " + channels_words(f) + " with a sharp tube: " + (f.gates > 1 ? "gates Ø" : "gate Ø") +
+                  f.shown.length_figure(f.gate_mm, 1) +
                   (f.vents > 0 ? ", vents Ø" + f.shown.length_figure(f.vent_mm, 1) : std::string()) +
                   ". From the part outward, away from you.",
-              w.t.channels_min + 2 * f.vents);
+              w.t.channels_min * f.gates + 2 * f.vents);
     s.cautions.push_back(knives);
     s.picture = StepPicture::opened;
   }

@@ -54,7 +54,8 @@ std::string Writing::of_mould() const { return mould && f.moulds > 1 ? " of moul
 
 std::string channels_words(const ProcedureFacts& f) {
   if (!has_gate(f)) return "";
-  return "the gate" + (f.vents > 0 ? " and " + counted(f.vents, "vent", "vents") : std::string());
+  return (f.gates > 1 ? counted(f.gates, "gate", "gates") : std::string("the gate")) +
+         (f.vents > 0 ? " and " + counted(f.vents, "vent", "vents") : std::string());
 }
 
 std::string pins_words(const ProcedureFacts& f) {

@@ -8,6 +8,7 @@
 #include "mould/section.hpp"
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
+#include "solid/carve.hpp"
 
 namespace palinform {
 
@@ -81,6 +82,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     const auto h = mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces}, {order.voxel_mm, 0.05},
                                 progress.part(0.4, 0.7));
     if (!h) return h.error();
+    out.channels_mm3 = h->channels_mm3;
     for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
   }
   if (order.form == Form::open || order.form == Form::cut || order.form == Form::putty) {
@@ -104,6 +106,18 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     if (!block) return block.error();
     auto j = plan_jacket(mesh, *block, jacket_rules(order.rules, order.skin_mm), 0, progress.part(0.2, 0.7));
     if (!j) return j.error();
+    // Resin and air come through the shells where they come through the skin.
+    std::vector<TriMesh> openings;
+    for (Channel c : order.channels) {
+      c.diameter_mm += 2, c.cup_mm = 0;
+      for (TriMesh& body : channel_bodies(c)) openings.push_back(std::move(body));
+    }
+    for (auto* shell : {&j->a.mesh, &j->b.mesh}) {
+      if (openings.empty()) break;
+      auto open = carved({*shell}, openings, 0, std::max(0.5, 0.6 * j->voxel_mm), progress.part(0.6, 0.7));
+      if (!open) return open.error();
+      *shell = *std::move(open);
+    }
     put("jacket_a", std::move(j->a.mesh));
     put("jacket_b", std::move(j->b.mesh));
     put("skin", std::move(j->skin));

@@ -55,6 +55,7 @@ struct BuiltDrawing {
 struct Build {
   std::vector<BuiltMesh> meshes;
   std::vector<BuiltDrawing> drawings;
+  double channels_mm3 = 0;        ///< gates and vents cut into halves, as far as they lie in the box
   std::vector<Finding> findings;  ///< a solid that is not sound, a board that comes too near
 };
 

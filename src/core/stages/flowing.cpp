@@ -161,19 +161,24 @@ FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const Closi
   return r;
 }
 
+std::vector<Channel> channels_to(const OriginalResult& master, const Vec3& up, double top_mm, const FlowSetup& f) {
+  std::vector<Channel> out;
+  const ChannelRules rules = rules_of(f);
+  const auto lay = [&](const Vec3& at, bool gate, const std::string& name, double to) {
+    const SurfacePoint on = master.rays->closest(at);
+    out.push_back(plan_channel(*master.rays, master.measure.box_mm, on.point_mm, master.mesh->normal(on.triangle), up,
+                               to, gate, name, rules));
+  };
+  if (f.gate) lay(*f.gate, true, "gate", top_mm + f.head_mm);
+  for (size_t k = 0; k < f.vents.size(); ++k) lay(f.vents[k], false, "vent " + std::to_string(k + 1), top_mm + 2);
+  return out;
+}
+
 ChannelsResult channels_result(const OriginalResult& master, const Mould& m, const Vec3& base, const FlowSetup& f) {
   ChannelsResult r;
   r.up = tilted_up(base, f.tilt_deg, f.azimuth_deg);
-  const ChannelRules rules = rules_of(f);
-  const double top = top_along(m.inner_mm, m.frame, r.up);
-  const auto lay = [&](const Vec3& at, bool gate, const std::string& name, double to) {
-    const SurfacePoint on = master.rays->closest(at);
-    r.channels.push_back(plan_channel(*master.rays, master.measure.box_mm, on.point_mm,
-                                      master.mesh->normal(on.triangle), r.up, to, gate, name, rules));
-    r.volume_mm3 += r.channels.back().volume_mm3();
-  };
-  if (f.gate) lay(*f.gate, true, "gate", top + f.head_mm);
-  for (size_t k = 0; k < f.vents.size(); ++k) lay(f.vents[k], false, "vent " + std::to_string(k + 1), top + 2);
+  r.channels = channels_to(master, r.up, top_along(m.inner_mm, m.frame, r.up), f);
+  for (const Channel& c : r.channels) r.volume_mm3 += c.volume_mm3();
   // The wedge: the box's length along the level direction of the tilt.
   const double t = f.tilt_deg * std::numbers::pi / 180;
   const Vec3 lean = f.tilt_deg > 0 ? unit(r.up - base * dot(r.up, base)) : m.frame.rows[0];

@@ -44,6 +44,9 @@ FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const Closi
 ChannelsResult channels_result(const OriginalResult& master, const Mould& mould, const Vec3& base,
                                const FlowSetup& setup);
 
+/// Gate and vents of one part straight up and out, as far as `top_mm` along `up`, the gate by the head farther.
+std::vector<Channel> channels_to(const OriginalResult& master, const Vec3& up, double top_mm, const FlowSetup& setup);
+
 /// The same for a cavity by itself: a sprue straight up from the gate, `head_mm` over the part; vents well past it.
 ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base, const FlowSetup& setup);
 

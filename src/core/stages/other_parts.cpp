@@ -5,10 +5,15 @@
 #include "base/text.hpp"
 #include "findings/original.hpp"
 #include "findings/tell.hpp"
+#include "flow/channels.hpp"
+#include "flow/sweep.hpp"
 #include "mesh/soundness.hpp"
 #include "split/pull_search.hpp"
+#include "stages/flowing.hpp"
+#include "stages/materials.hpp"
 #include "stages/parting.hpp"
 #include "stages/preparation.hpp"
+#include "stages/wall.hpp"
 
 namespace palinform {
 namespace {
@@ -26,7 +31,7 @@ Result<OriginalResult> original_of_part(const OriginalPart& part, const MeshSour
   return Error{"it has no shape yet", "", "Take it in hand, and open its mesh in Original."};
 }
 
-Result<OtherPart> other_part(const Job& one, const MeshSource& meshes, const Progress& progress) {
+Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource& meshes, const Progress& progress) {
   auto original = original_of_part(one.original, meshes, progress.part(0, 0.2));
   if (!original) return original.error();
   OtherPart out;
@@ -61,14 +66,34 @@ Result<OtherPart> other_part(const Job& one, const MeshSource& meshes, const Pro
     if (!found) return found.error();
     out.split = std::move(found->best);
   }
+  const double wall = wall_of(one, shop, master->own_size_mm).wall_mm;
+  std::vector<MeasuredSize> formed;
+  for (const MeasuredSize& s : one.original.sizes)
+    if (s.formed == FormedBy::pin && s.pin_mm) formed.push_back(s);
+  for (const BoreTreatment& b : one.split.bores)
+    if (b.kind == BoreTreatment::Kind::pin)
+      if (const Bore* bore = treated_bore(*bores, b))
+        out.pins.push_back(pin_for(*master->rays, *bore, b, formed, wall, shop.rules.split.pin,
+                                   "Pin " + std::to_string(out.pins.size() + 1)));
+  out.gate = one.flow.gate, out.vents = one.flow.vents;
   out.master = std::move(master);
   return out;
 }
 
+/// Where a part's first master stands; null where it has none in the box.
+const SetMaster* first_of(const MasterSet& set, size_t part) {
+  for (const SetMaster& m : set.masters)
+    if (m.part == part) return &m;
+  return nullptr;
+}
+
 }  // namespace
 
-Job part_alone(const JobPart& part) {
+Job part_alone(const JobPart& part, const Job& job) {
   Job one;
+  one.mix = materials_only(job.mix);
+  one.mould.wall_mm = job.mould.wall_mm;
+  one.mould.form = job.mould.form;
   one.copies = part.copies;
   one.mould.masters = part.masters;
   one.original = part.original;
@@ -80,7 +105,7 @@ Job part_alone(const JobPart& part) {
   one.split.pull_weights = part.pull_weights;
   one.split.marks = part.laid.split_marks;
   one.split.bores = part.laid.bores;
-  one.flow.turned_over = part.laid.turned_over;
+  one.flow.gate = part.laid.gate, one.flow.vents = part.laid.vents;
   one.answers = part.laid.answers;
   return one;
 }
@@ -92,7 +117,7 @@ Result<OtherPartsResult> other_parts(const std::vector<Job>& alone, const std::v
     if (progress.cancelled()) return Error::stopped();
     const double n = static_cast<double>(alone.size());
     const auto at = static_cast<double>(k);
-    auto part = other_part(alone[k], meshes, progress.part(at / n, (at + 1) / n));
+    auto part = other_part(alone[k], shop, meshes, progress.part(at / n, (at + 1) / n));
     if (!part) {
       if (part.error().cancelled) return part.error();
       return Error{names[k] + ": " + part.error().what, names[k], part.error().remedy};
@@ -120,6 +145,60 @@ Result<OtherPartsResult> other_parts(const std::vector<Job>& alone, const std::v
     r.parts.push_back(*std::move(part));
   }
   return r;
+}
+
+std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const MouldResult& mould, const Vec3& up,
+                                         const FlowSetup& setup) {
+  std::vector<HalvesParts> out(others.parts.size());
+  if (!mould.set) return out;
+  for (size_t k = 0; k < out.size(); ++k) {
+    const OtherPart& part = others.parts[k];
+    out[k].pins = part.pins;
+    const SetMaster* at = first_of(*mould.set, k + 1);
+    if (!at || !part.gate) continue;
+    FlowSetup own = setup;
+    own.gate = part.gate, own.vents = part.vents;
+    out[k].channels =
+        channels_to(*part.master, at->place.direction_back(up),
+                    top_along(mould.block().inner_mm, mould.block().frame, up) - dot(at->place.shift, up), own);
+  }
+  return out;
+}
+
+Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const MouldResult& mould,
+                                       const std::vector<std::string>& names, const Vec3& up, const FlowSetup& setup,
+                                       double visible_mm, const Progress& progress) {
+  std::vector<Finding> out;
+  constexpr double cells = 30'000;
+  for (size_t k = 0; k < others.parts.size() && mould.set; ++k) {
+    const OtherPart& part = others.parts[k];
+    const SetMaster* at = first_of(*mould.set, k + 1);
+    if (!at) continue;
+    const auto cavity = fill_with_cells(*part.master->mesh,
+                                        std::max(0.03, voxel_for(part.master->measure.volume_mm3, cells)), progress);
+    if (!cavity) return cavity.error();
+    std::vector<Opening> open;
+    for (const Vec3& v : part.vents) open.push_back({part.master->rays->closest(v).point_mm, 0});
+    const auto sweep = sweep_air(*cavity, at->place.direction_back(up), open, progress);
+    if (!sweep) return sweep.error();
+    double seen = 0;
+    int places = 0;
+    for (const Pocket& p : sweep->pockets) {
+      double left = p.volume_mm3;
+      if (by_chamber(setup.aid)) left = after_vacuum_mm3(left, setup.vacuum_kpa, setup.altitude_m);
+      if (by_pot(setup.aid)) left = under_pressure_mm3(left, setup.pressure_kpa, setup.altitude_m);
+      if (ball_diameter_mm(left) > visible_mm) seen += left, ++places;
+    }
+    if (places == 0) continue;
+    Finding& f = tell(out, "part-air", Severity::caution, names[k] + ": air stays as the mould stands",
+                      counted(places, "place keeps", "places keep") + " " + significant(seen, 2) + " mm³ after the " +
+                          std::string(words_of(setup.aid)) +
+                          ". The mould stands one way for all: give that part vents, or find a stand that suits both.");
+    f.where.step = names[k];
+    f.magnitude = seen;
+    f.remedies = {{"Take it in hand", edits::TakePart{k}}};
+  }
+  return out;
 }
 
 }  // namespace palinform

@@ -5,6 +5,7 @@
 #include <map>
 
 #include "base/text.hpp"
+#include "job/parts.hpp"
 #include "procedure/own_ways.hpp"
 #include "stages/closing.hpp"
 #include "stages/flowing.hpp"
@@ -97,8 +98,13 @@ void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const Print
   if (f.master == MasterIs::casting)
     if (const auto resin = planned_resin(job.mix, shop); resin && finish.contacts.cured_h)
       f.master_cure_min = 60 * std::max(0.0, full_cure_h(job, *resin) - *finish.contacts.cured_h);
-  for (const MasterStep& s : job.original.master_steps) f.plugs += s.kind == MasterStep::Kind::plug;
-  for (const BoreTreatment& b : job.split.bores) f.taped += b.kind == BoreTreatment::Kind::tape;
+  const auto prepared = [&](const std::vector<MasterStep>& steps, const std::vector<BoreTreatment>& bores) {
+    for (const MasterStep& s : steps) f.plugs += s.kind == MasterStep::Kind::plug;
+    for (const BoreTreatment& b : bores) f.taped += b.kind == BoreTreatment::Kind::tape;
+  };
+  prepared(job.original.master_steps, job.split.bores);
+  if (parts_together(job))
+    for (const JobPart& p : job.parts) prepared(p.laid.master_steps, p.laid.bores);
 }
 
 /// What the form and the job's own materials say, without any mesh.
@@ -130,13 +136,18 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   if (fill_way(job.mould.form) == FillWay::sprue) f.edge_gap_mm = job.flow.edge_gap_mm;
   if (job.original.finish.later == Later::paint) f.later = "paint";
   if (job.original.finish.later == Later::glue) f.later = "glue";
-  f.sizes = static_cast<int>(job.original.sizes.size());
-  for (const MeasuredSize& s : job.original.sizes)
-    if (s.finish != Finishing::none)
-      f.finishing.push_back((s.finish == Finishing::ream   ? "Ream "
-                             : s.finish == Finishing::skim ? "Skim "
-                                                           : "Shim ") +
-                            s.name + " to " + shop.shown.length(s.nominal_mm, 2));
+  const auto measured = [&](const std::vector<MeasuredSize>& sizes) {
+    f.sizes += static_cast<int>(sizes.size());
+    for (const MeasuredSize& s : sizes)
+      if (s.finish != Finishing::none)
+        f.finishing.push_back((s.finish == Finishing::ream   ? "Ream "
+                               : s.finish == Finishing::skim ? "Skim "
+                                                             : "Shim ") +
+                              s.name + " to " + shop.shown.length(s.nominal_mm, 2));
+  };
+  measured(job.original.sizes);
+  if (parts_together(job))
+    for (const JobPart& p : job.parts) measured(p.original.sizes);
   return f;
 }
 
@@ -200,9 +211,24 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (const Mould& block = g.mould.mould; form == Form::cut)
     f.wave = words_of(wave_round(block.inner_mm.size(), block.wall_mm, shop.rules.split.ways.cut_depth_per_pass_mm),
                       shop.shown);
+  // Each cavity has its own.
+  const int cavities = in_halves(form) && form != Form::pieces ? job.mould.masters : 1;
+  const auto set_pins = [&](const std::vector<PinPlan>& pins, int masters, const std::string& part) {
+    for (int m = 1; m <= masters; ++m)
+      for (const PinPlan& p : pins)
+        f.pins.push_back(part + p.name + (masters > 1 ? " of cavity " + std::to_string(m) : std::string()) + " (Ø" +
+                         shop.shown.length_figure(p.diameter_mm, 2) + ")");
+  };
+  const auto names = part_names(job);
   if (g.pins && form != Form::cup_core)
-    for (const PinPlan& p : g.pins->pins)
-      f.pins.push_back(p.name + " (Ø" + shop.shown.length_figure(p.diameter_mm, 2) + ")");
+    set_pins(g.pins->pins, cavities, g.others ? names[static_cast<size_t>(job.part_at)] + ": " : std::string());
+  f.gates = cavities, f.vents *= cavities;
+  for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
+    const OtherPart& o = g.others->parts[k];
+    set_pins(o.pins, o.masters, names[place_of(job, k)] + ": ");
+    f.gates += o.masters;
+    f.vents += o.masters * static_cast<int>(o.vents.size());
+  }
   bool rim_holds = false;
   if (g.keys) {
     f.keys = g.keys->plan.kind;

@@ -17,6 +17,7 @@ struct ProceedingGround {
   const ChannelsResult* channels = nullptr;
   const PrintResult* print = nullptr;
   const ClosingResult* closing = nullptr;
+  const OtherPartsResult* others = nullptr;  ///< parts that are not in hand, in the same box
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

@@ -161,6 +161,9 @@ struct OtherPart {
   std::shared_ptr<const OriginalResult> master;
   Split split;
   int copies = 1, masters = 1;  ///< wanted in all; in one mould
+  std::vector<PinPlan> pins;    ///< of its bores that are given one
+  std::optional<Vec3> gate;     ///< as it has them
+  std::vector<Vec3> vents;
 };
 struct OtherPartsResult {
   std::vector<OtherPart> parts;  ///< in the order of Job::parts

@@ -52,6 +52,7 @@ inline constexpr Slot<ChannelsResult> channels{"channels", Stage::flow};
 inline constexpr Slot<FlowPlanResult> air_plan{"air-plan", Stage::flow};
 inline constexpr Slot<FlowPlanResult> air_advice{"air-advice", Stage::flow};  ///< the plan against how the job stands
 inline constexpr Slot<FillingResult> filling{"filling", Stage::flow};
+inline constexpr Slot<AdviceResult> other_air{"other-air", Stage::flow};
 inline constexpr Slot<RubberAirResult> rubber_air{"rubber-air", Stage::flow};
 inline constexpr Slot<SolidsResult> solids{"solids", Stage::flow};
 
