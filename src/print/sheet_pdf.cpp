@@ -144,7 +144,7 @@ class Page {
   void boxes(const std::vector<std::string>& labels) {
     heading(QStringLiteral("To fill in by hand"));
     constexpr size_t across = 3;
-    const qreal gap = 8, w = (width_ - gap * (across - 1)) / across, h = 32;
+    const qreal gap = 8, w = (width_ - gap * (across - 1)) / across, h = 28;
     for (size_t i = 0; i < labels.size(); i += across) {
       need(h + 6);
       for (size_t k = 0; k < across && i + k < labels.size(); ++k) {
@@ -160,7 +160,7 @@ class Page {
   }
   void picture() {
     if (sheet_.scene.bodies.empty()) return;
-    const qreal h = 104;
+    const qreal h = 96;
     need(h + 4);
     Camera c;
     c.width_px = 1400;

@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
+#include "flow/crossings.hpp"
 #include "stages/closing.hpp"
 
 namespace palinform {
@@ -99,9 +100,29 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
   return found;
 }
 
-std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, const std::vector<Key>& keys,
-                                      const FlowRules& rules) {
+namespace {
+
+/// The job's gate and vents with that channel's foot elsewhere.
+edits::StandSo moved_foot(const FlowSetup& f, const Channel& c, const Vec3& to) {
+  edits::StandSo e{f.turned_over, f.tilt_deg, f.azimuth_deg, f.gate, f.vents};
+  if (c.gate) {
+    e.gate_mm = to;
+    return e;
+  }
+  size_t nearest = 0;
+  for (size_t k = 1; k < e.vents_mm.size(); ++k)
+    if (length(e.vents_mm[k] - c.path_mm.front()) < length(e.vents_mm[nearest] - c.path_mm.front())) nearest = k;
+  if (nearest < e.vents_mm.size()) e.vents_mm[nearest] = to;
+  return e;
+}
+
+}  // namespace
+
+std::vector<Finding> channel_findings(const ChannelsResult& r, const ChannelGround& g, const FlowRules& rules) {
   std::vector<Finding> out;
+  const double top = top_along(g.mould.inner_mm, g.mould.frame, r.up);
+  ChannelRules how = rules.channels;
+  how.gate_mm = g.setup.sprue_mm, how.vent_mm = g.setup.vent_mm;
   for (const Channel& c : r.channels) {
     if (!c.clear) {
       Finding& bad = tell(out, "flow-unclear", Severity::caution, "No straight way to the " + c.name,
@@ -109,21 +130,28 @@ std::vector<Finding> channel_findings(const ChannelsResult& r, const Mould& m, c
       bad.where.point_mm = c.path_mm.front();
       bad.where.step = c.name;
     }
-    for (size_t k = 0; k < keys.size(); ++k) {
-      const Vec3 key = m.frame.direction_back(keys[k].at_mm);
-      double near = 1e300;
-      for (size_t s = 1; s < c.path_mm.size(); ++s) {
-        const Vec3 a = c.path_mm[s - 1], d = c.path_mm[s] - a;
-        const double t = std::clamp(dot(key - a, d) / std::max(dot(d, d), 1e-9), 0.0, 1.0);
-        near = std::min(near, length(key - a - d * t));
-      }
-      if (near < keys[k].radius_mm + 0.5 * c.diameter_mm + rules.key_clear_mm) {
-        Finding& bad =
-            tell(out, "flow-key", Severity::caution, "The " + c.name + " runs into key " + std::to_string(k + 1),
-                 "Move one of them: a key that is cut through locates nothing.");
-        bad.where.point_mm = key;
-        bad.where.step = c.name;
-      }
+    const std::vector<Crossing> crossed = crossings_of(c, g.mould, g.keys, g.pins, rules.key_clear_mm);
+    // A vent stands where the air is: it may move a little only. One way out for all that it runs into.
+    std::optional<Vec3> to;
+    if (!crossed.empty())
+      to = clear_foot(c, *g.master.rays, *g.master.mesh, r.up, top + (c.gate ? g.setup.head_mm : 2), g.mould, g.keys,
+                      g.pins, rules.key_clear_mm, c.gate ? 25 : 6, how);
+    for (const Crossing& x : crossed) {
+      const bool pin = x.with == Crossing::With::pin, key = x.with == Crossing::With::key;
+      Finding& bad =
+          pin   ? tell(out, "flow-pin", Severity::caution, "The " + c.name + " runs into " + g.pins[x.index].name,
+                       "Resin would run along the pin, and the pin would close the " + c.name + ".")
+          : key ? tell(out, "flow-key", Severity::caution,
+                       "The " + c.name + " runs into key " + std::to_string(x.index + 1),
+                       "Move one of them: a key that is cut through locates nothing.")
+                : tell(out, "flow-line", Severity::caution, "The " + c.name + " crosses the parting surface",
+                       "It is cut into both halves and has to meet itself there; what does not leaves a step and "
+                       "flash inside the " +
+                           c.name + ".");
+      bad.where.point_mm = x.at_mm;
+      bad.where.step = c.name;
+      if (to)
+        bad.remedies = {{"Move it " + fixed(length(*to - c.path_mm.front()), 0) + " mm", moved_foot(g.setup, c, *to)}};
     }
     if (!c.gate && c.length_mm() > rules.vent_slender * c.diameter_mm) {
       Finding& thin = tell(out, "flow-long-vent", Severity::note, "A long thin " + c.name,

@@ -6,8 +6,16 @@ namespace palinform {
 
 /// Pockets and hollows with the way out of each, and what pot, vacuum or a missing gate ask for.
 std::vector<Finding> flow_findings(const FlowResult& flow, const FlowGround& ground, const FlowRules& rules);
+/// What gate and vents may run into, and where they might go instead.
+struct ChannelGround {
+  const Mould& mould;
+  const std::vector<Key>& keys;
+  const std::vector<PinPlan>& pins;
+  const OriginalResult& master;
+  const FlowSetup& setup;  ///< as it stands, with gate and vents
+};
 /// A channel with no way, one that runs into a key, a vent too thin for its length.
-std::vector<Finding> channel_findings(const ChannelsResult& channels, const Mould& mould, const std::vector<Key>& keys,
+std::vector<Finding> channel_findings(const ChannelsResult& channels, const ChannelGround& ground,
                                       const FlowRules& rules);
 /// How a squeeze is to be closed, where it will not fill, which half should hold the resin.
 std::vector<Finding> closing_findings(const ClosingResult& closing, const SqueezeSetup& asked, const FlowRules& rules);

@@ -35,7 +35,8 @@ struct ChannelsIn {
   FlowGround ground;
   Fresh<MouldResult> mould;
   Fresh<KeysResult> keys;  // only in halves
-  auto fields(auto&& f) const { return f(ground, mould, keys); }
+  Fresh<PinsResult> pins;  // where bores have one
+  auto fields(auto&& f) const { return f(ground, mould, keys, pins); }
 };
 struct AirPlanIn {
   FlowGround ground;
@@ -214,7 +215,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::channels,
       [&shop](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
         auto ground = ground_of(job, plan, shop);
-        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys)};
+        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), plan.fresh(results::pins)};
         if (!ground) return std::nullopt;
         in.ground = *std::move(ground);
         if (plan.subject<Subject>().study.cavity_alone) return in;
@@ -229,7 +230,12 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (in.ground.way == FillWay::squeeze) f.vents.clear(), f.tilt_deg = 0;
         const Mould& mould = in.mould->mould;
         auto r = channels_result(*in.ground.master, mould, in.ground.base, f);
-        r.findings = channel_findings(r, mould, in.keys ? in.keys->plan.keys : std::vector<Key>{}, shop.rules.flow);
+        const KeysResult no_keys;
+        const PinsResult no_pins;
+        r.findings = channel_findings(r,
+                                      {in.mould->block(), (in.keys ? *in.keys : no_keys).plan.keys,
+                                       (in.pins ? *in.pins : no_pins).pins, *in.ground.master, f},
+                                      shop.rules.flow);
         return r;
       }));
 

@@ -88,7 +88,7 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
 
 /// A line a step, but a cup in one: weighed, stirred, poured. Every casting and mould goes like the first.
 void sheet_steps(const Procedure& procedure, Sheet& s) {
-  std::string cup;  // what was done with the cup in hand
+  std::string cup, last_dose;  // what was done with the cup in hand; what was weighed last, without its mass
   std::set<std::string> told;
   for (const ProcedureStep& step : procedure.steps) {
     if (!step.skipped.empty()) {
@@ -101,9 +101,14 @@ void sheet_steps(const Procedure& procedure, Sheet& s) {
     std::string what = step.what;
     if (step.mixes()) {
       // The common words of a mix stand in every cup: on paper its figures do.
-      if (step.act == Act::weigh)
+      if (step.act == Act::weigh) {
         cup = what;
-      else if (step.figure > 0)
+        // Coat after coat of one rubber: its name and ratio once.
+        const size_t of = what.find(" of ");
+        const std::string dose = of == std::string::npos ? what : what.substr(of);
+        if (of != std::string::npos && dose == last_dose) cup = what.substr(0, of) + " of the same.";
+        last_dose = dose;
+      } else if (step.figure > 0)
         cup += (step.act == Act::stir    ? " Stir "
                 : step.act == Act::knead ? " Knead "
                 : step.act == Act::degas ? " Vacuum "
@@ -113,8 +118,9 @@ void sheet_steps(const Procedure& procedure, Sheet& s) {
     }
     std::string line = step.name + ". ";
     if (step.fills() && !cup.empty()) line += std::exchange(cup, std::string()) + " ";
-    // A coat, or a half, that goes like one before is not told all over again.
-    line += step.fills() && !told.insert(what).second ? std::string("As before.") : what;
+    // A coat, a half, a check that goes like one before is not told all over again.
+    constexpr size_t worth = 60;  // letters; shorter ones are told again
+    line += (step.fills() || what.size() > worth) && !told.insert(what).second ? std::string("As before.") : what;
     if (step.wait_min > 0) line += " Then " + time_words(step.wait_min) + ".";
     if (step.window && !step.at_once)
       line += " From " + time_words(step.window->earliest_min) +

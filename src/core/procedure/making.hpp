@@ -5,7 +5,7 @@
 namespace palinform::blocks {
 
 inline constexpr const char* knives = "Knives slip in rubber: cut away from hands.";
-inline constexpr const char* solvents = "Release sprays are solvents: fresh air, no flame.";
+inline constexpr const char* solvents = "Sealers and release sprays are solvents: fresh air, no flame.";
 
 /// The master down to its line, in clay or on a board; `flange`: a ledge all round for a jacket.
 void make_bed(Writing& w, bool flange);

@@ -20,7 +20,7 @@ void cup_and_core_mould(Writing& w) {
       w.add(Act::seal, Block::bed, "seal-print", "Seal the print" + w.of_mould(),
             "Two thin coats on every face that rubber touches; let each dry.", w.t.seal_min, w.t.seal_wait_min);
   seal.why = "Printed resin stops many rubbers from curing, and layers hold them.";
-  seal.cautions.push_back("Sealers are solvents: fresh air, no flame.");
+  seal.cautions.push_back("Sealers and release sprays are solvents: fresh air, no flame.");
   ProcedureStep& r = w.add(Act::release, Block::release, "release", "Release cup and core" + w.of_mould(),
                            "A thin film of release on cup and core.", w.t.release_min, w.t.release_wait_min);
   r.cautions.push_back(solvents);

@@ -74,8 +74,7 @@ void skin(Writing& w) {
       if (p.side == s) layers.push_back(&p);
     const double gel = f.jacket_gel_min > 0 ? f.jacket_gel_min : w.t.jacket_layer_min;
     const double set = f.jacket_set_min > 0 ? f.jacket_set_min : w.t.jacket_wait_min;
-    const std::string ends = std::string("pry slots at the edge") +
-                             (s == "b" ? "." : "; three feet so that it stands level with its face up.");
+    const std::string ends = std::string("pry slots at the edge") + (s == "b" ? "." : "; feet, to stand level.");
     for (size_t k = 0; k < std::max<size_t>(1, layers.size()); ++k) {
       const bool last = k + 1 >= layers.size();
       const std::string layer = layers.size() > 1 ? " layer " + std::to_string(k + 1) : "";
@@ -84,9 +83,9 @@ void skin(Writing& w) {
       how.stem = "jacket-" + s + (layers.size() > 1 ? "-" + std::to_string(k + 1) : "");
       how.material = "the jacket" + layer + ", side " + s + w.of_mould();
       how.name = "Lay the jacket" + layer + ", side " + s + w.of_mould();
-      how.what = layers.size() < 2 ? "Corners first, even thickness; " + ends
-                 : k == 0          ? "Thin, into corners and hollows first, no air under it."
-                 : last            ? "Even thickness all over, the flange up to the fence; " + ends
+      how.what = layers.size() < 2 ? "Corners first, even; " + ends
+                 : k == 0          ? "Thin, corners and hollows first."
+                 : last            ? "Even, the flange up to the fence; " + ends
                                    : "Even thickness all over, fibre or gauze in it.";
       how.why = k == 0 ? "Skin without a stiff jacket has no shape." : "On a layer that has just stiffened it bonds.";
       how.picture = StepPicture::jacket;

@@ -83,7 +83,7 @@ void prepare_master(Writing& w) {
                      : "Its surface would hold the rubber, or stop it from curing.";
     s.picture = StepPicture::part;
     s.look_for = "no dull patch, no tackiness";
-    s.cautions.push_back("Sealers are solvents: fresh air, no flame.");
+    s.cautions.push_back("Sealers and release sprays are solvents: fresh air, no flame.");
   }
   int number = 0;
   for (const TestFacts& test : f.tests)
