@@ -4,6 +4,8 @@
 
 #include "palin.hpp"
 
+using Json = nlohmann::json;
+
 TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and range", "[cli]") {
   shapes::TempDir dir;
   REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {10, 12, 8}), dir / "box.stl"));
@@ -141,4 +143,43 @@ TEST_CASE("palin mould: a box that is given decides the rubber; walls apart; sev
                        .json();
   CHECK(two["castings_a_pull"] == 2);
   CHECK(two["built_mm3"]["rubber"].get<double>() == Approx(two["rubber_mm3"]["total"].get<double>()).epsilon(0.02));
+}
+
+TEST_CASE("palin mould: several parts in one box and on one bar, dams and stages, a rim; volumes add up", "[cli]") {
+  shapes::TempDir dir;
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 30, 20}, 4), dir / "a.stl"));
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {12, 24, 15}, 3), dir / "b.stl"));
+  const std::string both = (dir / "a.stl") + " --with " + (dir / "b.stl") + " --pull 0,0,1 ";
+  const Json j = palin("mould " + both + "--form two-part --keys rim --out " + (dir / "out") + " --voxel 0.6").json();
+  CHECK(j["masters"] == 2);
+  const Json in = j["box_mm"]["inner"];
+  const double box = in[0].get<double>() * in[1].get<double>() * in[2].get<double>();
+  const double parts = 40.0 * 30 * 20 + 12.0 * 24 * 15, rubber = j["rubber_mm3"]["total"].get<double>();
+  CHECK(j["part_mm3"].get<double>() == Approx(parts).epsilon(2e-3));
+  CHECK(rubber == Approx(box - parts).epsilon(3e-3));
+  CHECK(j["built_mm3"]["rubber"].get<double>() == Approx(rubber).epsilon(0.01));
+  CHECK(j["rim"]["enters"] == true);
+  // On one bar: each hangs, and the pours say so.
+  REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {8, 3, 12}, 2), dir / "c.stl"));
+  const Json strip =
+      palin("mould " + (dir / "c.stl") + " --with " + (dir / "b.stl") + " --form strip --pull 0,0,1 --copies 3").json();
+  CHECK(strip["strip"]["parts"] == 2);
+  CHECK(strip["strip"]["struts"] == 0);
+  // A tower on a long foot: the upper pour in two stages.
+  REQUIRE(palinform::save_mesh(
+      shapes::joined(shapes::box({0, 0, 0}, {60, 20, 10}, 3), shapes::box({0, 0, 10 - 1e-9}, {10, 20, 50}, 2)),
+      dir / "tower.stl"));
+  const std::string tower = "mould " + (dir / "tower.stl") + " --pull 0,0,1 --wall 10 --form two-part ";
+  const double plain = palin(tower).json()["rubber_mm3"]["total"].get<double>();
+  const Json staged = palin(tower + "--stages a --dams").json();
+  CHECK(staged["kept_out"].size() >= 1);
+  double kept = 0;
+  for (const Json& k : staged["kept_out"]) {
+    const Json s = k["size_mm"];
+    kept += s[0].get<double>() * s[1].get<double>() * s[2].get<double>();
+  }
+  CHECK(plain - staged["rubber_mm3"]["total"].get<double>() == Approx(kept).epsilon(0.01));
+  CHECK(staged["rubber_mm3"]["pours"][0]["first_stage"]["volume_mm3"].get<double>() > 1000);
+  CHECK(palin("mould " + both + "--form two-part --stages c").code != 0);
+  CHECK(palin("mould " + (dir / "a.stl") + " --with nowhere.stl --form two-part").code != 0);
 }

@@ -304,7 +304,10 @@ void MainWindow::refresh() {
   const Job& job = desk_->job();
   name_->setText((has ? qs(job.name) : QStringLiteral("Choose a job")) + QStringLiteral(" ▾"));
   client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) +
-                             qs(counted(job.copies, "copy", "copies"))
+                             qs(counted(job.copies, "copy", "copies")) +
+                             (job.parts.empty()
+                                  ? QString()
+                                  : QStringLiteral(" of ") + qs(part_names(job)[static_cast<size_t>(job.part_at)]))
                        : QString());
   part_chips_->refresh();
   const std::vector<std::string> parts = part_names(job);

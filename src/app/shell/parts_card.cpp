@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -133,10 +134,13 @@ void PartsCard::refresh() {
           : QStringLiteral("%1 takes the part in hand alone: nothing is reckoned for the others. A two-part block or a "
                            "squeeze mould takes all of them.")
                 .arg(qs(std::string(words_of(job.mould.planned_form())))));
-  which_->clear();
   which_->setVisible(several);
-  for (size_t k = 0; several && k < names.size(); ++k)
-    which_->add(short_name(names[k]), QStringLiteral("card-part-%1").arg(k + 1))->setToolTip(qs(names[k]));
+  if (names != shown_) {
+    shown_ = names;
+    which_->clear();
+    for (size_t k = 0; several && k < names.size(); ++k)
+      which_->add(short_name(names[k]), QStringLiteral("card-part-%1").arg(k + 1))->setToolTip(qs(names[k]));
+  }
   if (several) which_->set_current(job.part_at);
   if (!name_->hasFocus()) name_->setText(qs(job.part_name));
   name_->setPlaceholderText(qs(names[static_cast<size_t>(job.part_at)]));
@@ -146,9 +150,13 @@ void PartsCard::refresh() {
   hand_->setEnabled(job.original.has_shape());
   add_->setEnabled(job.original.has_shape());
   out_->setEnabled(several);
-  // The chips wrap, so that its height follows from its width.
-  layout()->activate();
-  resize(width(), layout()->hasHeightForWidth() ? layout()->heightForWidth(width()) : sizeHint().height());
+  // Words and chips wrap, so that its height follows from its width; chips just made are laid out a moment later.
+  const auto fit = [this] {
+    layout()->activate();
+    resize(width(), layout()->totalHeightForWidth(width()));
+  };
+  fit();
+  QTimer::singleShot(0, this, fit);
 }
 
 }  // namespace palinform::app

@@ -22,6 +22,7 @@ class PartsCard : public PopCard {
   QLineEdit* name_;
   FigureField *copies_, *masters_;
   QPushButton *add_, *hand_, *out_;
+  std::vector<std::string> shown_;
 };
 
 /// The parts' names as chips, the one in hand down; hidden where there is one part.

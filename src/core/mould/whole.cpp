@@ -1,5 +1,7 @@
 #include "mould/whole.hpp"
 
+#include <algorithm>
+
 #include "mould/several.hpp"
 
 #include "mesh/primitives.hpp"
@@ -10,7 +12,8 @@ namespace palinform {
 Result<TriMesh> rubber_whole(const TriMesh& mesh, const Mould& m, Form form, const std::optional<Vec3>& flat_normal,
                              const FormRates& rates, double voxel, const Progress& progress, int masters) {
   if (form == Form::putty) {
-    auto g = grown(mesh, rates.putty_mm, voxel, progress.part(0, 0.5));
+    // Its outside is pressed by thumbs: a field so wide need not be as fine as the impression.
+    auto g = grown(mesh, rates.putty_mm, std::max(voxel, 0.07 * rates.putty_mm), progress.part(0, 0.5));
     if (!g) return g;
     return carved({*g}, {mesh}, 0, voxel, progress.part(0.5, 1));
   }
