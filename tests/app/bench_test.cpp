@@ -217,7 +217,7 @@ TEST_CASE("bench: a clock that ends flashes and rings once; going wrong is marke
   o.start(id);
   o.window->bench()->start(false);
   bench = o.window->bench()->window();
-  REQUIRE(QTest::qWaitFor([&] { return bench->flashing(); }, 2000));
+  REQUIRE(QTest::qWaitFor([&] { return bench->flashing(); }, 10'000));
   CHECK(o.desk().run()->clocks[0].rung);
   CHECK(o.desk().ring().empty());
   o.click(bench->note());

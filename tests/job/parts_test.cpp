@@ -334,3 +334,39 @@ TEST_CASE("air that stays in a part that is not in hand is told; its vent lets i
   const auto with = told();
   CHECK((with.empty() || with[0].magnitude < 0.1 * all));
 }
+
+TEST_CASE("different parts on one bar: as many of each as the job says, resin and steps of all", "[job]") {
+  Shop2 shop;
+  Job j;
+  j.id = "3", j.copies = 6, j.mould.masters = 3, j.mould.form = "strip";
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-rigid-ivory";
+  j.original.mesh = shop.keep(shapes::box({0, 0, 0}, {8, 3, 12}, 2), "peg.stl");
+  j.split.pull = Vec3{0, 0, 1};
+  JobPart p;
+  p.name = "Wedge", p.copies = 4, p.masters = 2;
+  p.original.mesh = shop.keep(shapes::box({0, 0, 0}, {10, 4, 6}, 2), "wedge.stl");
+  p.laid.pull = Vec3{0, 0, 1};
+  j.parts = {p};
+  shop.plan(j);
+  const auto forms = shop.planner.fresh(results::forms);
+  REQUIRE(forms);
+  REQUIRE(forms->on_bar.size() == 1);
+  CHECK(forms->on_bar[0].many == 2);
+  CHECK(forms->plan().works);
+  const auto mix = shop.planner.fresh(results::mix);
+  REQUIRE(mix);
+  CHECK(mix->castings_a_pull == 5);
+  CHECK(mix->pulls == 2);
+  const double parts = 3 * 8 * 3 * 12 + 2 * 10 * 4 * 6;
+  CHECK(mix->pours.back().volume_mm3 == Approx(parts + 3 * forms->plan().resin_waste_mm3));
+  CHECK(shop.planner.fresh(results::procedure)->facts.a_pull == 5);
+  for (const OpenFinding& f : findings_of(j, shop.planner)) {
+    CHECK(f.finding.code != "masters-form");
+    CHECK(f.finding.code != "parts-form");
+  }
+  // What is built holds all five.
+  const auto board = shop.planner.fresh(results::board);
+  REQUIRE(board);
+  CHECK(board->volume_mm3 == Approx(forms->plan().rubber_mm3).epsilon(1e-6));
+}

@@ -176,7 +176,8 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
                          " min of the pot life. A stream would shut air in there.");
     f.where.point_mm = r.grooves.front().at_mm;
   }
-  if (job.mould.masters > 1 && !in_a_box(r.form))
+  const bool on_bar = r.form == Form::strip && !job.parts.empty();  // there they count
+  if (job.mould.masters > 1 && !in_a_box(r.form) && !on_bar)
     add("masters-form", Severity::caution, std::string(words_of(r.form)) + " takes one master",
         "Several in one box are for moulds poured in a box: two halves, open face, or whole. This one is reckoned for "
         "one.");
