@@ -5,6 +5,8 @@
 #include "flow/crossings.hpp"
 #include "shapes.hpp"
 #include "split/parting.hpp"
+#include "stages/flowing.hpp"
+#include "stages/preparation.hpp"
 
 using namespace palinform;
 
@@ -86,4 +88,26 @@ TEST_CASE("pins and keys in the way: by hand, as near as the rubber between allo
     bar.along_deg = turn * 180 / 3.14159265358979;
     CHECK(with(crossings_of(c, b.mould, {bar}, {}, 1), Crossing::With::key) == (apart < 6));
   }
+}
+
+TEST_CASE("the reservoir is as wide and deep as the job says, by the rule where it says nothing", "[flow]") {
+  const auto master = ready_mesh(std::make_shared<const TriMesh>(shapes::icosphere(15, 4)), Progress::none());
+  REQUIRE(master);
+  FlowSetup f;
+  f.gate = Vec3{0, 0, 15};
+  f.sprue_mm = 5;
+  const auto by_rule = channels_to(*master, {0, 0, 1}, 30, f);
+  REQUIRE(by_rule.size() == 1);
+  CHECK(by_rule[0].cup_mm == Approx(5 * ChannelRules{}.cup_ratio));
+  f.cup_mm = 24, f.cup_deep_mm = 20;
+  const auto own = channels_to(*master, {0, 0, 1}, 30, f);
+  CHECK(own[0].cup_mm == Approx(24));
+  CHECK(own[0].cup_deep_mm == Approx(20));
+  // A frustum in place of the sprue's last 20 mm.
+  const auto frustum = [](double high, double r0, double r1) {
+    return 3.14159265358979 / 3 * high * (r0 * r0 + r0 * r1 + r1 * r1);
+  };
+  Channel plain = own[0];
+  plain.cup_mm = 0;
+  CHECK(own[0].volume_mm3() - plain.volume_mm3() == Approx(frustum(20, 2.5, 12) - frustum(20, 2.5, 2.5)).epsilon(0.01));
 }

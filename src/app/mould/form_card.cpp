@@ -11,7 +11,7 @@ namespace palinform::app {
 
 FormCard::FormCard(Desk& desk, QWidget* parent)
     : PopCard(QStringLiteral("What only this form of mould has"), QStringLiteral("form-own"), parent), desk_(desk) {
-  setFixedWidth(700);
+  setFixedWidth(760);
   told_ = card_words({});
   col_->addWidget(told_);
   const auto group = [this](QVBoxLayout*& into) {
@@ -45,6 +45,20 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
   };
   connect(gap_, &FigureField::entered, this, [this, keep_open](double v) { keep_open(desk_.units().mm(v)); });
   connect(gap_, &FigureField::emptied, this, [keep_open] { keep_open(0); });
+  cup_ = new FigureField(QStringLiteral("Funnel across"), QStringLiteral("cup-mm"), 110);
+  cup_deep_ = new FigureField(QStringLiteral("Funnel deep"), QStringLiteral("cup-deep-mm"), 110);
+  for (const auto& [f, member] : {std::pair{cup_, &FlowSetup::cup_mm}, std::pair{cup_deep_, &FlowSetup::cup_deep_mm}}) {
+    f->set_range(0.04, 300);
+    f->allow_empty(QStringLiteral("by the rule"));
+    row->addWidget(f);
+    const auto put = [this, m = member](std::optional<double> mm) {
+      Job next = desk_.job();
+      next.flow.*m = mm;
+      desk_.edit(next, QStringLiteral("reservoir"));
+    };
+    connect(f, &FigureField::entered, this, [this, put](double v) { put(desk_.units().mm(v)); });
+    connect(f, &FigureField::emptied, this, [put] { put(std::nullopt); });
+  }
   row->addStretch(1);
   col->addLayout(row);
   channels_ = new Chips;
@@ -203,6 +217,9 @@ void FormCard::refresh() {
   };
   show(key_, job.mould.key_mm);
   show(clear_, job.mould.key_clear_mm);
+  show(cup_, job.flow.cup_mm);
+  show(cup_deep_, job.flow.cup_deep_mm);
+  for (FigureField* f : {cup_, cup_deep_}) f->setVisible(halves && form != Form::squeeze);
   channels_->set_current(job.flow.cast_in ? 1 : 0);
   if (halves) {
     std::vector<std::pair<std::string, QString>> rubbers{{"", QStringLiteral("the same rubber")}};

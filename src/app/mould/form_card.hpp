@@ -17,7 +17,7 @@ class FormCard : public PopCard {
   std::vector<Coat> coats() const;  ///< the job's, or those the rule gives
   Desk& desk_;
   QWidget *halves_, *skin_, *open_, *coat_rows_ = nullptr;
-  FigureField *key_, *clear_, *gap_;
+  FigureField *key_, *clear_, *gap_, *cup_, *cup_deep_;
   ChoiceField* second_;
   QPushButton *dams_, *stage_a_, *stage_b_;
   Chips *channels_, *cover_;

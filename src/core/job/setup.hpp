@@ -291,9 +291,10 @@ struct FlowSetup {
   double pressure_kpa = 300;  ///< gauge, of the pot
   double vacuum_kpa = 4;      ///< absolute, before the mould floods
   double altitude_m = 0;
-  double sprue_mm = 5, vent_mm = 2;  ///< diameters
-  double head_mm = 30;               ///< of the sprue's funnel over the mould's highest place
-  double max_tilt_deg = 45;          ///< the plan may take
+  double sprue_mm = 5, vent_mm = 2;           ///< diameters
+  double head_mm = 30;                        ///< of the sprue's funnel over the mould's highest place
+  std::optional<double> cup_mm, cup_deep_mm;  ///< the funnel, the reservoir: across its mouth; deep. None: by the rule
+  double max_tilt_deg = 45;                   ///< the plan may take
   int max_vents = 6;
   bool keep_gate = false, keep_vents = false;  ///< the plan leaves them where they are
   std::vector<Vec3> no_vents;                  ///< the plan puts none there
@@ -314,6 +315,8 @@ struct FlowSetup {
     f("sprue_mm", s.sprue_mm, Within{1, 40});
     f("vent_mm", s.vent_mm, Within{0.3, 20});
     f("head_mm", s.head_mm, Within{0, 1000});
+    f("cup_mm", s.cup_mm, Within{1, 200});
+    f("cup_deep_mm", s.cup_deep_mm, Within{1, 300});
     f("max_tilt_deg", s.max_tilt_deg, Within{0, 90});
     f("max_vents", s.max_vents, Within{0, 40});
     f("keep_gate", s.keep_gate);

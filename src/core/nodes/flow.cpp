@@ -95,6 +95,7 @@ struct OtherAirIn {
 FlowSetup channel_sizes(const FlowSetup& f) {
   FlowSetup only;
   only.sprue_mm = f.sprue_mm, only.vent_mm = f.vent_mm, only.head_mm = f.head_mm;
+  only.cup_mm = f.cup_mm, only.cup_deep_mm = f.cup_deep_mm;
   return only;
 }
 

@@ -70,6 +70,8 @@ ChannelRules rules_of(const FlowSetup& f) {
   ChannelRules r;
   r.gate_mm = f.sprue_mm;
   r.vent_mm = f.vent_mm;
+  if (f.cup_mm) r.cup_ratio = std::max(1.0, *f.cup_mm / f.sprue_mm);
+  if (f.cup_deep_mm) r.cup_deep_mm = *f.cup_deep_mm;
   return r;
 }
 
