@@ -131,10 +131,11 @@ void add_job(CLI::App& app, Command& run) {
              {"copies", job.copies},
              {"mesh", job.original.mesh.file}};
       if (!job.parts.empty()) {
-        j["part"] = part_names(job)[static_cast<size_t>(job.part_at)];
+        j["part"] = name_in_hand(job);
+        const auto names = other_names(job);
         j["parts"] = Json::array();
         for (size_t k = 0; k < job.parts.size(); ++k)
-          j["parts"].push_back({{"name", part_names(job)[place_of(job, k)]},
+          j["parts"].push_back({{"name", names[k]},
                                 {"copies", job.parts[k].copies},
                                 {"masters", job.parts[k].masters},
                                 {"mesh", job.parts[k].original.mesh.file}});

@@ -270,13 +270,10 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   if (!o.out.empty()) {
     const auto channels = asked.maybe(results::channels);
     BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
-    if (set) {
-      std::vector<HalvesParts> all{{pins, order.channels, order.pieces}};
-      if (const auto others = asked.maybe(results::other_parts); others && channels)
-        for (HalvesParts& p : parts_of_others(*others, *made, channels->up, job.flow)) all.push_back(std::move(p));
-      HalvesParts parts = at_each(all, *set);
-      pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
-    }
+    const auto others = channels ? asked.maybe(results::other_parts) : nullptr;
+    HalvesParts parts = all_in_box({pins, order.channels, order.pieces}, others.get(), *made,
+                                   channels ? channels->up : Vec3{}, job.flow);
+    pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
     MouldOptions how = made->how;
     how.pitch_mm = o.pitch;
     const auto built =

@@ -14,15 +14,6 @@ namespace palinform::app {
 
 namespace {
 
-/// First b, then a.
-Transform after(const Transform& a, const Transform& b) {
-  Transform t;
-  for (size_t i = 0; i < 3; ++i)
-    t.rows[i] = b.rows[0] * a.rows[i].x + b.rows[1] * a.rows[i].y + b.rows[2] * a.rows[i].z;
-  t.shift = a.point(b.shift);
-  return t;
-}
-
 /// What the pictures of one job are put together from.
 struct Stock {
   Desk& desk;
@@ -51,7 +42,7 @@ struct Stock {
     b.colour = rgb(colour);
     b.cut_colour = b.colour;
     b.opacity = opacity;
-    b.place = after(Transform::move(by), place);
+    b.place = place.then(Transform::move(by));
     show.scene.bodies.push_back(std::move(b));
   }
   Vec3 at(const Vec3& part_mm) const { return place.point(part_mm); }
@@ -219,7 +210,7 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
   if (f.form == Form::cup_core && s.board) s.place = frame_along(s.board->core_draw);
   const Transform over = Transform::turn({1, 0, 0}, std::numbers::pi);
   const bool second = screen.act != Act::unbox && screen.step_id.starts_with("pour-b");
-  if (second || screen.picture == StepPicture::turned) s.place = after(over, s.place);
+  if (second || screen.picture == StepPicture::turned) s.place = s.place.then(over);
   switch (screen.picture) {
     case StepPicture::none:
     case StepPicture::cup:

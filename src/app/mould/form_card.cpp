@@ -32,7 +32,7 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
   for (const auto& [f, member] : {std::pair{key_, &MouldSetup::key_mm}, {clear_, &MouldSetup::key_clear_mm}}) {
     f->allow_empty(QStringLiteral("by the rule"));
     row->addWidget(f);
-    bind_measure(desk_, f, member, QStringLiteral("keys"));
+    bind_measure(desk_, f, &Job::mould, member, QStringLiteral("keys"));
   }
   gap_ = new FigureField(QStringLiteral("Line kept open by"), QStringLiteral("edge-gap"), 120);
   gap_->set_range(0, 2);
@@ -51,13 +51,7 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
     f->set_range(0.04, 300);
     f->allow_empty(QStringLiteral("by the rule"));
     row->addWidget(f);
-    const auto put = [this, m = member](std::optional<double> mm) {
-      Job next = desk_.job();
-      next.flow.*m = mm;
-      desk_.edit(next, QStringLiteral("reservoir"));
-    };
-    connect(f, &FigureField::entered, this, [this, put](double v) { put(desk_.units().mm(v)); });
-    connect(f, &FigureField::emptied, this, [put] { put(std::nullopt); });
+    bind_measure(desk_, f, &Job::flow, member, QStringLiteral("reservoir"));
   }
   row->addStretch(1);
   col->addLayout(row);

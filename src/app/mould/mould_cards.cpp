@@ -184,7 +184,7 @@ BoxCard::BoxCard(Desk& desk, QWidget* parent)
     f->set_range(0.5, 500);
     f->allow_empty(QStringLiteral("by the rule"));
     walls->addWidget(f);
-    bind_measure(desk_, f, member, QStringLiteral("wall"));
+    bind_measure(desk_, f, &Job::mould, member, QStringLiteral("wall"));
   }
   masters_->set_range(1, 24);
   walls->addWidget(masters_);

@@ -5,12 +5,14 @@
 
 namespace palinform::app {
 
-/// What is typed goes to `member`, in millimetres; emptied, the rule stands again. `what`: for the history, "wall".
-inline void bind_measure(Desk& desk, FigureField* field, std::optional<double> MouldSetup::*member,
-                         const QString& what) {
-  const auto put = [&desk, member](std::optional<double> mm, const QString& words) {
+/// What is typed goes to `member` of that stage, in millimetres; emptied, the rule stands again. `what`: for the
+/// history, "wall".
+template <class Setup>
+void bind_measure(Desk& desk, FigureField* field, Setup Job::*stage, std::optional<double> Setup::*member,
+                  const QString& what) {
+  const auto put = [&desk, stage, member](std::optional<double> mm, const QString& words) {
     Job next = desk.job();
-    next.mould.*member = mm;
+    next.*stage.*member = mm;
     desk.edit(next, words);
   };
   QObject::connect(field, &FigureField::entered, field,

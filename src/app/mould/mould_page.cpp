@@ -141,7 +141,7 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     connect(s, &QSlider::valueChanged, this, [this] {
       if (view_->isVisible()) view_->move_scene(make_scene());
     });
-  bind_measure(desk_, wall_, &MouldSetup::wall_mm, QStringLiteral("wall"));
+  bind_measure(desk_, wall_, &Job::mould, &MouldSetup::wall_mm, QStringLiteral("wall"));
   connect(wall_slide_, &QSlider::valueChanged, this, [this](int mm) {
     Job next = desk_.job();
     next.mould.wall_mm = mm;
@@ -212,20 +212,16 @@ void MouldPage::write_build(const QString& dir) {
   const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
                                        desk_.plan().fresh(results::pieces).get());
   const MouldOptions how = r->how;
-  std::vector<HalvesParts> others;
-  const auto beside = desk_.plan().fresh(results::other_parts);
   const auto channels = desk_.plan().fresh(results::channels);
-  if (beside && channels) others = parts_of_others(*beside, *r, channels->up, job.flow);
+  const auto others = channels ? desk_.plan().fresh(results::other_parts) : Fresh<OtherPartsResult>{};
+  const Vec3 up = channels ? channels->up : Vec3{};
   desk_.build_in_background(
       QStringLiteral("building board and halves"), dir,
-      [master, split, set = r->set, forms, keys, bores, pins, order, how, name = job.name, others = std::move(others),
-       path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
-        HalvesParts parts{pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces};
-        if (set) {
-          std::vector<HalvesParts> all{parts};
-          all.insert(all.end(), others.begin(), others.end());
-          parts = at_each(all, *set);
-        }
+      [master, split, r, forms, keys, bores, pins, order, how, name = job.name, others = others.value, up,
+       flow = job.flow, path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
+        const MasterSet* set = r->set.get();
+        const HalvesParts parts = all_in_box({pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces},
+                                             others.get(), *r, up, flow);
         BuildOrder whole = order;
         whole.channels = parts.channels, whole.pieces = parts.pieces;
         const auto built = build_files(set ? *set->mesh : *master->mesh, set ? *set->rays : *master->rays,

@@ -188,6 +188,18 @@ class Desk : public QObject {
   void read_books();
   void replace_job(Job job);
   std::function<void()> say_written(const Status& ok, const QString& path);
+  /// A mesh just read and kept in the workshop.
+  struct MeshRead {
+    MeshRef ref;
+    double extent = 0;  ///< the largest, in the file's own unit
+    std::optional<LengthUnit> unit_guess;
+    std::string question;  ///< in words; empty: none
+    std::string name() const { return ref.file.substr(0, ref.file.rfind('.')); }
+  };
+  /// Reads a mesh in the background for the job and part in hand; `then` on the window's thread.
+  void read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then);
+  /// What its file left open.
+  void ask_about(const MeshRead& read);
   /// Runs `work` on a thread of its own, then what it gives on this one. `for_job`: what it gives belongs to the job
   /// and mesh in hand now, and is dropped, and told, where another stands there by then.
   void run_errand(const QString& what, std::function<std::function<void()>(const Progress&)> work,

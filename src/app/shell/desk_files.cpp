@@ -182,7 +182,7 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(c
   emit changed();
 }
 
-void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
+void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then) {
   if (read_only()) {
     emit message(QStringLiteral("This window is reading only."), true);
     return;
@@ -190,7 +190,7 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
   const std::string file = path.toStdString();
   run_errand(
       QStringLiteral("reading ") + qs(base_name(file)),
-      [this, file, unit](const Progress& progress) -> std::function<void()> {
+      [this, file, unit, then = std::move(then)](const Progress& progress) -> std::function<void()> {
         auto loaded = load_mesh_apart(file, unit, progress);
         if (!loaded)
           return [this, e = loaded.error()] {
@@ -199,66 +199,54 @@ void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
         const Vec3 size = measure(loaded->mesh).box_mm.size();
         auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
         if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-        MeshRef ref{*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
+        MeshRead read;
+        read.ref = {*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
                     loaded->exact, loaded->deflection_mm};
-        const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
-        return [this, ref, extent, guess = loaded->unit_guess, question = loaded->question] {
-          if (!has_job_) new_job();
-          Job next = job();
-          if (next.original.mesh.hash.empty() && next.name == Job{}.name)
-            next.name = ref.file.substr(0, ref.file.rfind('.'));
-          const int anchored = anchored_on_mesh(next);
-          edit(with_other_mesh(std::move(next), ref), QStringLiteral("mesh opened"));
-          const int back = anchored_on_mesh(job());
-          QStringList words;
-          if (anchored > 0)
-            words << qs(counted(anchored, "thing", "things")) +
-                         QStringLiteral(" marked or answered on the old mesh are set aside: they come back with it.");
-          if (back > 0)
-            words << qs(counted(back, "thing", "things")) +
-                         QStringLiteral(" marked or answered on this mesh before are back.");
-          if (!words.isEmpty()) emit message(words.join(QLatin1Char(' ')), false);
-          if (!question.empty()) emit message(qs(question), true);
-          if (guess) emit unit_question(extent, ref.unit, *guess);
-        };
+        read.extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
+        read.unit_guess = loaded->unit_guess, read.question = loaded->question;
+        return [then, read = std::move(read)] { then(read); };
       },
       true);
 }
 
+void Desk::ask_about(const MeshRead& read) {
+  if (!read.question.empty()) emit message(qs(read.question), true);
+  if (read.unit_guess) emit unit_question(read.extent, read.ref.unit, *read.unit_guess);
+}
+
+void Desk::open_mesh(const QString& path, std::optional<LengthUnit> unit) {
+  read_mesh(path, unit, [this](const MeshRead& read) {
+    if (!has_job_) new_job();
+    Job next = job();
+    if (next.original.mesh.hash.empty() && next.name == Job{}.name) next.name = read.name();
+    const int anchored = anchored_on_mesh(next);
+    edit(with_other_mesh(std::move(next), read.ref), QStringLiteral("mesh opened"));
+    const int back = anchored_on_mesh(job());
+    QStringList words;
+    if (anchored > 0)
+      words << qs(counted(anchored, "thing", "things")) +
+                   QStringLiteral(" marked or answered on the old mesh are set aside: they come back with it.");
+    if (back > 0)
+      words << qs(counted(back, "thing", "things")) +
+                   QStringLiteral(" marked or answered on this mesh before are back.");
+    if (!words.isEmpty()) emit message(words.join(QLatin1Char(' ')), false);
+    ask_about(read);
+  });
+}
+
 void Desk::add_part(const QString& path) {
-  if (read_only()) {
-    emit message(QStringLiteral("This window is reading only."), true);
-    return;
-  }
-  const std::string file = path.toStdString();
-  run_errand(
-      QStringLiteral("reading ") + qs(base_name(file)),
-      [this, file](const Progress& progress) -> std::function<void()> {
-        auto loaded = load_mesh_apart(file, std::nullopt, progress);
-        if (!loaded)
-          return [this, e = loaded.error()] {
-            if (!e.cancelled) emit message(qs(e.text()), true);
-          };
-        const Vec3 size = measure(loaded->mesh).box_mm.size();
-        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-        JobPart part;
-        part.original.mesh = {*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
-                              loaded->exact, loaded->deflection_mm};
-        part.name = part.original.mesh.file.substr(0, part.original.mesh.file.rfind('.'));
-        const double extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
-        return [this, part, extent, guess = loaded->unit_guess, question = loaded->question] {
-          auto next = with_new_part(job(), part);
-          if (!next) {
-            emit message(qs(next.error().text()), true);
-            return;
-          }
-          edit(*next, QStringLiteral("part added"));
-          if (!question.empty()) emit message(qs(question), true);
-          if (guess) emit unit_question(extent, part.original.mesh.unit, *guess);
-        };
-      },
-      true);
+  read_mesh(path, std::nullopt, [this](const MeshRead& read) {
+    JobPart part;
+    part.original.mesh = read.ref;
+    part.name = read.name();
+    auto next = with_new_part(job(), std::move(part));
+    if (!next) {
+      emit message(qs(next.error().text()), true);
+      return;
+    }
+    edit(*next, QStringLiteral("part added"));
+    ask_about(read);
+  });
 }
 
 bool Desk::draw(const Drawn& drawn, const QString& what, const QString& merge) {
@@ -370,24 +358,11 @@ void Desk::repair_mesh() {
 }
 
 void Desk::join_mesh(const QString& path) {
-  const std::string file = path.toStdString();
-  run_errand(
-      QStringLiteral("reading ") + qs(base_name(file)),
-      [this, file](const Progress& progress) -> std::function<void()> {
-        auto loaded = load_mesh_apart(file, std::nullopt, progress);
-        if (!loaded)
-          return [this, e = loaded.error()] {
-            if (!e.cancelled) emit message(qs(e.text()), true);
-          };
-        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
-        return [this, step = MasterStep{MasterStep::Kind::join, 0, {}, 0, *hash, base_name(file)}] {
-          Job next = job();
-          next.original.master_steps.push_back(step);
-          edit(next, QStringLiteral("half joined"));
-        };
-      },
-      true);
+  read_mesh(path, std::nullopt, [this](const MeshRead& read) {
+    Job next = job();
+    next.original.master_steps.push_back({MasterStep::Kind::join, 0, {}, 0, read.ref.hash, read.ref.file});
+    edit(next, QStringLiteral("half joined"));
+  });
 }
 
 void Desk::write_master(const QString& path) {

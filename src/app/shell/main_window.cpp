@@ -38,6 +38,8 @@ namespace palinform::app {
 
 namespace {
 
+constexpr size_t part_chips_most = 4;  // in the top line; more of them are on the card
+
 class Mark : public QWidget {
  public:
   Mark() { setFixedSize(30, 30); }
@@ -91,7 +93,7 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   tl->addWidget(name_);
   tl->addWidget(client_);
   tl->addSpacing(10);
-  part_chips_ = new PartChips(*desk_);
+  part_chips_ = new PartChips(*desk_, QStringLiteral("part"), part_chips_most);
   parts_ = bare({}, QStringLiteral("parts-button"));
   parts_->setToolTip(QStringLiteral("Further parts in the same mould: left and right hand, mates"));
   tl->addWidget(part_chips_);
@@ -305,19 +307,16 @@ void MainWindow::refresh() {
   name_->setText((has ? qs(job.name) : QStringLiteral("Choose a job")) + QStringLiteral(" ▾"));
   client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) +
                              qs(counted(job.copies, "copy", "copies")) +
-                             (job.parts.empty()
-                                  ? QString()
-                                  : QStringLiteral(" of ") + qs(part_names(job)[static_cast<size_t>(job.part_at)]))
+                             (job.parts.empty() ? QString() : QStringLiteral(" of ") + qs(name_in_hand(job)))
                        : QString());
   part_chips_->refresh();
   const std::vector<std::string> parts = part_names(job);
   parts_->setVisible(has);
-  parts_->setText(parts.size() == 1  ? QStringLiteral("One part ▾")
-                  : parts.size() > 4 ? QStringLiteral("%1, part %2 of %3 ▾")
-                                           .arg(qs(parts[static_cast<size_t>(job.part_at)]))
-                                           .arg(job.part_at + 1)
-                                           .arg(parts.size())
-                                     : QStringLiteral("Parts ▾"));
+  parts_->setText(
+      parts.size() == 1 ? QStringLiteral("One part ▾")
+      : parts.size() > part_chips_most
+          ? QStringLiteral("%1, part %2 of %3 ▾").arg(qs(name_in_hand(job))).arg(job.part_at + 1).arg(parts.size())
+          : QStringLiteral("Parts ▾"));
   if (!has) parts_card_->hide();
   if (parts_card_->isVisible()) parts_card_->refresh();
   units_->setText(desk_->units().summary());

@@ -30,23 +30,23 @@ void take_in_hand(Desk& desk, int place) {
 
 }  // namespace
 
-PartChips::PartChips(Desk& desk, QWidget* parent) : Chips(parent), desk_(desk) {
+PartChips::PartChips(Desk& desk, const QString& name, size_t most, bool wraps, QWidget* parent)
+    : Chips(parent, wraps), desk_(desk), name_(name), most_(most) {
   setAccessibleName(QStringLiteral("Part in hand"));
   connect(this, &Chips::chosen, this, [this](int i) { take_in_hand(desk_, i); });
 }
 
 void PartChips::refresh() {
-  constexpr size_t most = 4;  // more of them are on the card
   const Job& job = desk_.job();
   const std::vector<std::string> names = part_names(job);
-  const bool any = desk_.has_job() && names.size() > 1 && names.size() <= most;
+  const bool any = desk_.has_job() && names.size() > 1 && names.size() <= most_;
   setVisible(any);
   if (!any) return;
   if (names != shown_) {
     shown_ = names;
     clear();
     for (size_t k = 0; k < names.size(); ++k)
-      add(short_name(names[k]), QStringLiteral("part-%1").arg(k + 1))->setToolTip(qs(names[k]));
+      add(short_name(names[k]), QStringLiteral("%1-%2").arg(name_).arg(k + 1))->setToolTip(qs(names[k]));
   }
   set_current(job.part_at);
 }
@@ -56,9 +56,8 @@ PartsCard::PartsCard(Desk& desk, QWidget* parent)
   setFixedWidth(560);
   told_ = card_words({});
   col_->addWidget(told_);
-  which_ = new Chips(nullptr, true);
+  which_ = new PartChips(desk_, QStringLiteral("card-part"), most_further_parts + 1, true);
   col_->addWidget(which_);
-  connect(which_, &Chips::chosen, this, [this](int i) { take_in_hand(desk_, i); });
   auto* row = new QHBoxLayout;
   name_ = add_line(row, QStringLiteral("Name of this part"), QStringLiteral("part-name"), 200);
   copies_ = new FigureField(QStringLiteral("Wanted"), QStringLiteral("part-copies"), 90);
@@ -100,7 +99,7 @@ PartsCard::PartsCard(Desk& desk, QWidget* parent)
   connect(add_, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Add a part"), {},
                                                       QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf *.step *.stp)"));
-    if (!path.isEmpty()) add_from(path);
+    if (!path.isEmpty()) desk_.add_part(path);
   });
   const auto change = [this](const Result<Job>& next, const QString& what) {
     if (next)
@@ -114,16 +113,13 @@ PartsCard::PartsCard(Desk& desk, QWidget* parent)
           [this, change] { change(without_part(desk_.job()), QStringLiteral("part taken out")); });
 }
 
-void PartsCard::add_from(const QString& path) { desk_.add_part(path); }
-
 void PartsCard::refresh() {
   const Job& job = desk_.job();
-  const std::vector<std::string> names = part_names(job);
-  const bool several = names.size() > 1;
+  const bool several = !job.parts.empty();
   told_->setText(
       !several ? QStringLiteral("This job has one part. Left and right hand, or mates, can stand in one box, each with "
                                 "its own sizes, split, gate and number.")
-      : parts_together(job) && !parts_in_box(job)
+      : parts_on_bar(job)
           ? QStringLiteral(
                 "They hang from one bar over one well, each the way up that traps least. Every room shows the "
                 "part in hand; rubber, resin, days and bench are of all of them.")
@@ -134,16 +130,9 @@ void PartsCard::refresh() {
           : QStringLiteral("%1 takes the part in hand alone: nothing is reckoned for the others. A two-part block or a "
                            "squeeze mould takes all of them.")
                 .arg(qs(std::string(words_of(job.mould.planned_form())))));
-  which_->setVisible(several);
-  if (names != shown_) {
-    shown_ = names;
-    which_->clear();
-    for (size_t k = 0; several && k < names.size(); ++k)
-      which_->add(short_name(names[k]), QStringLiteral("card-part-%1").arg(k + 1))->setToolTip(qs(names[k]));
-  }
-  if (several) which_->set_current(job.part_at);
+  which_->refresh();
   if (!name_->hasFocus()) name_->setText(qs(job.part_name));
-  name_->setPlaceholderText(qs(names[static_cast<size_t>(job.part_at)]));
+  name_->setPlaceholderText(qs(name_in_hand(job)));
   name_->setEnabled(several);
   copies_->show_value(job.copies, 0, {});
   masters_->show_value(job.mould.masters, 0, {});

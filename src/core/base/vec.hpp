@@ -73,6 +73,14 @@ struct Transform {
     t.shift = -t.direction(shift);
     return t;
   }
+  /// This one, then the other.
+  Transform then(const Transform& next) const {
+    Transform t;
+    for (size_t i = 0; i < 3; ++i)
+      t.rows[i] = rows[0] * next.rows[i].x + rows[1] * next.rows[i].y + rows[2] * next.rows[i].z;
+    t.shift = next.point(shift);
+    return t;
+  }
   static Transform move(const Vec3& by) { return {{Vec3{1, 0, 0}, Vec3{0, 1, 0}, Vec3{0, 0, 1}}, by}; }
   /// Right-handed rotation of `angle_rad` about unit `axis` through the origin.
   static Transform turn(const Vec3& axis, double angle_rad) {

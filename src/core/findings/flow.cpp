@@ -121,8 +121,6 @@ edits::StandSo moved_foot(const FlowSetup& f, const Channel& c, const Vec3& to) 
 std::vector<Finding> channel_findings(const ChannelsResult& r, const ChannelGround& g, const FlowRules& rules) {
   std::vector<Finding> out;
   const double top = top_along(g.mould.inner_mm, g.mould.frame, r.up);
-  ChannelRules how = rules.channels;
-  how.gate_mm = g.setup.sprue_mm, how.vent_mm = g.setup.vent_mm;
   for (const Channel& c : r.channels) {
     if (!c.clear) {
       Finding& bad = tell(out, "flow-unclear", Severity::caution, "No straight way to the " + c.name,
@@ -134,8 +132,8 @@ std::vector<Finding> channel_findings(const ChannelsResult& r, const ChannelGrou
     // A vent stands where the air is: it may move a little only. One way out for all that it runs into.
     std::optional<Vec3> to;
     if (!crossed.empty())
-      to = clear_foot(c, *g.master.rays, *g.master.mesh, r.up, top + (c.gate ? g.setup.head_mm : 2), g.mould, g.keys,
-                      g.pins, rules.key_clear_mm, c.gate ? 25 : 6, how);
+      to = clear_foot(c, *g.master.rays, *g.master.mesh, r.up, channel_end_mm(g.setup, top, c.gate), g.mould, g.keys,
+                      g.pins, rules.key_clear_mm, c.gate ? 25 : 6, channel_rules(g.setup));
     for (const Crossing& x : crossed) {
       const bool pin = x.with == Crossing::With::pin, key = x.with == Crossing::With::key;
       Finding& bad =

@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
+#include "job/parts.hpp"
 #include "mould/stages.hpp"
 
 namespace palinform {
@@ -163,25 +164,21 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
     }
   }
   if (!r.grooves.empty()) {
-    double ml = 0;
-    for (const Groove& g : r.grooves) ml += 1e-3 * g.volume_mm3;
-    const auto n = static_cast<double>(r.grooves.size());
-    const StepMinutes& t = rules.days.steps;
-    const double minutes = n * t.syringe_min + ml * t.syringe_min_per_ml;
+    const double ml = grooves_ml(r.grooves), minutes = rules.days.steps.by_syringe_min(r.grooves.size(), ml);
     Finding& f = add("grooves", Severity::note,
-                     counted(static_cast<long long>(n), "narrow place is", "narrow places are") + " filled by syringe",
+                     counted(static_cast<long long>(r.grooves.size()), "narrow place is", "narrow places are") +
+                         " filled by syringe",
                      "Under " + fixed(rules.mould.groove_mm, 1) + " mm wide, the deepest " +
                          fixed(r.grooves.front().deep_mm, 0) + " mm under the rim: " + significant(ml, 2) +
                          " ml in all, the deepest first, about " + fixed(minutes, 0) +
                          " min of the pot life. A stream would shut air in there.");
     f.where.point_mm = r.grooves.front().at_mm;
   }
-  const bool on_bar = r.form == Form::strip && !job.parts.empty();  // there they count
-  if (job.mould.masters > 1 && !in_a_box(r.form) && !on_bar)
+  if (job.mould.masters > 1 && !in_a_box(r.form) && !parts_on_bar(job))
     add("masters-form", Severity::caution, std::string(words_of(r.form)) + " takes one master",
         "Several in one box are for moulds poured in a box: two halves, open face, or whole. This one is reckoned for "
         "one.");
-  if (!job.parts.empty() && !(r.halved() && r.form != Form::pieces) && r.form != Form::strip)
+  if (!job.parts.empty() && !parts_together(job))
     add("parts-form", Severity::caution, std::string(words_of(r.form)) + " takes the part in hand alone",
         counted(static_cast<long long>(job.parts.size()), "other part needs", "other parts need") +
             " a mould of their own: no rubber, no resin and no step here is reckoned for them. In one box stand parts "

@@ -42,25 +42,22 @@ std::vector<Crossing> crossings_of(const Channel& c, const Mould& m, const std::
       if (now != 0) side = now;
     }
   }
+  const auto runs_into = [&](const Vec3& a, const Vec3& b, double own_radius) {
+    for (size_t i = 1; i < c.path_mm.size(); ++i)
+      if (apart_mm(c.path_mm[i - 1], c.path_mm[i], a, b) < own_radius + radius + clear_mm) return true;
+    return false;
+  };
   for (size_t k = 0; k < pins.size(); ++k) {
     const PinPlan& pin = pins[k];
-    const Vec3 end = pin.foot_mm + pin.draw * pin.length_mm();
-    for (size_t i = 1; i < c.path_mm.size(); ++i)
-      if (apart_mm(c.path_mm[i - 1], c.path_mm[i], pin.foot_mm, end) < radius + 0.5 * pin.diameter_mm + clear_mm) {
-        out.push_back({Crossing::With::pin, k, pin.foot_mm});
-        break;
-      }
+    if (runs_into(pin.foot_mm, pin.foot_mm + pin.draw * pin.length_mm(), 0.5 * pin.diameter_mm))
+      out.push_back({Crossing::With::pin, k, pin.foot_mm});
   }
   for (size_t k = 0; k < keys.size(); ++k) {
     const Key& key = keys[k];
     const double turn = key.along_deg * std::numbers::pi / 180;
     const Vec3 along = Vec3{std::cos(turn), std::sin(turn), 0} * key.half_length_mm;
-    const Vec3 k0 = m.frame.direction_back(key.at_mm - along), k1 = m.frame.direction_back(key.at_mm + along);
-    for (size_t i = 1; i < c.path_mm.size(); ++i)
-      if (apart_mm(c.path_mm[i - 1], c.path_mm[i], k0, k1) < key.radius_mm + radius + clear_mm) {
-        out.push_back({Crossing::With::key, k, m.frame.direction_back(key.at_mm)});
-        break;
-      }
+    if (runs_into(m.frame.direction_back(key.at_mm - along), m.frame.direction_back(key.at_mm + along), key.radius_mm))
+      out.push_back({Crossing::With::key, k, m.frame.direction_back(key.at_mm)});
   }
   return out;
 }

@@ -20,12 +20,14 @@ JobPart put_down(Job& j) {
   p.generations = std::exchange(j.size.generations, 1);
   p.pull_weights = j.split.pull_weights;
   p.laid = lift_anchored(j);
+  j.flow.turned_over = p.laid.turned_over, j.flow.tilt_deg = p.laid.tilt_deg, j.flow.azimuth_deg = p.laid.azimuth_deg;
   p.original = std::exchange(j.original, {});
   return p;
 }
 
 void take_up(Job& j, JobPart p) {
-  const FlowSetup stands = j.flow;
+  // The mould stands one way, whichever part is in hand.
+  p.laid.turned_over = j.flow.turned_over, p.laid.tilt_deg = j.flow.tilt_deg, p.laid.azimuth_deg = j.flow.azimuth_deg;
   j.part_name = std::move(p.name);
   j.copies = p.copies;
   j.mould.masters = p.masters;
@@ -37,15 +39,14 @@ void take_up(Job& j, JobPart p) {
   j.split.pull_weights = p.pull_weights;
   j.original = std::move(p.original);
   lay_anchored(j, std::move(p.laid));
-  j.flow.turned_over = stands.turned_over, j.flow.tilt_deg = stands.tilt_deg, j.flow.azimuth_deg = stands.azimuth_deg;
 }
+
+size_t place_in_hand(const Job& j) { return std::min(static_cast<size_t>(j.part_at), j.parts.size()); }
 
 /// Takes the part in hand down into the others, in its place.
 void shelve(Job& j) {
-  const FlowSetup stands = j.flow;
-  const size_t at = std::min(static_cast<size_t>(std::max(0, j.part_at)), j.parts.size());
+  const size_t at = place_in_hand(j);
   j.parts.insert(j.parts.begin() + static_cast<std::ptrdiff_t>(at), put_down(j));
-  j.flow.turned_over = stands.turned_over, j.flow.tilt_deg = stands.tilt_deg, j.flow.azimuth_deg = stands.azimuth_deg;
 }
 
 void take(Job& j, size_t place) {
@@ -61,11 +62,25 @@ size_t place_of(const Job& job, size_t index) { return index < static_cast<size_
 
 std::vector<std::string> part_names(const Job& job) {
   std::vector<std::string> out(job.parts.size() + 1);
-  out[std::min(static_cast<size_t>(job.part_at), job.parts.size())] = job.part_name;
+  out[place_in_hand(job)] = job.part_name;
   for (size_t k = 0; k < job.parts.size(); ++k) out[place_of(job, k)] = job.parts[k].name;
   for (size_t k = 0; k < out.size(); ++k)
     if (out[k].empty()) out[k] = "Part " + std::to_string(k + 1);
   return out;
+}
+
+std::string name_in_hand(const Job& job) { return part_names(job)[place_in_hand(job)]; }
+
+std::vector<std::string> other_names(const Job& job) {
+  std::vector<std::string> names = part_names(job);
+  names.erase(names.begin() + static_cast<std::ptrdiff_t>(place_in_hand(job)));
+  return names;
+}
+
+Job job_of(JobPart part) {
+  Job one;
+  take_up(one, std::move(part));
+  return one;
 }
 
 Job with_part_in_hand(Job j, size_t index) {
@@ -87,35 +102,33 @@ Result<Job> with_new_part(Job j, JobPart part) {
 }
 
 Result<Job> with_other_hand(Job j) {
-  JobPart p;
-  p.copies = j.copies, p.masters = j.mould.masters;
-  p.master = j.size.master, p.scale = j.size.scale, p.axis_scale = j.size.axis_scale;
-  p.generations = j.size.generations;
-  p.pull_weights = j.split.pull_weights;
-  p.original = j.original;
-  p.original.marks.clear();
-  p.original.master_steps.clear();
-  p.laid.marks = j.original.marks;  // they lie on the original, which is the same one
-  p.laid.master_steps = j.original.master_steps;
-  const auto mirrored = std::find_if(p.laid.master_steps.begin(), p.laid.master_steps.end(),
+  Job lifted = j;
+  JobPart p = put_down(lifted);
+  p.master_g.reset();
+  // Marks lie on the original, which is the same one; what lies on the master does not fit its mirror image.
+  Anchored kept;
+  kept.marks = std::move(p.laid.marks);
+  kept.master_steps = std::move(p.laid.master_steps);
+  const auto mirrored = std::find_if(kept.master_steps.begin(), kept.master_steps.end(),
                                      [](const MasterStep& s) { return s.kind == MasterStep::Kind::mirror; });
-  if (mirrored != p.laid.master_steps.end())
-    p.laid.master_steps.erase(mirrored);
+  if (mirrored != kept.master_steps.end())
+    kept.master_steps.erase(mirrored);
   else
-    p.laid.master_steps.push_back({});
+    kept.master_steps.push_back({});
+  p.laid = std::move(kept);
   Job counted = j;
   for (MeasuredSize& s : p.original.sizes) {
     s.id = new_size_id(counted);
     counted.original.sizes.push_back(s);
   }
-  const std::string name = part_names(j)[static_cast<size_t>(j.part_at)];
+  const std::string name = name_in_hand(j);
   p.name = name == "Left" ? "Right" : name == "Right" ? "Left" : name + ", other hand";
   return with_new_part(std::move(j), std::move(p));
 }
 
 Result<Job> without_part(Job j) {
   if (j.parts.empty()) return Error{"it is the only part", j.name, "Open another mesh in its place."};
-  const size_t place = std::min(static_cast<size_t>(j.part_at), j.parts.size());
+  const size_t place = place_in_hand(j);
   shelve(j);
   j.parts.erase(j.parts.begin() + static_cast<std::ptrdiff_t>(place));
   take(j, place > 0 ? place - 1 : 0);
@@ -162,9 +175,9 @@ std::vector<JobPart> counts_only(const std::vector<JobPart>& parts) {
   return out;
 }
 
-bool parts_together(const Job& job) {
-  return parts_in_box(job) || (!job.parts.empty() && job.mould.planned_form() == Form::strip);
-}
+bool parts_on_bar(const Job& job) { return !job.parts.empty() && job.mould.planned_form() == Form::strip; }
+
+bool parts_together(const Job& job) { return parts_in_box(job) || parts_on_bar(job); }
 
 bool parts_in_box(const Job& job) {
   const Form form = job.mould.planned_form();

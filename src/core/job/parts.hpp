@@ -7,6 +7,9 @@ namespace palinform {
 
 /// "Part 2" where it has no name. In their order, the one in hand at Job::part_at. One name where there is one part.
 std::vector<std::string> part_names(const Job& job);
+/// That of the part in hand; those of the others, in the order of Job::parts.
+std::string name_in_hand(const Job& job);
+std::vector<std::string> other_names(const Job& job);
 /// Place among all of the `index`-th of Job::parts.
 size_t place_of(const Job& job, size_t index);
 
@@ -20,6 +23,9 @@ Result<Job> with_other_hand(Job job);
 /// Without the part in hand; the one before it comes in hand. Refused where it is the only one.
 Result<Job> without_part(Job job);
 
+/// A job that has this part in hand and nothing else.
+Job job_of(JobPart part);
+
 /// An id that no size of any part has.
 std::string new_size_id(const Job& job);
 /// Hashes of the meshes that the job needs besides that of the part in hand: joined halves, other parts and theirs.
@@ -31,7 +37,9 @@ std::vector<JobPart> counts_only(const std::vector<JobPart>& parts);
 
 /// Of forms in halves: the parts stand in one box, each with its own cavity.
 bool parts_in_box(const Job& job);
-/// … and those that hang from one bar of a strip. Other forms take the part in hand alone.
+/// Of a strip: they hang from one bar.
+bool parts_on_bar(const Job& job);
+/// Either. Other forms take the part in hand alone.
 bool parts_together(const Job& job);
 /// How often a mould with `a_pull` cavities for the part in hand is cast until there are enough of every part.
 int pulls_wanted(const Job& job, int a_pull);

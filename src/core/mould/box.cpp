@@ -95,26 +95,25 @@ double Mould::parting_at(double u, double v) const {
   return z;
 }
 
-double Mould::height_for(const RubberPour& p, double volume) {
-  if (p.curve.empty() || volume <= 0) return 0;
-  for (size_t i = 1; i < p.curve.size(); ++i)
-    if (volume <= p.curve[i].volume_mm3) {
-      const HeightVolume &a = p.curve[i - 1], &b = p.curve[i];
-      const double t = b.volume_mm3 > a.volume_mm3 ? (volume - a.volume_mm3) / (b.volume_mm3 - a.volume_mm3) : 1;
-      return a.height_mm + t * (b.height_mm - a.height_mm);
+/// Along a pour's curve, linear between its points: `y` at `x`, nought before the first and the last beyond the end.
+static double on_curve(const std::vector<HeightVolume>& curve, double HeightVolume::*x, double HeightVolume::*y,
+                       double at) {
+  if (curve.empty() || at <= 0) return 0;
+  for (size_t i = 1; i < curve.size(); ++i)
+    if (at <= curve[i].*x) {
+      const HeightVolume &a = curve[i - 1], &b = curve[i];
+      const double t = b.*x > a.*x ? (at - a.*x) / (b.*x - a.*x) : 1;
+      return a.*y + t * (b.*y - a.*y);
     }
-  return p.curve.back().height_mm;
+  return curve.back().*y;
+}
+
+double Mould::height_for(const RubberPour& p, double volume) {
+  return on_curve(p.curve, &HeightVolume::volume_mm3, &HeightVolume::height_mm, volume);
 }
 
 double Mould::volume_under(const RubberPour& p, double height) {
-  if (p.curve.empty() || height <= 0) return 0;
-  for (size_t i = 1; i < p.curve.size(); ++i)
-    if (height <= p.curve[i].height_mm) {
-      const HeightVolume &a = p.curve[i - 1], &b = p.curve[i];
-      const double t = b.height_mm > a.height_mm ? (height - a.height_mm) / (b.height_mm - a.height_mm) : 1;
-      return a.volume_mm3 + t * (b.volume_mm3 - a.volume_mm3);
-    }
-  return p.curve.back().volume_mm3;
+  return on_curve(p.curve, &HeightVolume::height_mm, &HeightVolume::volume_mm3, height);
 }
 
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,
@@ -220,11 +219,7 @@ Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const Moul
       for (const Run& r : runs[p]) {
         if (r.high <= r.low) continue;
         pour.volume_mm3 += (r.high - r.low) * r.area;
-        const int b0 = std::clamp(static_cast<int>((r.low - lowest) / step), 0, bins - 1),
-                  b1 = std::clamp(static_cast<int>((r.high - lowest) / step), 0, bins - 1);
-        for (int b = b0; b <= b1; ++b)
-          in_bin[static_cast<size_t>(b)] +=
-              r.area * std::max(0.0, std::min(r.high, lowest + (b + 1) * step) - std::max(r.low, lowest + b * step));
+        spread_over(in_bin, lowest, step, r.low, r.high, r.area);
       }
       double sum = 0;
       pour.curve.push_back({0, 0});

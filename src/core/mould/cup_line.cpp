@@ -23,16 +23,10 @@ Result<double> cup_line_mm(const TriMesh& mesh, const RayScene& rays, const Bore
   constexpr int bins = 200;
   const double step = box.size().z / bins;
   std::vector<double> mm3(bins, 0);
-  const auto add = [&](double low, double high, double mm2) {
-    const int b0 = std::clamp(static_cast<int>((low - box.min.z) / step), 0, bins - 1),
-              b1 = std::clamp(static_cast<int>((high - box.min.z) / step), 0, bins - 1);
-    for (int b = b0; b <= b1; ++b)
-      mm3[static_cast<size_t>(b)] +=
-          mm2 * std::max(0.0, std::min(high, box.min.z + (b + 1) * step) - std::max(low, box.min.z + b * step));
-  };
-  for (const Span& s : columns->span) add(s.low_mm, s.high_mm, pitch * pitch);
+  for (const Span& s : columns->span) spread_over(mm3, box.min.z, step, s.low_mm, s.high_mm, pitch * pitch);
   const double foot = frame.direction(bore.centroid_mm).z - 0.5 * bore.depth_mm;
-  add(std::max(foot, box.min.z), box.max.z, 0.25 * std::numbers::pi * bore.diameter_mm * bore.diameter_mm);
+  spread_over(mm3, box.min.z, step, std::max(foot, box.min.z), box.max.z,
+              0.25 * std::numbers::pi * bore.diameter_mm * bore.diameter_mm);
   double sum = 0;
   for (int b = 0; b < bins; ++b) {
     const double here = mm3[static_cast<size_t>(b)];

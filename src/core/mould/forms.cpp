@@ -81,14 +81,7 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, cons
   constexpr int bins = 96;
   const double step = height / bins, floor = box.min.z;
   std::vector<double> solid(bins, 0);
-  for (const Span& s : columns->span) {
-    const int b0 = std::clamp(static_cast<int>((s.low_mm - floor) / step), 0, bins - 1),
-              b1 = std::clamp(static_cast<int>((s.high_mm - floor) / step), 0, bins - 1);
-    for (int b = b0; b <= b1; ++b)
-      solid[static_cast<size_t>(b)] +=
-          pitch * pitch *
-          std::max(0.0, std::min(s.high_mm, floor + (b + 1) * step) - std::max(s.low_mm, floor + b * step));
-  }
+  for (const Span& s : columns->span) spread_over(solid, floor, step, s.low_mm, s.high_mm, pitch * pitch);
   double sum = 0;
   p.curve.push_back({0, 0});
   for (int b = 0; b < bins; ++b) {
@@ -320,7 +313,9 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         const bool hidden = f.flat_normal && f.flat_marked;  // a back that nubs may stand on
         std::vector<StripPart> hang{{&mesh, hidden ? -*f.flat_normal : f.strip_up.value_or(split.pull), many}};
         hang.insert(hang.end(), f.strip_others.begin(), f.strip_others.end());
-        const auto strip = plan_strip(hang, f.strip, here);
+        StripRules rules = f.strip;
+        if (largest > r.tiny_mm && f.chosen != p.form) rules.strut_mm = 0;  // nobody hangs it: no search for its limbs
+        const auto strip = plan_strip(hang, rules, here);
         if (!strip) {
           if (here.cancelled()) return strip.error();
           p.works = false;

@@ -9,6 +9,12 @@
 
 namespace palinform {
 
+double grooves_ml(const std::vector<Groove>& grooves) {
+  double ml = 0;
+  for (const Groove& g : grooves) ml += 1e-3 * g.volume_mm3;
+  return ml;
+}
+
 Result<std::vector<Groove>> grooves_of(const TriMesh& mesh, const Vec3& flat_normal, double narrow,
                                        const Progress& progress) {
   const Transform frame = frame_around(mesh, flat_normal);

@@ -14,6 +14,9 @@ struct Groove {
   Vec3 at_mm;          ///< over that place, on the open face; part's frame
 };
 
+/// What all of them hold, ml.
+double grooves_ml(const std::vector<Groove>& grooves);
+
 /// Places of the part that are narrower in plan than `narrow_mm` at their height and at least that deep below where
 /// they open, seen along the outward normal of its open face: what an opening by a disc of that width takes away,
 /// layer by layer. Bits in upright corners do not count. Deepest first.

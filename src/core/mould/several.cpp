@@ -34,15 +34,6 @@ double line_middle(const Split& split, const Transform& frame) {
   return n ? sum / static_cast<double>(n) : 0;
 }
 
-/// The transform that does `first`, then `then`.
-Transform after(const Transform& first, const Transform& then) {
-  Transform t;
-  for (size_t i = 0; i < 3; ++i)
-    t.rows[i] = first.rows[0] * then.rows[i].x + first.rows[1] * then.rows[i].y + first.rows[2] * then.rows[i].z;
-  t.shift = then.point(first.shift);
-  return t;
-}
-
 }  // namespace
 
 std::vector<Point2> packed(const std::vector<Footprint>& prints, double between) {
@@ -116,7 +107,7 @@ Result<MasterSet> master_set(const std::vector<SetPart>& parts, double between) 
                                             k == 0 ? 0 : line - line_middle(split, frames[k])});
     // A part's own first master is not turned there and back: it keeps its figures to the last bit.
     const Transform place =
-        k == 0 ? Transform::move(frames[0].direction_back(move.shift)) : after(after(frames[k], move), home);
+        k == 0 ? Transform::move(frames[0].direction_back(move.shift)) : frames[k].then(move).then(home);
     s.masters.push_back({k, place, static_cast<uint32_t>(all->triangles.size())});
     append(*all, transformed(*parts[k].mesh, place));
     s.split.side.insert(s.split.side.end(), split.side.begin(), split.side.end());

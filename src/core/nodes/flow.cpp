@@ -153,7 +153,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [](const Job&, const View& plan) -> std::optional<CavityIn> {
         const Study& study = plan.subject<Subject>().study;
         CavityIn in{plan.fresh(results::master), study.cavity_cells, study.cell_mm};
-        if (!in.master || in.master->pairs->open_edges + in.master->pairs->non_manifold_edges > 0) return std::nullopt;
+        if (!in.master || !in.master->closed()) return std::nullopt;
         return in;
       },
       [](const CavityIn& in, const Progress& progress) -> Result<CavityResult> {
@@ -344,12 +344,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
                                 wanted_pieces(in.pieces.get(), in.all)};
         const MasterSet* set = in.mould->set.get();
-        std::vector<HalvesParts> all{parts};
-        if (in.others)
-          for (HalvesParts& p : parts_of_others(*in.others, *in.mould, in.channels->up, in.sizes))
-            all.push_back(std::move(p));
         return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
-                            set ? at_each(all, *set) : parts, progress);
+                            all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);
       }));
 
   nodes.push_back(job_node(
@@ -359,8 +355,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const auto channels = plan.fresh(results::channels);
         OtherAirIn in{plan.fresh(results::other_parts), plan.fresh(results::mould), {}, {}, {}, 1};
         if (!in.others || !in.mould || !in.mould->set || !channels) return std::nullopt;
-        const auto names = part_names(job);
-        for (size_t k = 0; k < job.parts.size(); ++k) in.names.push_back(names[place_of(job, k)]);
+        in.names = other_names(job);
         in.up = channels->up;
         in.setup.aid = job.flow.aid;
         in.setup.pressure_kpa = job.flow.pressure_kpa, in.setup.vacuum_kpa = job.flow.vacuum_kpa;

@@ -100,12 +100,8 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
       results::other_parts,
       [](const Job& job, const View&) -> std::optional<PartsIn> {
         if (!parts_together(job)) return std::nullopt;
-        PartsIn in;
-        const auto names = part_names(job);
-        for (size_t k = 0; k < job.parts.size(); ++k) {
-          in.alone.push_back(part_alone(job.parts[k], job));
-          in.names.push_back(names[place_of(job, k)]);
-        }
+        PartsIn in{{}, other_names(job)};
+        for (const JobPart& p : job.parts) in.alone.push_back(part_alone(p, job));
         return in;
       },
       [&shop, meshes](const PartsIn& in, const Progress& progress) -> Result<OtherPartsResult> {
@@ -146,8 +142,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
                    plan.subject<Subject>().study.form_voxels,
                    {},
                    {}};
-        if (parts_together(job) && !parts_in_box(job) && !(in.others = plan.fresh(results::other_parts)))
-          return std::nullopt;
+        if (parts_on_bar(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
         if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts || !in.beds)
           return std::nullopt;
         in.only.copies = job.copies;

@@ -10,11 +10,8 @@ namespace palinform {
 namespace {
 
 struct MeshIn {
-  std::string hash;
-  std::vector<ExactFace> exact;
-  Drawn drawn;
-  BareOriginal bare;
-  auto fields(auto&& f) const { return f(hash, exact, drawn, bare); }
+  OriginalPart part;  // only what its shape comes from
+  auto fields(auto&& f) const { return f(part); }
 };
 struct SoundIn {
   Fresh<OriginalResult> original;
@@ -63,26 +60,18 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
           case PartFrom::nothing:
             return std::nullopt;
           case PartFrom::mesh:
-            in.hash = job.original.mesh.hash, in.exact = job.original.mesh.exact;
+            in.part.mesh.hash = job.original.mesh.hash, in.part.mesh.exact = job.original.mesh.exact;
             break;
           case PartFrom::drawn:
-            in.drawn = job.original.drawn;
+            in.part.drawn = job.original.drawn;
             break;
           case PartFrom::volume:
-            in.bare = job.original.bare;
+            in.part.bare = job.original.bare;
             break;
         }
         return in;
       },
-      [meshes](const MeshIn& in, const Progress& progress) -> Result<OriginalResult> {
-        if (in.hash.empty())
-          return in.bare.complete() ? stood_in_original(in.bare, progress) : drawn_original(in.drawn, progress);
-        auto mesh = meshes(in.hash);
-        if (!mesh) return mesh.error();
-        auto r = ready_mesh(*mesh, progress);
-        if (r) r->exact = in.exact;
-        return r;
-      }));
+      [meshes](const MeshIn& in, const Progress& progress) { return original_of(in.part, meshes, progress); }));
 
   nodes.push_back(job_node(
       results::soundness,
@@ -148,14 +137,8 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
         MasterIn in{plan.fresh(results::original), job.original.master_steps};
         return in.original ? std::optional(in) : std::nullopt;
       },
-      [meshes](const MasterIn& in, const Progress& progress) -> Result<std::shared_ptr<const OriginalResult>> {
-        if (in.steps.empty()) return in.original.value;
-        auto mesh = prepared_master(*in.original, in.steps, meshes, progress.part(0, 0.7));
-        if (!mesh) return mesh.error();
-        auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress.part(0.7, 1));
-        if (!r) return r.error();
-        r->from = in.original->from, r->u_mm = in.original->u_mm, r->u_volume_mm3 = in.original->u_volume_mm3;
-        return std::make_shared<const OriginalResult>(*std::move(r));
+      [meshes](const MasterIn& in, const Progress& progress) {
+        return master_of(in.original.value, in.steps, meshes, progress);
       }));
 
   nodes.push_back(job_node(

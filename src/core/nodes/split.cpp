@@ -117,8 +117,6 @@ struct BedsIn {
   auto fields(auto&& f) const { return f(facts, wall_mm, copies, materials); }
 };
 
-bool closed(const OriginalResult& m) { return m.pairs->open_edges + m.pairs->non_manifold_edges == 0; }
-
 SplitResult told(SplitResult r) {
   r.findings = split_findings(r.split);
   return r;
@@ -173,7 +171,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::releases,
       [](const Job& job, const View& plan) -> std::optional<ReleasesIn> {
         const auto master = plan.fresh(results::master);
-        if (!master || !job.split.pull || !closed(*master)) return std::nullopt;
+        if (!master || !job.split.pull || !master->closed()) return std::nullopt;
         return ReleasesIn{master, *job.split.pull};
       },
       [](const ReleasesIn& in, const Progress& progress) -> Result<Releases> {
@@ -185,7 +183,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [](const Job& job, const View& plan) -> std::optional<SplitIn> {
         SplitIn in{plan.fresh(results::master), plan.failed(results::wishes), {}, {}, {}};
         if (!in.master) return std::nullopt;
-        if (!closed(*in.master))
+        if (!in.master->closed())
           in.refused = Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
         if (in.refused) return in;
         in.wishes = plan.fresh(results::wishes);
@@ -267,15 +265,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const PinsIn& in, const Progress&) -> Result<PinsResult> {
-        const PinRules& how = shop.rules.split.pin;
-        PinsResult r;
-        for (const BoreTreatment& b : in.wanted)
-          if (const Bore* bore = treated_bore(in.bores->bores, b)) {
-            r.pins.push_back(pin_for(*in.master->rays, *bore, b, in.sizes, in.wall_mm, how,
-                                     "Pin " + std::to_string(r.pins.size() + 1)));
-            r.bore.push_back(static_cast<size_t>(bore - in.bores->bores.data()));
-          }
-        return r;
+        return pins_of(*in.master->rays, in.bores->bores, in.wanted, in.sizes, in.wall_mm, shop.rules.split.pin);
       }));
 
   nodes.push_back(job_node(

@@ -23,6 +23,9 @@ struct StepMinutes {
   double weigh_min = 3;   ///< a cup
   double brush_min = 12, knead_min = 3, press_min = 5;
   double syringe_min = 0.5, syringe_min_per_ml = 0.8;  ///< a groove, and what it holds
+  double by_syringe_min(size_t grooves, double ml) const {
+    return static_cast<double>(grooves) * syringe_min + ml * syringe_min_per_ml;
+  }
   double jacket_min = 60, jacket_layer_min = 25, jacket_wait_min = 120, fence_min = 15;  ///< of each shell
   double turn_over_min = 30, release_min = 10, release_wait_min = 15;
   double unbox_min = 10, open_min = 20, cut_min = 40, channels_min = 10, rest_min = 24 * 60;

@@ -143,4 +143,13 @@ Result<Columns> build_columns(const TriMesh& mesh, const Transform& frame, doubl
   return out;
 }
 
+void spread_over(std::vector<double>& layers, double base, double step, double low, double high, double area) {
+  const int last = static_cast<int>(layers.size()) - 1;
+  const int b0 = std::clamp(static_cast<int>((low - base) / step), 0, last),
+            b1 = std::clamp(static_cast<int>((high - base) / step), 0, last);
+  for (int b = b0; b <= b1; ++b)
+    layers[static_cast<size_t>(b)] +=
+        area * std::max(0.0, std::min(high, base + (b + 1) * step) - std::max(low, base + b * step));
+}
+
 }  // namespace palinform

@@ -34,6 +34,11 @@ struct Columns {
 /// Unit frame with w = `direction`; u and v are the same for the same direction, and axis-aligned for axis directions.
 Transform frame_along(const Vec3& direction);
 
+/// Adds an upright body of `area_mm2` from `low` to `high` to the layers of `step` that it reaches through, the first
+/// of them from `base` up: mm³ each.
+void spread_over(std::vector<double>& layers_mm3, double base_mm, double step_mm, double low_mm, double high_mm,
+                 double area_mm2);
+
 /// Where columns stand: nu × nv of them, the first with its corner at (u0, v0).
 struct ColumnGrid {
   double u0_mm = 0, v0_mm = 0;

@@ -123,8 +123,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("skin", std::move(j->skin));
   }
   if (order.form == Form::strip) {
-    std::vector<StripPart> hang{{&mesh, order.strip_up.value_or(split.pull), order.strip_many}};
-    for (const FormsResult::OnBar& o : order.on_bar) hang.push_back({o.master->mesh.get(), o.up, o.many});
+    const std::vector<StripPart> hang =
+        strip_parts(mesh, order.strip_up.value_or(split.pull), order.strip_many, order.on_bar);
     auto s = plan_strip(hang, order.rules.strip, progress.part(0, 0.1));
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.3));

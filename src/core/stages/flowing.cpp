@@ -66,15 +66,6 @@ double passage_at(const Cavity& cavity, const RayScene& rays, const Vec3& at) {
   return 2 * wide;
 }
 
-ChannelRules rules_of(const FlowSetup& f) {
-  ChannelRules r;
-  r.gate_mm = f.sprue_mm;
-  r.vent_mm = f.vent_mm;
-  if (f.cup_mm) r.cup_ratio = std::max(1.0, *f.cup_mm / f.sprue_mm);
-  if (f.cup_deep_mm) r.cup_deep_mm = *f.cup_deep_mm;
-  return r;
-}
-
 FillConditions conditions_of(const Job& job, const Resin& res, const Rules& rules, double mix_and_wait_min) {
   FillConditions c;
   c.sprue_mm = job.flow.sprue_mm;
@@ -114,10 +105,7 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
     const SurfacePoint near = rays.closest(p.apex_mm);
     s.vent_mm = wall ? p.apex_mm + r.up * wall->t_mm : near.point_mm;
     s.show_face = shows(in.wishes.get(), wall ? wall->triangle : near.triangle);
-    // In that order: what the vacuum leaves, the pot presses smaller.
-    s.after_mm3 = p.volume_mm3;
-    if (by_chamber(setup.aid)) s.after_mm3 = after_vacuum_mm3(s.after_mm3, setup.vacuum_kpa, setup.altitude_m);
-    if (by_pot(setup.aid)) s.after_mm3 = under_pressure_mm3(s.after_mm3, setup.pressure_kpa, setup.altitude_m);
+    s.after_mm3 = left_after_mm3(p.volume_mm3, setup);
     s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm);
     r.left_mm3 += s.after_mm3;
     r.pockets.push_back(std::move(s));
@@ -163,16 +151,35 @@ FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const Closi
   return r;
 }
 
+ChannelRules channel_rules(const FlowSetup& f) {
+  ChannelRules r;
+  r.gate_mm = f.sprue_mm;
+  r.vent_mm = f.vent_mm;
+  if (f.cup_mm) r.cup_ratio = std::max(1.0, *f.cup_mm / f.sprue_mm);
+  if (f.cup_deep_mm) r.cup_deep_mm = *f.cup_deep_mm;
+  return r;
+}
+
+double channel_end_mm(const FlowSetup& f, double top_mm, bool gate) { return top_mm + (gate ? f.head_mm : 2); }
+
+double left_after_mm3(double mm3, const FlowSetup& f) {
+  // In that order: what the vacuum leaves, the pot presses smaller.
+  if (by_chamber(f.aid)) mm3 = after_vacuum_mm3(mm3, f.vacuum_kpa, f.altitude_m);
+  if (by_pot(f.aid)) mm3 = under_pressure_mm3(mm3, f.pressure_kpa, f.altitude_m);
+  return mm3;
+}
+
 std::vector<Channel> channels_to(const OriginalResult& master, const Vec3& up, double top_mm, const FlowSetup& f) {
   std::vector<Channel> out;
-  const ChannelRules rules = rules_of(f);
+  const ChannelRules rules = channel_rules(f);
   const auto lay = [&](const Vec3& at, bool gate, const std::string& name, double to) {
     const SurfacePoint on = master.rays->closest(at);
     out.push_back(plan_channel(*master.rays, master.measure.box_mm, on.point_mm, master.mesh->normal(on.triangle), up,
                                to, gate, name, rules));
   };
-  if (f.gate) lay(*f.gate, true, "gate", top_mm + f.head_mm);
-  for (size_t k = 0; k < f.vents.size(); ++k) lay(f.vents[k], false, "vent " + std::to_string(k + 1), top_mm + 2);
+  if (f.gate) lay(*f.gate, true, "gate", channel_end_mm(f, top_mm, true));
+  for (size_t k = 0; k < f.vents.size(); ++k)
+    lay(f.vents[k], false, "vent " + std::to_string(k + 1), channel_end_mm(f, top_mm, false));
   return out;
 }
 
@@ -207,7 +214,7 @@ ChannelsResult channels_of_cavity(const OriginalResult& master, const Vec3& base
   for (size_t k = 0; k < f.vents.size(); ++k) {
     const SurfacePoint on = master.rays->closest(f.vents[k]);
     r.channels.push_back(plan_channel(*master.rays, master.measure.box_mm, f.vents[k], master.mesh->normal(on.triangle),
-                                      r.up, past, false, "vent " + std::to_string(k + 1), rules_of(f)));
+                                      r.up, past, false, "vent " + std::to_string(k + 1), channel_rules(f)));
   }
   return r;
 }
@@ -256,7 +263,7 @@ FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const
   o.max_tilt_deg = f.max_tilt_deg;
   o.max_vents = f.max_vents;
   o.visible_mm = ground.visible_mm;
-  o.channels = rules_of(f);
+  o.channels = channel_rules(f);
   if (f.keep_gate) o.gate = f.gate;
   if (f.keep_vents) o.vents = f.vents;
   o.no_vent = f.no_vents;

@@ -44,6 +44,13 @@ FlowResult squeezed_flow(const FlowGround& in, const Cavity& cavity, const Closi
 ChannelsResult channels_result(const OriginalResult& master, const Mould& mould, const Vec3& base,
                                const FlowSetup& setup);
 
+/// What the job's own channels are made by.
+ChannelRules channel_rules(const FlowSetup& setup);
+/// How high along `up` a gate, or a vent, goes out of a box that reaches to `top_mm`.
+double channel_end_mm(const FlowSetup& setup, double top_mm, bool gate);
+/// What is left of a pocket after what helps the mould fill.
+double left_after_mm3(double pocket_mm3, const FlowSetup& setup);
+
 /// Gate and vents of one part straight up and out, as far as `top_mm` along `up`, the gate by the head farther.
 std::vector<Channel> channels_to(const OriginalResult& master, const Vec3& up, double top_mm, const FlowSetup& setup);
 

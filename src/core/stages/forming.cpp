@@ -336,7 +336,8 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     return r;
   }
   if (forms.form == Form::strip) {
-    const std::vector<StripPart> hang = forms.strip_parts(mesh, split.pull);
+    const std::vector<StripPart> hang =
+        strip_parts(mesh, forms.strip_up.value_or(split.pull), forms.plan().castings_a_pull, forms.on_bar);
     auto s = plan_strip(hang, shop.rules.mould.strip, progress);
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.4));

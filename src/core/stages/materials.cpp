@@ -80,12 +80,13 @@ std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop) {
   return with(copy ? found(resin_of(*copy)) : found(shop.shelf.resin(mix.resin_id)), mix.resin_adds, shop);
 }
 
-std::optional<Silicone> second_rubber(const Job& job, const Shop& shop) {
-  const MixSetup& mix = job.mix;
-  if (mix.silicone_b_id.empty() || mix.silicone_b_id == mix.silicone_id || !in_halves(job.mould.planned_form()))
-    return std::nullopt;
+std::optional<Silicone> planned_rubber_b(const MixSetup& mix, const Shop& shop) {
+  if (mix.silicone_b_id.empty() || mix.silicone_b_id == mix.silicone_id) return std::nullopt;
   const Material* copy = differs(mix.rubber_b, mix.silicone_b_id, shop);
   return copy ? found(rubber_of(*copy)) : found(shop.shelf.silicone(mix.silicone_b_id));
+}
+std::optional<Silicone> second_rubber(const Job& job, const Shop& shop) {
+  return in_halves(job.mould.planned_form()) ? planned_rubber_b(job.mix, shop) : std::nullopt;
 }
 
 const Material* jacket_material(const MixSetup& mix, const Shop& shop) {

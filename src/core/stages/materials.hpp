@@ -19,7 +19,9 @@ std::shared_ptr<const Shop> with_films(std::shared_ptr<const Shop> shop, const M
 /// no copy.
 std::optional<Silicone> planned_rubber(const MixSetup& mix, const Shop& shop);
 std::optional<Resin> planned_resin(const MixSetup& mix, const Shop& shop);
-/// Of side b, where the job makes that half of another rubber; nothing is stirred into it.
+/// Another rubber for side b, where one is chosen; nothing is stirred into it.
+std::optional<Silicone> planned_rubber_b(const MixSetup& mix, const Shop& shop);
+/// The same, where the job's form has a side b.
 std::optional<Silicone> second_rubber(const Job& job, const Shop& shop);
 inline bool both_planned(const MixSetup& mix, const Shop& shop) {
   return planned_rubber(mix, shop) && planned_resin(mix, shop);

@@ -7,6 +7,7 @@
 #include "findings/tell.hpp"
 #include "flow/channels.hpp"
 #include "flow/sweep.hpp"
+#include "job/parts.hpp"
 #include "mesh/soundness.hpp"
 #include "split/pull_search.hpp"
 #include "stages/flowing.hpp"
@@ -18,35 +19,17 @@
 namespace palinform {
 namespace {
 
-Result<OriginalResult> original_of_part(const OriginalPart& part, const MeshSource& meshes, const Progress& progress) {
-  if (part.from() == PartFrom::mesh) {
-    auto mesh = meshes(part.mesh.hash);
-    if (!mesh) return mesh.error();
-    auto r = ready_mesh(*mesh, progress);
-    if (r) r->exact = part.mesh.exact;
-    return r;
-  }
-  if (part.from() == PartFrom::drawn) return drawn_original(part.drawn, progress);
-  if (part.from() == PartFrom::volume) return stood_in_original(part.bare, progress);
-  return Error{"it has no shape yet", "", "Take it in hand, and open its mesh in Original."};
-}
-
 Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource& meshes, const Progress& progress) {
-  auto original = original_of_part(one.original, meshes, progress.part(0, 0.2));
-  if (!original) return original.error();
+  auto made = original_of(one.original, meshes, progress.part(0, 0.2));
+  if (!made) return made.error();
+  const auto original = std::make_shared<const OriginalResult>(*std::move(made));
+  auto prepared = master_of(original, one.original.master_steps, meshes, progress.part(0.2, 0.4));
+  if (!prepared) return prepared.error();
   OtherPart out;
   out.copies = one.copies, out.masters = one.mould.masters;
-  auto master = std::make_shared<OriginalResult>(*original);
-  if (!one.original.master_steps.empty()) {
-    auto mesh = prepared_master(*original, one.original.master_steps, meshes, progress.part(0.2, 0.3));
-    if (!mesh) return mesh.error();
-    auto ready = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress.part(0.3, 0.4));
-    if (!ready) return ready.error();
-    *master = *std::move(ready);
-    master->from = original->from, master->u_mm = original->u_mm, master->u_volume_mm3 = original->u_volume_mm3;
-  }
-  if (master->pairs->open_edges + master->pairs->non_manifold_edges > 0)
-    return Error{"its mesh is not closed", "", "Take it in hand, and mend it in Original."};
+  out.master = *std::move(prepared);
+  const auto& master = out.master;
+  if (!master->closed()) return Error{"its mesh is not closed", "", "Take it in hand, and mend it in Original."};
   auto bores = find_bores(*master->mesh, *master->pairs, *master->rays, master->exact, progress.part(0.4, 0.5));
   if (!bores) return bores.error();
   auto wishes =
@@ -66,17 +49,10 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
     if (!found) return found.error();
     out.split = std::move(found->best);
   }
-  const double wall = wall_of(one, shop, master->own_size_mm).wall_mm;
-  std::vector<MeasuredSize> formed;
-  for (const MeasuredSize& s : one.original.sizes)
-    if (s.formed == FormedBy::pin && s.pin_mm) formed.push_back(s);
-  for (const BoreTreatment& b : one.split.bores)
-    if (b.kind == BoreTreatment::Kind::pin)
-      if (const Bore* bore = treated_bore(*bores, b))
-        out.pins.push_back(pin_for(*master->rays, *bore, b, formed, wall, shop.rules.split.pin,
-                                   "Pin " + std::to_string(out.pins.size() + 1)));
+  out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes,
+                     wall_of(one, shop, master->own_size_mm).wall_mm, shop.rules.split.pin)
+                 .pins;
   out.gate = one.flow.gate, out.vents = one.flow.vents;
-  out.master = std::move(master);
   return out;
 }
 
@@ -90,23 +66,10 @@ const SetMaster* first_of(const MasterSet& set, size_t part) {
 }  // namespace
 
 Job part_alone(const JobPart& part, const Job& job) {
-  Job one;
+  Job one = job_of(part);
   one.mix = materials_only(job.mix);
   one.mould.wall_mm = job.mould.wall_mm;
   one.mould.form = job.mould.form;
-  one.copies = part.copies;
-  one.mould.masters = part.masters;
-  one.original = part.original;
-  one.original.marks = part.laid.marks;
-  one.original.master_steps = part.laid.master_steps;
-  one.size.master = part.master;
-  one.size.generations = part.generations;
-  one.split.pull = part.laid.pull;
-  one.split.pull_weights = part.pull_weights;
-  one.split.marks = part.laid.split_marks;
-  one.split.bores = part.laid.bores;
-  one.flow.gate = part.laid.gate, one.flow.vents = part.laid.vents;
-  one.answers = part.laid.answers;
   return one;
 }
 
@@ -165,6 +128,15 @@ std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const M
   return out;
 }
 
+HalvesParts all_in_box(const HalvesParts& own, const OtherPartsResult* others, const MouldResult& mould, const Vec3& up,
+                       const FlowSetup& setup) {
+  if (!mould.set) return own;
+  std::vector<HalvesParts> all{own};
+  if (others)
+    for (HalvesParts& p : parts_of_others(*others, mould, up, setup)) all.push_back(std::move(p));
+  return at_each(all, *mould.set);
+}
+
 Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const MouldResult& mould,
                                        const std::vector<std::string>& names, const Vec3& up, const FlowSetup& setup,
                                        double visible_mm, const Progress& progress) {
@@ -184,9 +156,7 @@ Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const Mou
     double seen = 0;
     int places = 0;
     for (const Pocket& p : sweep->pockets) {
-      double left = p.volume_mm3;
-      if (by_chamber(setup.aid)) left = after_vacuum_mm3(left, setup.vacuum_kpa, setup.altitude_m);
-      if (by_pot(setup.aid)) left = under_pressure_mm3(left, setup.pressure_kpa, setup.altitude_m);
+      const double left = left_after_mm3(p.volume_mm3, setup);
       if (ball_diameter_mm(left) > visible_mm) seen += left, ++places;
     }
     if (places == 0) continue;

@@ -20,6 +20,11 @@ Result<OtherPartsResult> other_parts(const std::vector<Job>& alone, const std::v
 std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const MouldResult& mould, const Vec3& up,
                                          const FlowSetup& setup);
 
+/// Pins, channels and pieces of all that stands in the box: `own` of the part in hand at each of its masters, what
+/// parts_of_others() gives at each of theirs. `own` itself where one master stands alone; `others` may be null.
+HalvesParts all_in_box(const HalvesParts& own, const OtherPartsResult* others, const MouldResult& mould, const Vec3& up,
+                       const FlowSetup& setup);
+
 /// Air that stays in the other parts as the mould stands, after what helps it fill; told where it would be seen.
 /// `alone`: names with the job's places. O(cells) a part.
 Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const MouldResult& mould,

@@ -106,6 +106,20 @@ PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
   return plan_pin(rays, bore, wall_mm, wanted, name, rules);
 }
 
+PinsResult pins_of(const RayScene& rays, const std::vector<Bore>& bores, const std::vector<BoreTreatment>& treatments,
+                   const std::vector<MeasuredSize>& sizes, double wall_mm, const PinRules& rules) {
+  std::vector<MeasuredSize> formed;
+  for (const MeasuredSize& s : sizes)
+    if (s.formed == FormedBy::pin && s.pin_mm) formed.push_back(s);
+  PinsResult r;
+  for (const BoreTreatment& b : treatments)
+    if (const Bore* bore = b.kind == BoreTreatment::Kind::pin ? treated_bore(bores, b) : nullptr) {
+      r.pins.push_back(pin_for(rays, *bore, b, formed, wall_mm, rules, "Pin " + std::to_string(r.pins.size() + 1)));
+      r.bore.push_back(static_cast<size_t>(bore - bores.data()));
+    }
+  return r;
+}
+
 SplitResult painted(Split split) {
   SplitResult r;
   r.split = std::move(split);

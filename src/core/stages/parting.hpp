@@ -23,6 +23,10 @@ PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
                 const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
                 const std::string& name);
 
+/// The pins that the job gives to bores, each with its bore, sized by the sizes that a pin forms.
+PinsResult pins_of(const RayScene& rays, const std::vector<Bore>& bores, const std::vector<BoreTreatment>& treatments,
+                   const std::vector<MeasuredSize>& sizes, double wall_mm, const PinRules& rules);
+
 /// `f` with what the analyses say about the part; materials and wall come in it. Reads `marks` and `master_steps`.
 WayFacts way_facts(WayFacts f, const OriginalResult& original, const OriginalResult& master, const SplitResult& split,
                    const WitnessResult& witness, const PiecesResult& pieces, const UndercutsResult& undercuts,

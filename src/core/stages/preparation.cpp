@@ -67,6 +67,36 @@ Result<OriginalResult> stood_in_original(const BareOriginal& bare, const Progres
   return r;
 }
 
+Result<OriginalResult> original_of(const OriginalPart& part, const MeshSource& meshes, const Progress& progress) {
+  switch (part.from()) {
+    case PartFrom::nothing:
+      return Error{"it has no shape yet", "", "Take it in hand, and open its mesh in Original."};
+    case PartFrom::drawn:
+      return drawn_original(part.drawn, progress);
+    case PartFrom::volume:
+      return stood_in_original(part.bare, progress);
+    case PartFrom::mesh:
+      break;
+  }
+  auto mesh = meshes(part.mesh.hash);
+  if (!mesh) return mesh.error();
+  auto r = ready_mesh(*mesh, progress);
+  if (r) r->exact = part.mesh.exact;
+  return r;
+}
+
+Result<std::shared_ptr<const OriginalResult>> master_of(std::shared_ptr<const OriginalResult> original,
+                                                        const std::vector<MasterStep>& steps, const MeshSource& meshes,
+                                                        const Progress& progress) {
+  if (steps.empty()) return original;
+  auto mesh = prepared_master(*original, steps, meshes, progress.part(0, 0.7));
+  if (!mesh) return mesh.error();
+  auto r = ready_mesh(std::make_shared<const TriMesh>(*std::move(mesh)), progress.part(0.7, 1));
+  if (!r) return r.error();
+  r->from = original->from, r->u_mm = original->u_mm, r->u_volume_mm3 = original->u_volume_mm3;
+  return std::make_shared<const OriginalResult>(*std::move(r));
+}
+
 Result<TriMesh> prepared_master(const OriginalResult& original, const std::vector<MasterStep>& steps,
                                 const MeshSource& meshes, const Progress& progress) {
   TriMesh mesh = *original.mesh;

@@ -11,6 +11,14 @@ Result<OriginalResult> ready_mesh(std::shared_ptr<const TriMesh> mesh, const Pro
 Result<OriginalResult> drawn_original(const Drawn& drawn, const Progress& progress);
 Result<OriginalResult> stood_in_original(const BareOriginal& bare, const Progress& progress);
 
+/// An original by what it comes from: its mesh, its drawing, or the body that stands in. Refused where it has no shape.
+Result<OriginalResult> original_of(const OriginalPart& part, const MeshSource& meshes, const Progress& progress);
+
+/// The master: the original itself where nothing is done to it.
+Result<std::shared_ptr<const OriginalResult>> master_of(std::shared_ptr<const OriginalResult> original,
+                                                        const std::vector<MasterStep>& steps, const MeshSource& meshes,
+                                                        const Progress& progress);
+
 /// Carries the steps out in order. An Error names the step.
 Result<TriMesh> prepared_master(const OriginalResult& original, const std::vector<MasterStep>& steps,
                                 const MeshSource& meshes, const Progress& progress);

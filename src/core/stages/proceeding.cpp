@@ -219,13 +219,13 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
         f.pins.push_back(part + p.name + (masters > 1 ? " of cavity " + std::to_string(m) : std::string()) + " (Ø" +
                          shop.shown.length_figure(p.diameter_mm, 2) + ")");
   };
-  const auto names = part_names(job);
   if (g.pins && form != Form::cup_core)
-    set_pins(g.pins->pins, cavities, g.others ? names[static_cast<size_t>(job.part_at)] + ": " : std::string());
+    set_pins(g.pins->pins, cavities, g.others ? name_in_hand(job) + ": " : std::string());
   f.gates = cavities, f.vents *= cavities;
+  const auto names = other_names(job);
   for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
     const OtherPart& o = g.others->parts[k];
-    set_pins(o.pins, o.masters, names[place_of(job, k)] + ": ");
+    set_pins(o.pins, o.masters, names[k] + ": ");
     f.gates += o.masters;
     f.vents += o.masters * static_cast<int>(o.vents.size());
   }
@@ -265,10 +265,10 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
       f.cover = (job.mould.cover == name_of(Cover::film) ? "A clear film on a plate of " : "The waxed plate of ") +
                 shop.shown.length_figure(b.x - wall + over) + " × " + shop.shown.length(b.y - wall + over);
     }
-    for (const Groove& groove : g.forms->grooves) ++f.grooves, f.grooves_ml += 1e-3 * groove.volume_mm3;
+    f.grooves = static_cast<int>(g.forms->grooves.size()), f.grooves_ml = grooves_ml(g.forms->grooves);
     if (form == Form::open)
       f.powder_g = shop.rules.mould.powder_g_per_m2 * 1e-6 * g.mould.part_mm2 * std::max(1, job.mould.masters);
-    f.casting.pour_min += f.grooves * t.syringe_min + f.grooves_ml * t.syringe_min_per_ml;
+    f.casting.pour_min += t.by_syringe_min(g.forms->grooves.size(), f.grooves_ml);
     f.struts = g.forms->plan().struts;
     if (const auto& cut = g.forms->plan().strip_cut; cut && form == Form::strip) {
       const Shown& u = shop.shown;

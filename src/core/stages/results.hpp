@@ -62,6 +62,7 @@ struct OriginalResult {
   double u_mm = 0;          ///< of a measure across the whole, of a shape that was not scanned
   double u_volume_mm3 = 0;  ///< of its volume
   size_t apart = 1;         ///< pieces that do not touch, of a drawn one
+  bool closed() const { return pairs->open_edges + pairs->non_manifold_edges == 0; }
   /// Mesh, edges, ray tree, shape.
   size_t bytes() const { return mesh ? 24 * mesh->points.size() + 300 * mesh->triangles.size() : 0; }
 };
@@ -214,11 +215,6 @@ struct FormsResult {
   double cup_line_mm = 0;       ///< of cup and core: over the cup's floor, where the casting stands before the core
   std::vector<std::string> leaks;
   std::vector<Finding> findings;
-  std::vector<StripPart> strip_parts(const TriMesh& mesh, const Vec3& otherwise_up) const {
-    std::vector<StripPart> out{{&mesh, strip_up.value_or(otherwise_up), plan().castings_a_pull}};
-    for (const OnBar& o : on_bar) out.push_back({o.master->mesh.get(), o.up, o.many});
-    return out;
-  }
   const FormPlan& plan() const { return plans[static_cast<size_t>(form)]; }
   bool halved() const { return in_halves(form); }
 };
@@ -228,6 +224,14 @@ struct KeysResult {
   std::optional<RimFit> rim;  ///< of that kind of key
   std::vector<Finding> findings;
 };
+
+/// All that hangs from a strip's bar: `many` of the part in hand, and what hangs beside it.
+inline std::vector<StripPart> strip_parts(const TriMesh& mesh, const Vec3& up, int many,
+                                          const std::vector<FormsResult::OnBar>& beside) {
+  std::vector<StripPart> out{{&mesh, up, many}};
+  for (const FormsResult::OnBar& o : beside) out.push_back({o.master->mesh.get(), o.up, o.many});
+  return out;
+}
 
 /// What is built, at the fineness of a picture, in the part's frame: the parting board of a form in halves; else the
 /// rubber poured whole or brushed on, or cup and core.

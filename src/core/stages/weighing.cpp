@@ -329,11 +329,7 @@ std::vector<Need> needs_of(const MixResult& mix, const MixSetup& m, int moulds, 
     out.push_back(std::move(n));
   };
   add(planned_rubber(m, shop), m.rubber, (mix.rubber_g - mix.rubber_b_g) * moulds);
-  if (mix.rubber_b_g > 0) {
-    Job second;
-    second.mix = m;
-    add(second_rubber(second, shop), m.rubber_b, mix.rubber_b_g * moulds);
-  }
+  add(planned_rubber_b(m, shop), m.rubber_b, mix.rubber_b_g * moulds);
   if (const Material* paste = mix.jacket_g > 0 ? jacket_material(m, shop) : nullptr)
     add(std::optional(*paste), std::optional(*paste), mix.jacket_g * moulds);
   add(planned_resin(m, shop), m.resin, mix.resin_g);
