@@ -25,7 +25,7 @@ const Cavity& cavity(int64_t cells) {
   return c;
 }
 
-std::vector<Opening> two_vents() { return {{{28, 0, 0}, 0}, {{-52, 0, 0}, 0}}; }
+std::vector<AirHole> two_vents() { return {{{28, 0, 0}, 0}, {{-52, 0, 0}, 0}}; }
 
 void per_cell(benchmark::State& state, size_t cells) {
   state.counters["ns_per_cell"] =

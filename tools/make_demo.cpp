@@ -181,6 +181,22 @@ double cradle(const Vec3& p) {
   return cut(d, box(p - Vec3{0, 22, 14}, {9, 17, 5}, 1.0), 0.5);
 }
 
+/// The timer's housing: a shell open below, in its top a dial window, a spindle hole and three vents, a window in its
+/// end wall; two screw posts inside, cored for M4, and a clip on its side. 64 × 48 × 24 mm.
+double housing(const Vec3& p) {
+  double d = box(p - Vec3{0, 0, 12}, {32, 23, 12}, 2.5);
+  d = cut(d, box(p - Vec3{0, 0, 9.8}, {29.6, 20.6, 11.8}, 1.5), 0.4);
+  for (const double side : {-1.0, 1.0}) d = blend(d, post(p.x - side * 24, p.y + side * 15, p.z, 3.7, 5, 23, 0.4), 1.0);
+  for (const double side : {-1.0, 1.0}) d = cut(d, post(p.x - side * 24, p.y + side * 15, p.z, 1.65, 3, 17, 0.1), 0.3);
+  d = cut(d, box(p - Vec3{9, 3, 23}, {11, 7, 4}, 1.2), 0.4);
+  d = cut(d, post(p.x + 15, p.y - 3, p.z, 3, 18, 28, 0.2), 0.4);
+  for (const double y : {-6.0, -11.0, -16.0})
+    d = cut(d, extrude(capsule2(p.x, p.y - y, -21, -7, 1.2), p.z, 18, 28, 0.2), 0.3);
+  d = cut(d, box(p - Vec3{31, 4, 10}, {5, 7, 4.5}, 1.0), 0.4);
+  const double hook = std::max({std::abs(p.x) - 5, std::abs(p.z - 5) - 2.2 + 0.9 * (-23 - p.y), -24.6 - p.y, p.y + 22});
+  return blend(d, hook * 0.7, 0.5);
+}
+
 int make(const std::string& path, const Implicit& solid, const Box3& around, double voxel_mm, size_t faces) {
   const TriMesh mesh = simplified(mesh_implicit(solid, around, voxel_mm), faces);
   const auto sound = check_soundness(mesh);
@@ -215,5 +231,6 @@ int main(int argc, char** argv) {
          make(dir + "/snap_lid.stl", lid, {{-34, -24, -2}, {34, 24, 14}}, voxel, 28'000) |
          make(dir + "/dial_pointer.stl", pointer, {{-10, -5, -1}, {28, 5, 4}}, 0.4 * voxel, 12'000) |
          make(dir + "/case_finial.stl", finial, {{-40, -40, -2}, {40, 40, 190}}, 2 * voxel, 40'000) |
-         make(dir + "/valve_cradle.stl", cradle, {{-38, -24, -2}, {38, 24, 28}}, voxel, 16'000);
+         make(dir + "/valve_cradle.stl", cradle, {{-38, -24, -2}, {38, 24, 28}}, voxel, 16'000) |
+         make(dir + "/timer_housing.stl", housing, {{-34, -26, -1}, {34, 25, 26}}, 0.8 * voxel, 36'000);
 }

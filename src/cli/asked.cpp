@@ -1,5 +1,10 @@
 #include "asked.hpp"
 
+#include <cmath>
+
+#include "base/check_fields.hpp"
+#include "stages/openings.hpp"
+
 #include <QGuiApplication>
 
 #include "base/text.hpp"
@@ -113,9 +118,75 @@ Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& 
   return {};
 }
 
+Status settle_openings(Asked& asked, const std::vector<std::string>& said, const Progress& progress) {
+  if (said.empty()) return {};
+  if (auto ok = asked.plan({"original", "prepared", "openings"}, progress); !ok) return ok;
+  const Openings& all = asked[results::openings].found;
+  for (const std::string& one : said) {
+    const Error no_words{"\"" + one + "\" says nothing of an opening", "--opening",
+                         "Write as in 1=fill, 1=meet:0.5, 1=plate:2, 1=plug:1,4, 1=slide:1 or 1=slit."};
+    const size_t equals = one.find('=');
+    const auto which = equals == std::string::npos ? std::nullopt : parse_numbers(one.substr(0, equals));
+    if (!which || which->size() != 1) return no_words;
+    const double n = which->front();
+    if (!(n >= 1) || n > static_cast<double>(all.openings.size()) || n != std::floor(n))
+      return Error{"there is no opening " + one.substr(0, equals), "--opening",
+                   all.openings.empty() ? "None was found on this part."
+                                        : "They are 1 to " + std::to_string(all.openings.size()) + "."};
+    const size_t colon = one.find(':', equals);
+    const std::string kind = one.substr(equals + 1, colon == std::string::npos ? colon : colon - equals - 1);
+    std::string figures = colon == std::string::npos ? "" : one.substr(colon + 1);
+    std::replace(figures.begin(), figures.end(), ',', ' ');
+    const auto given_figures =
+        figures.empty() ? std::vector<double>{} : parse_numbers(figures).value_or(std::vector<double>{});
+    if (!figures.empty() && given_figures.empty()) return no_words;
+    const auto how = named<OpeningChoice::Kind>(kind);
+    if (!how) return no_words;
+    const Opening& o = all.openings[static_cast<size_t>(n) - 1];
+    OpeningChoice c;
+    c.kind = *how;
+    c.at_mm = o.at_mm();
+    const double first = given_figures.empty() ? -1 : given_figures[0];
+    if (first >= 0) {
+      if (c.kind == OpeningChoice::Kind::meet)
+        c.share = first;
+      else if (c.kind == OpeningChoice::Kind::plug)
+        c.deep_mm = first, c.thick_mm = given_figures.size() > 1 ? given_figures[1] : 0;
+      else
+        c.mouth = first == 2 ? 2 : 1;
+    }
+    if (auto ok = check_fields(c); !ok) return ok;
+    asked.job.split.openings.push_back(c);
+  }
+  return {};
+}
+
+Json openings_json(const Openings& all, const std::vector<OpeningChoice>& choices, const Vec3& pull) {
+  Json out = Json::array();
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const Opening& o = all.openings[k];
+    const OpeningChoice* c = choice_for(all, k, choices);
+    out.push_back({{"at", json_of(o.at_mm())},
+                   {"axis", json_of(o.axis())},
+                   {"area_mm2", o.area_mm2},
+                   {"width_mm", o.width_mm},
+                   {"long_mm", o.long_mm},
+                   {"length_mm", o.length_mm()},
+                   {"volume_mm3", o.volume_mm3},
+                   {"diameter_mm", o.round_mm ? Json(*o.round_mm) : Json()},
+                   {"steps_mm2", o.steps_mm2()},
+                   {"straight", o.straight},
+                   {"along_pull", o.straight && std::abs(dot(o.axis(), pull)) >= 0.7},
+                   {"into_hollow", o.hollow},
+                   {"mouths", {json_of(o.cuts.front().plane.point_mm), json_of(o.cuts.back().plane.point_mm)}},
+                   {"dealt_with", c ? Json(name_of(c->kind)) : Json()}});
+  }
+  return out;
+}
+
 std::vector<std::string_view> with_split(std::vector<std::string_view> more) {
-  std::vector<std::string_view> all{"original", "master",  "bores", "wishes", "search",    "releases",
-                                    "split",    "witness", "thin",  "pieces", "undercuts", "facts"};
+  std::vector<std::string_view> all{"original", "prepared", "openings", "master", "bores",  "wishes",    "search",
+                                    "releases", "split",    "witness",  "thin",   "pieces", "undercuts", "facts"};
   all.insert(all.end(), more.begin(), more.end());
   return all;
 }

@@ -49,6 +49,11 @@ class Asked {
   std::unique_ptr<Planner> planner_;
 };
 
+/// What is said of openings: "2=fill", "1=meet:0.5", "3=plate:2", "1=plug:1,4", "1=slide:2", "1=slit"; counted as
+/// `palin split` lists them. Refused where there is no such opening.
+Status settle_openings(Asked& asked, const std::vector<std::string>& said, const Progress& progress);
+Json openings_json(const Openings& all, const std::vector<OpeningChoice>& choices, const Vec3& pull);
+
 /// The results that lead to the split, and on to the mould.
 std::vector<std::string_view> with_split(std::vector<std::string_view> more);
 

@@ -9,7 +9,7 @@ namespace {
 
 struct AskedOfFlow {
   std::string file, up, gate, open, unit;
-  std::vector<std::string> vents, no_vents;
+  std::vector<std::string> vents, no_vents, openings;
   double voxel = 0, pressure = -1, vacuum = -1, altitude = 0;
   bool plan = false, either_way = false, keep_vents = false;
   double max_tilt = 45, visible = 0.5;
@@ -71,6 +71,7 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
   f.altitude_m = o.altitude;
   if (o.vacuum > 0) f.aid = FillAid::vacuum, f.vacuum_kpa = o.vacuum;
   if (o.pressure >= 0) f.aid = FillAid::pressure, f.pressure_kpa = o.pressure;
+  if (auto ok = settle_openings(asked, o.openings, progress); !ok) return ok.error();
   asked.job.split.pull = Vec3{0, 0, 1};
   if (!o.up.empty()) {
     const auto up = parse_direction(o.up, "--up");
@@ -107,7 +108,8 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
     return Error{shortest(o.vacuum) + " kPa absolute is more than the air there has, " +
                      fixed(air_pressure_kpa(o.altitude), 1) + " kPa",
                  "--vacuum-kpa-abs", "Give what is left in the chamber, as in 4."};
-  std::vector<std::string_view> wanted{"original", "master", "cavity"};
+  std::vector<std::string_view> wanted{"original", "prepared", "master", "cavity"};
+  if (!o.openings.empty()) wanted.push_back("openings");
   Json planned;
   if (o.plan) {
     wanted.push_back("air-plan");
@@ -173,6 +175,7 @@ void add_flow(CLI::App& app, Command& run) {
     c->add_option(name, into, words)->expected(1)->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   };
   many("--vent", o->vents, "x,y,z; may be given again; with --plan: kept");
+  many("--opening", o->openings, "N=fill|plug:deep,thick: closed on the part; may be given again");
   many("--no-vent", o->no_vents, "x,y,z; with --plan: none within 4 mm; may be given again");
   c->add_option("--open", o->open, "x,y,z,r: a disc open to the air");
   c->add_option("--voxel", o->voxel, "mm")->check(within(0.01, 100));

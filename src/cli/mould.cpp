@@ -18,7 +18,7 @@ namespace {
 
 struct AskedOfMould {
   std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat, gate, up;
-  std::vector<std::string> with, stages;
+  std::vector<std::string> with, stages, openings;
   bool dams = false;
   std::vector<std::string> vents;
   double sprue = 5, vent = 2;
@@ -227,17 +227,19 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   if (auto ok = put_into_job(o, asked); !ok) return ok.error();
   for (const std::string& file : o.with)
     if (auto ok = asked.add_part(file, o.unit, progress); !ok) return ok.error();
+  if (auto ok = settle_openings(asked, o.openings, progress); !ok) return ok.error();
   if (!o.up.empty()) {
     const auto up = parse_direction(o.up, "--up");
     if (!up) return up.error();
     if (auto ok = asked.plan(with_split({}), progress); !ok) return ok.error();
     stand(asked.job.flow, asked[results::split].split.pull, *up);
   }
-  std::vector<std::string_view> wanted{"beds", "other-parts", "mould", "forms", "ways", "keys", "channels"};
+  std::vector<std::string_view> wanted{"beds",  "pins", "opening-advice", "other-parts", "mould",
+                                       "forms", "ways", "keys",           "channels"};
   if (o.form == name_of(Form::squeeze)) wanted.push_back("closing");
   if (auto ok = asked.plan(with_split(std::move(wanted)), progress); !ok) return ok.error();
   const Job& job = asked.job;
-  const OriginalResult& part = asked.mesh();
+  const OriginalResult& part = asked[results::master];
   const Split& split = asked[results::split].split;
   const std::vector<Bore>& bores = asked[results::bores].bores;
   const auto made = asked.maybe(results::mould);
@@ -265,6 +267,10 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     if (const Bore* b = bore_of(u, bores))
       pins.push_back(plan_pin(*part.rays, *b, m.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1),
                               asked.shop.rules.split.pin));
+  if (const auto slides = asked.maybe(results::pins)) pins.insert(pins.end(), slides->pins.begin(), slides->pins.end());
+  if (const auto openings = asked.maybe(results::opening_advice))
+    for (const Finding& f : openings->findings)
+      if (f.severity == Severity::stop) findings.push_back(f);
   Json files = Json::array(), solids = Json::array(), built_mm3;
   double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
@@ -418,6 +424,9 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--floor", o->floor, "mm of rubber under the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--top", o->top, "mm of rubber over the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--masters", o->masters, "in one box")->check(within(1, 24));
+  c->add_option("--opening", o->openings, "N=meet|plate|fill|plug|slit|slide, with figures; may be given again")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   c->add_option("--with", o->with, "Another part in the same box, or on the same bar; may be given again");
   c->add_flag("--dams", o->dams, "Blocks in the empty corners of a box made to measure");
   c->add_option("--stages", o->stages, "a, b: that pour in two stages; may be given again")

@@ -7,6 +7,7 @@
 #include "fields.hpp"
 #include "sheet_pdf.hpp"
 #include "split/clay_guide.hpp"
+#include "stages/openings.hpp"
 #include "stages/parting.hpp"
 #include "stages/wall.hpp"
 
@@ -174,7 +175,7 @@ Result<Json> write_split_sheets(const Asked& asked, const std::string& dir) {
     }
     return {};
   };
-  const OriginalResult& m = asked.mesh();
+  const OriginalResult& m = asked[results::master];
   const Split& s = asked[results::split].split;
   const std::vector<Bore>& bores = asked[results::bores].bores;
   const std::string& name = asked.job.name;
@@ -190,6 +191,13 @@ Result<Json> write_split_sheets(const Asked& asked, const std::string& dir) {
     const PinPlan pin = plan_pin(*m.rays, *b, wall, std::nullopt, "Pin " + n, asked.shop.rules.split.pin);
     if (auto ok = write(pin_drawing(pin, name), "pin_" + n); !ok) return ok.error();
   }
+  const Openings& openings = asked[results::openings].found;
+  if (const auto slides = asked.maybe(results::pins))
+    for (size_t k = 0; k < slides->pins.size(); ++k)
+      if (auto ok = write(pin_drawing(slides->pins[k], name), "slide_" + std::to_string(k + 1)); !ok) return ok.error();
+  size_t plate = 0;
+  for (const Drawing& d : plate_drawings(m, openings, asked.job.split.openings, name))
+    if (auto ok = write(d, "plate_" + std::to_string(++plate)); !ok) return ok.error();
   return files;
 }
 
@@ -198,6 +206,7 @@ Result<Json> write_split_sheets(const Asked& asked, const std::string& dir) {
 void add_split(CLI::App& app, Command& run) {
   struct Options {
     std::string file, pull, unit, marks, out;
+    std::vector<std::string> openings;
     bool search = false;
     double shore = 30, pitch = 0;
   };
@@ -207,6 +216,9 @@ void add_split(CLI::App& app, Command& run) {
   auto* pull = c->add_option("--pull", o->pull, "x,y,z");
   c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
   c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
+  c->add_option("--opening", o->openings, "N=meet|plate|fill|plug|slit|slide, with figures; may be given again")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(within(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(within(0.02, 50));
   c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");
@@ -227,13 +239,20 @@ void add_split(CLI::App& app, Command& run) {
       }
       asked.rubber().shore_a = o->shore;
       asked.study.undercut_pitch_mm = o->pitch;
-      if (auto ok = asked.plan(with_split({"undercut-advice", "beds", "mould", "forms", "ways"}), progress); !ok)
+      if (auto ok = settle_openings(asked, o->openings, progress); !ok) return ok.error();
+      if (auto ok = asked.plan(
+              with_split({"undercut-advice", "opening-advice", "pins", "beds", "mould", "forms", "ways"}), progress);
+          !ok)
         return ok.error();
       const Split& s = asked[results::split].split;
       const std::vector<Bore>& bores = asked[results::bores].bores;
       Json j{{"pull", json_of(s.pull)}, {"parting", parting_json(s)}, {"undercut_area_mm2", s.locked_area_mm2}};
       put_undercuts(j, asked[results::undercuts].undercuts, asked[results::undercut_advice].findings, bores);
       j["bores"] = bores_json(bores);
+      const OpeningsResult& openings = asked[results::openings];
+      j["openings"] = openings_json(openings.found, asked.job.split.openings, s.pull);
+      j["part_mm3"] = asked[results::master].measure.volume_mm3;
+      j["findings"] = findings_json(asked[results::opening_advice].findings);
       if (o->pull.empty()) {
         j["candidates"] = Json::array();
         for (const PullCandidate& k : s.candidates)

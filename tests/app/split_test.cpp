@@ -52,7 +52,7 @@ TEST_CASE("the pull is picked on the rose, the bore gets its pin, marks move the
   // The demo's cross bore has its pin: taken out again in the card of holes, the bore locks.
   CHECK_FALSE(o.card("split-bore"));
   o.click(o.find<QPushButton>("open-holes"));
-  o.click(o.find<QPushButton>("bore-1-rubber"));
+  o.click(o.find<QPushButton>("opening-2-none"));
   o.settle();
   CHECK(o.desk().job().split.bores.empty());
   o.click(o.find<QPushButton>("open-holes"));
@@ -139,4 +139,56 @@ TEST_CASE("Split's cards: the ways, the weights, the sheets to work from", "[app
   page->write_pin_sheet(QString::fromStdString(dir / "pins.pdf"));
   o.settle();
   CHECK(std::filesystem::file_size(dir / "pins.pdf") > 3000);
+}
+
+TEST_CASE("openings: found, clicked on the part, dealt with by a press, their figures typed", "[app][split]") {
+  Open o;
+  o.window->go(Stage::split);
+  o.settle_picture();
+  const auto openings = o.desk().plan().fresh(results::openings);
+  REQUIRE(openings);
+  REQUIRE(openings->found.openings.size() == 2);
+  // A click on the wide bore's wall opens the card at its row.
+  SplitPage* page = o.window->findChild<SplitPage*>();
+  page->view()->look(0, 89);
+  o.settle_picture();
+  const Opening& wide = openings->found.openings[0];
+  REQUIRE(wide.round_mm);
+  page->view()->look(30, 50);
+  o.settle_picture();
+  Vec3 far{};
+  const Vec3 eye = page->view()->camera().toward_viewer();
+  for (const Vec3& p : wide.outline_mm)
+    if (dot(p - wide.at_mm(), eye) < dot(far, eye)) far = p - wide.at_mm();
+  const Vec3 mouth = dot(wide.axis(), eye) > 0 ? wide.cuts.back().plane.point_mm : wide.cuts.front().plane.point_mm;
+  const auto q = page->view()->camera().project(mouth + far * 0.98);
+  page->click_opening(q.x, q.y);
+  const auto* card = o.find<QPushButton>("opening-1-fill");
+  REQUIRE(card);
+  CHECK(card->isVisible());
+  // Filled: the part is whole there, and back.
+  const double before = o.desk().plan().fresh(results::master)->measure.volume_mm3;
+  o.click(o.find<QPushButton>("opening-1-fill"));
+  o.settle();
+  REQUIRE(o.desk().job().split.openings.size() == 1);
+  CHECK(o.desk().plan().fresh(results::master)->measure.volume_mm3 == Approx(before + wide.volume_mm3).epsilon(2e-3));
+  o.click(o.find<QPushButton>("opening-1-meet"));
+  o.settle();
+  CHECK(o.desk().plan().fresh(results::master)->measure.volume_mm3 == before);
+  o.type_into(o.find<QLineEdit>("opening-1-film"), "0.3");
+  o.settle();
+  CHECK(o.desk().job().split.openings[0].film_mm == Approx(0.3));
+  o.type_into(o.find<QLineEdit>("opening-1-at"), "4");
+  o.settle();
+  CHECK(o.desk().job().split.openings[0].share == Approx(4 / wide.length_mm()).epsilon(1e-3));
+  if (const char* dir = std::getenv("PALINFORM_LOOK")) {
+    o.click(o.find<QPushButton>("opening-2-fill"));
+    o.settle();
+    o.settle_picture();
+    o.window->grab().save(QString::fromUtf8(dir) + "/openings.png");
+  }
+  o.click(o.find<QPushButton>("opening-1-none"));
+  o.settle();
+  CHECK(std::none_of(o.desk().job().split.openings.begin(), o.desk().job().split.openings.end(),
+                     [&](const OpeningChoice& c) { return opening_at(openings->found, c.at_mm) == 0u; }));
 }

@@ -16,7 +16,7 @@ using namespace palinform;
 
 namespace {
 
-Sweep sweep(const Cavity& c, const Vec3& up, const std::vector<Opening>& vents) { return *sweep_air(c, up, vents); }
+Sweep sweep(const Cavity& c, const Vec3& up, const std::vector<AirHole>& vents) { return *sweep_air(c, up, vents); }
 
 /// The same by brute force: for every level, flood the cells above it from the vents that are still clear; air that
 /// cannot be reached when its own level floods is trapped. Whole cells only, so it must be asked at axis-up.
@@ -114,7 +114,7 @@ TEST_CASE("the sweep agrees with flooding by hand on 1,000 random cavities", "[f
     for (auto& v : in) v = rnd() % 100 < 62;
     const Cavity c = cavity_of(nx, ny, nz, 1, in);
     if (c.size() == 0) continue;
-    std::vector<Opening> vents;
+    std::vector<AirHole> vents;
     std::set<uint32_t> cells;
     for (uint32_t k = 0; k < 1 + rnd() % 3; ++k) {
       const auto g = static_cast<uint32_t>(rnd() % c.size());
@@ -132,7 +132,7 @@ TEST_CASE("the sweep agrees with flooding by hand on 1,000 random cavities", "[f
 /// Trapped air by its plain meaning, for any up and with cells counted in part: at every level, from the highest down,
 /// flood the uncovered cells from the vents that are still open; what is reached for the first time while it was
 /// already uncovered keeps what of it stands over that level. Quadratic: for small grids.
-double flooded_at_every_level(const Cavity& c, const Vec3& up, const std::vector<Opening>& openings) {
+double flooded_at_every_level(const Cavity& c, const Vec3& up, const std::vector<AirHole>& openings) {
   Descent d;
   descend(c, unit(up), d);
   const auto vents = vent_cells(c, d, unit(up), openings);
@@ -183,7 +183,7 @@ TEST_CASE("the sweep and the roofs agree with flooding at every level, tilted, o
     const Cavity c = cavity_of(nx, ny, nz, 0.7, in);
     if (c.size() == 0) continue;
     const Vec3 up = unit(Vec3{u(rnd), u(rnd), u(rnd)});
-    std::vector<Opening> vents;
+    std::vector<AirHole> vents;
     for (uint32_t k = 0; k < rnd() % 4; ++k)
       vents.push_back({c.centre(static_cast<uint32_t>(rnd() % c.size())) + Vec3{u(rnd), u(rnd), u(rnd)} * 0.3, 0});
     const double hand = flooded_at_every_level(c, up, vents);
@@ -202,7 +202,7 @@ TEST_CASE("the sweep and the roofs agree with flooding at every level, tilted, o
     }
     CHECK(last == Approx(0).margin(1e-9));
     // A vent at each of the first two apexes, swept for itself.
-    std::vector<Opening> more = vents;
+    std::vector<AirHole> more = vents;
     Descent d;
     descend(c, up, d);
     for (size_t k = 0; k < std::min<size_t>(2, roofs.size()); ++k)
@@ -288,7 +288,7 @@ TEST_CASE("the plan: an L stands so that one vent does; its figure is the sweep'
   CHECK(p->gate->clear);
   CHECK(p->gate->height_share < 0.36);
   CHECK(p->tried.size() == 1 + 9 * 16);
-  std::vector<Opening> vents;
+  std::vector<AirHole> vents;
   for (const Vec3& v : p->vents) vents.push_back({v, 0});
   CHECK(sweep(cavity, p->up, vents).trapped_mm3 == Approx(p->sweep.trapped_mm3));
   // What the person keeps is kept, and barred places stay without a vent.
@@ -378,7 +378,7 @@ TEST_CASE("the rubber's space: box less part; an overhang keeps air, a plain blo
         part, in, [ground](double, double) { return ground; }, upper, false, 1);
   };
   const auto top_open = [](const Cavity& c) {
-    std::vector<Opening> out;
+    std::vector<AirHole> out;
     double top = -1e300;
     for (uint32_t g = 0; g < c.size(); ++g) top = std::max(top, c.cube_centre(g).z);
     for (uint32_t g = 0; g < c.size(); ++g)
@@ -410,7 +410,7 @@ TEST_CASE("a vent more never traps more; turning part and up together changes no
   std::uniform_real_distribution<double> u(-1, 1);
   for (int i = 0; i < 20; ++i) {
     const Vec3 up = unit(Vec3{u(rnd), u(rnd), u(rnd)});
-    std::vector<Opening> vents;
+    std::vector<AirHole> vents;
     double last = 1e300;
     for (int k = 0; k < 5; ++k) {
       const double a = 3 * u(rnd);

@@ -61,7 +61,10 @@ const std::vector<Case>& cases() {
                 j.original.sizes[0].formed == FormedBy::pin && j.original.sizes[0].pin_mm == 8.0;
        }},
       {edits::TapeBore{{1, 2, 3}},
-       [](const Job& j) { return j.split.bores.size() == 1 && j.split.bores[0].kind == BoreTreatment::Kind::tape; }},
+       [](const Job& j) {
+         return j.original.master_steps.size() == 1 && j.original.master_steps[0].kind == MasterStep::Kind::plug &&
+                j.original.master_steps[0].mm == 0;
+       }},
       {edits::PlugBore{{1, 2, 3}, 8},
        [](const Job& j) {
          return j.original.master_steps.size() == 1 && j.original.master_steps[0].kind == MasterStep::Kind::plug &&
@@ -69,6 +72,11 @@ const std::vector<Case>& cases() {
        }},
       {edits::AddPiece{{0, 1, 0}}, [](const Job& j) { return j.split.piece_pulls.size() == 2; }},
       {edits::AddPieces{{{0, 1, 0}, {0, -1, 0}}}, [](const Job& j) { return j.split.piece_pulls.size() == 3; }},
+      {edits::SettleOpening{"slide", {0, 0, 4}, 2, 0.5, 0, 8},
+       [](const Job& j) {
+         return j.split.openings.size() == 1 && j.split.openings[0].kind == OpeningChoice::Kind::slide &&
+                j.split.openings[0].mouth == 2 && j.original.sizes[0].formed == FormedBy::pin;
+       }},
       {edits::DropPiece{0}, [](const Job& j) { return j.split.piece_pulls.empty(); }},
       {edits::TapeUndercut{{1, 2, 3}, 4.5}, [](const Job& j) { return j.split.bores[0].radius_mm == 4.5; }},
       {edits::PlaceKeys{"rim"}, [](const Job& j) { return j.mould.keys == "rim" && j.mould.key_places.empty(); }},

@@ -87,8 +87,8 @@ TEST_CASE("the master's steps act in order, undo takes them back, later stages s
 
   job.original.master_steps = {plug, plug};  // the second finds no bore any more, and says which step
   p.run(job);
-  CHECK(p.planner.state(results::master).state == Freshness::failed);
-  CHECK(p.planner.state(results::master).error.what.find("step 2") != std::string::npos);
+  CHECK(p.planner.state(results::prepared).state == Freshness::failed);
+  CHECK(p.planner.state(results::prepared).error.what.find("step 2") != std::string::npos);
   CHECK(stage_states(job, p.planner)[0].knot == Knot::stopped);
   job.original.master_steps.clear();
   p.run(job);

@@ -300,7 +300,7 @@ void OriginalPage::size_clicked(double x, double y) {
 
 void OriginalPage::face_clicked(ClickMeans what, double x, double y) {
   const bool on_master = what == ClickMeans::stock || what == ClickMeans::plug;
-  const auto part = desk_.plan().fresh(on_master ? results::master : results::original);
+  const auto part = desk_.plan().fresh(on_master ? results::prepared : results::original);
   if (!part) return;
   const auto hit = pick(view_->picture(), view_->camera(), part->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;

@@ -56,7 +56,7 @@ class OriginalPage : public StagePage {
   PopCard* side() const;  ///< the card open at the side, if one is
   bool side_open() const { return side() != nullptr; }
   bool shows_master() const { return master_->isVisible(); }
-  const Slot<OriginalResult>& shown_slot() const { return shows_master() ? results::master : results::original; }
+  const Slot<OriginalResult>& shown_slot() const { return shows_master() ? results::prepared : results::original; }
 
   PartView* view_;
   QPushButton *open_, *add_, *draw_chip_, *faces_chip_, *master_chip_, *duties_, *more_;

@@ -219,7 +219,7 @@ void MasterCard::refresh() {
     }
     if (words.empty()) steps_->addWidget(small_head(QStringLiteral("No steps: the master is the original's shape.")));
   }
-  const SlotState slot = desk_.plan().state(results::master);
+  const SlotState slot = desk_.plan().state(results::prepared);
   const auto master = desk_.plan().fresh(results::master);
   const auto original = desk_.plan().fresh(results::original);
   write_->setEnabled(master != nullptr);

@@ -2,6 +2,7 @@
 
 #include <cmath>
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QPainter>
 #include <QPainterPath>
 #include <QSlider>
@@ -10,6 +11,7 @@
 #include "base/text.hpp"
 #include "job/apply.hpp"
 #include "shell/desk.hpp"
+#include "stages/openings.hpp"
 #include "stages/parting.hpp"
 #include "theme/theme.hpp"
 
@@ -242,13 +244,137 @@ void WaysCard::refresh() {
 }
 
 HolesCard::HolesCard(Desk& desk, QWidget* parent)
-    : PopCard(QStringLiteral("Holes, pins and thin rubber"), QStringLiteral("holes"), parent), desk_(desk) {
+    : PopCard(QStringLiteral("Openings, holes and thin rubber"), QStringLiteral("holes"), parent), desk_(desk) {
   setFixedWidth(566);
   sheet_ = new QPushButton(QStringLiteral("Drawing of the pins…"));
   sheet_->setObjectName(QStringLiteral("pins-sheet"));
   connect(sheet_, &QPushButton::clicked, this, &HolesCard::pin_sheet_wanted);
-  col_->addWidget(sheet_, 0, Qt::AlignLeft);
+  plates_ = new QPushButton(QStringLiteral("Drawing of the plates…"));
+  plates_->setObjectName(QStringLiteral("plates-sheet"));
+  connect(plates_, &QPushButton::clicked, this, &HolesCard::plate_sheet_wanted);
+  auto* sheets = new QHBoxLayout;
+  sheets->addWidget(sheet_);
+  sheets->addWidget(plates_);
+  sheets->addStretch(1);
+  col_->addLayout(sheets);
 }
+void HolesCard::pick(size_t opening) {
+  picked_ = opening;
+  shown_.clear();
+  refresh();
+}
+
+void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, size_t k) {
+  using Kind = OpeningChoice::Kind;
+  const Units& u = desk_.units();
+  const Opening& o = all.openings[k];
+  const OpeningChoice* now = choice_for(all, k, desk_.job().split.openings);
+  const auto split = desk_.plan().newest(results::split);
+  int pinned = -1;  // by a pin of the bore, as jobs had it before openings were told
+  for (size_t i = 0; i < desk_.job().split.bores.size(); ++i)
+    if (const BoreTreatment& b = desk_.job().split.bores[i]; b.radius_mm <= 0 && opening_at(all, b.point_mm) == k)
+      pinned = static_cast<int>(i);
+  const double along = split && o.straight ? std::abs(dot(o.axis(), split->split.pull)) : 0;
+  QString told = QStringLiteral("%4<b>%1</b> %2, %3")
+                     .arg(qs(o.name), qs(words_of(o, desk_.shop().shown)),
+                          !o.straight    ? QStringLiteral("bent")
+                          : along >= 0.7 ? QStringLiteral("along the pull")
+                                         : QStringLiteral("across the pull"),
+                          picked_ == k ? QStringLiteral("▸ ") : QString());
+  if (const auto steps = o.steps_mm2(); steps.size() > 1) told += QStringLiteral(", in %1 steps").arg(steps.size());
+  auto* text = card_words(told);
+  text->setTextFormat(Qt::RichText);
+  grid->addWidget(text, row, 0, 1, 2);
+  auto* show = new QPushButton(QStringLiteral("Show"));
+  show->setProperty("kind", "bare");
+  show->setObjectName(QStringLiteral("opening-%1-show").arg(k + 1));
+  connect(show, &QPushButton::clicked, this, [this, at = o.at_mm()] { emit pointed(at); });
+  grid->addWidget(show, row++, 2, Qt::AlignTop);
+  // Said in the words of the bench; what cannot be is not offered.
+  struct Way {
+    std::optional<Kind> kind;
+    const char* words;
+  };
+  std::vector<Way> ways{{std::nullopt, "As it falls"}, {Kind::meet, "Rubber meets"}, {Kind::plate, "Plate"}};
+  if (o.straight) ways.push_back({Kind::slide, o.round_mm ? "Pin" : "Slide"});
+  ways.push_back({Kind::fill, "Fill"});
+  ways.push_back({Kind::plug, "Plug"});
+  if (along < 0.7) ways.push_back({Kind::slit, "Slit"});
+  auto* how = new Chips;
+  for (size_t i = 0; i < ways.size(); ++i) {
+    how->add(QLatin1String(ways[i].words),
+             QStringLiteral("opening-%1-%2")
+                 .arg(k + 1)
+                 .arg(ways[i].kind ? qs(std::string(name_of(*ways[i].kind))) : QStringLiteral("none")));
+    const bool is = now ? ways[i].kind == now->kind : pinned >= 0 ? ways[i].kind == Kind::slide : !ways[i].kind;
+    if (is) how->set_current(static_cast<int>(i));
+  }
+  grid->addWidget(how, row++, 0, 1, 3);
+  connect(how, &Chips::chosen, this,
+          [this, ways, o, pinned, now_at = now ? std::optional(now->at_mm) : std::nullopt](int to) {
+            Job next = desk_.job();
+            if (now_at) std::erase_if(next.split.openings, [&](const OpeningChoice& c) { return c.at_mm == *now_at; });
+            if (pinned >= 0 && static_cast<size_t>(pinned) < next.split.bores.size())
+              next.split.bores.erase(next.split.bores.begin() + pinned);
+            const auto kind = ways[static_cast<size_t>(to)].kind;
+            if (kind) {
+              edits::SettleOpening settle{std::string(name_of(*kind)), o.at_mm()};
+              settle.round_mm = o.round_mm;
+              if (*kind == Kind::plug) settle.dimple_mm = std::round(0.25 * o.width_mm * 10) / 10;
+              if (auto done = edited(next, settle)) next = *std::move(done);
+            }
+            desk_.edit(next, kind ? qs(o.name + ": " + std::string(words_of(*kind))) : qs(o.name + " as it falls"));
+          });
+  if (!now) return;
+  // Its figures: how far, how thick, which mouth.
+  auto* line = new QHBoxLayout;
+  line->setSpacing(8);
+  const auto change = [this, at = now->at_mm](const QString& words, auto set) {
+    Job next = desk_.job();
+    for (OpeningChoice& c : next.split.openings)
+      if (c.at_mm == at) set(c);
+    desk_.edit(next, words, QStringLiteral("opening-figure"));
+  };
+  const auto number = [&](const char* name, const QString& label, double value, double low, double high, auto set) {
+    auto* field = new FigureField(label, QStringLiteral("opening-%1-%2").arg(k + 1).arg(QLatin1String(name)), 84);
+    field->show_value(u.length(value), u.inch ? 4 : 2, u.length_name());
+    field->set_range(u.length(low), u.length(high));
+    connect(field, &FigureField::entered, this, [this, change, label, set](double v) {
+      const double mm = desk_.units().mm(v);
+      change(label, [&](OpeningChoice& c) { set(c, mm); });
+    });
+    line->addWidget(field);
+  };
+  if (now->kind == Kind::plate || now->kind == Kind::plug || now->kind == Kind::slide) {
+    auto* mouth = new Chips;
+    mouth->add(QStringLiteral("Mouth 1"), QStringLiteral("opening-%1-mouth-1").arg(k + 1));
+    mouth->add(QStringLiteral("Mouth 2"), QStringLiteral("opening-%1-mouth-2").arg(k + 1));
+    mouth->set_current(now->mouth - 1);
+    connect(mouth, &Chips::chosen, this,
+            [change](int to) { change(QStringLiteral("mouth"), [&](OpeningChoice& c) { c.mouth = to + 1; }); });
+    line->addWidget(mouth);
+  }
+  if (now->kind == Kind::meet)
+    number("at", QStringLiteral("From mouth 1"), now->share * o.length_mm(), 0, o.length_mm(),
+           [all_mm = o.length_mm()](OpeningChoice& c, double mm) { c.share = std::clamp(mm / all_mm, 0.0, 1.0); });
+  if (now->leaves_film())
+    number("film", QStringLiteral("Film"), now->film_mm, 0.02, 5,
+           [](OpeningChoice& c, double mm) { c.film_mm = std::clamp(mm, 0.02, 5.0); });
+  if (now->kind == Kind::plate)
+    number("plate", QStringLiteral("Sheet"), now->plate_mm, 0.05, 20,
+           [](OpeningChoice& c, double mm) { c.plate_mm = std::clamp(mm, 0.05, 20.0); });
+  if (now->kind == Kind::plug) {
+    number("deep", QStringLiteral("Free over it"), now->deep_mm, 0, 1000,
+           [](OpeningChoice& c, double mm) { c.deep_mm = std::max(0.0, mm); });
+    number("thick", QStringLiteral("Thick, 0 all"), now->thick_mm, 0, 1000,
+           [](OpeningChoice& c, double mm) { c.thick_mm = std::max(0.0, mm); });
+    number("dimple", QStringLiteral("Dimple"), now->dimple_mm, 0, 100,
+           [](OpeningChoice& c, double mm) { c.dimple_mm = std::max(0.0, mm); });
+  }
+  line->addStretch(1);
+  grid->addLayout(line, row++, 0, 1, 3);
+}
+
 void HolesCard::refresh() {
   const auto bores = desk_.plan().newest(results::bores);
   const auto pins = desk_.plan().fresh(results::pins);
@@ -256,8 +382,11 @@ void HolesCard::refresh() {
   const auto split = desk_.plan().newest(results::split);
   const std::string key = node_mark(desk_.plan(), results::bores) + node_mark(desk_.plan(), results::pins) +
                           node_mark(desk_.plan(), results::thin) + (desk_.units().inch ? "i" : "m") +
-                          std::to_string(desk_.job().split.bores.size());
+                          node_mark(desk_.plan(), results::openings) + std::to_string(desk_.job().split.bores.size()) +
+                          hash_of(desk_.job().split.openings).hex() + (split ? axis_name(split->split.pull) : "");
   sheet_->setVisible(pins && !pins->pins.empty());
+  plates_->setVisible(std::any_of(desk_.job().split.openings.begin(), desk_.job().split.openings.end(),
+                                  [](const OpeningChoice& c) { return c.kind == OpeningChoice::Kind::plate; }));
   if (key == shown_) return;
   shown_ = key;
   retire(body_);
@@ -268,10 +397,16 @@ void HolesCard::refresh() {
   int row = 0;
   const Units& u = desk_.units();
   const Job& job = desk_.job();
-  if (!bores || bores->bores.empty())
-    grid->addWidget(card_words(QStringLiteral("No bore was found on the part.")), row++, 0, 1, 3);
+  const auto openings = desk_.plan().newest(results::openings);
+  if (openings && !openings->refused.empty())
+    grid->addWidget(card_words(qs(openings->refused)), row++, 0, 1, 3);
+  else if (openings && openings->found.openings.empty() && (!bores || bores->bores.empty()))
+    grid->addWidget(card_words(QStringLiteral("No opening and no bore was found on the part.")), row++, 0, 1, 3);
+  for (size_t k = 0; openings && k < std::min<size_t>(12, openings->found.openings.size()); ++k)
+    put_opening(grid, row, openings->found, k);
   for (size_t i = 0; bores && i < std::min<size_t>(8, bores->bores.size()); ++i) {
     const Bore& b = bores->bores[i];
+    if (openings && opening_at(openings->found, b.centroid_mm)) continue;  // among the openings
     const double times = b.depth_mm / b.diameter_mm;
     const bool along = split && std::abs(dot(b.axis, split->split.pull)) > 0.97;
     QString told =

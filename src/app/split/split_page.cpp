@@ -9,6 +9,7 @@
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "split/clay_guide.hpp"
+#include "stages/openings.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -80,7 +81,7 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { open_card(weights_, false); });
   connect(button(QStringLiteral("Where it will show"), QStringLiteral("open-witness")), &QPushButton::clicked, this,
           [this] { open_card(witness_, false); });
-  connect(button(QStringLiteral("Holes and pins"), QStringLiteral("open-holes")), &QPushButton::clicked, this,
+  connect(button(QStringLiteral("Openings and holes"), QStringLiteral("open-holes")), &QPushButton::clicked, this,
           [this] { open_card(holes_, false); });
   connect(button(QStringLiteral("Ways to split"), QStringLiteral("open-ways")), &QPushButton::clicked, this,
           [this] { open_card(ways_, true); });
@@ -96,6 +97,13 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
         QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
     if (!path.isEmpty()) write_pin_sheet(path);
   });
+  connect(holes_, &HolesCard::plate_sheet_wanted, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, QStringLiteral("Drawing of the plates"), qs(desk_.job().name) + QStringLiteral(" plates.dxf"),
+        QStringLiteral("Cutter's drawing (*.dxf);;Sheet (*.pdf);;Drawing (*.svg)"));
+    if (!path.isEmpty()) write_plate_sheet(path);
+  });
+  connect(view_, &PartView::clicked, this, &SplitPage::click_opening);
   const auto point = [this](const Vec3& at) {
     pointed_ = at;
     view_->update();
@@ -168,6 +176,30 @@ void SplitPage::write_clay_sheet(const QString& path) {
                             });
 }
 
+void SplitPage::write_plate_sheet(const QString& path) {
+  const auto master = desk_.plan().fresh(results::master);
+  const auto openings = desk_.plan().fresh(results::openings);
+  if (!master || !openings) return;
+  desk_.write_in_background(
+      QStringLiteral("drawing the plates"), path,
+      [master, openings, said = desk_.job().split.openings, path = path.toStdString(), name = desk_.job().name](
+          const Progress&) { return write_drawings(plate_drawings(*master, openings->found, said, name), path); });
+}
+
+void SplitPage::click_opening(double x, double y) {
+  const auto master = desk_.plan().fresh(results::master);
+  const auto openings = desk_.plan().fresh(results::openings);
+  if (!master || !openings) return;
+  const auto hit = pick(view_->picture(), view_->camera(), master->mesh.get(), x, y);
+  if (!hit || hit->triangle == Picture::cut_face) return;
+  const auto opening = opening_at(openings->found, hit->point_mm);
+  if (!opening) return;
+  pointed_ = openings->found.openings[*opening].at_mm();
+  holes_->pick(*opening);
+  if (!holes_->isVisible()) open_card(holes_, false);
+  view_->update();
+}
+
 void SplitPage::write_pin_sheet(const QString& path) {
   const auto pins = desk_.plan().fresh(results::pins);
   if (!pins || pins->pins.empty()) return;
@@ -198,7 +230,8 @@ void SplitPage::refresh() {
   brush_->setVisible(fits);
   hint_->setVisible(fits);
   side_->setVisible(fits);
-  if (!fits)
+  // A card stays while what it changed is worked out.
+  if (!fits && !desk_.plan().newest(results::master))
     for (PopCard* c : cards_) c->hide();
   for (PopCard* c : cards_)
     if (c->isVisible()) c->refresh();
@@ -327,6 +360,22 @@ void SplitPage::draw_over(QPainter& p) {
   // Pins as they stand in the mould: both edges of the rod and its ends, from the foot to the grip.
   if (const auto pins = desk_.plan().fresh(results::pins))
     for (const PinPlan& k : pins->pins) {
+      if (!k.outline_mm.empty()) {  // a slide: its outline at both ends, an edge between
+        const Vec3 a = any_perpendicular(k.draw), b = cross(k.draw, a), tip = k.foot_mm + k.draw * k.length_mm();
+        std::vector<Vec3> low, high;
+        for (const Point2& q : k.outline_mm)
+          low.push_back(k.foot_mm + a * q.x + b * q.y), high.push_back(tip + a * q.x + b * q.y);
+        draw_polyline(p, *view_, low, QPen(pal().ink, 2), true);
+        draw_polyline(p, *view_, high, QPen(pal().ink, 2), true);
+        for (size_t i = 0; i < low.size(); i += std::max<size_t>(1, low.size() / 4))
+          draw_polyline(p, *view_, {low[i], high[i]}, QPen(pal().ink, 2));
+        tags.push_back(
+            {end,
+             QStringLiteral("%1 · %2 × %3")
+                 .arg(qs(k.name), u.length_unit_text(k.across_mm().x, 1), u.length_unit_text(k.across_mm().y, 1)),
+             pal().ink});
+        continue;
+      }
       const Vec3 grip = k.foot_mm + k.draw * k.length_mm();
       const Vec3 side =
           unit(cross(k.draw, view_->camera().toward_viewer()), any_perpendicular(k.draw)) * (0.5 * k.diameter_mm);
@@ -337,6 +386,17 @@ void SplitPage::draw_over(QPainter& p) {
                           .arg(qs(k.name), u.length_unit_text(k.diameter_mm, 2), u.length_unit_text(k.length_mm(), 0)),
                       pal().ink});
     }
+  // Openings by what becomes of them: their outline where they are narrowest, or where rubber meets.
+  const auto openings = desk_.plan().newest(results::openings);
+  for (size_t k = 0; openings && k < openings->found.openings.size(); ++k) {
+    const Opening& o = openings->found.openings[k];
+    const OpeningChoice* c = choice_for(openings->found, k, desk_.job().split.openings);
+    draw_polyline(p, *view_, o.outline_mm, QPen(c ? pal().note : pal().ink, 1.6, c ? Qt::SolidLine : Qt::DotLine),
+                  true);
+    if (!c || c->kind == OpeningChoice::Kind::slide) continue;  // a slide stands there itself
+    tags.push_back(
+        {o.at_mm(), QStringLiteral("%1 · %2").arg(qs(o.name), qs(std::string(words_of(c->kind)))), pal().note});
+  }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
     tags.push_back(

@@ -19,9 +19,12 @@ class SplitPage : public StagePage {
   PullRose* rose() const { return rose_; }
   /// The chosen brush passes there; a press begins a new stroke, which is one step to undo.
   void stroke(double x, double y, bool begins);
+  /// Opens the card at the opening that was clicked.
+  void click_opening(double x, double y);
   /// Sheets to work from, written in the background: .pdf, .svg or .dxf (the pins as one PDF).
   void write_clay_sheet(const QString& path);
   void write_pin_sheet(const QString& path);
+  void write_plate_sheet(const QString& path);
 
  protected:
   void resizeEvent(QResizeEvent*) override;

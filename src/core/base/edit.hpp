@@ -116,6 +116,16 @@ struct PlugBore {
   double diameter_mm = 0;
   bool operator==(const PlugBore&) const = default;
 };
+/// Deals with an opening so; what was said of it before goes. A size that a slide forms takes its middle.
+struct SettleOpening {
+  static constexpr std::string_view code = "opening";
+  std::string kind;  ///< name_of(OpeningChoice::Kind)
+  Vec3 at_mm;        ///< its narrowest place
+  int mouth = 1;
+  double share = 0.5, dimple_mm = 0;
+  std::optional<double> round_mm = {};  ///< across, where it is round
+  bool operator==(const SettleOpening&) const = default;
+};
 struct AddPiece {
   static constexpr std::string_view code = "third-piece";
   Vec3 pull;
@@ -282,12 +292,12 @@ using Edit =
                  edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin,
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
-                 edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm, edits::SetWall,
-                 edits::TakeBox, edits::PutDams, edits::PourInStages, edits::TakePart, edits::AddVent, edits::SetGate,
-                 edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize, edits::SetPressure,
-                 edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails, edits::TurnOver,
-                 edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::ClearAir,
-                 edits::AddHands>;
+                 edits::SettleOpening, edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm,
+                 edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::TakePart, edits::AddVent,
+                 edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
+                 edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails,
+                 edits::TurnOver, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup,
+                 edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -109,6 +109,12 @@ std::string base_name(std::string_view path) {
   return std::string(slash == std::string_view::npos ? path : path.substr(slash + 1));
 }
 
+std::string in_a_row(const std::vector<std::string>& words) {
+  std::string out;
+  for (size_t i = 0; i < words.size(); ++i) out += (i == 0 ? "" : i + 1 == words.size() ? " and " : ", ") + words[i];
+  return out;
+}
+
 std::string counted(long long n, std::string_view one, std::string_view many) {
   return grouped(static_cast<double>(n)) + " " + std::string(n == 1 ? one : many);
 }

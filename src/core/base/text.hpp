@@ -27,6 +27,8 @@ std::string lower_ascii(std::string_view text);
 /// The file's name without its folders.
 std::string base_name(std::string_view path);
 /// "1 copy", "3 copies": count with its noun.
+/// "one", "one and two", "one, two and three".
+std::string in_a_row(const std::vector<std::string>& words);
 std::string counted(long long n, std::string_view one, std::string_view many);
 
 }  // namespace palinform

@@ -95,13 +95,14 @@ std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const st
 }
 
 std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
-                                       const std::vector<Bore>& bores, const PullSearch* search, const Shop& shop,
-                                       const TriMesh& mesh) {
+                                       const std::vector<Bore>& bores, const PullSearch* search,
+                                       const Openings& openings, const Shop& shop, const TriMesh& mesh) {
   std::vector<Finding> out;
   int told = 0;
   for (const Undercut& u : r.undercuts) {
     if (++told > 6) break;
     const Bore* bore = bore_of(u, bores);
+    if (!bore && (u.tunnel() || u.flexes) && opening_at(openings, u.centroid_mm)) continue;
     Finding f{"split-locked", Severity::caution, {}, "", "", {}};
     f.where.point_mm = u.centroid_mm;
     f.where.step = std::to_string(told);

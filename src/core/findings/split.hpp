@@ -13,8 +13,9 @@ std::vector<Finding> witness_findings(const std::vector<WitnessPlace>& places);
 std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
                                    const Vec3& pull, double shore_a, const ThinRules& rules);
 
+/// Passages that are openings of the part are told with those.
 std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
-                                       const std::vector<Bore>& bores, const PullSearch* search, const Shop& shop,
-                                       const TriMesh& mesh);
+                                       const std::vector<Bore>& bores, const PullSearch* search,
+                                       const Openings& openings, const Shop& shop, const TriMesh& mesh);
 
 }  // namespace palinform

@@ -29,8 +29,8 @@ SurfacePoint wall_over(const RayScene& rays, const Vec3& apex, const Vec3& up, d
   return near;
 }
 
-std::vector<Opening> openings_of(const std::vector<Vec3>& vents, const FlowPlanOptions& o) {
-  std::vector<Opening> out = o.open;
+std::vector<AirHole> openings_of(const std::vector<Vec3>& vents, const FlowPlanOptions& o) {
+  std::vector<AirHole> out = o.open;
   for (const Vec3& v : vents) out.push_back({v, 0});
   return out;
 }

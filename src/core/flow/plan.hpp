@@ -22,7 +22,7 @@ struct FlowPlanOptions {
   std::vector<float> scar;       ///< per face: what a gate or vent there costs, 0 nothing … 10 never; empty: nothing
   std::optional<Vec3> gate;      ///< kept
   std::vector<Vec3> vents;       ///< kept
-  std::vector<Opening> open;     ///< besides, that cost nothing: a line that is left open
+  std::vector<AirHole> open;     ///< besides, that cost nothing: a line that is left open
   std::vector<Vec3> no_vent;     ///< places without one
   double no_vent_mm = 4;         ///< their radius
   ChannelRules channels;

@@ -6,7 +6,7 @@
 
 namespace palinform {
 
-std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings,
+std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up_in, const std::vector<AirHole>& openings,
                              double least_mm3, RoofMemory& memory) {
   const Vec3 up = unit(up_in);
   Descent& d = memory.descent;

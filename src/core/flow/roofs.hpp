@@ -26,7 +26,7 @@ struct RoofMemory {
 /// Where two regions meet, the one holding less air becomes a roof and the other goes on; the last one is the cavity's
 /// first choice. Sorted by volume, largest first: venting the first k of them is best for k vents, since a roof's
 /// volume is never more than that of the one beyond it. Roofs under `least_mm3` are left out.
-std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
+std::vector<Roof> find_roofs(const Cavity& cavity, const Vec3& up, const std::vector<AirHole>& openings,
                              double least_mm3, RoofMemory& memory);
 
 /// Air left when the first `vents` of `roofs` have a vent at their apex: the sum over roofs without one whose air would
@@ -35,6 +35,6 @@ double left_with_vents_mm3(const std::vector<Roof>& roofs, size_t vents);
 
 /// Cells and levels of openings, highest level first.
 std::vector<VentCell> vent_cells(const Cavity& cavity, const Descent& descent, const Vec3& up,
-                                 const std::vector<Opening>& openings);
+                                 const std::vector<AirHole>& openings);
 
 }  // namespace palinform

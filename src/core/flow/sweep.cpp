@@ -12,10 +12,10 @@
 namespace palinform {
 
 std::vector<VentCell> vent_cells(const Cavity& cavity, const Descent& d, const Vec3& up,
-                                 const std::vector<Opening>& openings) {
+                                 const std::vector<AirHole>& openings) {
   std::vector<VentCell> out;
   const double base = dot(cavity.origin_mm, up);
-  for (const Opening& o : openings) {
+  for (const AirHole& o : openings) {
     if (o.radius_mm > 0) {
       for (uint32_t c = 0; c < cavity.size(); ++c)
         if (length(cavity.centre(c) - o.at_mm) <= o.radius_mm + 0.5 * cavity.voxel_mm) out.push_back({c, d.level[c]});
@@ -33,7 +33,7 @@ std::vector<VentCell> vent_cells(const Cavity& cavity, const Descent& d, const V
   return out;
 }
 
-Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vector<Opening>& openings,
+Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up_in, const std::vector<AirHole>& openings,
                         const Progress& progress) {
   if (!finite(up_in) || length(up_in) < 1e-9)
     return Error{"up has no direction", "flow", "Give a vector that is not nought."};

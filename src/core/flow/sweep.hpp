@@ -13,7 +13,7 @@
 namespace palinform {
 
 /// A place open to the air: a point on the cavity's wall, or a disc of it.
-struct Opening {
+struct AirHole {
   Vec3 at_mm;
   double radius_mm = 0;  ///< 0: a vent; larger: every wall cell within this distance is open
   static void fields(auto& s, auto&& f) {
@@ -37,7 +37,7 @@ struct Sweep {
 /// O(n) in the cells but for the near-constant cost of joining. Volumes count each cell's share above the level, which
 /// keeps the error first order in the voxel. Everything happens in falling order of level, cells before vents of the
 /// same one, so a further vent can never leave more air than there was. Deterministic.
-Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<Opening>& openings,
+Result<Sweep> sweep_air(const Cavity& cavity, const Vec3& up, const std::vector<AirHole>& openings,
                         const Progress& progress = Progress::none());
 
 /// Air pressure at altitude (m): 101.325·(1 − 2.25577e-5·h)^5.25588 kPa (M7).

@@ -134,7 +134,11 @@ struct Apply {
     return true;
   }
   bool operator()(const TapeBore& e) const {
-    job.split.bores.push_back({BoreTreatment::Kind::tape, e.wall_mm, 0});
+    // Its mouths closed, it fills with resin: a plug without a dimple.
+    MasterStep step;
+    step.kind = MasterStep::Kind::plug;
+    step.point_mm = e.wall_mm;
+    job.original.master_steps.push_back(step);
     return true;
   }
   bool operator()(const PlugBore& e) const {
@@ -144,6 +148,27 @@ struct Apply {
     step.point_mm = e.wall_mm;
     step.mm = std::round(e.diameter_mm / 4 * 10) / 10;
     job.original.master_steps.push_back(step);
+    return true;
+  }
+  bool operator()(const SettleOpening& e) const {
+    const auto kind = named<OpeningChoice::Kind>(e.kind);
+    if (!kind) return false;
+    std::erase_if(job.split.openings, [&](const OpeningChoice& c) { return length(c.at_mm - e.at_mm) < 1e-3; });
+    OpeningChoice c;
+    c.kind = *kind, c.at_mm = e.at_mm, c.mouth = e.mouth, c.share = e.share, c.dimple_mm = e.dimple_mm;
+    job.split.openings.push_back(c);
+    for (MeasuredSize& s : job.original.sizes) {
+      if (!e.round_mm || s.kind != SizeKind::bore || std::abs(s.nominal_mm - *e.round_mm) > 0.05 * s.nominal_mm ||
+          length((s.from_mm + s.to_mm) * 0.5 - e.at_mm) > 6 * s.nominal_mm)
+        continue;
+      if (c.kind == OpeningChoice::Kind::slide) {
+        if (s.formed != FormedBy::pin) s.formed = FormedBy::pin, s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
+      } else if (s.formed == FormedBy::pin) {
+        s.formed = FormedBy::rubber, s.pin_mm.reset();
+      }
+      // What is closed is cut out of the casting, to its size.
+      if (c.closes()) s.finish = Finishing::ream;
+    }
     return true;
   }
   bool operator()(const AddPiece& e) const {

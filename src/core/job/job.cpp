@@ -11,6 +11,13 @@
 
 namespace palinform {
 
+bool SplitSetup::has_pins() const {
+  return std::any_of(bores.begin(), bores.end(),
+                     [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; }) ||
+         std::any_of(openings.begin(), openings.end(),
+                     [](const OpeningChoice& o) { return o.kind == OpeningChoice::Kind::slide; });
+}
+
 std::string_view words_of(Duty d) {
   constexpr std::array<std::string_view, count_of<Duty>()> words{"carries a load",
                                                                  "steers or brakes a vehicle",

@@ -16,6 +16,7 @@ Anchored lift_anchored(Job& j) {
   a.pull = std::exchange(j.split.pull, {});
   a.split_marks = std::exchange(j.split.marks, {});
   a.bores = std::exchange(j.split.bores, {});
+  a.openings = std::exchange(j.split.openings, {});
   a.piece_pulls = std::exchange(j.split.piece_pulls, {});
   a.key_places = std::exchange(j.mould.key_places, {});
   a.turned_over = std::exchange(f.turned_over, plain.turned_over);
@@ -37,6 +38,7 @@ void lay_anchored(Job& j, Anchored a) {
   j.split.pull = a.pull;
   j.split.marks = std::move(a.split_marks);
   j.split.bores = std::move(a.bores);
+  j.split.openings = std::move(a.openings);
   j.split.piece_pulls = std::move(a.piece_pulls);
   j.mould.key_places = std::move(a.key_places);
   j.flow.turned_over = a.turned_over;
@@ -56,8 +58,8 @@ namespace {
 int count(const Anchored& a) {
   const SplitMarks& m = a.split_marks;
   const size_t n = a.marks.size() + a.master_steps.size() + m.keep_clear.size() + m.to_a.size() + m.to_b.size() +
-                   m.line.size() + a.bores.size() + a.piece_pulls.size() + a.key_places.size() + a.vents.size() +
-                   a.no_vents.size() + a.answers.size();
+                   m.line.size() + a.bores.size() + a.openings.size() + a.piece_pulls.size() + a.key_places.size() +
+                   a.vents.size() + a.no_vents.size() + a.answers.size();
   return static_cast<int>(n) + a.pull.has_value() + a.gate.has_value() + a.heap.has_value();
 }
 
@@ -98,6 +100,7 @@ Job with_rescaled_mesh(Job j, const MeshRef& mesh, double by) {
   for (auto* spots : {&marks.keep_clear, &marks.to_a, &marks.to_b, &marks.line})
     for (SplitMarks::Spot& s : *spots) s.point_mm *= by, s.radius_mm *= by;
   for (BoreTreatment& b : a.bores) b.point_mm *= by, b.radius_mm *= by;
+  for (OpeningChoice& o : a.openings) o.at_mm *= by, o.deep_mm *= by, o.thick_mm *= by, o.dimple_mm *= by;
   for (auto* places : {&a.key_places, &a.vents, &a.no_vents})
     for (Vec3& p : *places) p *= by;
   if (a.gate) *a.gate *= by;

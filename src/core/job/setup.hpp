@@ -25,6 +25,7 @@
 #include "shelf/material.hpp"
 #include "size/chain.hpp"
 #include "split/cut_labels.hpp"
+#include "split/opening_choice.hpp"
 #include "split/pull_search.hpp"
 #include "split/ways.hpp"
 
@@ -142,14 +143,17 @@ struct SplitSetup {
   PullWeights pull_weights;
   SplitMarks marks;
   std::vector<BoreTreatment> bores;
+  std::vector<OpeningChoice> openings;
   std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
   std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
+  bool has_pins() const;          ///< of bores, or slides of openings
   bool operator==(const SplitSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("pull", s.pull);
     f("pull_weights", s.pull_weights);
     f("marks", s.marks);
     f("bores", s.bores, AtMost{1000});
+    f("openings", s.openings, AtMost{200});
     f("piece_pulls", s.piece_pulls, AtMost{8});
     f("way", s.way, Naming{names_a<Way>, "a way to split"});
   }

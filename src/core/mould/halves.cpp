@@ -133,10 +133,10 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
   std::vector<TriMesh> away{transformed(mesh, m.frame)}, cut;
   for (const KeptOut& k : m.kept_out) away.push_back(box_in_frame({}, k.box_mm.min, k.box_mm.max));
   for (const PinPlan& p : parts.pins) {
-    const double r = 0.5 * p.diameter_mm + o.pin_slack_mm;
-    away.push_back(transformed(rod(p.foot_mm, p.draw, p.length_mm(), r, r), m.frame));
+    away.push_back(transformed(pin_socket(p, o.pin_slack_mm), m.frame));
     // What of the pin lies in rubber: all but the length that forms the bore and the grip outside.
-    out.pins_mm3 += std::numbers::pi * r * r * (p.tail_mm + p.head_mm);
+    const double wider = p.outline_mm.empty() ? 1 + 2 * o.pin_slack_mm / p.diameter_mm : 1;
+    out.pins_mm3 += p.section_mm2() * wider * wider * (p.tail_mm + p.head_mm);
   }
   for (const Channel& c : parts.channels) {
     for (TriMesh& body : channel_bodies(c)) away.push_back(transformed(std::move(body), m.frame));

@@ -329,8 +329,7 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!in.master || !in.mould || !forms || !forms->halved() || !in.keys || !in.channels) return std::nullopt;
         in.all = forms->form == Form::pieces;
         // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
-        const bool pinned = std::any_of(job.split.bores.begin(), job.split.bores.end(),
-                                        [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
+        const bool pinned = job.split.has_pins();
         const bool pieced = in.all || !job.split.piece_pulls.empty();
         if ((pinned && !in.pins) || (pieced && !in.pieces)) return std::nullopt;
         if (!pieced) in.pieces = {};

@@ -6,11 +6,12 @@ namespace palinform {
 
 Result<std::shared_ptr<const MixResult>> mix_of_job(const Job& job, const Shop& shop, MeshSource meshes,
                                                     std::shared_ptr<ResultStore> store, const Progress& progress) {
-  Planner planner(only(job_nodes(shop, std::move(meshes)),
-                       {"original", "master", "bores",  "wishes",    "search",   "releases", "split",
-                        "witness",  "thin",   "pieces", "undercuts", "facts",    "beds",     "other-parts",
-                        "mould",    "forms",  "ways",   "keys",      "channels", "mix"}),
-                  2, std::move(store));
+  std::vector<std::string_view> wanted{"original", "prepared", "master",      "bores", "wishes", "search",
+                                       "releases", "split",    "witness",     "thin",  "pieces", "undercuts",
+                                       "facts",    "beds",     "other-parts", "mould", "forms",  "ways",
+                                       "keys",     "channels", "mix"};
+  if (!job.split.openings.empty()) wanted.push_back("openings");
+  Planner planner(only(job_nodes(shop, std::move(meshes)), wanted), 2, std::move(store));
   planner.set(Subject{job});
   planner.wait(&progress);
   if (progress.cancelled()) return Error::stopped();

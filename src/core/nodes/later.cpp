@@ -7,6 +7,7 @@
 #include "nodes/nodes.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
+#include "stages/openings.hpp"
 #include "stages/proceeding.hpp"
 #include "stages/timing.hpp"
 #include "stages/touching.hpp"
@@ -19,6 +20,7 @@ struct MixIn {
   Fresh<MouldResult> mould;
   Fresh<FormsResult> forms;  // where the form has pours of its own
   double channels_mm3;       // gate and vents as laid out; 0: not yet, an allowance
+  double films_mm3;          // across openings
   Job only;
   std::vector<Material> shelf;  // what it says of them now
   std::optional<Material> jacket;
@@ -26,7 +28,7 @@ struct MixIn {
   bool instant() const { return true; }
   std::optional<Film> rubber_film, resin_film;
   auto fields(auto&& f) const {
-    return f(mould, forms, channels_mm3, only, shelf, jacket, solids, rubber_film, resin_film);
+    return f(mould, forms, channels_mm3, films_mm3, only, shelf, jacket, solids, rubber_film, resin_film);
   }
 };
 struct StockIn {
@@ -51,6 +53,7 @@ struct ProcedureIn {
   Fresh<PrintResult> print;
   Fresh<ClosingResult> closing;  // only of what is squeezed
   Fresh<OtherPartsResult> others;
+  Fresh<OpeningsResult> openings;  // where the job says something of them
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -58,8 +61,8 @@ struct ProcedureIn {
   std::vector<TestFacts> tests;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, only, habits, jacket,
-             shown, tests);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, openings, only, habits,
+             jacket, shown, tests);
   }
 };
 struct DaysIn {
@@ -83,7 +86,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, {}, {}, {}, {}, {}, {}};
+        MixIn in{plan.fresh(results::mould), {}, 0, 0, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool own_pours = job.mould.planned_form() != Form::two_part || job.mould.masters > 1 || in.mould->set;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
@@ -94,6 +97,12 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
           if (job.mould.planned_form() == Form::two_part) in.channels_mm3 = channels->volume_mm3;
+        }
+        if (std::any_of(job.split.openings.begin(), job.split.openings.end(),
+                        [](const OpeningChoice& c) { return c.leaves_film(); })) {
+          const auto openings = plan.fresh(results::openings);
+          if (!openings) return std::nullopt;
+          in.films_mm3 = films_mm3(openings->found, job.split.openings);
         }
         if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
           in.jacket = *paste;
@@ -113,8 +122,12 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
         const auto own = with_films(shop_of(in.only.mix, shop), in.only.mix, in.rubber_film, in.resin_film);
-        MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
-                                 in.channels_mm3, in.only, *own);
+        // Films of resin across openings come out of the same cup as the part.
+        MouldResult filmed;
+        if (in.films_mm3 > 0) filmed = *in.mould, filmed.part_mm3 += in.films_mm3;
+        MixResult r =
+            mix_result(in.films_mm3 > 0 ? filmed : *in.mould, in.forms.get(),
+                       in.solids ? in.solids->volume_mm3 : std::vector<double>{}, in.channels_mm3, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);
         for (Finding& f : stirring_findings(in.only.mix, shop)) r.findings.push_back(std::move(f));
         for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));
@@ -146,9 +159,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const auto ways = plan.fresh(results::ways);
         if (!in.forms || !in.facts || !ways) return std::nullopt;
         in.way = ways->chosen;
-        const bool pins = std::any_of(job.split.bores.begin(), job.split.bores.end(),
-                                      [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; });
-        if (pins && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
+        if (!job.split.openings.empty() && !(in.openings = plan.fresh(results::openings))) return std::nullopt;
+        if (job.split.has_pins() && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
         if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
         const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
         if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
@@ -165,6 +177,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.original.master_steps = job.original.master_steps;
         in.only.size = job.size;
         in.only.split.bores = job.split.bores;
+        in.only.split.openings = job.split.openings;
         in.only.split.piece_pulls = job.split.piece_pulls;
         in.only.mould = job.mould;
         in.only.flow = job.flow;
@@ -188,9 +201,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
         const auto own = shop_of(in.only.mix, shop);
-        ProceedingGround g{*in.mix,          *in.mould,      in.forms.get(), in.facts.get(),    in.way,
-                           in.pins.get(),    in.keys.get(),  in.board.get(), in.channels.get(), in.print.get(),
-                           in.closing.get(), in.others.get()};
+        ProceedingGround g{*in.mix,          *in.mould,       in.forms.get(),   in.facts.get(),    in.way,
+                           in.pins.get(),    in.keys.get(),   in.board.get(),   in.channels.get(), in.print.get(),
+                           in.closing.get(), in.others.get(), in.openings.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);

@@ -3,6 +3,7 @@
 #include "findings/meeting.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/materials.hpp"
+#include "stages/openings.hpp"
 #include "stages/preparation.hpp"
 #include "stages/touching.hpp"
 
@@ -32,11 +33,22 @@ struct MeetingsIn {
   bool instant() const { return true; }
   auto fields(auto&& f) const { return f(only, lots, trials, shelf); }
 };
-struct MasterIn {
+struct PreparedIn {
   Fresh<OriginalResult> original;
   std::vector<MasterStep> steps;
   bool instant() const { return steps.empty(); }
   auto fields(auto&& f) const { return f(original, steps); }
+};
+struct OpeningsIn {
+  Fresh<OriginalResult> prepared;
+  auto fields(auto&& f) const { return f(prepared); }
+};
+struct MasterIn {
+  Fresh<OriginalResult> prepared;
+  Fresh<OpeningsResult> openings;  // where some are to be closed
+  std::vector<OpeningChoice> closing;
+  bool instant() const { return closing.empty(); }
+  auto fields(auto&& f) const { return f(prepared, openings, closing); }
 };
 struct PrintIn {
   Fresh<OriginalResult> master;
@@ -132,13 +144,36 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
       }));
 
   nodes.push_back(job_node(
-      results::master,
-      [](const Job& job, const View& plan) -> std::optional<MasterIn> {
-        MasterIn in{plan.fresh(results::original), job.original.master_steps};
+      results::prepared,
+      [](const Job& job, const View& plan) -> std::optional<PreparedIn> {
+        PreparedIn in{plan.fresh(results::original), job.original.master_steps};
         return in.original ? std::optional(in) : std::nullopt;
       },
-      [meshes](const MasterIn& in, const Progress& progress) {
+      [meshes](const PreparedIn& in, const Progress& progress) {
         return master_of(in.original.value, in.steps, meshes, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::openings,
+      [](const Job&, const View& plan) -> std::optional<OpeningsIn> {
+        OpeningsIn in{plan.fresh(results::prepared)};
+        return in.prepared ? std::optional(in) : std::nullopt;
+      },
+      [](const OpeningsIn& in, const Progress& progress) { return openings_of(*in.prepared, progress); }));
+
+  nodes.push_back(job_node(
+      results::master,
+      [](const Job& job, const View& plan) -> std::optional<MasterIn> {
+        MasterIn in{plan.fresh(results::prepared), {}, {}};
+        if (!in.prepared) return std::nullopt;
+        for (const OpeningChoice& c : job.split.openings)
+          if (c.closes()) in.closing.push_back(c);
+        if (in.closing.empty()) return in;
+        in.openings = plan.fresh(results::openings);
+        return in.openings ? std::optional(in) : std::nullopt;
+      },
+      [](const MasterIn& in, const Progress& progress) {
+        return with_closed(in.prepared.value, in.openings ? *in.openings : OpeningsResult{}, in.closing, progress);
       }));
 
   nodes.push_back(job_node(

@@ -1,12 +1,34 @@
 // Split: bores, wishes, the pull and its line, what locks, how the split may be made.
 #include "findings/split.hpp"
+#include "findings/openings.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/materials.hpp"
+#include "stages/openings.hpp"
 #include "stages/parting.hpp"
 #include "stages/wall.hpp"
 
 namespace palinform {
 namespace {
+
+/// What the job says of openings, as far as a node acts on it, with the openings it is said of. Nothing where they are
+/// still to be found.
+struct Said {
+  Fresh<OpeningsResult> openings;
+  std::vector<OpeningChoice> choices;
+  void hash_into(Hasher& h) const { h.add(openings).add(choices); }
+};
+template <class Acts>
+std::optional<Said> said_of_openings(const Job& job, const View& plan, Acts acts) {
+  Said s;
+  for (const OpeningChoice& c : job.split.openings)
+    if (acts(c)) s.choices.push_back(c);
+  if (s.choices.empty()) return s;
+  s.openings = plan.fresh(results::openings);
+  return s.openings ? std::optional(s) : std::nullopt;
+}
+bool slides(const OpeningChoice& c) { return c.kind == OpeningChoice::Kind::slide; }
+bool leaves_film(const OpeningChoice& c) { return c.leaves_film(); }
+bool frees(const OpeningChoice& c) { return c.leaves_film() || c.kind == OpeningChoice::Kind::slit; }
 
 struct BoresIn {
   Fresh<OriginalResult> master;
@@ -20,7 +42,8 @@ struct WishesIn {
   std::vector<FaceMark> faces;
   std::vector<BoreTreatment> bores;
   std::vector<MasterStep> steps;
-  auto fields(auto&& f) const { return f(original, master, marks, faces, bores, steps); }
+  Said said;
+  auto fields(auto&& f) const { return f(original, master, marks, faces, bores, steps, said); }
 };
 struct SearchIn {
   Fresh<OriginalResult> master;
@@ -40,8 +63,9 @@ struct SplitIn {
   Fresh<PullSearch> found;       // without a pull of the job's own
   Fresh<FaceWishes> wishes;
   Fresh<Releases> releases;
-  bool instant() const { return refused || found; }
-  auto fields(auto&& f) const { return f(master, refused, found, wishes, releases); }
+  Said said;
+  bool instant() const { return refused || (found && said.choices.empty()); }
+  auto fields(auto&& f) const { return f(master, refused, found, wishes, releases, said); }
 };
 struct WitnessIn {
   Fresh<OriginalResult> master;
@@ -55,7 +79,8 @@ struct ThinIn {
   Fresh<FaceWishes> wishes;
   Vec3 pull;
   double shore_a;
-  auto fields(auto&& f) const { return f(master, bores, wishes, pull, shore_a); }
+  Said said;
+  auto fields(auto&& f) const { return f(master, bores, wishes, pull, shore_a, said); }
 };
 struct PiecesIn {
   Fresh<OriginalResult> master;
@@ -70,8 +95,9 @@ struct PinsIn {
   std::vector<BoreTreatment> wanted;
   double wall_mm;
   std::vector<MeasuredSize> sizes;
+  Said said;
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes); }
+  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said); }
 };
 struct UndercutsIn {
   Fresh<OriginalResult> master;
@@ -79,7 +105,8 @@ struct UndercutsIn {
   Fresh<PiecesResult> pieces;
   double shore_a, pitch_mm;
   std::optional<double> shore_b;
-  auto fields(auto&& f) const { return f(master, split, pieces, shore_a, pitch_mm, shore_b); }
+  Said said;
+  auto fields(auto&& f) const { return f(master, split, pieces, shore_a, pitch_mm, shore_b, said); }
 };
 struct AdviceIn {
   Fresh<OriginalResult> master;
@@ -88,9 +115,22 @@ struct AdviceIn {
   Fresh<PiecesResult> pieces;
   Fresh<UndercutsResult> undercuts;
   Fresh<PullSearch> search;  // may be missing: then no other pull is offered
-  Hash128 shelf;             // softer rubbers are offered
+  Fresh<OpeningsResult> openings;
+  Hash128 shelf;  // softer rubbers are offered
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, shelf); }
+  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, openings, shelf); }
+};
+struct OpeningAdviceIn {
+  Fresh<OriginalResult> master;
+  Fresh<OpeningsResult> openings;
+  Fresh<UndercutsResult> undercuts;
+  Fresh<BoresResult> bores;
+  std::vector<OpeningChoice> choices;
+  std::vector<BoreTreatment> treated;
+  Vec3 pull;
+  Hash128 shelf;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(master, openings, undercuts, bores, choices, treated, pull, shelf); }
 };
 struct FactsIn {
   Implied<OriginalResult> original;  // all by undercuts and witness places
@@ -146,11 +186,17 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     job.split.marks,
                     job.original.marks,
                     job.split.bores,
-                    job.original.master_steps};
-        return in.original && in.master ? std::optional(in) : std::nullopt;
+                    job.original.master_steps,
+                    {}};
+        const auto said = said_of_openings(job, plan, slides);
+        if (!in.original || !in.master || !said) return std::nullopt;
+        in.said = *said;
+        return in;
       },
       [](const WishesIn& in, const Progress&) -> Result<FaceWishes> {
-        return split_wishes(*in.original, *in.master, in.marks, in.faces, in.bores, in.steps);
+        auto w = split_wishes(*in.original, *in.master, in.marks, in.faces, in.bores, in.steps);
+        if (w && in.said.openings) ignore_slid_walls(*w, *in.master, in.said.openings->found, in.said.choices);
+        return w;
       }));
 
   nodes.push_back(job_node(
@@ -181,8 +227,10 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::split,
       [](const Job& job, const View& plan) -> std::optional<SplitIn> {
-        SplitIn in{plan.fresh(results::master), plan.failed(results::wishes), {}, {}, {}};
-        if (!in.master) return std::nullopt;
+        SplitIn in{plan.fresh(results::master), plan.failed(results::wishes), {}, {}, {}, {}};
+        const auto said = said_of_openings(job, plan, leaves_film);
+        if (!in.master || !said) return std::nullopt;
+        in.said = *said;
         if (!in.master->closed())
           in.refused = Error{"the mesh is not closed, so it cannot be split", "split", "Mend it in Original first."};
         if (in.refused) return in;
@@ -196,10 +244,11 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [](const SplitIn& in, const Progress& progress) -> Result<SplitResult> {
         if (in.refused) return *in.refused;
-        if (in.found) return told(painted(in.found->best));
-        auto s =
-            split_from(*in.master->mesh, *in.master->pairs, *in.master->rays, *in.releases, *in.wishes, {}, progress);
+        auto s = in.found ? Result<Split>(in.found->best)
+                          : split_from(*in.master->mesh, *in.master->pairs, *in.master->rays, *in.releases, *in.wishes,
+                                       {}, progress);
         if (!s) return s.error();
+        if (in.said.openings) move_shut_offs(*s, *in.master, in.said.openings->found, in.said.choices);
         return told(painted(*std::move(s)));
       }));
 
@@ -220,9 +269,12 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::thin,
       [&shop](const Job& job, const View& plan) -> std::optional<ThinIn> {
         const auto split = plan.fresh(results::split);
-        ThinIn in{plan.fresh(results::master), plan.fresh(results::bores), plan.fresh(results::wishes),
-                  split ? split->split.pull : Vec3{}, shore_of(job, shop)};
-        return in.master && in.bores && in.wishes && split ? std::optional(in) : std::nullopt;
+        ThinIn in{plan.fresh(results::master),        plan.fresh(results::bores), plan.fresh(results::wishes),
+                  split ? split->split.pull : Vec3{}, shore_of(job, shop),        {}};
+        const auto said = said_of_openings(job, plan, leaves_film);
+        if (!in.master || !in.bores || !in.wishes || !split || !said) return std::nullopt;
+        in.said = *said;
+        return in;
       },
       [&shop](const ThinIn& in, const Progress& progress) -> Result<ThinResult> {
         const ThinRules& how = shop.rules.split.thin;
@@ -231,6 +283,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!t) return t.error();
         ThinResult r;
         r.thin = *std::move(t);
+        if (in.said.openings) settle_pegs(r.thin, in.said.openings->found, in.said.choices, how);
         r.findings = thin_findings(r.thin, in.bores->bores, in.pull, in.shore_a, how);
         return r;
       }));
@@ -255,17 +308,25 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::pins,
       [&shop](const Job& job, const View& plan) -> std::optional<PinsIn> {
-        PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}};
+        PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}, {}};
         for (const BoreTreatment& b : job.split.bores)
           if (b.kind == BoreTreatment::Kind::pin) in.wanted.push_back(b);
-        if (!in.master || !in.bores || in.wanted.empty()) return std::nullopt;
+        const auto said = said_of_openings(job, plan, slides);
+        if (!in.master || !in.bores || !said || (in.wanted.empty() && said->choices.empty())) return std::nullopt;
+        in.said = *said;
         in.wall_mm = wall_of(job, shop, in.master->own_size_mm).wall_mm;
         for (const MeasuredSize& s : job.original.sizes)
           if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
         return in;
       },
       [&shop](const PinsIn& in, const Progress&) -> Result<PinsResult> {
-        return pins_of(*in.master->rays, in.bores->bores, in.wanted, in.sizes, in.wall_mm, shop.rules.split.pin);
+        PinsResult r =
+            pins_of(*in.master->rays, in.bores->bores, in.wanted, in.sizes, in.wall_mm, shop.rules.split.pin);
+        if (in.said.openings)
+          for (PinPlan& p :
+               slides_of(in.said.openings->found, in.said.choices, in.sizes, in.wall_mm, shop.rules.split.pin))
+            r.pins.push_back(std::move(p));
+        return r;
       }));
 
   nodes.push_back(job_node(
@@ -276,9 +337,13 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                        plan.fresh(results::pieces),
                        shore_of(job, shop),
                        plan.subject<Subject>().study.undercut_pitch_mm,
+                       {},
                        {}};
         if (const auto second = second_rubber(job, shop)) in.shore_b = second->shore_a;
-        return in.master && in.split && in.pieces ? std::optional(in) : std::nullopt;
+        const auto said = said_of_openings(job, plan, frees);
+        if (!in.master || !in.split || !in.pieces || !said) return std::nullopt;
+        in.said = *said;
+        return in;
       },
       [&shop](const UndercutsIn& in, const Progress& progress) -> Result<UndercutsResult> {
         UndercutOptions o;
@@ -290,6 +355,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         UndercutsResult r;
         r.shore_a = o.shore_a;
         r.undercuts = *std::move(u);
+        if (in.said.openings) settle_undercuts(r.undercuts, in.said.openings->found, in.said.choices, o.rule);
         r.piece = piece_of_undercuts(r.undercuts, *in.pieces, *in.master->mesh, shop.rules.split);
         return r;
       }));
@@ -298,18 +364,35 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::undercut_advice,
       [&shop](const Job&, const View& plan) -> std::optional<AdviceIn> {
-        AdviceIn in{plan.fresh(results::master),
-                    plan.fresh(results::split),
-                    plan.fresh(results::bores),
-                    plan.fresh(results::pieces),
-                    plan.fresh(results::undercuts),
-                    plan.fresh(results::search),
-                    shop.key};
-        return in.master && in.split && in.bores && in.pieces && in.undercuts ? std::optional(in) : std::nullopt;
+        AdviceIn in{plan.fresh(results::master),    plan.fresh(results::split),
+                    plan.fresh(results::bores),     plan.fresh(results::pieces),
+                    plan.fresh(results::undercuts), plan.fresh(results::search),
+                    plan.fresh(results::openings),  shop.key};
+        return in.master && in.split && in.bores && in.pieces && in.undercuts && in.openings ? std::optional(in)
+                                                                                             : std::nullopt;
       },
       [&shop](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
         return AdviceResult{undercut_findings(*in.undercuts, *in.split, *in.pieces, in.bores->bores, in.search.get(),
-                                              shop, *in.master->mesh)};
+                                              in.openings->found, shop, *in.master->mesh)};
+      }));
+
+  nodes.push_back(job_node(
+      results::opening_advice,
+      [&shop](const Job& job, const View& plan) -> std::optional<OpeningAdviceIn> {
+        const auto split = plan.fresh(results::split);
+        OpeningAdviceIn in{plan.fresh(results::master),
+                           plan.fresh(results::openings),
+                           plan.fresh(results::undercuts),
+                           plan.fresh(results::bores),
+                           job.split.openings,
+                           job.split.bores,
+                           split ? split->split.pull : Vec3{},
+                           shop.key};
+        return in.master && in.openings && in.undercuts && in.bores && split ? std::optional(in) : std::nullopt;
+      },
+      [&shop](const OpeningAdviceIn& in, const Progress&) -> Result<AdviceResult> {
+        return AdviceResult{opening_findings(
+            {*in.master, *in.openings, *in.undercuts, in.choices, in.bores->bores, in.treated, in.pull}, shop)};
       }));
 
   // What of the part decides ways and forms; rays for the flat face make it the costly half of both.

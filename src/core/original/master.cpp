@@ -13,7 +13,7 @@ std::string words_of(const MasterStep& s) {
     case MasterStep::Kind::stock:
       return significant(s.mm, 2) + " mm of stock";
     case MasterStep::Kind::plug:
-      return s.mm > 0 ? "bore plugged, dimple " + significant(s.mm, 2) + " mm" : "bore plugged";
+      return s.mm > 0 ? "bore plugged, dimple " + significant(s.mm, 2) + " mm" : "bore taped over";
     default:
       return "joined with " + s.file;
   }

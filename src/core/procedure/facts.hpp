@@ -72,13 +72,16 @@ struct ProcedureFacts {
   MasterIs master = MasterIs::original;
   std::string seal;  ///< in words; empty: nothing to seal
   double seal_min = 10, seal_wait_min = 240;
-  bool porous = false;           ///< breathes: the box stays warm-free
-  double master_print_h = 0;     ///< of a printed one that is yet to be printed
-  double master_cure_min = 0;    ///< till a casting that serves as master is through
-  bool barrier = false;          ///< between clay or master and the rubber
-  std::vector<TestFacts> tests;  ///< patch and cup tests that are open
-  int plugs = 0, taped = 0;      ///< bores plugged with a dimple; mouths or undercuts taped over
-  double hold_down_n = 0;        ///< 0: it stays by itself
+  bool porous = false;                     ///< breathes: the box stays warm-free
+  double master_print_h = 0;               ///< of a printed one that is yet to be printed
+  double master_cure_min = 0;              ///< till a casting that serves as master is through
+  bool barrier = false;                    ///< between clay or master and the rubber
+  std::vector<TestFacts> tests;            ///< patch and cup tests that are open
+  int plugs = 0, taped = 0;                ///< bores plugged with a dimple; mouths or undercuts taped over
+  double hold_down_n = 0;                  ///< 0: it stays by itself
+  std::vector<std::string> filled;         ///< openings whose mouths are all taped: "Opening 2"
+  std::vector<std::string> dams_in;        ///< where clay stands in an opening: "Opening 1 half-way"
+  std::vector<std::string> plates, slits;  ///< plates over mouths; openings whose rubber is slit
 
   // The mould.
   double bed_min = 0;  ///< by the line's length and climb; 0: by the rule

@@ -42,6 +42,11 @@ void make_bed(Writing& w, bool flange) {
                      : printed ? "Set the part on its seat, side a up; seal the gap all round."
                                : "Lay the part into the board, side a up; seal the gap all round.";
   if (flange) what += clay ? " A flat flange of clay, two fingers wide, all round." : " The board is the flange.";
+  if (!f.dams_in.empty())
+    what += " Dam " + in_a_row(f.dams_in) + " with clay, smooth and square: there the rubbers will meet.";
+  if (!f.plates.empty())
+    what += " Lay the waxed " + std::string(f.plates.size() > 1 ? "plates" : "plate") + " over " + in_a_row(f.plates) +
+            ", edges sealed.";
   if (f.barrier) what += " Brush barrier over it where it is damp.";
   if (keys && clay)
     what += f.keys == KeyKind::bars  ? " Lay " + counted(f.key_count, "half-round bar", "half-round bars") + " as keys."
@@ -169,12 +174,15 @@ void draw_rods(Writing& w) {
 }
 
 void turn_over(Writing& w, bool keys) {
+  const ProcedureFacts& f = w.f;
   const bool clay = w.f.way != Way::splitter_board && w.f.way != Way::printed_board;
   ProcedureStep& s =
       w.add(Act::turn, Block::turn, "turn", (clay ? "Turn over, clay out" : "Turn over, board off") + w.of_mould(),
             clay ? "Turn it over with the part kept in the rubber. All the clay out; clean the edge with a soft brush."
                  : "Turn it over with the part kept in the rubber. Lift the board off; cut away what crept under it.",
             w.t.turn_over_min);
+  if (!f.dams_in.empty()) s.what += " The clay out of " + in_a_row(f.dams_in) + " as well.";
+  if (!f.plates.empty()) s.what += " The plate off " + in_a_row(f.plates) + ".";
   w.take(s, clay ? Thing::clay : Thing::board);
   if (keys) w.take(s, Thing::keys);
   s.picture = StepPicture::turned;
@@ -213,6 +221,9 @@ void draw_pins(Writing& w) {
 
 ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string& what) {
   std::string words = what;
+  if (!w.f.slits.empty())
+    words += " Slit the rubber in " + in_a_row(w.f.slits) +
+             " as the halves part: along its middle, a bridge left at one end, so that it closes true.";
   if (w.f.taped > 0) words += " Take the tape off the part.";
   ProcedureStep& s = w.add(Act::open, Block::open, "open", name + w.of_mould(), words, w.t.open_min);
   w.take(s, Thing::master);

@@ -89,9 +89,12 @@ void prepare_master(Writing& w) {
   for (const TestFacts& test : f.tests)
     if (test.wanted.kind == TrialKind::patch && f.ends != Ends::master) try_out(w, test, ++number);
   if (f.taped > 0 && f.ends != Ends::master) {
-    ProcedureStep& s =
-        w.add(Act::tape_over, Block::prepare, "tape", "Tape over " + counted(f.taped, "opening", "openings"),
-              "Thin tape, tight, edges rubbed down, on the side that is poured first.", 4.0 * f.taped);
+    ProcedureStep& s = w.add(
+        Act::tape_over, Block::prepare, "tape", "Tape over " + counted(f.taped, "opening", "openings"),
+        "Thin tape, tight, edges rubbed down" + (f.filled.empty() ? std::string(", on the side that is poured first.")
+                                                                  : "; every mouth of " + in_a_row(f.filled) +
+                                                                        ": no rubber may get in, resin will fill it."),
+        4.0 * f.taped);
     s.in.push_back({Thing::tape, 0});
     s.picture = StepPicture::part;
     s.look_for = "no edge stands up: rubber creeps under it";

@@ -5,6 +5,8 @@
 #include <numbers>
 
 #include "base/text.hpp"
+#include "mesh/primitives.hpp"
+#include "mesh/repair.hpp"
 #include "split/parting.hpp"
 
 namespace palinform {
@@ -38,7 +40,96 @@ PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::op
   return p;
 }
 
+namespace {
+
+/// A prism over an outline about the pin's axis, from `from` to `to` along it. `grow`: outward, square to each side.
+TriMesh prism(const PinPlan& p, double from, double to, double grow) {
+  const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
+  const size_t n = p.outline_mm.size();
+  std::vector<Vec3> polygon;
+  for (size_t i = 0; i < n; ++i) {
+    const Point2 &q = p.outline_mm[i], &before = p.outline_mm[(i + n - 1) % n], &after = p.outline_mm[(i + 1) % n];
+    const auto out = [](const Point2& s, const Point2& e) {
+      const double len = std::hypot(e.x - s.x, e.y - s.y);
+      return len > 0 ? Point2{(e.y - s.y) / len, -(e.x - s.x) / len} : Point2{0, 0};
+    };
+    const Point2 m = out(before, q), k = out(q, after);
+    const double half = std::max(0.25, 0.5 * (1 + m.x * k.x + m.y * k.y));
+    polygon.push_back(a * (q.x + grow * 0.5 * (m.x + k.x) / half) + b * (q.y + grow * 0.5 * (m.y + k.y) / half));
+  }
+  TriMesh m;
+  for (const double at : {from, to})
+    for (const Vec3& q : polygon) m.points.push_back(p.foot_mm + p.draw * at + q);
+  const auto count = static_cast<uint32_t>(n);
+  for (uint32_t i = 0; i < count; ++i) {
+    const uint32_t j = (i + 1) % count;
+    m.triangles.push_back({i, j, count + j});
+    m.triangles.push_back({i, count + j, count + i});
+  }
+  for (const Triangle& t : fill_loop(polygon)) {
+    const bool up = dot(cross(polygon[t[1]] - polygon[t[0]], polygon[t[2]] - polygon[t[0]]), p.draw) > 0;
+    const uint32_t x = t[0], y = up ? t[1] : t[2], z = up ? t[2] : t[1];
+    m.triangles.push_back({count + x, count + y, count + z});
+    m.triangles.push_back({x, z, y});
+  }
+  return m;
+}
+
+}  // namespace
+
+double PinPlan::section_mm2() const {
+  if (outline_mm.empty()) return std::numbers::pi / 4 * diameter_mm * diameter_mm;
+  double twice = 0;
+  for (size_t i = 0; i < outline_mm.size(); ++i) {
+    const Point2 &q = outline_mm[i], &r = outline_mm[(i + 1) % outline_mm.size()];
+    twice += q.x * r.y - q.y * r.x;
+  }
+  return 0.5 * std::abs(twice);
+}
+
+Point2 PinPlan::across_mm() const {
+  double x0 = 1e300, x1 = -1e300, y0 = 1e300, y1 = -1e300;
+  for (const Point2& q : outline_mm)
+    x0 = std::min(x0, q.x), x1 = std::max(x1, q.x), y0 = std::min(y0, q.y), y1 = std::max(y1, q.y);
+  return outline_mm.empty() ? Point2{diameter_mm, diameter_mm} : Point2{x1 - x0, y1 - y0};
+}
+
+PinPlan plan_slide(const std::vector<Vec3>& outline, const Vec3& mouth, const Vec3& draw, double forms, double wall,
+                   const std::string& name, const PinRules& rules) {
+  PinPlan p;
+  p.name = name;
+  p.through = true;
+  p.draw = draw;
+  const Vec3 a = any_perpendicular(draw), b = cross(draw, a);
+  double twice = 0;
+  for (size_t i = 0; i < outline.size(); ++i) {
+    const Vec3 d = outline[i] - mouth;
+    p.outline_mm.push_back({dot(d, a), dot(d, b)});
+    p.diameter_mm = std::max(p.diameter_mm, 2 * std::hypot(p.outline_mm.back().x, p.outline_mm.back().y));
+  }
+  for (size_t i = 0; i < outline.size(); ++i) {
+    const Point2 &q = p.outline_mm[i], &r = p.outline_mm[(i + 1) % outline.size()];
+    twice += q.x * r.y - q.y * r.x;
+  }
+  if (twice < 0) std::reverse(p.outline_mm.begin(), p.outline_mm.end());
+  p.bore_mm = p.diameter_mm;
+  p.forms_mm = forms;
+  p.head_mm = std::max(wall, rules.into_wall_mm);
+  p.tail_mm = std::min(rules.into_wall_mm, std::max(2.0, 0.8 * wall));
+  p.grip_mm = rules.grip_mm;
+  p.chamfer_mm = 0.3;
+  p.foot_mm = mouth - draw * (forms + p.tail_mm);
+  return p;
+}
+
+TriMesh pin_socket(const PinPlan& p, double slack) {
+  if (!p.outline_mm.empty()) return prism(p, 0, p.length_mm(), slack);
+  const double r = 0.5 * p.diameter_mm + slack;
+  return rod(p.foot_mm, p.draw, p.length_mm(), r, r);
+}
+
 TriMesh pin_mesh(const PinPlan& p) {
+  if (!p.outline_mm.empty()) return prism(p, 0, p.length_mm(), 0);
   TriMesh m;
   constexpr uint32_t n = 72;
   const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
@@ -74,7 +165,57 @@ TriMesh pin_mesh(const PinPlan& p) {
   return m;
 }
 
+namespace {
+
+/// A slide of any outline: side view with its lengths, end view with its outline at true scale.
+Drawing slide_drawing(const PinPlan& p, const std::string& job_name) {
+  Drawing d;
+  double x0 = 1e300, x1 = -1e300, y0 = 1e300, y1 = -1e300;
+  for (const Point2& q : p.outline_mm)
+    x0 = std::min(x0, q.x), x1 = std::max(x1, q.x), y0 = std::min(y0, q.y), y1 = std::max(y1, q.y);
+  const double len = p.length_mm(), left = 40, tall = y1 - y0, wide = x1 - x0, mid = std::max(66.0, 44 + 0.5 * tall);
+  d.width_mm = std::max(210.0, left + len + 40 + wide + 30);
+  d.height_mm = std::max(120.0, mid + 0.5 * tall + 56);
+  d.title = p.name + " · " + job_name;
+  const double low = mid - 0.5 * tall, high = mid + 0.5 * tall;
+  d.strokes.push_back({Pen::outline, {{left, low}, {left + len, low}, {left + len, high}, {left, high}}, true});
+  const double in = left + p.tail_mm, out = in + p.forms_mm, wall = out + p.head_mm;
+  for (const double x : {in, out, wall}) d.line(Pen::hidden, {x, low - 2}, {x, high + 2});
+  d.measure({left, high}, {in, high}, 6, fixed(p.tail_mm, 1));
+  d.measure({in, high}, {out, high}, 14, fixed(p.forms_mm, 2) + " forms the opening");
+  d.measure({out, high}, {wall, high}, 22, fixed(p.head_mm, 1) + " in the rubber");
+  d.measure({wall, high}, {left + len, high}, 6, fixed(p.grip_mm, 1) + " grip");
+  d.measure({left, low}, {left + len, low}, -9, fixed(len, 1));
+  d.measure({left, low}, {left, high}, 9, fixed(tall, 2));
+  const Point2 e{left + len + 40 - x0, mid - 0.5 * (y0 + y1)};
+  Stroke ring{Pen::outline, {}, true};
+  for (const Point2& q : p.outline_mm) ring.points.push_back({e.x + q.x, e.y + q.y});
+  d.strokes.push_back(std::move(ring));
+  d.measure({e.x + x0, e.y + y0}, {e.x + x1, e.y + y0}, -9, fixed(wide, 2));
+  const double top = d.height_mm;
+  d.frame(Pen::edge, {5, 5}, {d.width_mm - 5, d.height_mm - 5});
+  d.labels.push_back({{10, top - 14}, d.title, 4.2, -1});
+  d.labels.push_back({{10, top - 21},
+                      "Scale 1:1, millimetres. From bar of this outline, or printed; edges broken, polished along.",
+                      2.8,
+                      -1});
+  d.labels.push_back({{10, 20},
+                      "Through the opening: its foot sits in the far wall. Drawn along " + axis_name(p.draw) +
+                          ", toward the grip. Its outline keys it.",
+                      2.8,
+                      -1});
+  d.labels.push_back({{10, 13},
+                      "Release the slide before the rubber is poured; draw it before the halves are parted. Leave its "
+                      "hole in the box.",
+                      2.8,
+                      -1});
+  return d;
+}
+
+}  // namespace
+
 Drawing pin_drawing(const PinPlan& p, const std::string& job_name) {
+  if (!p.outline_mm.empty()) return slide_drawing(p, job_name);
   Drawing d;
   const double len = p.length_mm(), r = 0.5 * p.diameter_mm, left = 40, mid_y = std::max(62.0, 40 + r), right_gap = 30;
   d.width_mm = std::max(210.0, left + len + right_gap + 2 * r + 30);

@@ -28,13 +28,17 @@ struct PinPlan {
   Vec3 draw;         ///< unit: the way it is pulled out
   Vec3 foot_mm;      ///< centre of its inner end, in the part's frame
   bool through = false;
-  double diameter_mm = 0;           ///< what it must measure: the bore's, or the size asked for
+  /// Of a slide that is not round: about its axis, in the plane of any_perpendicular(draw) and its cross product.
+  std::vector<Point2> outline_mm = {};
+  double diameter_mm = 0;           ///< what it must measure: the bore's, or the size asked for; of a slide, across all
   double bore_mm = 0;               ///< as found on the part
   double forms_mm = 0;              ///< length that forms the bore
   double tail_mm = 0, head_mm = 0;  ///< into the rubber beyond the bore, at the foot and on the draw side
   double grip_mm = 0;
   double flat_mm = 0;  ///< depth of the flat along head and grip
   double chamfer_mm = 0.3;
+  double section_mm2() const;
+  Point2 across_mm() const;  ///< of a slide's outline
   double length_mm() const { return tail_mm + forms_mm + head_mm + grip_mm; }
 };
 
@@ -42,6 +46,14 @@ struct PinPlan {
 /// drawn out of its mouth; a through bore toward the end nearer to the outside, of equals the one nearest to +x+y+z.
 PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::optional<double> wanted_mm,
                  const std::string& name, const PinRules& rules = {});
+
+/// The slide that takes the rubber's place in an opening of any outline; keyed by its outline, where that is not round.
+/// `outline_mm`: where it is narrowest, about a point of its straight way; Drawn out of that mouth along `draw`.
+PinPlan plan_slide(const std::vector<Vec3>& outline_mm, const Vec3& mouth_mm, const Vec3& draw, double forms_mm,
+                   double wall_mm, const std::string& name, const PinRules& rules = {});
+
+/// What the pin takes out of the rubber, `slack_mm` wider all round.
+TriMesh pin_socket(const PinPlan& pin, double slack_mm);
 
 /// The pin as a solid to print, where it lies in the part's frame: round, chamfered, its head ground flat on one side.
 TriMesh pin_mesh(const PinPlan& pin);

@@ -17,8 +17,8 @@ bool shows(const FaceWishes* w, uint32_t face) {
 }
 
 /// The whole outer line, where a strip keeps it open.
-std::vector<Opening> open_line(const FlowGround& in, double gap_mm, const Cavity& cavity) {
-  std::vector<Opening> out;
+std::vector<AirHole> open_line(const FlowGround& in, double gap_mm, const Cavity& cavity) {
+  std::vector<AirHole> out;
   if (gap_mm <= 0 || in.way != FillWay::sprue || !in.split) return out;
   for (const auto& loop : in.split->split.loops) {
     if (!loop.outer) continue;
@@ -32,11 +32,11 @@ std::vector<Opening> open_line(const FlowGround& in, double gap_mm, const Cavity
 }
 
 /// What lets air out by the way the mould fills: vents, the open face.
-std::vector<Opening> openings_for(const FlowGround& in, const Cavity& cavity) {
-  std::vector<Opening> out;
-  for (const Opening& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
+std::vector<AirHole> openings_for(const FlowGround& in, const Cavity& cavity) {
+  std::vector<AirHole> out;
+  for (const AirHole& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
   for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
-  for (const Opening& o : open_line(in, in.setup.edge_gap_mm, cavity)) out.push_back(o);
+  for (const AirHole& o : open_line(in, in.setup.edge_gap_mm, cavity)) out.push_back(o);
   if (in.way == FillWay::well) out.push_back({nub_place(*in.master->mesh, *in.master->rays, in.level), 0});
   if (in.way == FillWay::open_face && in.flat_normal) {
     double top = -1e300;
@@ -342,7 +342,7 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
     if (!space) return space.error();
     double top = -1e300;
     for (uint32_t k = 0; k < space->size(); ++k) top = std::max(top, dot(space->cube_centre(k), up));
-    std::vector<Opening> open;
+    std::vector<AirHole> open;
     for (uint32_t k = 0; k < space->size(); ++k)
       if (dot(space->cube_centre(k), up) > top - 0.5 * voxel)
         open.push_back({space->cube_centre(k) + up * (0.5 * voxel), 0});

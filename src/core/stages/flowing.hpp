@@ -20,7 +20,7 @@ struct FlowGround {
   FlowSetup setup;
   bool degassed = true;
   double visible_mm = 1, visible_show_mm = 0.5, least_pocket_share = 0.01;
-  std::vector<Opening> open;  ///< discs, beside the vents
+  std::vector<AirHole> open;  ///< discs, beside the vents
   auto fields(auto&& f) const {
     return f(master, split, wishes, base, level, way, flat_normal, setup, degassed, visible_mm, visible_show_mm,
              least_pocket_share, open);

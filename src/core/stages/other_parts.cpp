@@ -12,6 +12,7 @@
 #include "split/pull_search.hpp"
 #include "stages/flowing.hpp"
 #include "stages/materials.hpp"
+#include "stages/openings.hpp"
 #include "stages/parting.hpp"
 #include "stages/preparation.hpp"
 #include "stages/wall.hpp"
@@ -23,8 +24,18 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   auto made = original_of(one.original, meshes, progress.part(0, 0.2));
   if (!made) return made.error();
   const auto original = std::make_shared<const OriginalResult>(*std::move(made));
-  auto prepared = master_of(original, one.original.master_steps, meshes, progress.part(0.2, 0.4));
+  auto prepared = master_of(original, one.original.master_steps, meshes, progress.part(0.2, 0.3));
   if (!prepared) return prepared.error();
+  OpeningsResult openings;
+  const std::vector<OpeningChoice>& said = one.split.openings;
+  if (!said.empty()) {
+    auto found = openings_of(**prepared, progress.part(0.3, 0.4));
+    if (!found) return found.error();
+    openings = *std::move(found);
+    prepared = with_closed(*std::move(prepared), openings, said, progress);
+    if (!prepared) return prepared.error();
+    if (!(*prepared)->unfilled.empty()) return (*prepared)->unfilled.front();
+  }
   OtherPart out;
   out.copies = one.copies, out.masters = one.mould.masters;
   out.master = *std::move(prepared);
@@ -35,6 +46,7 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   auto wishes =
       split_wishes(*original, *master, one.split.marks, one.original.marks, one.split.bores, one.original.master_steps);
   if (!wishes) return wishes.error();
+  ignore_slid_walls(*wishes, *master, openings.found, said);
   if (one.split.pull) {
     auto releases = releases_along(*master->mesh, *master->rays, *one.split.pull, progress.part(0.5, 0.8));
     if (!releases) return releases.error();
@@ -49,9 +61,13 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
     if (!found) return found.error();
     out.split = std::move(found->best);
   }
+  move_shut_offs(out.split, *master, openings.found, said);
   out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes,
                      wall_of(one, shop, master->own_size_mm).wall_mm, shop.rules.split.pin)
                  .pins;
+  for (PinPlan& p : slides_of(openings.found, said, one.original.sizes, wall_of(one, shop, master->own_size_mm).wall_mm,
+                              shop.rules.split.pin))
+    out.pins.push_back(std::move(p));
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;
 }
@@ -149,7 +165,7 @@ Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const Mou
     const auto cavity = fill_with_cells(*part.master->mesh,
                                         std::max(0.03, voxel_for(part.master->measure.volume_mm3, cells)), progress);
     if (!cavity) return cavity.error();
-    std::vector<Opening> open;
+    std::vector<AirHole> open;
     for (const Vec3& v : part.vents) open.push_back({part.master->rays->closest(v).point_mm, 0});
     const auto sweep = sweep_air(*cavity, at->place.direction_back(up), open, progress);
     if (!sweep) return sweep.error();

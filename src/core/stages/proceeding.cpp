@@ -1,4 +1,5 @@
 #include "stages/proceeding.hpp"
+#include "stages/openings.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -99,12 +100,51 @@ void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const Print
     if (const auto resin = planned_resin(job.mix, shop); resin && finish.contacts.cured_h)
       f.master_cure_min = 60 * std::max(0.0, full_cure_h(job, *resin) - *finish.contacts.cured_h);
   const auto prepared = [&](const std::vector<MasterStep>& steps, const std::vector<BoreTreatment>& bores) {
-    for (const MasterStep& s : steps) f.plugs += s.kind == MasterStep::Kind::plug;
+    for (const MasterStep& s : steps)
+      if (s.kind == MasterStep::Kind::plug) ++(s.mm > 0 ? f.plugs : f.taped);
     for (const BoreTreatment& b : bores) f.taped += b.kind == BoreTreatment::Kind::tape;
   };
   prepared(job.original.master_steps, job.split.bores);
   if (parts_together(job))
     for (const JobPart& p : job.parts) prepared(p.laid.master_steps, p.laid.bores);
+}
+
+/// What hands do about openings, before the pours and after the castings.
+void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vector<OpeningChoice>& choices,
+                         const Shown& shown) {
+  using Kind = OpeningChoice::Kind;
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const OpeningChoice* c = choice_for(all, k, choices);
+    if (!c) continue;
+    const Opening& o = all.openings[k];
+    const std::string film = "Cut the film of " + shown.length(c->film_mm, 2) + " out of " + o.name;
+    switch (c->kind) {
+      case Kind::meet: {
+        const double at = c->share * o.length_mm();
+        f.dams_in.push_back(
+            o.name + (std::abs(c->share - 0.5) < 0.01 ? " half-way" : " " + shown.length(at, 1) + " from mouth 1"));
+        f.finishing.push_back(film);
+        break;
+      }
+      case Kind::plate:
+        f.plates.push_back(o.name);
+        f.finishing.push_back(film);
+        break;
+      case Kind::fill:
+        f.filled.push_back(o.name);
+        f.taped += 1;
+        f.finishing.push_back("Open " + o.name + ", " + words_of(o, shown));
+        break;
+      case Kind::plug:
+        f.plugs += 1;
+        break;
+      case Kind::slit:
+        f.slits.push_back(o.name);
+        break;
+      case Kind::slide:
+        break;
+    }
+  }
 }
 
 /// What the form and the job's own materials say, without any mesh.
@@ -216,8 +256,11 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   const auto set_pins = [&](const std::vector<PinPlan>& pins, int masters, const std::string& part) {
     for (int m = 1; m <= masters; ++m)
       for (const PinPlan& p : pins)
-        f.pins.push_back(part + p.name + (masters > 1 ? " of cavity " + std::to_string(m) : std::string()) + " (Ø" +
-                         shop.shown.length_figure(p.diameter_mm, 2) + ")");
+        f.pins.push_back(part + p.name + (masters > 1 ? " of cavity " + std::to_string(m) : std::string()) + " (" +
+                         (p.outline_mm.empty() ? "Ø" + shop.shown.length_figure(p.diameter_mm, 2)
+                                               : shop.shown.length_figure(p.across_mm().x, 1) + " × " +
+                                                     shop.shown.length_figure(p.across_mm().y, 1)) +
+                         ")");
   };
   if (g.pins && form != Form::cup_core)
     set_pins(g.pins->pins, cavities, g.others ? name_in_hand(job) + ": " : std::string());
@@ -229,6 +272,7 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     f.gates += o.masters;
     f.vents += o.masters * static_cast<int>(o.vents.size());
   }
+  if (g.openings) openings_dealt_with(f, g.openings->found, job.split.openings, shop.shown);
   bool rim_holds = false;
   if (g.keys) {
     f.keys = g.keys->plan.kind;

@@ -18,6 +18,7 @@ struct ProceedingGround {
   const PrintResult* print = nullptr;
   const ClosingResult* closing = nullptr;
   const OtherPartsResult* others = nullptr;  ///< parts that are not in hand, in the same box
+  const OpeningsResult* openings = nullptr;  ///< where the job says something of them
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

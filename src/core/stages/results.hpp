@@ -38,6 +38,7 @@
 #include "procedure/procedure.hpp"
 #include "rules/rules.hpp"
 #include "size/draws.hpp"
+#include "split/openings.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
 #include "split/thin_rubber.hpp"
@@ -59,9 +60,10 @@ struct OriginalResult {
   Vec3 own_size_mm;              ///< see own_size_mm(): what the wall's rule goes by
   std::vector<ExactFace> exact;  ///< planes and cylinders as the file states them, or as they were typed
   PartFrom from = PartFrom::mesh;
-  double u_mm = 0;          ///< of a measure across the whole, of a shape that was not scanned
-  double u_volume_mm3 = 0;  ///< of its volume
-  size_t apart = 1;         ///< pieces that do not touch, of a drawn one
+  double u_mm = 0;                   ///< of a measure across the whole, of a shape that was not scanned
+  double u_volume_mm3 = 0;           ///< of its volume
+  size_t apart = 1;                  ///< pieces that do not touch, of a drawn one
+  std::vector<Error> unfilled = {};  ///< of a master: openings that were to be closed and could not be
   bool closed() const { return pairs->open_edges + pairs->non_manifold_edges == 0; }
   /// Mesh, edges, ray tree, shape.
   size_t bytes() const { return mesh ? 24 * mesh->points.size() + 300 * mesh->triangles.size() : 0; }
@@ -119,6 +121,13 @@ struct BoresResult {
   std::vector<Bore> bores;
 };
 
+/// What passes through the part, before any of it is closed.
+struct OpeningsResult {
+  Openings found;
+  std::string refused;  ///< why nothing can be said of it; empty: it can
+  size_t bytes() const { return found.openings.size() * 20'000; }
+};
+
 /// Findings worked out apart from what they speak of.
 struct AdviceResult {
   std::vector<Finding> findings;
@@ -137,8 +146,8 @@ struct PiecesResult {
   size_t given = 0;  ///< the first so many are the job's own
 };
 struct PinsResult {
-  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin
-  std::vector<size_t> bore;   ///< of each: index into BoresResult::bores
+  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin, then the slides of openings
+  std::vector<size_t> bore;   ///< of each pin of a bore: index into BoresResult::bores
 };
 struct BedsResult {
   std::vector<WayPlan> ways;  ///< in the order of the enum, each by itself

@@ -11,7 +11,9 @@ inline constexpr Slot<OriginalResult> original{"original", Stage::original};
 inline constexpr Slot<SoundnessResult> soundness{"soundness", Stage::original};
 inline constexpr Slot<QuestionsResult> questions{"questions", Stage::original};
 inline constexpr Slot<MeetingsResult> meetings{"meetings", Stage::original};
-inline constexpr Slot<OriginalResult> master{"master", Stage::original};  ///< the original with its steps carried out
+inline constexpr Slot<OriginalResult> prepared{"prepared", Stage::original};  ///< the original, its steps carried out
+inline constexpr Slot<OpeningsResult> openings{"openings", Stage::split};     ///< of that
+inline constexpr Slot<OriginalResult> master{"master", Stage::original};  ///< … with the openings closed that are to be
 inline constexpr Slot<PrintResult> print{"print", Stage::original};
 inline constexpr Slot<FacesResult> faces{"faces", Stage::original};
 
@@ -32,6 +34,7 @@ inline constexpr Slot<PiecesResult> pieces{"pieces", Stage::split};
 inline constexpr Slot<PinsResult> pins{"pins", Stage::split};
 inline constexpr Slot<UndercutsResult> undercuts{"undercuts", Stage::split};
 inline constexpr Slot<AdviceResult> undercut_advice{"undercut-advice", Stage::split};
+inline constexpr Slot<AdviceResult> opening_advice{"opening-advice", Stage::split};
 inline constexpr Slot<WayFacts> facts{"facts", Stage::split};
 inline constexpr Slot<BedsResult> beds{"beds", Stage::split};
 

@@ -20,7 +20,7 @@ struct Study {
   int azimuths = 36;
   bool either_way = true;     ///< the plan may turn the mould over
   bool cavity_alone = false;  ///< the mesh is a cavity by itself: no split, no mould round it; up is SplitSetup::pull
-  std::vector<Opening> open;  ///< discs open to the air beside the vents
+  std::vector<AirHole> open;  ///< discs open to the air beside the vents
   static void fields(auto& s, auto&& f) {
     f("cavity_cells", s.cavity_cells);
     f("cell_mm", s.cell_mm);

@@ -1,0 +1,135 @@
+#include "findings/openings.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "findings/tell.hpp"
+#include "mesh/section_walk.hpp"
+#include "stages/openings.hpp"
+
+namespace palinform {
+namespace {
+
+using Kind = OpeningChoice::Kind;
+
+/// Could a straight slide of the narrowest outline be drawn out of that mouth? Along its corners nothing is in the way.
+bool draws_out(const OriginalResult& m, const Opening& o, int mouth) {
+  if (!o.straight) return false;
+  const Vec3 draw = mouth == 1 ? -o.axis() : o.axis();
+  const double inset = 0.02 * o.width_mm;
+  for (size_t i = 0; i < o.outline_mm.size(); i += 1 + o.outline_mm.size() / 48) {
+    const Vec3 from = o.outline_mm[i] + unit(o.at_mm() - o.outline_mm[i]) * inset;
+    if (m.rays->first_hit(from, draw, 0)) return false;
+  }
+  return true;
+}
+
+Remedy settle(const Opening& o, Kind kind, std::string words, int mouth = 1, double share = 0.5, double dimple_mm = 0) {
+  return {std::move(words),
+          edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), mouth, share, dimple_mm, o.round_mm}};
+}
+
+/// The hardest Shore A whose pegs bear that much length over width.
+std::string bears(const FlexRule& rule, double ratio) {
+  const auto shore = rule.hardest_for(ratio);
+  return shore ? "rubber of " + fixed(*shore, 0) + " A or softer bends out of that" : "no rubber bends out of that";
+}
+
+}  // namespace
+
+std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) {
+  std::vector<Finding> out;
+  const Shown& shown = shop.shown;
+  const Openings& all = g.openings.found;
+  if (!g.openings.refused.empty()) {
+    tell(out, "opening-unseen", Severity::note, "Openings are not listed", g.openings.refused);
+    return out;
+  }
+  for (const Error& e : g.master.unfilled) {
+    Finding& f = tell(out, "opening-open", Severity::stop, "An opening cannot be closed as asked", e.text());
+    f.where.step = e.where;
+    f.answerable = false;
+  }
+  const SplitRules& rules = shop.rules.split;
+  const double shore = g.undercuts.shore_a;
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const Opening& o = all.openings[k];
+    const OpeningChoice* c = choice_for(all, k, g.choices);
+    if (c && (c->closes() || c->kind == Kind::slit)) continue;
+    const bool pinned = std::any_of(g.treated.begin(), g.treated.end(), [&](const BoreTreatment& b) {
+      return b.radius_mm <= 0 && opening_at(all, b.point_mm) == k;
+    });
+    const bool told_as_bore = !c && std::any_of(g.bores.begin(), g.bores.end(),
+                                                [&](const Bore& b) { return opening_at(all, b.centroid_mm) == k; });
+    if (pinned || told_as_bore) continue;
+    const double along = o.straight ? std::abs(dot(o.axis(), g.pull)) : 0;
+    const bool across = along < 0.7;
+    const std::string size = words_of(o, shown);
+    const auto at = [&](Finding& f) -> Finding& {
+      f.where.point_mm = o.at_mm();
+      f.where.step = o.name;
+      return f;
+    };
+    const int easier = draws_out(g.master, o, 1) ? 1 : draws_out(g.master, o, 2) ? 2 : 0;
+    if (c && c->kind == Kind::slide) {
+      if (!o.straight)
+        at(tell(out, "opening-slide", Severity::stop, "The slide of " + o.name + " cannot be drawn: the opening bends",
+                size + ". Fill it, or let rubber meet in it."))
+            .remedies = {settle(o, Kind::fill, "Fill it, open it later"),
+                         settle(o, Kind::meet, "Rubber meets half-way")};
+      else if (!draws_out(g.master, o, c->mouth)) {
+        Finding& f = at(tell(out, "opening-slide", Severity::stop,
+                             "The slide of " + o.name + " runs into the part as it is drawn",
+                             "Out of mouth " + std::to_string(c->mouth) + " the part itself is in its way."));
+        if (easier) f.remedies = {settle(o, Kind::slide, "Draw it out of mouth " + std::to_string(easier), easier)};
+      }
+      continue;
+    }
+    // Rubber stands in it, by choice or because nobody has said otherwise.
+    const double peg = c ? peg_mm(o, c) : across ? o.length_mm() : 0.5 * o.length_mm();
+    const double ratio = peg / o.width_mm;
+    std::vector<Remedy> remedies;
+    if (!c || c->film_share() != 0.5) remedies.push_back(settle(o, Kind::meet, "Rubber meets half-way"));
+    if (easier)
+      remedies.push_back(settle(
+          o, Kind::slide, o.round_mm ? "Hard pin Ø" + shown.length_figure(*o.round_mm, 2) : "A hard slide", easier));
+    remedies.push_back(settle(o, Kind::fill, "Fill it, open it later"));
+    if (o.round_mm && o.straight)
+      remedies.push_back(settle(o, Kind::plug, "Plug, drill later", 1, 0, std::round(*o.round_mm / 4 * 10) / 10));
+    if (!c && across) remedies.push_back(settle(o, Kind::slit, "Slit the rubber in it"));
+    if (across && !c) {
+      at(tell(out, "opening-across", Severity::caution, o.name + " runs across the pull",
+              size + ". Rubber joined through it would have to be torn: say what is to become of it."))
+          .remedies = std::move(remedies);
+    } else if (across && ratio > rules.flex.ratio(shore)) {
+      at(tell(out, "opening-peg", Severity::caution, "The rubber in " + o.name + " does not bend out",
+              "It stands " + shown.length(peg, 1) + " in, " + significant(ratio, 2) + " times the width of " +
+                  shown.length(o.width_mm, 1) + "; " + bears(rules.flex, ratio) + " (rule of thumb), this is " +
+                  fixed(shore, 0) + " A."))
+          .remedies = std::move(remedies);
+    } else if (ratio > rules.thin.slender_peg) {
+      at(tell(out, "opening-peg", Severity::caution, "The rubber in " + o.name + " will wobble",
+              "A peg of " + shown.length(peg, 1) + ", " + significant(ratio, 2) + " times the width of " +
+                  shown.length(o.width_mm, 1) + ": over " + significant(rules.thin.slender_peg, 2) +
+                  " it leans, traps air at its foot and tears (rule of thumb)."))
+          .remedies = std::move(remedies);
+    }
+    if (c && c->kind == Kind::plate) {
+      const double step = plate_step_mm(g.master, o, c->mouth);
+      if (step > 0.3)
+        at(tell(out, "opening-plate", Severity::note,
+                "A flat plate on " + o.name + " stands off by up to " + shown.length(step, 1),
+                "The skin round mouth " + std::to_string(c->mouth) +
+                    " is not flat: bend the sheet, or fill under it with clay, else a step of that height is left."));
+    }
+  }
+  if (all.unseen > 0)
+    tell(out, "opening-narrow", Severity::note,
+         counted(static_cast<long long>(all.unseen), "opening is", "openings are") + " too narrow to be followed",
+         "Narrower than about " + shown.length(all.narrowest_mm, 1) +
+             ". Rubber that stands in such slits tears: look for them, and tape or fill them on the master.");
+  return out;
+}
+
+}  // namespace palinform

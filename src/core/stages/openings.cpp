@@ -1,0 +1,318 @@
+#include "stages/openings.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.hpp"
+#include "mesh/fill_between.hpp"
+#include "mesh/flood.hpp"
+#include "stages/preparation.hpp"
+
+namespace palinform {
+namespace {
+
+using Kind = OpeningChoice::Kind;
+
+/// The cuts between which a choice closes its opening.
+FillBetween fill_for(const Opening& o, const OpeningChoice& c) {
+  double from = 0, to = o.length_mm();
+  FillBetween f;
+  f.name = o.name;
+  if (c.kind == Kind::plug) {
+    const double deep = std::min(c.deep_mm, 0.95 * to);
+    const double end = c.thick_mm > 0 ? std::min(to, deep + c.thick_mm) : to;
+    from = c.mouth == 1 ? deep : to - end;
+    to = c.mouth == 1 ? end : to - deep;
+    const double dimple = std::min(c.dimple_mm, 0.6 * o.width_mm);
+    (c.mouth == 1 ? f.dimple_from_mm : f.dimple_to_mm) = dimple;
+  }
+  f.from = o.cut_at(from), f.to = o.cut_at(to);
+  return f;
+}
+
+std::vector<Vec3> outline_at(const OriginalResult& m, const Opening& o, double at_mm) {
+  const auto loop = section_round(*m.mesh, *m.pairs, *m.rays, o.cut_at(at_mm));
+  return loop ? loop->points_mm : o.outline_mm;
+}
+
+}  // namespace
+
+const OpeningChoice* choice_for(const Openings& all, size_t opening, const std::vector<OpeningChoice>& choices) {
+  const OpeningChoice* found = nullptr;
+  for (const OpeningChoice& c : choices)
+    if (opening_at(all, c.at_mm) == opening) found = &c;
+  return found;
+}
+
+Result<OpeningsResult> openings_of(const OriginalResult& prepared, const Progress& progress) {
+  OpeningsResult r;
+  auto found = find_openings(*prepared.mesh, *prepared.pairs, *prepared.rays, progress);
+  if (found)
+    r.found = *std::move(found);
+  else if (found.error().cancelled)
+    return found.error();
+  else
+    r.refused = found.error().text();
+  return r;
+}
+
+Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
+                                                          const OpeningsResult& openings,
+                                                          const std::vector<OpeningChoice>& choices,
+                                                          const Progress& progress) {
+  std::vector<FillBetween> fills;
+  const Openings& all = openings.found;
+  for (size_t k = 0; k < all.openings.size(); ++k)
+    if (const OpeningChoice* c = choice_for(all, k, choices); c && c->closes())
+      fills.push_back(fill_for(all.openings[k], *c));
+  std::vector<Error> unfilled;
+  TriMesh mesh;
+  bool any = false;
+  if (!fills.empty()) {
+    auto together = filled_between(*prepared->mesh, *prepared->pairs, *prepared->rays, fills);
+    if (together) {
+      mesh = *std::move(together), any = true;
+    } else {
+      // One that cannot be closed keeps none of the others open.
+      std::vector<FillBetween> good;
+      for (const FillBetween& f : fills) {
+        good.push_back(f);
+        auto more = filled_between(*prepared->mesh, *prepared->pairs, *prepared->rays, good);
+        if (more)
+          mesh = *std::move(more), any = true;
+        else
+          unfilled.push_back(fills.size() == 1 ? together.error() : more.error()), good.pop_back();
+      }
+    }
+  }
+  if (progress.cancelled()) return Error::stopped();
+  if (!any && unfilled.empty()) return prepared;
+  auto r =
+      any ? ready_mesh(std::make_shared<const TriMesh>(std::move(mesh)), progress) : Result<OriginalResult>(*prepared);
+  if (!r) return r.error();
+  r->from = prepared->from, r->u_mm = prepared->u_mm, r->u_volume_mm3 = prepared->u_volume_mm3;
+  r->exact = prepared->exact, r->apart = prepared->apart;
+  r->unfilled = std::move(unfilled);
+  return std::make_shared<const OriginalResult>(*std::move(r));
+}
+
+Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
+                                                          const std::vector<OpeningChoice>& choices,
+                                                          const Progress& progress) {
+  if (std::none_of(choices.begin(), choices.end(), [](const OpeningChoice& c) { return c.closes(); })) return prepared;
+  const auto found = openings_of(*prepared, progress.part(0, 0.5));
+  if (!found) return found.error();
+  return with_closed(std::move(prepared), *found, choices, progress.part(0.5, 1));
+}
+
+std::vector<uint32_t> wall_of_opening(const OriginalResult& m, const Opening& o) {
+  const auto loop = section_round(*m.mesh, *m.pairs, *m.rays, o.cuts[o.waist].plane);
+  if (!loop) return {};
+  const CutPlane first = o.cuts.front().plane, last = o.cuts.back().plane;
+  const double reach = 1.5 * o.long_mm + o.length_mm();
+  const auto within = [&](uint32_t t) {
+    const Vec3 c = m.mesh->centre(t);
+    return first.lift_mm(c) > 0 && last.lift_mm(c) < 0 && length(c - o.at_mm()) < reach;
+  };
+  std::vector<bool> seen(m.mesh->triangles.size(), false);
+  std::vector<uint32_t> out;
+  for (const uint32_t h : loop->half_edges) {
+    if (seen[h / 3]) continue;
+    flood_unseen(
+        *m.pairs, seen, h / 3, [&](uint32_t t) { out.push_back(t); }, [&](uint32_t, uint32_t t) { return within(t); });
+  }
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
+double peg_mm(const Opening& o, const OpeningChoice* c) {
+  const double all = o.length_mm();
+  if (!c || !c->leaves_film()) return all;
+  return std::max(c->film_share(), 1 - c->film_share()) * all;
+}
+
+double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices) {
+  double sum = 0;
+  for (size_t k = 0; k < all.openings.size(); ++k)
+    if (const OpeningChoice* c = choice_for(all, k, choices); c && c->leaves_film()) {
+      const Opening& o = all.openings[k];
+      const double at = c->film_share() * o.length_mm();
+      const auto after = std::lower_bound(o.cuts.begin(), o.cuts.end(), at,
+                                          [](const OpeningCut& cut, double mm) { return cut.at_mm < mm; });
+      sum += (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2 * c->film_mm;
+    }
+  return sum;
+}
+
+std::vector<PinPlan> slides_of(const Openings& all, const std::vector<OpeningChoice>& choices,
+                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules) {
+  std::vector<PinPlan> out;
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const OpeningChoice* c = choice_for(all, k, choices);
+    if (!c || c->kind != Kind::slide) continue;
+    const Opening& o = all.openings[k];
+    // Straight through from mouth to mouth, on its narrowest outline's middle.
+    const Vec3 draw = c->mouth == 1 ? -o.axis() : o.axis();
+    const CutPlane end = c->mouth == 1 ? o.cuts.front().plane : o.cuts.back().plane;
+    const Vec3 mouth = o.at_mm() + draw * dot(end.point_mm - o.at_mm(), draw);
+    const std::string name = "Slide " + std::to_string(out.size() + 1);
+    PinPlan p = plan_slide(o.outline_mm, mouth, draw, o.length_mm(), wall_mm, name, rules);
+    if (o.round_mm) {
+      p.outline_mm.clear();
+      p.diameter_mm = p.bore_mm = *o.round_mm;
+      p.flat_mm = std::max(0.3, rules.flat_share * p.bore_mm);
+      for (const MeasuredSize& s : pin_sizes)
+        if (s.kind == SizeKind::bore && s.pin_mm && std::abs(s.nominal_mm - p.bore_mm) < 0.05 * s.nominal_mm &&
+            length((s.from_mm + s.to_mm) * 0.5 - o.at_mm()) < 6 * s.nominal_mm)
+          p.diameter_mm = *s.pin_mm;
+    }
+    out.push_back(std::move(p));
+  }
+  return out;
+}
+
+void ignore_slid_walls(FaceWishes& w, const OriginalResult& m, const Openings& all,
+                       const std::vector<OpeningChoice>& choices) {
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const OpeningChoice* c = choice_for(all, k, choices);
+    if (!c || c->kind != Kind::slide) continue;
+    if (w.flags.empty()) w.flags.assign(m.mesh->triangles.size(), 0);
+    for (const uint32_t t : wall_of_opening(m, all.openings[k])) w.flags[t] |= FaceWishes::ignored;
+  }
+}
+
+void settle_pegs(std::vector<ThinRubber>& thin, const Openings& all, const std::vector<OpeningChoice>& choices,
+                 const ThinRules& rules) {
+  for (ThinRubber& t : thin) {
+    const auto k = t.peg ? opening_at(all, t.at_mm) : std::nullopt;
+    const OpeningChoice* c = k ? choice_for(all, *k, choices) : nullptr;
+    if (!c || !c->leaves_film()) continue;
+    t.length_mm = peg_mm(all.openings[*k], c);
+    t.at_risk = t.slenderness() > rules.slender_peg;
+  }
+}
+
+void settle_undercuts(std::vector<Undercut>& undercuts, const Openings& all, const std::vector<OpeningChoice>& choices,
+                      const FlexRule& rule) {
+  if (choices.empty()) return;
+  for (Undercut& u : undercuts) {
+    if (!u.tunnel()) continue;
+    const auto k = opening_at(all, u.centroid_mm);
+    const OpeningChoice* c = k ? choice_for(all, *k, choices) : nullptr;
+    if (!c || !(c->leaves_film() || c->kind == Kind::slit)) continue;
+    u.mouths.resize(1);
+    u.reach_mm = peg_mm(all.openings[*k], c);
+    u.flexes = c->kind == Kind::slit || u.ratio() <= rule.ratio(u.shore_a);
+    u.let_go_by_shore_a = c->kind == Kind::slit ? std::optional(u.shore_a) : rule.hardest_for(u.ratio());
+  }
+}
+
+void move_shut_offs(Split& split, const OriginalResult& m, const Openings& all,
+                    const std::vector<OpeningChoice>& choices) {
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const OpeningChoice* c = choice_for(all, k, choices);
+    const Opening& o = all.openings[k];
+    if (!c || !c->leaves_film() || !o.straight || std::abs(dot(o.axis(), split.pull)) < 0.7) continue;
+    const auto loop = std::find_if(split.loops.begin(), split.loops.end(), [&](const PartingLoop& l) {
+      return !l.outer && !l.points_mm.empty() && opening_at(all, l.points_mm[l.points_mm.size() / 2]) == k;
+    });
+    if (loop == split.loops.end()) continue;
+    const double at = std::clamp(c->film_share() * o.length_mm(), 0.0, o.length_mm());
+    const CutPlane plane = o.cut_at(at);
+    std::vector<Vec3> points = outline_at(m, o, at);
+    // The loop keeps its sense: a to the left seen against the pull.
+    const auto sense = [&](const std::vector<Vec3>& p) {
+      Vec3 sum;
+      for (size_t i = 1; i + 1 < p.size(); ++i) sum += cross(p[i] - p[0], p[i + 1] - p[0]);
+      return dot(sum, split.pull) > 0;
+    };
+    if (sense(points) != sense(loop->points_mm)) std::reverse(points.begin(), points.end());
+    const double before = loop->length_mm;
+    loop->points_mm = std::move(points);
+    loop->length_mm = 0;
+    for (size_t i = 0; i < loop->points_mm.size(); ++i)
+      loop->length_mm += length(loop->points_mm[(i + 1) % loop->points_mm.size()] - loop->points_mm[i]);
+    split.line_mm += loop->length_mm - before;
+    const double up = dot(o.axis(), split.pull) > 0 ? 1 : -1;
+    for (const uint32_t t : wall_of_opening(m, o)) split.side[t] = up * plane.lift_mm(m.mesh->centre(t)) > 0 ? 0 : 1;
+  }
+  split.shut_off_range_mm = 0;
+  for (const PartingLoop& l : split.loops) {
+    if (l.outer) continue;
+    double low = 1e300, high = -1e300;
+    for (const Vec3& p : l.points_mm)
+      low = std::min(low, dot(p, split.pull)), high = std::max(high, dot(p, split.pull));
+    split.shut_off_range_mm = std::max(split.shut_off_range_mm, high - low);
+  }
+}
+
+double plate_step_mm(const OriginalResult& m, const Opening& o, int mouth) {
+  const double at = mouth == 1 ? 0 : o.length_mm();
+  const CutPlane plane = o.cut_at(at);
+  const Vec3 out = mouth == 1 ? -plane.normal : plane.normal, middle = plane.point_mm;
+  double low = 1e300, high = -1e300;
+  const double above = o.long_mm;
+  for (const Vec3& p : outline_at(m, o, at)) {
+    const Vec3 beside = p + unit(p - middle) * std::min(1.0, 0.1 * o.width_mm);
+    const auto hit = m.rays->first_hit(beside + out * above, -out, 0);
+    if (!hit || hit->t_mm > 2 * above) continue;
+    low = std::min(low, above - hit->t_mm), high = std::max(high, above - hit->t_mm);
+  }
+  return high < low ? 0 : high - low;
+}
+
+std::vector<Drawing> plate_drawings(const OriginalResult& m, const Openings& all,
+                                    const std::vector<OpeningChoice>& choices, const std::string& job_name,
+                                    double lap) {
+  std::vector<Drawing> out;
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const OpeningChoice* c = choice_for(all, k, choices);
+    if (!c || c->kind != Kind::plate) continue;
+    const Opening& o = all.openings[k];
+    const double at = c->mouth == 1 ? 0 : o.length_mm();
+    const CutPlane plane = o.cut_at(at);
+    const Vec3 a = any_perpendicular(plane.normal), b = cross(plane.normal, a);
+    std::vector<Point2> outline;
+    double x0 = 1e300, x1 = -1e300, y0 = 1e300, y1 = -1e300;
+    for (const Vec3& p : outline_at(m, o, at)) {
+      outline.push_back({dot(p - plane.point_mm, a), dot(p - plane.point_mm, b)});
+      x0 = std::min(x0, outline.back().x), x1 = std::max(x1, outline.back().x);
+      y0 = std::min(y0, outline.back().y), y1 = std::max(y1, outline.back().y);
+    }
+    Drawing d;
+    const double wide = x1 - x0 + 2 * lap, tall = y1 - y0 + 2 * lap;
+    d.width_mm = std::max(150.0, wide + 80), d.height_mm = std::max(110.0, tall + 90);
+    d.title = "Plate for " + o.name + " · " + job_name;
+    const Point2 e{40 + lap - x0, 42 + lap - y0};
+    Stroke hole{Pen::hidden, {}, true};
+    for (const Point2& q : outline) hole.points.push_back({e.x + q.x, e.y + q.y});
+    d.strokes.push_back(std::move(hole));
+    const Point2 low{e.x + x0 - lap, e.y + y0 - lap}, high{e.x + x1 + lap, e.y + y1 + lap};
+    d.frame(Pen::outline, low, high);
+    d.measure({low.x, low.y}, {high.x, low.y}, -9, fixed(wide, 1));
+    d.measure({low.x, low.y}, {low.x, high.y}, 9, fixed(tall, 1));
+    d.frame(Pen::edge, {5, 5}, {d.width_mm - 5, d.height_mm - 5});
+    d.labels.push_back({{10, d.height_mm - 14}, d.title, 4.2, -1});
+    d.labels.push_back({{10, d.height_mm - 21},
+                        "Scale 1:1, millimetres. Flat sheet of " + significant(c->plate_mm, 2) + " mm, waxed.",
+                        2.8,
+                        -1});
+    d.labels.push_back({{10, 13},
+                        "Dashed: the mouth it closes, mouth " + std::to_string(c->mouth) +
+                            ". It comes out before the other side is poured.",
+                        2.8,
+                        -1});
+    out.push_back(std::move(d));
+  }
+  return out;
+}
+
+std::string words_of(const Opening& o, const Shown& shown) {
+  if (o.round_mm) return "Ø" + shown.length(*o.round_mm, 2) + ", " + shown.length(o.length_mm(), 1) + " long";
+  // As wide as the circle in it, as long as its area asks for: a slot's own measures, near enough any other's.
+  const double width = o.width_mm, along = std::max(width, o.area_mm2 / width);
+  return shown.length_figure(along, 1) + " × " + shown.length(width, 1) + ", " + shown.length(o.length_mm(), 1) +
+         " deep" + (o.straight ? "" : ", bent");
+}
+
+}  // namespace palinform

@@ -1,0 +1,67 @@
+#pragma once
+/// What a job says of its part's openings, carried out: closed on the master, slides in them, where rubber meets.
+#include "base/drawing.hpp"
+#include "rules/rules.hpp"
+#include "stages/results.hpp"
+
+namespace palinform {
+
+/// The job's choice for an opening; null where it has made none.
+const OpeningChoice* choice_for(const Openings& all, size_t opening, const std::vector<OpeningChoice>& choices);
+
+/// Openings of the prepared master; a mesh that cannot be looked at says why.
+Result<OpeningsResult> openings_of(const OriginalResult& prepared, const Progress& progress = Progress::none());
+
+/// The prepared master with the openings closed that the job closes. What cannot be closed stays open and is told in
+/// `unfilled`.
+Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
+                                                          const OpeningsResult& openings,
+                                                          const std::vector<OpeningChoice>& choices,
+                                                          const Progress& progress = Progress::none());
+/// Both at once; nothing is looked for where no choice closes anything.
+Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
+                                                          const std::vector<OpeningChoice>& choices,
+                                                          const Progress& progress = Progress::none());
+
+/// The faces of an opening's wall, on a mesh where it is open.
+std::vector<uint32_t> wall_of_opening(const OriginalResult& master, const Opening& opening);
+
+/// The rubber that stands in an opening: from where it meets, or from mouth to mouth.
+double peg_mm(const Opening& opening, const OpeningChoice* choice);
+
+/// Of films that are left across openings, mm³.
+double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices);
+
+/// Slides for the openings that the job gives one, in the order of the openings; a round one as the size asks that it
+/// forms.
+std::vector<PinPlan> slides_of(const Openings& all, const std::vector<OpeningChoice>& choices,
+                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules);
+
+/// The walls that slides form are no concern of the halves.
+void ignore_slid_walls(FaceWishes& wishes, const OriginalResult& master, const Openings& all,
+                       const std::vector<OpeningChoice>& choices);
+
+/// Pegs in openings where rubber meets are shorter.
+void settle_pegs(std::vector<ThinRubber>& thin, const Openings& all, const std::vector<OpeningChoice>& choices,
+                 const ThinRules& rules);
+
+/// Undercuts as the choices leave them: rubber that meets half-way has half the way to bend out; what is slit lets go.
+void settle_undercuts(std::vector<Undercut>& undercuts, const Openings& all, const std::vector<OpeningChoice>& choices,
+                      const FlexRule& rule);
+
+/// Moves the shut-offs to where rubber is to meet, in openings that the pull runs through.
+void move_shut_offs(Split& split, const OriginalResult& master, const Openings& all,
+                    const std::vector<OpeningChoice>& choices);
+
+/// How far a plate laid over a mouth stands off the skin round it, mm: the step it leaves.
+double plate_step_mm(const OriginalResult& master, const Opening& opening, int mouth);
+
+/// The plates over mouths at true scale, each its opening's outline and `lap_mm` all round.
+std::vector<Drawing> plate_drawings(const OriginalResult& master, const Openings& all,
+                                    const std::vector<OpeningChoice>& choices, const std::string& job_name,
+                                    double lap_mm = 6);
+
+/// "12.0 × 8.0 mm, 3.0 mm deep", "Ø6.00 mm, 14.0 mm long"
+std::string words_of(const Opening& opening, const Shown& shown);
+
+}  // namespace palinform

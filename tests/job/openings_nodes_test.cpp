@@ -1,0 +1,210 @@
+// What is said of openings acts on everything after: solid, undercuts, resin, pins, steps.
+#include <catch2/catch.hpp>
+#include <map>
+
+#include "job/apply.hpp"
+#include "overview/overview.hpp"
+#include "rough_study.hpp"
+#include "shapes.hpp"
+#include "solid/unite.hpp"
+#include "stages/openings.hpp"
+
+using namespace palinform;
+
+namespace {
+
+/// A plate of 60 × 40 × 8 with a window of 15 × 10 through it, and a slot of 12 × 3 across it from side to side.
+TriMesh housing() {
+  TriMesh out = shapes::box({0, 0, 0}, {60, 40, 8});
+  for (const TriMesh& tool : {shapes::box({12, 14, -1}, {27, 24, 9}), shapes::box({40, -1, 2.5}, {52, 41, 5.5})}) {
+    auto cut = subtract(out, tool);
+    REQUIRE(cut);
+    out = *std::move(cut);
+  }
+  return out;
+}
+
+struct Bench {
+  std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(housing());
+  Planner planner{
+      job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
+      2};
+  Job job;
+  Bench() {
+    job.id = new_id();
+    job.original.mesh = {hash_of(*mesh).hex(), "housing.stl", LengthUnit::mm, 0};
+    job.split.pull = Vec3{0, 0, 1};
+    job.mix.silicone_id = "add-40-translucent";
+    job.mix.resin_id = "pu-rigid-ivory";
+    run();
+  }
+  void run() {
+    planner.set(Subject{job, {}, rough_study()});
+    planner.wait();
+  }
+  const Openings& openings() { return planner.fresh(results::openings)->found; }
+  /// The window is the larger; the slot lies across.
+  const Opening& window() { return openings().openings[0]; }
+  const Opening& slot() { return openings().openings[1]; }
+  void say(OpeningChoice::Kind kind, const Opening& o, double share = 0.5) {
+    auto next = edited(job, edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), 1, share});
+    REQUIRE(next);
+    job = *std::move(next);
+    run();
+  }
+  const Finding* finding(const std::string& code) {
+    last = findings_of(job, planner);
+    for (const OpenFinding& f : last)
+      if (f.finding.code == code) return &f.finding;
+    return nullptr;
+  }
+  double part_mm3() { return planner.fresh(results::master)->measure.volume_mm3; }
+  double cast_mm3() { return planner.fresh(results::mix)->pours.back().volume_mm3; }
+  std::string steps() {
+    for (const SlotState& s : planner.states()) {
+      INFO(s.name << ": " << s.error.text());
+      CHECK(s.state != Freshness::failed);
+    }
+    REQUIRE(planner.fresh(results::procedure));
+    std::string all;
+    for (const ProcedureStep& s : planner.fresh(results::procedure)->procedure.steps)
+      all += s.name + ": " + s.what + "\n";
+    return all;
+  }
+  std::vector<OpenFinding> last;
+};
+
+constexpr double plate_mm3 = 60 * 40 * 8, window_mm3 = 15 * 10 * 8, slot_mm3 = 12 * 40 * 3;
+
+}  // namespace
+
+TEST_CASE("openings are listed by themselves; what runs across the pull asks what is to become of it", "[job]") {
+  Bench b;
+  REQUIRE(b.openings().openings.size() == 2);
+  CHECK(b.window().area_mm2 == Approx(150).epsilon(1e-3));
+  CHECK(b.slot().area_mm2 == Approx(36).epsilon(1e-3));
+  CHECK(b.slot().length_mm() == Approx(40).epsilon(1e-3));
+  CHECK(b.part_mm3() == Approx(plate_mm3 - window_mm3 - slot_mm3).epsilon(1e-6));
+  const Finding* across = b.finding("opening-across");
+  REQUIRE(across);
+  CHECK(across->what.find("Opening 2") != std::string::npos);
+  // One press settles it, and what was told is told no more.
+  REQUIRE(across->remedies.size() >= 3);
+  const auto fill = std::find_if(across->remedies.begin(), across->remedies.end(),
+                                 [](const Remedy& r) { return r.label.find("Fill") != std::string::npos; });
+  REQUIRE(fill != across->remedies.end());
+  auto next = edited(b.job, fill->edit);
+  REQUIRE(next);
+  b.job = *next;
+  b.run();
+  CHECK_FALSE(b.finding("opening-across"));
+  CHECK(b.part_mm3() == Approx(plate_mm3 - window_mm3).epsilon(1e-3));
+}
+
+TEST_CASE("a filled opening: no undercut, more resin, tape before and a cut after", "[job]") {
+  Bench b;
+  const double before = b.cast_mm3(), rubber = b.planner.fresh(results::mould)->mould.rubber_mm3;
+  CHECK(b.planner.fresh(results::undercuts)->undercuts.size() >= 1);
+  b.say(OpeningChoice::Kind::fill, b.slot());
+  CHECK(b.planner.fresh(results::undercuts)->undercuts.empty());
+  CHECK(b.cast_mm3() > before + 0.98 * slot_mm3);
+  CHECK(b.planner.fresh(results::mould)->mould.rubber_mm3 < rubber - 0.95 * slot_mm3);
+  CHECK(b.steps().find("every mouth of Opening 2") != std::string::npos);
+  CHECK(b.steps().find("Open Opening 2, 12.0 × 3.0 mm") != std::string::npos);
+  // The opening is still listed, with what was said of it, so that it can be taken back.
+  REQUIRE(b.openings().openings.size() == 2);
+  CHECK(choice_for(b.openings(), 1, b.job.split.openings)->kind == OpeningChoice::Kind::fill);
+}
+
+TEST_CASE("rubber that meets half-way halves the peg; its film is resin and is cut out", "[job]") {
+  Bench b;
+  const double before = b.cast_mm3(), part = b.part_mm3();
+  b.say(OpeningChoice::Kind::meet, b.slot());
+  const auto& u = b.planner.fresh(results::undercuts)->undercuts;
+  REQUIRE_FALSE(u.empty());
+  CHECK_FALSE(u.front().tunnel());
+  CHECK(u.front().reach_mm == Approx(20).epsilon(0.01));
+  CHECK(b.part_mm3() == part);
+  CHECK(b.cast_mm3() > before);
+  CHECK(films_mm3(b.openings(), b.job.split.openings) == Approx(36 * 0.15).epsilon(1e-3));
+  // 20 mm of peg, 3 mm wide: that bends out of no rubber.
+  CHECK(b.finding("opening-peg"));
+  CHECK(b.steps().find("Dam Opening 2 half-way with clay") != std::string::npos);
+  CHECK(b.steps().find("Cut the film of 0.15 mm out of Opening 2") != std::string::npos);
+}
+
+TEST_CASE("the shut-off of a window lies where rubber is to meet", "[job]") {
+  Bench b;
+  const auto height = [&] {
+    for (const PartingLoop& l : b.planner.fresh(results::split)->split.loops)
+      if (!l.outer && opening_at(b.openings(), l.points_mm[0]) == 0u) return l.points_mm[0].z;
+    return -1.0;
+  };
+  // Mouth 1 is the lower one: toward −x−y−z the axis turns round.
+  for (const double share : {0.25, 0.75}) {
+    b.say(OpeningChoice::Kind::meet, b.window(), share);
+    const double up = b.window().axis().z > 0 ? share : 1 - share;
+    CHECK(height() == Approx(8 * up).margin(0.02));
+    // The parting surface follows it there.
+    const Mould& m = b.planner.fresh(results::mould)->mould;
+    CHECK(m.parting_at(19.5, 19) == Approx(8 * up).margin(0.4));
+  }
+  CHECK(b.job.split.openings.size() == 1);
+}
+
+TEST_CASE("a slide forms an opening of any outline: nothing locks, it is set and drawn", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::slide, b.slot());
+  const auto pins = b.planner.fresh(results::pins);
+  REQUIRE(pins);
+  REQUIRE(pins->pins.size() == 1);
+  const PinPlan& p = pins->pins[0];
+  CHECK(p.section_mm2() == Approx(36).epsilon(1e-3));
+  CHECK(p.forms_mm == Approx(40).epsilon(1e-3));
+  CHECK(std::max(p.across_mm().x, p.across_mm().y) == Approx(12).epsilon(1e-3));
+  const TriMesh solid = pin_mesh(p);
+  const EdgePairs pairs = pair_edges(solid);
+  CHECK(pairs.open_edges + pairs.non_manifold_edges + pairs.turned_pairs == 0);
+  CHECK(measure(solid).volume_mm3 == Approx(36 * p.length_mm()).epsilon(1e-6));
+  CHECK(measure(pin_socket(p, 0.05)).volume_mm3 == Approx(12.1 * 3.1 * p.length_mm()).epsilon(1e-3));
+  CHECK_FALSE(b.finding("opening-across"));
+  CHECK_FALSE(b.finding("split-locked"));
+  CHECK(b.planner.fresh(results::split)->split.locked_area_mm2 < 1);
+  CHECK(b.steps().find("Slide 1 (") != std::string::npos);
+  // The halves leave room for it: box less part, slide and rubber is nothing.
+  const auto solids = b.planner.fresh(results::solids);
+  (void)solids;
+}
+
+TEST_CASE("a plug leaves a recess and a dimple; what is said twice counts once; figures are checked", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::meet, b.window());
+  b.say(OpeningChoice::Kind::plug, b.window());
+  REQUIRE(b.job.split.openings.size() == 1);
+  b.job.split.openings[0].deep_mm = 2, b.job.split.openings[0].thick_mm = 3;
+  b.run();
+  CHECK(b.part_mm3() == Approx(plate_mm3 - window_mm3 - slot_mm3 + 150 * 3).epsilon(1e-3));
+  b.job.split.openings[0].dimple_mm = 2;
+  b.run();
+  CHECK(b.part_mm3() == Approx(plate_mm3 - window_mm3 - slot_mm3 + 150 * 3 - M_PI / 3).epsilon(1e-4));
+  CHECK(check_job(b.job));
+  b.job.split.openings[0].share = 2;
+  CHECK_FALSE(check_job(b.job));
+  b.job.split.openings[0].share = 0.5;
+  const auto again = job_from_json(job_to_json(b.job), "test");
+  REQUIRE(again);
+  CHECK(again->split.openings == b.job.split.openings);
+}
+
+TEST_CASE("a plate over a window: its drawing, its steps, the shut-off at its mouth", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::plate, b.window());
+  const auto master = b.planner.fresh(results::master);
+  const auto sheets = plate_drawings(*master, b.openings(), b.job.split.openings, "job");
+  REQUIRE(sheets.size() == 1);
+  CHECK(sheets[0].title.find("Opening 1") != std::string::npos);
+  CHECK(plate_step_mm(*master, b.window(), 1) < 0.01);
+  CHECK(b.steps().find("over Opening 1, edges sealed") != std::string::npos);
+  CHECK(b.steps().find("The plate off Opening 1.") != std::string::npos);
+  CHECK_FALSE(b.finding("opening-plate"));
+}
