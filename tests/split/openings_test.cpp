@@ -8,6 +8,7 @@
 #include "../shapes.hpp"
 #include "mesh/fill_between.hpp"
 #include "mesh/handles.hpp"
+#include "mesh/load.hpp"
 #include "solid/unite.hpp"
 
 using namespace palinform;
@@ -204,4 +205,21 @@ TEST_CASE("a solid part has no openings, a mesh with holes in its skin is refuse
   torn.triangles.pop_back();
   const EdgePairs pairs = pair_edges(torn);
   CHECK_FALSE(find_openings(torn, pairs, **RayScene::build(torn)));
+}
+
+TEST_CASE("the demo's timer housing: its six openings, each as thick as its wall, however rounded the edges",
+          "[split]") {
+  const auto loaded = load_mesh(PALINFORM_DEMO_MESHES "/timer_housing.stl", LengthUnit::mm);
+  REQUIRE(loaded);
+  const Openings all = Body(loaded->mesh).openings();
+  CHECK(all.unseen == 0);
+  REQUIRE(all.openings.size() == 6);
+  const double areas[6] = {22 * 14, 14 * 9, 38.1, 38.1, 38.1, M_PI * 9};
+  for (size_t k = 0; k < 6; ++k) {
+    const Opening& o = all.openings[k];
+    CHECK(o.area_mm2 == Approx(areas[k]).epsilon(0.01));
+    CHECK(o.length_mm() == Approx(2.4).epsilon(0.02));
+    CHECK(o.straight);
+    CHECK(o.round_mm.has_value() == (k == 5));
+  }
 }

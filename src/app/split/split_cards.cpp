@@ -240,7 +240,7 @@ void WaysCard::refresh() {
                          "lines and of the knife. Prices and minutes are rules of thumb."),
           "small"),
       2, 0, 1, 3);
-  if (isVisible()) adjustSize();
+  if (isVisible()) body_->show(), adjustSize();
 }
 
 HolesCard::HolesCard(Desk& desk, QWidget* parent)
@@ -471,7 +471,7 @@ void HolesCard::refresh() {
     grid->addWidget(show, row++, 2);
   }
   grid->setColumnStretch(0, 1);
-  if (isVisible()) adjustSize();
+  if (isVisible()) body_->show(), adjustSize();
 }
 
 WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
@@ -519,7 +519,7 @@ void WitnessCard::refresh() {
     grid->addWidget(show, row++, 1);
   }
   grid->setColumnStretch(0, 1);
-  if (isVisible()) adjustSize();
+  if (isVisible()) body_->show(), adjustSize();
 }
 
 }  // namespace palinform::app

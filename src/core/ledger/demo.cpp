@@ -349,6 +349,42 @@ Job cradle() {
   return j;
 }
 
+/// The timer's housing: six openings, each dealt with its own way, two cored screw posts, a clip on its side.
+Job housing() {
+  using K = SizeKind;
+  using F = FormedBy;
+  using Deal = OpeningChoice::Kind;
+  Job j;
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60e";
+  j.name = "Timer housing";
+  j.client = "Saltmarsh Tide Office";
+  j.copies = 4;
+  j.mix.silicone_id = "add-30-blue";
+  j.mix.resin_id = "pu-tough-natural";
+  j.mix.cup_tare_g = 12;
+  j.days.start = "2026-12-21T08:00";
+  j.split.pull = Vec3{0, 0, 1};
+  const auto deal = [&](Deal how, const Vec3& at, int mouth = 1) {
+    OpeningChoice c;
+    c.kind = how, c.at_mm = at, c.mouth = mouth;
+    j.split.openings.push_back(c);
+  };
+  deal(Deal::plate, {9, 3, 22.8});    // the dial's window, its sharp edge outside
+  deal(Deal::slide, {-15, 3, 22.8});  // the spindle's hole
+  for (const double y : {-6.0, -11.0, -16.0}) deal(Deal::meet, {-14, y, 22.8});  // vents
+  deal(Deal::slide, {30.8, 4, 10});  // the window in the end wall, across the pull
+  j.split.bores = {{BoreTreatment::Kind::pin, {25.65, -15, 10}, 0}, {BoreTreatment::Kind::pin, {-22.35, 15, 10}, 0}};
+  j.original.finish = {Gloss::plain, Later::paint, "cast-plastic"};
+  add_sizes(j, {{"Length", K::outer, F::rubber, 64, 63.7, 64.3, 4, {-32, 0, 12}, {32, 0, 12}, {64.02, 63.98}},
+                {"Width", K::outer, F::rubber, 46, 45.7, 46.3, 4, {-10, -23, 14}, {-10, 23, 14}, {46.01}},
+                {"Dial window", K::slot, F::rubber, 22, 21.8, 22.2, 2.4, {-2, 3, 22.8}, {20, 3, 22.8}, {22.03}},
+                {"Spindle hole", K::bore, F::pin, 6, 6.0, 6.1, 2.4, {-18, 3, 22.8}, {-12, 3, 22.8}, {6.02}},
+                {"Screw core", K::bore, F::pin, 3.3, 3.2, 3.4, 2, {22.35, -15, 10}, {25.65, -15, 10}, {3.31}}});
+  j.original.sizes[3].pin_mm = 6.05;
+  j.original.sizes[4].pin_mm = 3.3;
+  return j;
+}
+
 /// Just opened: a mesh and nothing else.
 Job just_opened() {
   Job j;
@@ -475,19 +511,12 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   if ((*workshop)->read_only())
     return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
-  const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
-                                              {just_opened(), "pen_arm_bracket.stl"},
-                                              {cradle(), "valve_cradle.stl"},
-                                              {putty(), "corner_ornament.stl"},
-                                              {finial(), "case_finial.stl"},
-                                              {squeezed(), "drum_latch_right.stl"},
-                                              {pointers(), "dial_pointer.stl"},
-                                              {lid(), "snap_lid.stl"},
-                                              {sleeve(), "crank_sleeve.stl"},
-                                              {ornament(), "corner_ornament.stl"},
-                                              {collar(), ""},
-                                              {latch(), "drum_latch_right.stl"},
-                                              {bracket(), "pen_arm_bracket.stl"}};
+  const std::pair<Job, const char*> jobs[] = {
+      {finished_set(), "corner_ornament.stl"}, {just_opened(), "pen_arm_bracket.stl"}, {cradle(), "valve_cradle.stl"},
+      {housing(), "timer_housing.stl"},        {putty(), "corner_ornament.stl"},       {finial(), "case_finial.stl"},
+      {squeezed(), "drum_latch_right.stl"},    {pointers(), "dial_pointer.stl"},       {lid(), "snap_lid.stl"},
+      {sleeve(), "crank_sleeve.stl"},          {ornament(), "corner_ornament.stl"},    {collar(), ""},
+      {latch(), "drum_latch_right.stl"},       {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
     if (!*file) {
       if (auto saved = (*workshop)->save_job(made, "demo job made"); !saved) return saved.error();

@@ -96,12 +96,20 @@ std::vector<OpeningCut> follow(const Ground& g, const CutPlane& waist, double ar
   double area = area0, gone = 0;
   const double full = 0.2 * width, finest = 2e-4 * width;
   double by = full;
-  bool settled = true;  // square to the way, as far as it can be told
+  std::optional<size_t> widened;  // cuts before it widened at once
+  double steady = area0;          // area where it last ran straight
+  bool settled = true;            // square to the way, as far as it can be told
   while (out.size() < most_cuts) {
     const double most_wider = std::min(most_wider_at_a_step * area0 / area, 4.0);
     const auto on = [&](double far, double lean_rad) {
       const auto next = step_on(g, at, area, far, most_wider, lean_rad, settled);
-      if (!next || inscribed_circle(next->loop.points_mm, next->plane.normal).radius_mm * 2 > 2.6 * width) return false;
+      if (!next || inscribed_circle(next->loop.points_mm, next->plane.normal).radius_mm > width) return false;
+      // What leans wider and wider creeps out over a rounded lip.
+      const bool leans = dot(next->plane.normal, at.normal) <= 1 - 1e-6;
+      if (leans && next->loop.area_mm2() > (lean_rad < 1 ? 1.3 : 1.6) * steady) return false;
+      if (leans && widened) return false;
+      if (!widened && next->loop.area_mm2() > 1.3 * area) widened = out.size();
+      if (!leans) steady = next->loop.area_mm2();
       gone += length(next->plane.point_mm - at.point_mm);
       settled = dot(next->plane.normal, at.normal) > 1 - 1e-6;
       at = next->plane, area = next->loop.area_mm2();
@@ -132,6 +140,8 @@ std::vector<OpeningCut> follow(const Ground& g, const CutPlane& waist, double ar
     if (!shut_in(g, {at.point_mm + at.normal * (0.5 * width), at.normal}, 0.85 * width) || !on(full, 1.0)) break;
     by = full;
   }
+  // A counterbore ends in the open; what ends shut in all round was the room it led into.
+  if (widened && g.cut({at.point_mm + at.normal * (0.05 * width), at.normal})) out.resize(*widened);
   return out;
 }
 
