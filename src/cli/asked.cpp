@@ -155,7 +155,9 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
       else
         c.mouth = first == 2 ? 2 : 1;
     }
-    if (auto ok = check_fields(c); !ok) return ok;
+    if (!check_fields(c))
+      return Error{"\"" + one + "\" has a figure out of reason", "--opening",
+                   "Shares are 0 to 1 from mouth 1, depths and thicknesses in mm."};
     asked.job.split.openings.push_back(c);
   }
   return {};

@@ -54,14 +54,19 @@ Json bores_json(const std::vector<Bore>& bores) {
 
 /// Undercuts, and the tunnels among them, with the codes of what would help.
 void put_undercuts(Json& j, const std::vector<Undercut>& found, const std::vector<Finding>& advice,
-                   const std::vector<Bore>& bores) {
+                   const std::vector<Bore>& bores, const Openings& openings, const std::vector<Finding>& of_openings) {
   j["undercuts"] = Json::array(), j["tunnels"] = Json::array();
   for (size_t k = 0; k < found.size(); ++k) {
     const Undercut& u = found[k];
     Json remedies = Json::array();
-    for (const Finding& f : advice)
-      if (f.where.step == std::to_string(k + 1))
-        for (const Remedy& r : f.remedies) remedies.push_back(r.code());
+    const auto take = [&](const std::vector<Finding>& from, const std::string& step) {
+      for (const Finding& f : from)
+        if (f.where.step == step)
+          for (const Remedy& r : f.remedies) remedies.push_back(r.code());
+    };
+    take(advice, std::to_string(k + 1));
+    if (const auto o = opening_at(openings, u.centroid_mm); o && remedies.empty())
+      take(of_openings, openings.openings[*o].name);
     j["undercuts"].push_back({{"area_mm2", u.area_mm2},
                               {"volume_mm3", u.volume_mm3},
                               {"reach_mm", u.reach_mm},
@@ -247,7 +252,8 @@ void add_split(CLI::App& app, Command& run) {
       const Split& s = asked[results::split].split;
       const std::vector<Bore>& bores = asked[results::bores].bores;
       Json j{{"pull", json_of(s.pull)}, {"parting", parting_json(s)}, {"undercut_area_mm2", s.locked_area_mm2}};
-      put_undercuts(j, asked[results::undercuts].undercuts, asked[results::undercut_advice].findings, bores);
+      put_undercuts(j, asked[results::undercuts].undercuts, asked[results::undercut_advice].findings, bores,
+                    asked[results::openings].found, asked[results::opening_advice].findings);
       j["bores"] = bores_json(bores);
       const OpeningsResult& openings = asked[results::openings];
       j["openings"] = openings_json(openings.found, asked.job.split.openings, s.pull);

@@ -52,6 +52,7 @@ TEST_CASE("the pull is picked on the rose, the bore gets its pin, marks move the
   // The demo's cross bore has its pin: taken out again in the card of holes, the bore locks.
   CHECK_FALSE(o.card("split-bore"));
   o.click(o.find<QPushButton>("open-holes"));
+  o.click(o.find<QPushButton>("opening-2-row"));
   o.click(o.find<QPushButton>("opening-2-none"));
   o.settle();
   CHECK(o.desk().job().split.bores.empty());
@@ -182,10 +183,12 @@ TEST_CASE("openings: found, clicked on the part, dealt with by a press, their fi
   o.settle();
   CHECK(o.desk().job().split.openings[0].share == Approx(4 / wide.length_mm()).epsilon(1e-3));
   if (const char* dir = std::getenv("PALINFORM_LOOK")) {
+    o.click(o.find<QPushButton>("opening-2-row"));
     o.click(o.find<QPushButton>("opening-2-fill"));
     o.settle();
     o.settle_picture();
     o.window->grab().save(QString::fromUtf8(dir) + "/openings.png");
+    o.click(o.find<QPushButton>("opening-1-row"));
   }
   o.click(o.find<QPushButton>("opening-1-none"));
   o.settle();

@@ -114,6 +114,34 @@ TEST_CASE("palin split on the demo bracket", "[cli]") {
   CHECK(without_times(palin("split " + bracket).out) == without_times(palin("split " + bracket + " --search").out));
 }
 
+TEST_CASE("palin split: openings are listed, and what is said of one changes the part", "[cli]") {
+  const std::string file = PALINFORM_DEMO_MESHES "/timer_housing.stl --pull 0,0,1";
+  const Ran plain = palin("split " + file);
+  REQUIRE(plain.code == 0);
+  const Json all = plain.json()["openings"];
+  REQUIRE(all.size() == 6);
+  CHECK(all[0]["dealt_with"].is_null());
+  CHECK(all[0]["along_pull"] == true);
+  CHECK(all[1]["along_pull"] == false);  // in the end wall
+  REQUIRE(plain.json()["tunnels"].size() == 1);
+  CHECK(plain.json()["tunnels"][0]["remedies"].front() == "opening");
+  CHECK(all[5]["diameter_mm"].get<double>() == Approx(6).epsilon(0.02));
+  shapes::TempDir dir;
+  const Ran said = palin("split " + file + " --opening 2=fill --opening 1=plate:1 --out " + (dir / "sheets"));
+  REQUIRE(said.code == 0);
+  const Json j = said.json();
+  CHECK(j["openings"][1]["dealt_with"] == "fill");
+  CHECK(j["part_mm3"].get<double>() - plain.json()["part_mm3"].get<double>() ==
+        Approx(all[1]["volume_mm3"].get<double>()).epsilon(0.02));
+  CHECK(j["tunnels"].empty());
+  CHECK(std::filesystem::exists(dir / "sheets/plate_1.dxf"));
+  for (const char* wrong : {"7=fill", "0=fill", "1=glue", "fill", "1=meet:2", "1=plug:x"}) {
+    const Ran refused = palin("split " + file + " --opening " + wrong);
+    CHECK(refused.code == 1);
+    CHECK(refused.err.find("--opening") != std::string::npos);
+  }
+}
+
 TEST_CASE("palin --progress: a line that only grows while the nodes work", "[cli]") {
   const Ran r = palin("--progress split " + bracket + " --pull 0,0,1");
   REQUIRE(r.code == 0);
@@ -343,7 +371,7 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   shapes::TempDir dir;
   const Ran made = palin("demo " + (dir / "demo"));
   REQUIRE(made.code == 0);
-  CHECK(made.json()["jobs"].size() == 13);
+  CHECK(made.json()["jobs"].size() == 14);
   const std::string file = dir / "demo/pen-arm-bracket.palinform";
   const Ran job = palin("job " + file);
   REQUIRE(job.code == 0);

@@ -129,7 +129,7 @@ TEST_CASE("rubber that meets half-way halves the peg; its film is resin and is c
   CHECK(films_mm3(b.openings(), b.job.split.openings) == Approx(36 * 0.15).epsilon(1e-3));
   // 20 mm of peg, 3 mm wide: that bends out of no rubber.
   CHECK(b.finding("opening-peg"));
-  CHECK(b.steps().find("Dam Opening 2 half-way with clay") != std::string::npos);
+  CHECK(b.steps().find("Stop Opening 2 half-way with clay") != std::string::npos);
   CHECK(b.steps().find("Cut the film of 0.15 mm out of Opening 2") != std::string::npos);
 }
 
@@ -207,4 +207,22 @@ TEST_CASE("a plate over a window: its drawing, its steps, the shut-off at its mo
   CHECK(b.steps().find("over Opening 1, edges sealed") != std::string::npos);
   CHECK(b.steps().find("The plate off Opening 1.") != std::string::npos);
   CHECK_FALSE(b.finding("opening-plate"));
+}
+
+TEST_CASE("what was said of an opening that is there no more is told, and taken back by a press", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::fill, b.slot());
+  // The other hand: the slot lies on the other side now.
+  MasterStep mirror;
+  mirror.axis = 0;
+  b.job.original.master_steps = {mirror};
+  b.run();
+  REQUIRE(b.openings().openings.size() == 2);
+  const Finding* gone = b.finding("opening-gone");
+  REQUIRE(gone);
+  REQUIRE(gone->remedies.size() == 1);
+  const auto next = edited(b.job, gone->remedies[0].edit);
+  REQUIRE(next);
+  CHECK(next->split.openings.empty());
+  CHECK_FALSE(edited(*next, gone->remedies[0].edit));
 }

@@ -21,6 +21,7 @@
 #include "shell/desk.hpp"
 #include "shell/main_window.hpp"
 #include "shell/stage_page.hpp"
+#include "split/split_page.hpp"
 
 namespace palinform::app {
 namespace {
@@ -117,7 +118,8 @@ int take_shots(MainWindow& w, const QString& dir) {
   wait();
   for (int i = 0; i < stage_count; ++i) {
     w.go(static_cast<Stage>(i));
-    if (static_cast<Stage>(i) != Stage::bench) shot(names[i]);  // its window is shot below
+    // Bench's window is shot below, and Split with a part that has openings.
+    if (static_cast<Stage>(i) != Stage::bench && static_cast<Stage>(i) != Stage::split) shot(names[i]);
   }
   // The mirrored latch: its master, and materials by need; the collar without a mesh.
   const std::string bracket = w.desk().job().id;
@@ -166,6 +168,12 @@ int take_shots(MainWindow& w, const QString& dir) {
   press("open-ways");
   shot("split-ways");
   press("open-ways");
+  open("Timer housing");
+  w.go(Stage::split);
+  wait();
+  if (auto* page = w.findChild<SplitPage*>()) page->view()->look(38, 42);
+  shot("split");
+  w.desk().open_job(bracket);
   w.go(Stage::mould);
   wait();
   press("open-forms");

@@ -275,21 +275,28 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
     if (const BoreTreatment& b = desk_.job().split.bores[i]; b.radius_mm <= 0 && opening_at(all, b.point_mm) == k)
       pinned = static_cast<int>(i);
   const double along = split && o.straight ? std::abs(dot(o.axis(), split->split.pull)) : 0;
-  QString told = QStringLiteral("%4<b>%1</b> %2, %3")
-                     .arg(qs(o.name), qs(words_of(o, desk_.shop().shown)),
-                          !o.straight    ? QStringLiteral("bent")
-                          : along >= 0.7 ? QStringLiteral("along the pull")
-                                         : QStringLiteral("across the pull"),
-                          picked_ == k ? QStringLiteral("▸ ") : QString());
-  if (const auto steps = o.steps_mm2(); steps.size() > 1) told += QStringLiteral(", in %1 steps").arg(steps.size());
-  auto* text = card_words(told);
-  text->setTextFormat(Qt::RichText);
-  grid->addWidget(text, row, 0, 1, 2);
-  auto* show = new QPushButton(QStringLiteral("Show"));
-  show->setProperty("kind", "bare");
-  show->setObjectName(QStringLiteral("opening-%1-show").arg(k + 1));
-  connect(show, &QPushButton::clicked, this, [this, at = o.at_mm()] { emit pointed(at); });
-  grid->addWidget(show, row++, 2, Qt::AlignTop);
+  QString told = qs(o.name + " · " + words_of(o, desk_.shop().shown));
+  if (const auto steps = o.steps_mm2(); steps.size() > 1) told += QStringLiteral(" in %1 steps").arg(steps.size());
+  told += !o.straight    ? QString()
+          : along >= 0.7 ? QStringLiteral(", along the pull")
+                         : QStringLiteral(", across the pull");
+  const bool open = picked_ == k;
+  auto* head = new QPushButton((open ? QStringLiteral("▾ ") : QStringLiteral("▸ ")) + told);
+  head->setProperty("kind", "bare");
+  head->setStyleSheet(QStringLiteral("text-align: left; padding-left: 0;") +
+                      (open ? QStringLiteral(" font-weight: 600;") : QString()));
+  head->setObjectName(QStringLiteral("opening-%1-row").arg(k + 1));
+  connect(head, &QPushButton::clicked, this, [this, k, at = o.at_mm()] {
+    emit pointed(at);
+    pick(k);
+  });
+  grid->addWidget(head, row, 0, 1, 2);
+  auto* said = card_words(now           ? qs(std::string(words_of(now->kind)))
+                          : pinned >= 0 ? QStringLiteral("a hard pin forms it")
+                                        : QStringLiteral("as it falls"),
+                          "small");
+  grid->addWidget(said, row++, 2, Qt::AlignRight | Qt::AlignVCenter);
+  if (!open) return;
   // Said in the words of the bench; what cannot be is not offered.
   struct Way {
     std::optional<Kind> kind;
@@ -402,6 +409,11 @@ void HolesCard::refresh() {
     grid->addWidget(card_words(qs(openings->refused)), row++, 0, 1, 3);
   else if (openings && openings->found.openings.empty() && (!bores || bores->bores.empty()))
     grid->addWidget(card_words(QStringLiteral("No opening and no bore was found on the part.")), row++, 0, 1, 3);
+  // One stands open: the one clicked, else the first that nothing is said of.
+  for (size_t k = 0; openings && !picked_ && k < openings->found.openings.size(); ++k)
+    if (!choice_for(openings->found, k, job.split.openings)) picked_ = k;
+  if (openings && !openings->found.openings.empty() && (!picked_ || *picked_ >= openings->found.openings.size()))
+    picked_ = 0;
   for (size_t k = 0; openings && k < std::min<size_t>(12, openings->found.openings.size()); ++k)
     put_opening(grid, row, openings->found, k);
   for (size_t i = 0; bores && i < std::min<size_t>(8, bores->bores.size()); ++i) {
@@ -410,7 +422,7 @@ void HolesCard::refresh() {
     const double times = b.depth_mm / b.diameter_mm;
     const bool along = split && std::abs(dot(b.axis, split->split.pull)) > 0.97;
     QString told =
-        QStringLiteral("<b>Ø%1</b> %2, %3 deep, %4<br>in rubber a peg %5 times its thickness%6")
+        QStringLiteral("<b>Ø%1</b> %2, %3 deep, %4; in rubber a peg %5 times its thickness%6")
             .arg(u.length_unit_text(b.diameter_mm, 2), b.through ? QStringLiteral("through") : QStringLiteral("blind"),
                  u.length_unit_text(b.depth_mm, 1), along ? QStringLiteral("along") : QStringLiteral("across"),
                  qs(significant(times, 2)),
@@ -419,7 +431,7 @@ void HolesCard::refresh() {
     for (size_t k = 0; k < job.split.bores.size(); ++k)
       if (treated_bore(bores->bores, job.split.bores[k]) == &b) treated = static_cast<int>(k);
     const PinPlan* pin = nullptr;
-    for (size_t k = 0; pins && k < pins->pins.size(); ++k)
+    for (size_t k = 0; pins && k < pins->bore.size(); ++k)
       if (pins->bore[k] == i) pin = &pins->pins[k];
     if (pin && treated >= 0)
       told +=
@@ -429,18 +441,19 @@ void HolesCard::refresh() {
                    u.length_unit_text(pin->flat_mm, 2));
     auto* text = card_words(told);
     text->setTextFormat(Qt::RichText);
-    grid->addWidget(text, row, 0);
+    grid->addWidget(text, row, 0, 1, 3);
+    ++row;
     auto* how = new Chips;
-    for (const char* name : {"Rubber", "Pin", "Tape"})
+    for (const char* name : {"Rubber", "Pin", "Fill"})
       how->add(QLatin1String(name), QStringLiteral("bore-%1-%2").arg(i).arg(QString::fromLatin1(name).toLower()));
     how->set_current(treated < 0                                                                      ? 0
                      : job.split.bores[static_cast<size_t>(treated)].kind == BoreTreatment::Kind::pin ? 1
                                                                                                       : 2);
-    grid->addWidget(how, row, 1, Qt::AlignTop);
+    grid->addWidget(how, row, 0, 1, 2, Qt::AlignLeft);
     auto* show = new QPushButton(QStringLiteral("Show"));
     show->setProperty("kind", "bare");
     connect(show, &QPushButton::clicked, this, [this, at = b.centroid_mm] { emit pointed(at); });
-    grid->addWidget(show, row, 2, Qt::AlignTop);
+    grid->addWidget(show, row, 2, Qt::AlignRight);
     connect(how, &Chips::chosen, this, [this, b, treated](int to) {
       Job next = desk_.job();
       if (treated >= 0 && static_cast<size_t>(treated) < next.split.bores.size())

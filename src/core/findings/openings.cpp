@@ -124,6 +124,14 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
                     " is not flat: bend the sheet, or fill under it with clay, else a step of that height is left."));
     }
   }
+  for (const OpeningChoice& c : g.choices) {
+    if (opening_at(all, c.at_mm)) continue;
+    Finding& f = tell(out, "opening-gone", Severity::caution, "What was said of an opening finds none there any more",
+                      "It was to be: " + std::string(words_of(c.kind)) +
+                          ". The master has changed since; say it of the opening that is meant.");
+    f.where.point_mm = c.at_mm;
+    f.remedies = {{"Forget it", edits::SettleOpening{"", c.at_mm}}};
+  }
   if (all.unseen > 0)
     tell(out, "opening-narrow", Severity::note,
          counted(static_cast<long long>(all.unseen), "opening is", "openings are") + " too narrow to be followed",

@@ -151,9 +151,11 @@ struct Apply {
     return true;
   }
   bool operator()(const SettleOpening& e) const {
+    const auto gone =
+        std::erase_if(job.split.openings, [&](const OpeningChoice& c) { return length(c.at_mm - e.at_mm) < 1e-3; });
+    if (e.kind.empty()) return gone > 0;  // only taken back
     const auto kind = named<OpeningChoice::Kind>(e.kind);
     if (!kind) return false;
-    std::erase_if(job.split.openings, [&](const OpeningChoice& c) { return length(c.at_mm - e.at_mm) < 1e-3; });
     OpeningChoice c;
     c.kind = *kind, c.at_mm = e.at_mm, c.mouth = e.mouth, c.share = e.share, c.dimple_mm = e.dimple_mm;
     job.split.openings.push_back(c);

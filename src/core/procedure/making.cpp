@@ -42,8 +42,8 @@ void make_bed(Writing& w, bool flange) {
                      : printed ? "Set the part on its seat, side a up; seal the gap all round."
                                : "Lay the part into the board, side a up; seal the gap all round.";
   if (flange) what += clay ? " A flat flange of clay, two fingers wide, all round." : " The board is the flange.";
-  if (!f.dams_in.empty())
-    what += " Dam " + in_a_row(f.dams_in) + " with clay, smooth and square: there the rubbers will meet.";
+  if (!f.stopped_at.empty())
+    what += " Stop " + in_a_row(f.stopped_at) + " with clay, smooth and square: there the rubbers will meet.";
   if (!f.plates.empty())
     what += " Lay the waxed " + std::string(f.plates.size() > 1 ? "plates" : "plate") + " over " + in_a_row(f.plates) +
             ", edges sealed.";
@@ -181,7 +181,7 @@ void turn_over(Writing& w, bool keys) {
             clay ? "Turn it over with the part kept in the rubber. All the clay out; clean the edge with a soft brush."
                  : "Turn it over with the part kept in the rubber. Lift the board off; cut away what crept under it.",
             w.t.turn_over_min);
-  if (!f.dams_in.empty()) s.what += " The clay out of " + in_a_row(f.dams_in) + " as well.";
+  if (!f.stopped.empty()) s.what += " Take the clay out of " + in_a_row(f.stopped) + " too.";
   if (!f.plates.empty()) s.what += " The plate off " + in_a_row(f.plates) + ".";
   w.take(s, clay ? Thing::clay : Thing::board);
   if (keys) w.take(s, Thing::keys);

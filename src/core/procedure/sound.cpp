@@ -224,7 +224,7 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   lacks(!f.pins.empty(), {"pin", "pins"});
   lacks(makes && f.dams > 0, {"dam", "dams"});
   lacks(makes && has_bed(f.form) && board, {"board", "boards"});
-  lacks(makes && has_bed(f.form) && !board, {"clay"});
+  lacks(makes && has_bed(f.form) && (!board || !f.stopped.empty()), {"clay"});
   lacks(makes && has_box(f.form), {"box"});
   lacks(f.form == Form::skin, {"jacket", "skin", "skins"});
   lacks(f.form == Form::cup_core, {"core"});
@@ -232,7 +232,7 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
         {"clamp", "clamps", "bands"});
   lacks(casts && by_pot(f.fill), {"pot", "pressure"});
   lacks(f.form == Form::strip, {"well", "bar", "nubs"});
-  lacks(f.taped > 0 && makes, {"opening", "openings"});
+  lacks((f.taped > 0 && makes) || f.openings_said > 0, {"opening", "openings"});
   return out;
 }
 

@@ -186,7 +186,12 @@ Result<std::vector<Bore>> find_bores(const TriMesh& mesh, const EdgePairs& pairs
     for (int k = 1; k < 3; ++k)
       if (std::abs(b.axis[k]) > std::abs(b.axis[most]) + 1e-6) most = k;
     if (b.axis[most] < 0) b.axis = -b.axis;
-    out.push_back(std::move(b));
+    // A seed among faces that the first growth passed over finds the same bore again.
+    const auto same = [&](const Bore& o) {
+      return std::abs(dot(o.axis, b.axis)) > 0.999 && std::abs(o.diameter_mm - b.diameter_mm) < 0.02 * o.diameter_mm &&
+             length(o.centroid_mm - b.centroid_mm) < 0.25 * o.diameter_mm;
+    };
+    if (std::none_of(out.begin(), out.end(), same)) out.push_back(std::move(b));
   }
   std::stable_sort(out.begin(), out.end(), [](const Bore& a, const Bore& b) { return a.diameter_mm > b.diameter_mm; });
   progress.report(1);

@@ -113,22 +113,22 @@ void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const Print
 void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vector<OpeningChoice>& choices,
                          const Shown& shown) {
   using Kind = OpeningChoice::Kind;
+  std::map<std::string, std::vector<std::string>> stopped_at, films;  // by place, by thickness
   for (size_t k = 0; k < all.openings.size(); ++k) {
     const OpeningChoice* c = choice_for(all, k, choices);
     if (!c) continue;
+    ++f.openings_said;
     const Opening& o = all.openings[k];
-    const std::string film = "Cut the film of " + shown.length(c->film_mm, 2) + " out of " + o.name;
+    if (c->leaves_film()) films[shown.length(c->film_mm, 2)].push_back(o.name);
     switch (c->kind) {
-      case Kind::meet: {
-        const double at = c->share * o.length_mm();
-        f.dams_in.push_back(
-            o.name + (std::abs(c->share - 0.5) < 0.01 ? " half-way" : " " + shown.length(at, 1) + " from mouth 1"));
-        f.finishing.push_back(film);
+      case Kind::meet:
+        f.stopped.push_back(o.name);
+        stopped_at[std::abs(c->share - 0.5) < 0.01 ? "half-way"
+                                                   : shown.length(c->share * o.length_mm(), 1) + " from mouth 1"]
+            .push_back(o.name);
         break;
-      }
       case Kind::plate:
         f.plates.push_back(o.name);
-        f.finishing.push_back(film);
         break;
       case Kind::fill:
         f.filled.push_back(o.name);
@@ -145,6 +145,9 @@ void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vect
         break;
     }
   }
+  for (const auto& [place, names] : stopped_at) f.stopped_at.push_back(in_a_row(names) + " " + place);
+  for (const auto& [thick, names] : films)
+    f.finishing.push_back("Cut the film of " + thick + " out of " + in_a_row(names));
 }
 
 /// What the form and the job's own materials say, without any mesh.
