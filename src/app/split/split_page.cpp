@@ -399,6 +399,8 @@ void SplitPage::draw_over(QPainter& p) {
   }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;
+    const auto in = openings ? opening_at(openings->found, l.points_mm.front()) : std::nullopt;
+    if (in && choice_for(openings->found, *in, desk_.job().split.openings)) continue;  // told by its opening
     tags.push_back(
         {l.points_mm.front(), QStringLiteral("Shut-off · %1").arg(u.length_unit_text(l.length_mm, 0)), pal().quiet});
   }
