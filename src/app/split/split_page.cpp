@@ -370,7 +370,7 @@ void SplitPage::draw_over(QPainter& p) {
         for (size_t i = 0; i < low.size(); i += std::max<size_t>(1, low.size() / 4))
           draw_polyline(p, *view_, {low[i], high[i]}, QPen(pal().ink, 2));
         tags.push_back(
-            {end,
+            {tip,
              QStringLiteral("%1 · %2 × %3")
                  .arg(qs(k.name), u.length_unit_text(k.across_mm().x, 1), u.length_unit_text(k.across_mm().y, 1)),
              pal().ink});

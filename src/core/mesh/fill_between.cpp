@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <unordered_set>
+#include <unordered_map>
 
 #include "mesh/flood.hpp"
 #include "mesh/repair.hpp"
@@ -81,7 +81,7 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
                                const std::vector<FillBetween>& fills) {
   TriMesh out = mesh;
   std::vector<Cap> caps;
-  std::unordered_set<uint64_t> barrier;
+  std::unordered_map<uint64_t, size_t> cut_at;  // edges along the cuts: which cut
   EdgePairs now = pairs;
   bool fresh = true;  // `now` belongs to `out`
   for (const FillBetween& f : fills)
@@ -114,34 +114,32 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
       const Vec3 centroid = loop->centroid_mm();
       if (winding(loop->points_mm, {centroid, plane.normal}) == 1) c.middle = centroid;
       c.dimple_mm = second ? f.dimple_to_mm : f.dimple_from_mm;
-      for (size_t i = 0; i < c.rim.size(); ++i) barrier.insert(edge_key(c.rim[i], c.rim[(i + 1) % c.rim.size()]));
+      for (size_t i = 0; i < c.rim.size(); ++i) cut_at[edge_key(c.rim[i], c.rim[(i + 1) % c.rim.size()])] = caps.size();
       caps.push_back(std::move(c));
     }
   if (fills.empty()) return out;
   now = pair_edges(out);
   // What lies between: from each cut inward, never over a cut.
+  const auto cut_of = [&](uint32_t h) { return cut_at.find(edge_key(edge_from(out, h), edge_to(out, h))); };
   std::vector<uint8_t> side(out.triangles.size(), 0);  // at a cut: 1 inside, 2 outside
-  for (const Cap& c : caps) {
-    std::unordered_set<uint64_t> own;
-    for (size_t i = 0; i < c.rim.size(); ++i) own.insert(edge_key(c.rim[i], c.rim[(i + 1) % c.rim.size()]));
-    for (uint32_t h = 0; h < 3 * out.triangles.size(); ++h)
-      if (own.contains(edge_key(edge_from(out, h), edge_to(out, h)))) {
-        const Vec3& third = out.points[edge_to(out, next_half_edge(h))];
-        side[h / 3] = dot(third - out.points[c.rim[0]], c.normal) < 0 ? 1 : 2;
-      }
-  }
+  for (uint32_t h = 0; h < 3 * out.triangles.size(); ++h)
+    if (const auto at = cut_of(h); at != cut_at.end()) {
+      const Cap& c = caps[at->second];
+      const Vec3& third = out.points[edge_to(out, next_half_edge(h))];
+      side[h / 3] = dot(third - out.points[c.rim[0]], c.normal) < 0 ? 1 : 2;
+    }
   std::vector<bool> gone(out.triangles.size(), false);
   bool open = false;
   for (uint32_t t = 0; t < out.triangles.size(); ++t) {
     if (side[t] != 1 || gone[t]) continue;
-    flood_unseen(
-        now, gone, t, [&](uint32_t f) { open = open || side[f] == 2; },
-        [&](uint32_t a, uint32_t b) {
-          // The edge between the two.
-          for (uint32_t h = 3 * a; h < 3 * a + 3; ++h)
-            if (now.paired(h) && now.twin[h] / 3 == b)
-              return !barrier.contains(edge_key(edge_from(out, h), edge_to(out, h)));
-          return false;
+    gone[t] = true;
+    flood_faces(
+        now, t, [&](uint32_t f) { open = open || side[f] == 2; },
+        [&](uint32_t, uint32_t h) {
+          const uint32_t other = now.twin[h] / 3;
+          if (gone[other] || cut_of(h) != cut_at.end()) return false;
+          gone[other] = true;
+          return true;
         });
   }
   if (open)

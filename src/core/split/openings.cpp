@@ -111,7 +111,7 @@ std::vector<OpeningCut> follow(const Ground& g, const CutPlane& waist, double ar
       if (!widened && next->loop.area_mm2() > 1.3 * area) widened = out.size();
       if (!leans) steady = next->loop.area_mm2();
       gone += length(next->plane.point_mm - at.point_mm);
-      settled = dot(next->plane.normal, at.normal) > 1 - 1e-6;
+      settled = !leans;
       at = next->plane, area = next->loop.area_mm2();
       out.push_back({gone, at, area});
       return true;
@@ -229,7 +229,7 @@ CutPlane Opening::cut_at(double mm) const {
 }
 
 std::vector<double> Opening::steps_mm2() const {
-  // A stretch holds its area over more than a tenth of the width; slow change is no step.
+  // A stretch holds its area from one cut to the next, not at a mouth where cuts lie close; slow change is no step.
   std::vector<double> out;
   for (size_t k = 1; k < cuts.size(); ++k) {
     const double here = cuts[k].area_mm2;
@@ -254,11 +254,11 @@ Result<Openings> find_openings(const TriMesh& mesh, const EdgePairs& pairs, cons
   for (const Waist& w : waists->waists) {
     if (progress.cancelled()) return Error::stopped();
     progress.report(0.8 + 0.2 * static_cast<double>(done++) / static_cast<double>(waists->waists.size()));
-    CutPlane plane;
-    auto loop = smallest_near(g, w);
-    if (!loop) continue;
-    plane = loop->plane;
-    const Inscribed in = inscribed_circle(loop->loop.points_mm, plane.normal);
+    const auto start = smallest_near(g, w);
+    if (!start) continue;
+    CutPlane plane = start->plane;
+    const SectionLoop& loop = start->loop;
+    const Inscribed in = inscribed_circle(loop.points_mm, plane.normal);
     const auto there_already = [&](const CutPlane& p) {  // another arm of it
       return std::any_of(out.openings.begin(), out.openings.end(), [&](const Opening& o) {
         const auto [off, way] = off_the_way(o, p.point_mm);
@@ -268,8 +268,8 @@ Result<Openings> find_openings(const TriMesh& mesh, const EdgePairs& pairs, cons
     if (there_already(plane)) continue;
     // A hollow's way in must be a neck, not a widening of itself.
     if (w.hollow && in.radius_mm > 1.5 * w.radius_mm + 2 * waists->pitch_mm) continue;
-    const Vec3 middle = loop->loop.centroid_mm();
-    plane.point_mm = winding(loop->loop.points_mm, {middle, plane.normal}) == 1 ? middle : in.centre_mm;
+    const Vec3 middle = loop.centroid_mm();
+    plane.point_mm = winding(loop.points_mm, {middle, plane.normal}) == 1 ? middle : in.centre_mm;
     const auto centred = squared(g, plane, 0.2);
     if (!centred) continue;
     double area = centred->area_mm2(), width = 2 * in.radius_mm;

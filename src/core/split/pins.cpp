@@ -42,8 +42,18 @@ PinPlan plan_pin(const RayScene& rays, const Bore& bore, double wall_mm, std::op
 
 namespace {
 
-/// A prism over an outline about the pin's axis, from `from` to `to` along it. `grow`: outward, square to each side.
-TriMesh prism(const PinPlan& p, double from, double to, double grow) {
+/// Of a closed outline; positive where it runs counter-clockwise.
+double signed_mm2(const std::vector<Point2>& outline) {
+  double twice = 0;
+  for (size_t i = 0; i < outline.size(); ++i) {
+    const Point2 &q = outline[i], &r = outline[(i + 1) % outline.size()];
+    twice += q.x * r.y - q.y * r.x;
+  }
+  return 0.5 * twice;
+}
+
+/// The slide as long as it is, `grow` wider square to each side.
+TriMesh prism(const PinPlan& p, double grow) {
   const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
   const size_t n = p.outline_mm.size();
   std::vector<Vec3> polygon;
@@ -58,7 +68,7 @@ TriMesh prism(const PinPlan& p, double from, double to, double grow) {
     polygon.push_back(a * (q.x + grow * 0.5 * (m.x + k.x) / half) + b * (q.y + grow * 0.5 * (m.y + k.y) / half));
   }
   TriMesh m;
-  for (const double at : {from, to})
+  for (const double at : {0.0, p.length_mm()})
     for (const Vec3& q : polygon) m.points.push_back(p.foot_mm + p.draw * at + q);
   const auto count = static_cast<uint32_t>(n);
   for (uint32_t i = 0; i < count; ++i) {
@@ -79,12 +89,7 @@ TriMesh prism(const PinPlan& p, double from, double to, double grow) {
 
 double PinPlan::section_mm2() const {
   if (outline_mm.empty()) return std::numbers::pi / 4 * diameter_mm * diameter_mm;
-  double twice = 0;
-  for (size_t i = 0; i < outline_mm.size(); ++i) {
-    const Point2 &q = outline_mm[i], &r = outline_mm[(i + 1) % outline_mm.size()];
-    twice += q.x * r.y - q.y * r.x;
-  }
-  return 0.5 * std::abs(twice);
+  return std::abs(signed_mm2(outline_mm));
 }
 
 Point2 PinPlan::across_mm() const {
@@ -101,17 +106,12 @@ PinPlan plan_slide(const std::vector<Vec3>& outline, const Vec3& mouth, const Ve
   p.through = true;
   p.draw = draw;
   const Vec3 a = any_perpendicular(draw), b = cross(draw, a);
-  double twice = 0;
-  for (size_t i = 0; i < outline.size(); ++i) {
-    const Vec3 d = outline[i] - mouth;
+  for (const Vec3& corner : outline) {
+    const Vec3 d = corner - mouth;
     p.outline_mm.push_back({dot(d, a), dot(d, b)});
     p.diameter_mm = std::max(p.diameter_mm, 2 * std::hypot(p.outline_mm.back().x, p.outline_mm.back().y));
   }
-  for (size_t i = 0; i < outline.size(); ++i) {
-    const Point2 &q = p.outline_mm[i], &r = p.outline_mm[(i + 1) % outline.size()];
-    twice += q.x * r.y - q.y * r.x;
-  }
-  if (twice < 0) std::reverse(p.outline_mm.begin(), p.outline_mm.end());
+  if (signed_mm2(p.outline_mm) < 0) std::reverse(p.outline_mm.begin(), p.outline_mm.end());
   p.bore_mm = p.diameter_mm;
   p.forms_mm = forms;
   p.head_mm = std::max(wall, rules.into_wall_mm);
@@ -123,13 +123,13 @@ PinPlan plan_slide(const std::vector<Vec3>& outline, const Vec3& mouth, const Ve
 }
 
 TriMesh pin_socket(const PinPlan& p, double slack) {
-  if (!p.outline_mm.empty()) return prism(p, 0, p.length_mm(), slack);
+  if (!p.outline_mm.empty()) return prism(p, slack);
   const double r = 0.5 * p.diameter_mm + slack;
   return rod(p.foot_mm, p.draw, p.length_mm(), r, r);
 }
 
 TriMesh pin_mesh(const PinPlan& p) {
-  if (!p.outline_mm.empty()) return prism(p, 0, p.length_mm(), 0);
+  if (!p.outline_mm.empty()) return prism(p, 0);
   TriMesh m;
   constexpr uint32_t n = 72;
   const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
