@@ -118,6 +118,12 @@ Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& 
   return {};
 }
 
+void add_opening_option(CLI::App& command, std::vector<std::string>& said) {
+  command.add_option("--opening", said, "N=meet|plate|fill|plug|slit|slide, with figures; may be given again")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+}
+
 Status settle_openings(Asked& asked, const std::vector<std::string>& said, const Progress& progress) {
   if (said.empty()) return {};
   if (auto ok = asked.plan({"original", "prepared", "openings"}, progress); !ok) return ok;
@@ -178,7 +184,7 @@ Json openings_json(const Openings& all, const std::vector<OpeningChoice>& choice
                    {"diameter_mm", o.round_mm ? Json(*o.round_mm) : Json()},
                    {"steps_mm2", o.steps_mm2()},
                    {"straight", o.straight},
-                   {"along_pull", o.straight && std::abs(dot(o.axis(), pull)) >= 0.7},
+                   {"along_pull", along_pull(o, pull)},
                    {"into_hollow", o.hollow},
                    {"mouths", {json_of(o.cuts.front().plane.point_mm), json_of(o.cuts.back().plane.point_mm)}},
                    {"dealt_with", c ? Json(name_of(c->kind)) : Json()}});

@@ -49,6 +49,7 @@ class Asked {
   std::unique_ptr<Planner> planner_;
 };
 
+void add_opening_option(CLI::App& command, std::vector<std::string>& said);
 /// What is said of openings: "2=fill", "1=meet:0.5", "3=plate:2", "1=plug:1,4", "1=slide:2", "1=slit"; counted as
 /// `palin split` lists them. Refused where there is no such opening.
 Status settle_openings(Asked& asked, const std::vector<std::string>& said, const Progress& progress);

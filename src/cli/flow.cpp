@@ -175,7 +175,7 @@ void add_flow(CLI::App& app, Command& run) {
     c->add_option(name, into, words)->expected(1)->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
   };
   many("--vent", o->vents, "x,y,z; may be given again; with --plan: kept");
-  many("--opening", o->openings, "N=fill|plug:deep,thick: closed on the part; may be given again");
+  add_opening_option(*c, o->openings);
   many("--no-vent", o->no_vents, "x,y,z; with --plan: none within 4 mm; may be given again");
   c->add_option("--open", o->open, "x,y,z,r: a disc open to the air");
   c->add_option("--voxel", o->voxel, "mm")->check(within(0.01, 100));

@@ -424,9 +424,7 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--floor", o->floor, "mm of rubber under the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--top", o->top, "mm of rubber over the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--masters", o->masters, "in one box")->check(within(1, 24));
-  c->add_option("--opening", o->openings, "N=meet|plate|fill|plug|slit|slide, with figures; may be given again")
-      ->expected(1)
-      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  add_opening_option(*c, o->openings);
   c->add_option("--with", o->with, "Another part in the same box, or on the same bar; may be given again");
   c->add_flag("--dams", o->dams, "Blocks in the empty corners of a box made to measure");
   c->add_option("--stages", o->stages, "a, b: that pour in two stages; may be given again")

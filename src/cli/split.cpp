@@ -221,9 +221,7 @@ void add_split(CLI::App& app, Command& run) {
   auto* pull = c->add_option("--pull", o->pull, "x,y,z");
   c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
   c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
-  c->add_option("--opening", o->openings, "N=meet|plate|fill|plug|slit|slide, with figures; may be given again")
-      ->expected(1)
-      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+  add_opening_option(*c, o->openings);
   c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(within(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(within(0.02, 50));
   c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");

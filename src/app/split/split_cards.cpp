@@ -274,12 +274,10 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
   for (size_t i = 0; i < desk_.job().split.bores.size(); ++i)
     if (const BoreTreatment& b = desk_.job().split.bores[i]; b.radius_mm <= 0 && opening_at(all, b.point_mm) == k)
       pinned = static_cast<int>(i);
-  const double along = split && o.straight ? std::abs(dot(o.axis(), split->split.pull)) : 0;
+  const bool along = split && along_pull(o, split->split.pull);
   QString told = qs(o.name + " · " + words_of(o, desk_.shop().shown));
   if (const auto steps = o.steps_mm2(); steps.size() > 1) told += QStringLiteral(" in %1 steps").arg(steps.size());
-  told += !o.straight    ? QString()
-          : along >= 0.7 ? QStringLiteral(", along the pull")
-                         : QStringLiteral(", across the pull");
+  told += !o.straight ? QString() : along ? QStringLiteral(", along the pull") : QStringLiteral(", across the pull");
   const bool open = picked_ == k;
   auto* head = new QPushButton((open ? QStringLiteral("▾ ") : QStringLiteral("▸ ")) + told);
   head->setProperty("kind", "bare");
@@ -306,7 +304,7 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
   if (o.straight) ways.push_back({Kind::slide, o.round_mm ? "Pin" : "Slide"});
   ways.push_back({Kind::fill, "Fill"});
   ways.push_back({Kind::plug, "Plug"});
-  if (along < 0.7) ways.push_back({Kind::slit, "Slit"});
+  if (!along) ways.push_back({Kind::slit, "Slit"});
   auto* how = new Chips;
   for (size_t i = 0; i < ways.size(); ++i) {
     how->add(QLatin1String(ways[i].words),
@@ -318,18 +316,16 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
   }
   grid->addWidget(how, row++, 0, 1, 3);
   connect(how, &Chips::chosen, this,
-          [this, ways, o, pinned, now_at = now ? std::optional(now->at_mm) : std::nullopt](int to) {
+          [this, ways, o, pinned, at = now ? now->at_mm : o.at_mm(), said = now != nullptr](int to) {
+            const auto kind = ways[static_cast<size_t>(to)].kind;
             Job next = desk_.job();
-            if (now_at) std::erase_if(next.split.openings, [&](const OpeningChoice& c) { return c.at_mm == *now_at; });
             if (pinned >= 0 && static_cast<size_t>(pinned) < next.split.bores.size())
               next.split.bores.erase(next.split.bores.begin() + pinned);
-            const auto kind = ways[static_cast<size_t>(to)].kind;
-            if (kind) {
-              edits::SettleOpening settle{std::string(name_of(*kind)), o.at_mm()};
-              settle.round_mm = o.round_mm;
-              if (*kind == Kind::plug) settle.dimple_mm = std::round(0.25 * o.width_mm * 10) / 10;
+            edits::SettleOpening settle{kind ? std::string(name_of(*kind)) : std::string(), at};
+            settle.round_mm = o.round_mm;
+            if (kind == Kind::plug) settle.dimple_mm = std::round(0.25 * o.width_mm * 10) / 10;
+            if (kind || said)
               if (auto done = edited(next, settle)) next = *std::move(done);
-            }
             desk_.edit(next, kind ? qs(o.name + ": " + std::string(words_of(*kind))) : qs(o.name + " as it falls"));
           });
   if (!now) return;

@@ -5,7 +5,6 @@
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
-#include "mesh/section_walk.hpp"
 #include "stages/openings.hpp"
 
 namespace palinform {
@@ -25,9 +24,11 @@ bool draws_out(const OriginalResult& m, const Opening& o, int mouth) {
   return true;
 }
 
-Remedy settle(const Opening& o, Kind kind, std::string words, int mouth = 1, double share = 0.5, double dimple_mm = 0) {
-  return {std::move(words),
-          edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), mouth, share, dimple_mm, o.round_mm}};
+/// Said anew it takes the place of what was said, wherever in the opening that was.
+Remedy settle(const Opening& o, const OpeningChoice* now, Kind kind, std::string words, int mouth = 1,
+              double dimple_mm = 0) {
+  return {std::move(words), edits::SettleOpening{std::string(name_of(kind)), now ? now->at_mm : o.at_mm(), mouth, 0.5,
+                                                 dimple_mm, o.round_mm}};
 }
 
 /// The hardest Shore A whose pegs bear that much length over width.
@@ -63,8 +64,7 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
     const bool told_as_bore = !c && std::any_of(g.bores.begin(), g.bores.end(),
                                                 [&](const Bore& b) { return opening_at(all, b.centroid_mm) == k; });
     if (pinned || told_as_bore) continue;
-    const double along = o.straight ? std::abs(dot(o.axis(), g.pull)) : 0;
-    const bool across = along < 0.7;
+    const bool across = !along_pull(o, g.pull);
     const std::string size = words_of(o, shown);
     const auto at = [&](Finding& f) -> Finding& {
       f.where.point_mm = o.at_mm();
@@ -76,13 +76,13 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
       if (!o.straight)
         at(tell(out, "opening-slide", Severity::stop, "The slide of " + o.name + " cannot be drawn: the opening bends",
                 size + ". Fill it, or let rubber meet in it."))
-            .remedies = {settle(o, Kind::fill, "Fill it, open it later"),
-                         settle(o, Kind::meet, "Rubber meets half-way")};
+            .remedies = {settle(o, c, Kind::fill, "Fill it, open it later"),
+                         settle(o, c, Kind::meet, "Rubber meets half-way")};
       else if (!draws_out(g.master, o, c->mouth)) {
         Finding& f = at(tell(out, "opening-slide", Severity::stop,
                              "The slide of " + o.name + " runs into the part as it is drawn",
                              "Out of mouth " + std::to_string(c->mouth) + " the part itself is in its way."));
-        if (easier) f.remedies = {settle(o, Kind::slide, "Draw it out of mouth " + std::to_string(easier), easier)};
+        if (easier) f.remedies = {settle(o, c, Kind::slide, "Draw it out of mouth " + std::to_string(easier), easier)};
       }
       continue;
     }
@@ -90,14 +90,14 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
     const double peg = c ? peg_mm(o, c) : across ? o.length_mm() : 0.5 * o.length_mm();
     const double ratio = peg / o.width_mm;
     std::vector<Remedy> remedies;
-    if (!c || c->film_share() != 0.5) remedies.push_back(settle(o, Kind::meet, "Rubber meets half-way"));
+    if (!c || c->film_share() != 0.5) remedies.push_back(settle(o, c, Kind::meet, "Rubber meets half-way"));
     if (easier)
       remedies.push_back(settle(
-          o, Kind::slide, o.round_mm ? "Hard pin Ø" + shown.length_figure(*o.round_mm, 2) : "A hard slide", easier));
-    remedies.push_back(settle(o, Kind::fill, "Fill it, open it later"));
+          o, c, Kind::slide, o.round_mm ? "Hard pin Ø" + shown.length_figure(*o.round_mm, 2) : "A hard slide", easier));
+    remedies.push_back(settle(o, c, Kind::fill, "Fill it, open it later"));
     if (o.round_mm && o.straight)
-      remedies.push_back(settle(o, Kind::plug, "Plug, drill later", 1, 0, std::round(*o.round_mm / 4 * 10) / 10));
-    if (!c && across) remedies.push_back(settle(o, Kind::slit, "Slit the rubber in it"));
+      remedies.push_back(settle(o, c, Kind::plug, "Plug, drill later", 1, std::round(*o.round_mm / 4 * 10) / 10));
+    if (!c && across) remedies.push_back(settle(o, c, Kind::slit, "Slit the rubber in it"));
     if (across && !c) {
       at(tell(out, "opening-across", Severity::caution, o.name + " runs across the pull",
               size + ". Rubber joined through it would have to be torn: say what is to become of it."))

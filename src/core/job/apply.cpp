@@ -7,11 +7,17 @@
 
 #include "base/text.hpp"
 #include "job/parts.hpp"
+#include "original/bore_size.hpp"
 
 namespace palinform {
 namespace {
 
 using namespace edits;
+
+/// A pin shapes it, turned to the middle of its limits where none is said yet.
+void form_by_pin(MeasuredSize& s) {
+  if (s.formed != FormedBy::pin) s.formed = FormedBy::pin, s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
+}
 
 /// One overload an edit: changes the job and says whether it found what it speaks of.
 struct Apply {
@@ -126,11 +132,7 @@ struct Apply {
     job.split.bores.push_back({BoreTreatment::Kind::pin, e.wall_mm, 0});
     // The pin shapes the size: every bore size of that diameter whose line lies at this bore.
     for (MeasuredSize& s : job.original.sizes)
-      if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - e.diameter_mm) < 0.05 * s.nominal_mm &&
-          length((s.from_mm + s.to_mm) * 0.5 - e.wall_mm) < 6 * s.nominal_mm && s.formed != FormedBy::pin) {
-        s.formed = FormedBy::pin;
-        s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
-      }
+      if (speaks_of_bore(s, e.diameter_mm, e.wall_mm)) form_by_pin(s);
     return true;
   }
   bool operator()(const TapeBore& e) const {
@@ -160,11 +162,9 @@ struct Apply {
     c.kind = *kind, c.at_mm = e.at_mm, c.mouth = e.mouth, c.share = e.share, c.dimple_mm = e.dimple_mm;
     job.split.openings.push_back(c);
     for (MeasuredSize& s : job.original.sizes) {
-      if (!e.round_mm || s.kind != SizeKind::bore || std::abs(s.nominal_mm - *e.round_mm) > 0.05 * s.nominal_mm ||
-          length((s.from_mm + s.to_mm) * 0.5 - e.at_mm) > 6 * s.nominal_mm)
-        continue;
+      if (!e.round_mm || !speaks_of_bore(s, *e.round_mm, e.at_mm)) continue;
       if (c.kind == OpeningChoice::Kind::slide) {
-        if (s.formed != FormedBy::pin) s.formed = FormedBy::pin, s.pin_mm = 0.5 * (s.lower_mm + s.upper_mm);
+        form_by_pin(s);
       } else if (s.formed == FormedBy::pin) {
         s.formed = FormedBy::rubber, s.pin_mm.reset();
       }

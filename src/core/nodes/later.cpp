@@ -122,12 +122,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
         const auto own = with_films(shop_of(in.only.mix, shop), in.only.mix, in.rubber_film, in.resin_film);
-        // Films of resin across openings come out of the same cup as the part.
-        MouldResult filmed;
-        if (in.films_mm3 > 0) filmed = *in.mould, filmed.part_mm3 += in.films_mm3;
-        MixResult r =
-            mix_result(in.films_mm3 > 0 ? filmed : *in.mould, in.forms.get(),
-                       in.solids ? in.solids->volume_mm3 : std::vector<double>{}, in.channels_mm3, in.only, *own);
+        MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
+                                 in.channels_mm3, in.films_mm3, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);
         for (Finding& f : stirring_findings(in.only.mix, shop)) r.findings.push_back(std::move(f));
         for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));

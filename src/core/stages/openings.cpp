@@ -6,6 +6,7 @@
 #include "base/text.hpp"
 #include "mesh/fill_between.hpp"
 #include "mesh/flood.hpp"
+#include "original/bore_size.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform {
@@ -36,6 +37,8 @@ std::vector<Vec3> outline_at(const OriginalResult& m, const Opening& o, double a
 }
 
 }  // namespace
+
+bool along_pull(const Opening& o, const Vec3& pull) { return o.straight && std::abs(dot(o.axis(), pull)) >= 0.7; }
 
 const OpeningChoice* choice_for(const Openings& all, size_t opening, const std::vector<OpeningChoice>& choices) {
   const OpeningChoice* found = nullptr;
@@ -96,15 +99,6 @@ Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const 
   return std::make_shared<const OriginalResult>(*std::move(r));
 }
 
-Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
-                                                          const std::vector<OpeningChoice>& choices,
-                                                          const Progress& progress) {
-  if (std::none_of(choices.begin(), choices.end(), [](const OpeningChoice& c) { return c.closes(); })) return prepared;
-  const auto found = openings_of(*prepared, progress.part(0, 0.5));
-  if (!found) return found.error();
-  return with_closed(std::move(prepared), *found, choices, progress.part(0.5, 1));
-}
-
 std::vector<uint32_t> wall_of_opening(const OriginalResult& m, const Opening& o) {
   const auto loop = section_round(*m.mesh, *m.pairs, *m.rays, o.cuts[o.waist].plane);
   if (!loop) return {};
@@ -162,9 +156,7 @@ std::vector<PinPlan> slides_of(const Openings& all, const std::vector<OpeningCho
       p.diameter_mm = p.bore_mm = *o.round_mm;
       p.flat_mm = std::max(0.3, rules.flat_share * p.bore_mm);
       for (const MeasuredSize& s : pin_sizes)
-        if (s.kind == SizeKind::bore && s.pin_mm && std::abs(s.nominal_mm - p.bore_mm) < 0.05 * s.nominal_mm &&
-            length((s.from_mm + s.to_mm) * 0.5 - o.at_mm()) < 6 * s.nominal_mm)
-          p.diameter_mm = *s.pin_mm;
+        if (s.pin_mm && speaks_of_bore(s, p.bore_mm, o.at_mm())) p.diameter_mm = *s.pin_mm;
     }
     out.push_back(std::move(p));
   }
@@ -209,10 +201,11 @@ void settle_undercuts(std::vector<Undercut>& undercuts, const Openings& all, con
 
 void move_shut_offs(Split& split, const OriginalResult& m, const Openings& all,
                     const std::vector<OpeningChoice>& choices) {
+  bool moved = false;
   for (size_t k = 0; k < all.openings.size(); ++k) {
     const OpeningChoice* c = choice_for(all, k, choices);
     const Opening& o = all.openings[k];
-    if (!c || !c->leaves_film() || !o.straight || std::abs(dot(o.axis(), split.pull)) < 0.7) continue;
+    if (!c || !c->leaves_film() || !along_pull(o, split.pull)) continue;
     const auto loop = std::find_if(split.loops.begin(), split.loops.end(), [&](const PartingLoop& l) {
       return !l.outer && !l.points_mm.empty() && opening_at(all, l.points_mm[l.points_mm.size() / 2]) == k;
     });
@@ -227,6 +220,7 @@ void move_shut_offs(Split& split, const OriginalResult& m, const Openings& all,
       return dot(sum, split.pull) > 0;
     };
     if (sense(points) != sense(loop->points_mm)) std::reverse(points.begin(), points.end());
+    moved = true;
     const double before = loop->length_mm;
     loop->points_mm = std::move(points);
     loop->length_mm = 0;
@@ -236,6 +230,7 @@ void move_shut_offs(Split& split, const OriginalResult& m, const Openings& all,
     const double up = dot(o.axis(), split.pull) > 0 ? 1 : -1;
     for (const uint32_t t : wall_of_opening(m, o)) split.side[t] = up * plane.lift_mm(m.mesh->centre(t)) > 0 ? 0 : 1;
   }
+  if (!moved) return;
   split.shut_off_range_mm = 0;
   for (const PartingLoop& l : split.loops) {
     if (l.outer) continue;

@@ -6,6 +6,9 @@
 
 namespace palinform {
 
+/// Does the pull see through it? Else it lies across, and rubber in it has to bend out.
+bool along_pull(const Opening& opening, const Vec3& pull);
+
 /// The job's choice for an opening; null where it has made none.
 const OpeningChoice* choice_for(const Openings& all, size_t opening, const std::vector<OpeningChoice>& choices);
 
@@ -16,10 +19,6 @@ Result<OpeningsResult> openings_of(const OriginalResult& prepared, const Progres
 /// `unfilled`.
 Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
                                                           const OpeningsResult& openings,
-                                                          const std::vector<OpeningChoice>& choices,
-                                                          const Progress& progress = Progress::none());
-/// Both at once; nothing is looked for where no choice closes anything.
-Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const OriginalResult> prepared,
                                                           const std::vector<OpeningChoice>& choices,
                                                           const Progress& progress = Progress::none());
 

@@ -62,12 +62,10 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
     out.split = std::move(found->best);
   }
   move_shut_offs(out.split, *master, openings.found, said);
-  out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes,
-                     wall_of(one, shop, master->own_size_mm).wall_mm, shop.rules.split.pin)
-                 .pins;
-  for (PinPlan& p : slides_of(openings.found, said, one.original.sizes, wall_of(one, shop, master->own_size_mm).wall_mm,
-                              shop.rules.split.pin))
-    out.pins.push_back(std::move(p));
+  const double wall = wall_of(one, shop, master->own_size_mm).wall_mm;
+  const PinRules& rules = shop.rules.split.pin;
+  out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules).pins;
+  for (PinPlan& p : slides_of(openings.found, said, one.original.sizes, wall, rules)) out.pins.push_back(std::move(p));
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;
 }

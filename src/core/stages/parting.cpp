@@ -7,6 +7,7 @@
 #include "mesh/lighter.hpp"
 #include "mesh/smooth_face.hpp"
 #include "mould/forms.hpp"
+#include "original/bore_size.hpp"
 #include "split/open_face.hpp"
 #include "stages/preparation.hpp"
 
@@ -100,9 +101,7 @@ PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
                 const std::string& name) {
   std::optional<double> wanted;
   for (const MeasuredSize& s : pin_sizes)
-    if (s.kind == SizeKind::bore && std::abs(s.nominal_mm - bore.diameter_mm) < 0.05 * s.nominal_mm &&
-        length((s.from_mm + s.to_mm) * 0.5 - b.point_mm) < 6 * s.nominal_mm)
-      wanted = s.pin_mm;
+    if (speaks_of_bore(s, bore.diameter_mm, b.point_mm)) wanted = s.pin_mm;
   return plan_pin(rays, bore, wall_mm, wanted, name, rules);
 }
 

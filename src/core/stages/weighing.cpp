@@ -226,7 +226,7 @@ std::vector<RubberPour> pours_of(const MouldResult& mould, const FormsResult* fo
 }  // namespace
 
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const std::vector<double>& pieces_mm3,
-                     double channels_mm3, const Job& job, const Shop& shop) {
+                     double channels_mm3, double films_mm3, const Job& job, const Shop& shop) {
   const Silicone& sil = *shop.shelf.silicone(job.mix.silicone_id);
   const Resin& res = *shop.shelf.resin(job.mix.resin_id);
   MixResult r;
@@ -273,10 +273,11 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
       }
       r.jacket_cost = r.jacket_g * 1e-3 * mixed->price_per_kg;
     }
+  const double cast_mm3 = mould.part_mm3 + films_mm3;
   const bool own_waste = forms && (form != Form::two_part || channels_mm3 <= 0);
-  const double with_channels = own_waste          ? a_pull * (mould.part_mm3 + forms->plan().resin_waste_mm3)
-                               : channels_mm3 > 0 ? a_pull * (mould.part_mm3 + channels_mm3)
-                                                  : mould.part_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
+  const double with_channels = own_waste          ? a_pull * (cast_mm3 + forms->plan().resin_waste_mm3)
+                               : channels_mm3 > 0 ? a_pull * (cast_mm3 + channels_mm3)
+                                                  : cast_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
   // The other parts' channels are theirs: an allowance here.
   double others = parts_in_box(job) ? mould.others_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100) : 0;
   // On a bar the resin that stays in it is all told with the part in hand.
