@@ -5,17 +5,15 @@
 #include "mesh/soundness.hpp"
 #include "mesh/thickness.hpp"
 #include "original/measure_between.hpp"
+#include "ready_part.hpp"
 #include "shapes.hpp"
 
 using namespace palinform;
 
 namespace {
 
-struct Part {
-  TriMesh mesh;
-  EdgePairs pairs;
-  std::shared_ptr<const RayScene> rays;
-  explicit Part(TriMesh m) : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)) {}
+struct Part : ReadyPart {
+  using ReadyPart::ReadyPart;
   Clicked click(const Vec3& near) const {
     const SurfacePoint p = rays->closest(near);
     return {fit_face(mesh, pairs, p.triangle), p.point_mm};

@@ -5,21 +5,19 @@
 
 #include <cmath>
 
-#include "../shapes.hpp"
 #include "mesh/fill_between.hpp"
 #include "mesh/handles.hpp"
 #include "mesh/load.hpp"
+#include "ready_part.hpp"
+#include "shapes.hpp"
 #include "solid/unite.hpp"
 
 using namespace palinform;
 
 namespace {
 
-struct Body {
-  TriMesh mesh;
-  EdgePairs pairs;
-  std::shared_ptr<const RayScene> rays;
-  explicit Body(TriMesh m) : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)) {}
+struct Body : ReadyPart {
+  using ReadyPart::ReadyPart;
   Openings openings() const {
     auto o = find_openings(mesh, pairs, *rays);
     REQUIRE(o);

@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
+#include "ready_part.hpp"
 #include "shapes.hpp"
 #include "split/open_face.hpp"
 #include "split/plane_line.hpp"
@@ -11,11 +12,8 @@ using namespace palinform;
 
 namespace {
 
-struct Part {
-  TriMesh mesh;
-  EdgePairs pairs;
-  std::shared_ptr<const RayScene> rays;
-  explicit Part(TriMesh m) : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)) {}
+struct Part : ReadyPart {
+  using ReadyPart::ReadyPart;
   Split along(const Vec3& pull) const {
     auto s = split_along(mesh, pairs, *rays, pull);
     REQUIRE(s);

@@ -7,6 +7,7 @@
 
 #include "demo_solid/implicit.hpp"
 #include "findings/split.hpp"
+#include "ready_part.hpp"
 #include "shapes.hpp"
 #include "split/clay_guide.hpp"
 #include "split/pieces.hpp"
@@ -21,11 +22,8 @@ using namespace palinform;
 
 namespace {
 
-struct Part {
-  TriMesh mesh;
-  EdgePairs pairs;
-  std::shared_ptr<const RayScene> rays;
-  explicit Part(TriMesh m) : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)) {}
+struct Part : ReadyPart {
+  using ReadyPart::ReadyPart;
   Split along(const Vec3& pull) const {
     auto s = split_along(mesh, pairs, *rays, pull);
     REQUIRE(s);

@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
+#include "ready_part.hpp"
 #include "shapes.hpp"
 #include "split/pull_search.hpp"
 #include "split/undercuts.hpp"
@@ -9,11 +10,8 @@ using namespace palinform;
 
 namespace {
 
-struct Part {
-  TriMesh mesh;
-  EdgePairs pairs;
-  std::shared_ptr<const RayScene> rays;
-  explicit Part(TriMesh m) : mesh(std::move(m)), pairs(pair_edges(mesh)), rays(*RayScene::build(mesh)) {}
+struct Part : ReadyPart {
+  using ReadyPart::ReadyPart;
   std::vector<Undercut> undercuts(const Vec3& pull, double shore = 30, double pitch = 0.25) const {
     const auto s = split_along(mesh, pairs, *rays, pull);
     REQUIRE(s);

@@ -1,5 +1,5 @@
 #pragma once
-/// Pop-over cards of Split: weights of the search, ways to make the split, holes with their pins, where the line shows.
+/// Pop-over cards of Split: weights of the search, ways to make the split, where the line shows.
 #include "mould/way_sketch.hpp"
 #include "shell/fits_card.hpp"
 #include "split/ways.hpp"
@@ -45,29 +45,6 @@ class WaysCard : public PopCard {
   Desk& desk_;
   QWidget* body_ = nullptr;
   std::string shown_;
-};
-
-class HolesCard : public PopCard {
-  Q_OBJECT
- public:
-  HolesCard(Desk& desk, QWidget* parent);
-  void refresh() override;
-  /// Marks an opening's row, as it was clicked on the part.
-  void pick(size_t opening);
-
- signals:
-  void pointed(const palinform::Vec3& at);
-  void pin_sheet_wanted();
-  void plate_sheet_wanted();
-
- private:
-  /// What an opening is, how it may be dealt with, and the figures of how it is.
-  void put_opening(QGridLayout* grid, int& row, const Openings& all, size_t k);
-  Desk& desk_;
-  QWidget* body_ = nullptr;
-  QPushButton *sheet_, *plates_;
-  std::string shown_;
-  std::optional<size_t> picked_;
 };
 
 class WitnessCard : public PopCard {

@@ -85,24 +85,25 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { open_card(holes_, false); });
   connect(button(QStringLiteral("Ways to split"), QStringLiteral("open-ways")), &QPushButton::clicked, this,
           [this] { open_card(ways_, true); });
-  connect(button(QStringLiteral("Clay-bed sheet…"), QStringLiteral("clay-sheet")), &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(
-        this, QStringLiteral("Clay-bed sheet at true scale"), qs(desk_.job().name) + QStringLiteral(" clay bed.pdf"),
-        QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
-    if (!path.isEmpty()) write_clay_sheet(path);
-  });
-  connect(holes_, &HolesCard::pin_sheet_wanted, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(
-        this, QStringLiteral("Drawing of the pins"), qs(desk_.job().name) + QStringLiteral(" pins.pdf"),
-        QStringLiteral("Sheet (*.pdf);;Drawing (*.svg);;Cutter's drawing (*.dxf)"));
-    if (!path.isEmpty()) write_pin_sheet(path);
-  });
-  connect(holes_, &HolesCard::plate_sheet_wanted, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(
-        this, QStringLiteral("Drawing of the plates"), qs(desk_.job().name) + QStringLiteral(" plates.dxf"),
-        QStringLiteral("Cutter's drawing (*.dxf);;Sheet (*.pdf);;Drawing (*.svg)"));
-    if (!path.isEmpty()) write_plate_sheet(path);
-  });
+  const QString sheet = QStringLiteral("Sheet (*.pdf)"), drawing = QStringLiteral("Drawing (*.svg)"),
+                cut = QStringLiteral("Cutter's drawing (*.dxf)");
+  const auto asks = [this](const QString& title, const QString& ending, const QStringList& kinds,
+                           void (SplitPage::*write)(const QString&)) {
+    return [this, title, ending, kinds, write] {
+      const QString path =
+          QFileDialog::getSaveFileName(this, title, qs(desk_.job().name) + ending, kinds.join(QStringLiteral(";;")));
+      if (!path.isEmpty()) (this->*write)(path);
+    };
+  };
+  connect(button(QStringLiteral("Clay-bed sheet…"), QStringLiteral("clay-sheet")), &QPushButton::clicked, this,
+          asks(QStringLiteral("Clay-bed sheet at true scale"), QStringLiteral(" clay bed.pdf"), {sheet, drawing, cut},
+               &SplitPage::write_clay_sheet));
+  connect(holes_, &HolesCard::pin_sheet_wanted, this,
+          asks(QStringLiteral("Drawing of the pins"), QStringLiteral(" pins.pdf"), {sheet, drawing, cut},
+               &SplitPage::write_pin_sheet));
+  connect(holes_, &HolesCard::plate_sheet_wanted, this,
+          asks(QStringLiteral("Drawing of the plates"), QStringLiteral(" plates.dxf"), {cut, sheet, drawing},
+               &SplitPage::write_plate_sheet));
   connect(view_, &PartView::clicked, this, &SplitPage::click_opening);
   const auto point = [this](const Vec3& at) {
     pointed_ = at;

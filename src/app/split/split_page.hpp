@@ -1,6 +1,7 @@
 #pragma once
 /// Split: the part with its parting line, both sides told apart, what locks hatched; the pull is chosen here.
 #include "shell/stage_page.hpp"
+#include "split/holes_card.hpp"
 #include "split/line_profile.hpp"
 #include "split/pull_rose.hpp"
 #include "split/split_cards.hpp"
