@@ -108,7 +108,7 @@ void FormsCard::refresh() {
       card_words(QStringLiteral("Hours, pulls and money are rules of thumb; volumes are computed from this part."),
                  "small"),
       at / 3 + 1, 0, 1, 3);
-  if (isVisible()) body_->show(), adjustSize();
+  fit(body_);
 }
 
 BoxCard::BoxCard(Desk& desk, QWidget* parent)

@@ -59,6 +59,19 @@ void PopCard::toggle_at(const QPoint& top_right, const std::vector<PopCard*>& ot
   show_at(top_right);
   setFocus();
 }
+QWidget* PopCard::renewed(QWidget* body) {
+  retire(body);
+  auto* fresh = new QWidget;
+  col_->insertWidget(1, fresh, 1);
+  return fresh;
+}
+
+void PopCard::fit(QWidget* body) {
+  if (!isVisible()) return;
+  body->show();
+  adjustSize();
+}
+
 void PopCard::retire(QWidget* body) {
   if (!body) return;
   col_->removeWidget(body);

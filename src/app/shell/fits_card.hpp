@@ -29,6 +29,10 @@ class PopCard : public QFrame {
   /// Takes a body that is to be made anew out of the card: gone at once for whoever looks by name, deleted later, since
   /// one of its own buttons may have asked for it.
   void retire(QWidget* body);
+  /// An empty body under the head, in place of the one before.
+  QWidget* renewed(QWidget* body);
+  /// As large as its body wants, now that it is filled. A body made while the card is open counts only once shown.
+  void fit(QWidget* body);
   QVBoxLayout* col_;
 };
 

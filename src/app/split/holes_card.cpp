@@ -163,8 +163,7 @@ void HolesCard::refresh() {
                                   [](const OpeningChoice& c) { return c.kind == OpeningChoice::Kind::plate; }));
   if (key == shown_) return;
   shown_ = key;
-  retire(body_);
-  col_->insertWidget(1, body_ = new QWidget, 1);
+  body_ = renewed(body_);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(14);
@@ -251,7 +250,7 @@ void HolesCard::refresh() {
     grid->addWidget(show, row++, 2);
   }
   grid->setColumnStretch(0, 1);
-  if (isVisible()) body_->show(), adjustSize();
+  fit(body_);
 }
 
 }  // namespace palinform::app

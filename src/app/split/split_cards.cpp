@@ -139,8 +139,7 @@ void WaysCard::refresh() {
                           (desk_.units().inch ? "i" : "m") + (desk_.units().ounce ? "o" : "g");
   if (key == shown_) return;
   shown_ = key;
-  retire(body_);
-  col_->insertWidget(1, body_ = new QWidget, 1);
+  body_ = renewed(body_);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setSpacing(10);
@@ -238,7 +237,7 @@ void WaysCard::refresh() {
                          "lines and of the knife. Prices and minutes are rules of thumb."),
           "small"),
       2, 0, 1, 3);
-  if (isVisible()) body_->show(), adjustSize();
+  fit(body_);
 }
 
 WitnessCard::WitnessCard(Desk& desk, QWidget* parent)
@@ -251,8 +250,7 @@ void WitnessCard::refresh() {
   const std::string key = node_mark(desk_.plan(), results::witness) + (desk_.units().inch ? "i" : "m");
   if (key == shown_) return;
   shown_ = key;
-  retire(body_);
-  col_->insertWidget(1, body_ = new QWidget, 1);
+  body_ = renewed(body_);
   auto* grid = new QGridLayout(body_);
   grid->setContentsMargins(0, 0, 0, 0);
   if (!r || !split) return;
@@ -286,7 +284,7 @@ void WitnessCard::refresh() {
     grid->addWidget(show, row++, 1);
   }
   grid->setColumnStretch(0, 1);
-  if (isVisible()) body_->show(), adjustSize();
+  fit(body_);
 }
 
 }  // namespace palinform::app
