@@ -99,6 +99,46 @@ Status Asked::add_part(const std::string& file, const std::string& unit, const P
   return {};
 }
 
+Status Asked::add_insert(const std::string& file, const std::string& unit, double density, const Progress& progress) {
+  auto loaded = load_mesh_apart(file, unit.empty() ? std::optional<LengthUnit>() : named<LengthUnit>(unit), progress);
+  if (!loaded) return loaded.error();
+  Insert in;
+  in.kind = Insert::Kind::mesh;
+  in.name = in.file = base_name(file);
+  in.density_g_cm3 = density;
+  auto mesh = std::make_shared<const TriMesh>(std::move(loaded->mesh));
+  in.mesh_hash = hash_of(*mesh).hex();
+  beside_[in.mesh_hash] = std::move(mesh);
+  job.split.inserts.push_back(std::move(in));
+  return {};
+}
+
+Result<Json> inserts_json(const Asked& asked) {
+  const InsertsResult& r = asked[results::inserts];
+  Json out = Json::array();
+  for (size_t k = 0; k < r.placed.size(); ++k) {
+    const auto& p = r.placed[k];
+    const std::string& name = asked.job.split.inserts[k].name;
+    if (p.refused) return Error{p.refused->what, name, p.refused->remedy};
+    Json seats = Json::array();
+    for (const StandsOut& s : p.how.seats)
+      seats.push_back({{"at", json_of(s.foot_mm)}, {"deep_mm", s.deep_mm}, {"volume_mm3", s.volume_mm3}});
+    out.push_back(
+        {{"name", name},
+         {"inside_mm3", p.how.inside_mm3},
+         {"outside_mm3", p.how.outside_mm3()},
+         {"mass_g", p.mass_g},
+         {"lift_N", lift_on_insert_n(p.how.inside_mm3, p.mass_g, asked.shop.shelf.resins.back().density_g_cm3)},
+         {"gap_mm", p.how.gap_mm ? Json(*p.how.gap_mm) : Json()},
+         {"gap_at", p.how.gap_mm ? json_of(p.how.gap_at_mm) : Json()},
+         {"thin_share", p.how.thin_share},
+         {"seats", std::move(seats)}});
+  }
+  for (const Finding& f : asked[results::insert_advice].findings)
+    if (f.code == "insert-gate") return Error{f.what, "--gate", f.why + " Move the gate, or the insert."};
+  return out;
+}
+
 Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& progress) {
   if (!store_) store_ = std::make_shared<ResultStore>();
   planner_ = std::make_unique<Planner>(

@@ -18,6 +18,8 @@ class Asked {
                                               const Progress& progress);
   /// A further part of the job beside it, by its own mesh.
   Status add_part(const std::string& file, const std::string& unit, const Progress& progress);
+  /// Something that is cast in, by its own closed mesh in the part's frame.
+  Status add_insert(const std::string& file, const std::string& unit, double density_g_cm3, const Progress& progress);
   Job job;
   Shop shop;
   Study study;
@@ -48,6 +50,10 @@ class Asked {
   std::shared_ptr<const OriginalResult> original_;
   std::unique_ptr<Planner> planner_;
 };
+
+/// What is cast in, as it lies there; refused where one cannot, or blocks the gate. After "inserts" and
+/// "insert-advice" were planned.
+Result<Json> inserts_json(const Asked& asked);
 
 void add_opening_option(CLI::App& command, std::vector<std::string>& said);
 /// What is said of openings: "2=fill", "1=meet:0.5", "3=plate:2", "1=plug:1,4", "1=slide:2", "1=slit"; counted as

@@ -37,6 +37,8 @@ void add_size(CLI::App& app, Command& run);
 void add_fit(CLI::App& app, Command& run);
 void add_learn(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);
+void add_compare(CLI::App& app, Command& run);
+void add_why(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);
 void add_shelf(CLI::App& app, Command& run);

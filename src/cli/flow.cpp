@@ -9,7 +9,8 @@ namespace {
 
 struct AskedOfFlow {
   std::string file, up, gate, open, unit;
-  std::vector<std::string> vents, no_vents, openings;
+  std::vector<std::string> vents, no_vents, openings, inserts;
+  double insert_density = 7.85;
   double voxel = 0, pressure = -1, vacuum = -1, altitude = 0;
   bool plan = false, either_way = false, keep_vents = false;
   double max_tilt = 45, visible = 0.5;
@@ -72,6 +73,8 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
   if (o.vacuum > 0) f.aid = FillAid::vacuum, f.vacuum_kpa = o.vacuum;
   if (o.pressure >= 0) f.aid = FillAid::pressure, f.pressure_kpa = o.pressure;
   if (auto ok = settle_openings(asked, o.openings, progress); !ok) return ok.error();
+  for (const std::string& file : o.inserts)
+    if (auto ok = asked.add_insert(file, o.unit, o.insert_density, progress); !ok) return ok.error();
   asked.job.split.pull = Vec3{0, 0, 1};
   if (!o.up.empty()) {
     const auto up = parse_direction(o.up, "--up");
@@ -110,6 +113,15 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
                  "--vacuum-kpa-abs", "Give what is left in the chamber, as in 4."};
   std::vector<std::string_view> wanted{"original", "prepared", "master", "cavity"};
   if (!o.openings.empty()) wanted.push_back("openings");
+  Json inserts;
+  if (!o.inserts.empty()) {
+    for (const char* slot : {"inserts", "insert-advice"}) wanted.push_back(slot);
+    std::vector<std::string_view> first{"original", "prepared", "openings", "master", "inserts", "insert-advice"};
+    if (auto ok = asked.plan(first, progress); !ok) return ok.error();
+    auto told = inserts_json(asked);
+    if (!told) return told.error();
+    inserts = *std::move(told);
+  }
   Json planned;
   if (o.plan) {
     wanted.push_back("air-plan");
@@ -159,6 +171,10 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
          {"trapped_mm3", air.trapped_mm3}, {"pockets", std::move(pockets)}, {"fill_time_min", std::move(minutes)},
          {"filling", std::move(filling)}};
   if (o.plan) j["plan"] = std::move(planned);
+  if (!o.inserts.empty()) {
+    j["inserts"] = std::move(inserts);
+    j["findings"] = findings_json(asked[results::insert_advice].findings);
+  }
   j["elapsed_ms"] = clock.ms();
   return j;
 }
@@ -176,6 +192,8 @@ void add_flow(CLI::App& app, Command& run) {
   };
   many("--vent", o->vents, "x,y,z; may be given again; with --plan: kept");
   add_opening_option(*c, o->openings);
+  many("--insert", o->inserts, "a closed mesh that is cast in, in the part's frame; may be given again");
+  c->add_option("--insert-density", o->insert_density, "g/cm3")->check(within(0.01, 25));
   many("--no-vent", o->no_vents, "x,y,z; with --plan: none within 4 mm; may be given again");
   c->add_option("--open", o->open, "x,y,z,r: a disc open to the air");
   c->add_option("--voxel", o->voxel, "mm")->check(within(0.01, 100));

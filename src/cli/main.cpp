@@ -32,6 +32,8 @@ int main(int argc, char** argv) {
   cli::add_fit(app, run);
   cli::add_learn(app, run);
   cli::add_judge(app, run);
+  cli::add_compare(app, run);
+  cli::add_why(app, run);
   cli::add_job(app, run);
   cli::add_sheet(app, run, argc, argv);
   cli::add_shelf(app, run);

@@ -19,6 +19,9 @@ Job job_with_size() {
   j.mix.guessed = true;
   j.original.sizes = {s};
   j.split.piece_pulls = {{1, 0, 0}};
+  j.split.inserts.resize(1);
+  j.split.threads.resize(1);
+  j.split.threads[0].how = ThreadChoice::How::rubber;
   j.mix.rubber = starting_shelf().front();
   j.parts.resize(1);
   j.parts[0].name = "Bolt";
@@ -114,6 +117,18 @@ const std::vector<Case>& cases() {
       {edits::PourOver{20}, [](const Job& j) { return j.flow.squeeze.over_pct == 20.0; }},
       {edits::BrushDetails{false}, [](const Job& j) { return !j.flow.squeeze.brushed; }},
       {edits::TurnOver{true}, [](const Job& j) { return j.flow.turned_over; }},
+      {edits::HoldInsert{0, "wire"}, [](const Job& j) { return j.split.inserts[0].hold == Insert::Hold::wire; }},
+      {edits::MoveInsert{0, {1, 0, 0}},
+       [](const Job& j) {
+         return j.split.inserts[0].at_mm == Vec3{1, 0, 0};
+       }},
+      {edits::DropInsert{0}, [](const Job& j) { return j.split.inserts.empty(); }},
+      {edits::LineThrough{{{1, 2, 3}}, 4},
+       [](const Job& j) { return j.split.marks.line.size() == 1 && j.split.marks.line[0].radius_mm == 4; }},
+      {edits::MakeThread{0, "hard"},
+       [](const Job& j) { return j.split.threads[0].how == ThreadChoice::How::hard && j.split.bores.size() == 1; }},
+      {edits::WarmRoom{24}, [](const Job& j) { return j.size.room_c == 24; }},
+      {edits::CureLonger{"cast", 90}, [](const Job& j) { return j.days.changes.at("cast").wait_min == 90.0; }},
       {edits::SetScaleDivision{0.01}, [](const Job& j) { return j.mix.scale_division_g == 0.01; }},
       {edits::SetWaste{15}, [](const Job& j) { return j.mix.waste_pct == 15; }},
       {edits::TakeFigures{starting_shelf().front().id}, [](const Job& j) { return !j.mix.rubber; }},

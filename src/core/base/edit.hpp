@@ -126,6 +126,39 @@ struct SettleOpening {
   std::optional<double> round_mm = {};  ///< across, where it is round
   bool operator==(const SettleOpening&) const = default;
 };
+/// Holds an insert of the job so; index among them.
+struct HoldInsert {
+  static constexpr std::string_view code = "insert-hold";
+  size_t index = 0;
+  std::string by;  ///< name_of(Insert::Hold)
+  bool operator==(const HoldInsert&) const = default;
+};
+struct MoveInsert {
+  static constexpr std::string_view code = "insert-move";
+  size_t index = 0;
+  Vec3 by_mm;
+  bool operator==(const MoveInsert&) const = default;
+};
+struct DropInsert {
+  static constexpr std::string_view code = "insert-drop";
+  size_t index = 0;
+  bool operator==(const DropInsert&) const = default;
+};
+/// A thread of the job comes into the casting so; index among them. Pins, plugs and bushes follow.
+struct MakeThread {
+  static constexpr std::string_view code = "thread";
+  size_t index = 0;
+  std::string how;  ///< name_of(ThreadChoice::How); empty: no thread any more
+  double bush_wall_mm = 1.2, engage_share = 1.5;
+  bool operator==(const MakeThread&) const = default;
+};
+/// The parting line is to run through these places, within a radius.
+struct LineThrough {
+  static constexpr std::string_view code = "line-through";
+  std::vector<Vec3> at_mm;
+  double radius_mm = 2;
+  bool operator==(const LineThrough&) const = default;
+};
 struct AddPiece {
   static constexpr std::string_view code = "third-piece";
   Vec3 pull;
@@ -277,6 +310,17 @@ struct ClearAir {
   std::string by;      ///< name_of(AirBy)
   bool operator==(const ClearAir&) const = default;
 };
+struct WarmRoom {  ///< where it cures is held at that
+  static constexpr std::string_view code = "room";
+  double c = 21;
+  bool operator==(const WarmRoom&) const = default;
+};
+struct CureLonger {  ///< castings stay in the mould so long before they come out; step: whose wait it is
+  static constexpr std::string_view code = "cure-longer";
+  std::string step;
+  double minutes = 0;
+  bool operator==(const CureLonger&) const = default;
+};
 struct AddHands {
   static constexpr std::string_view code = "hands";
   int people = 2;
@@ -296,8 +340,9 @@ using Edit =
                  edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::TakePart, edits::AddVent,
                  edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
                  edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails,
-                 edits::TurnOver, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup,
-                 edits::ClearAir, edits::AddHands>;
+                 edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert, edits::LineThrough,
+                 edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::SetScaleDivision, edits::SetWaste,
+                 edits::TakeFigures, edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -47,7 +47,9 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
       f.what = told == 1 ? "Air stays here: " + significant(p.pocket.volume_mm3, 2) + " mm³"
                          : "And here: " + significant(p.pocket.volume_mm3, 2) + " mm³";
       f.why = std::string(p.show_face ? "On a face that shows. " : "") +
-              (in.way == FillWay::squeeze ? "The closing halves shut it in" : "It is a high place with no way out") +
+              (in.way == FillWay::squeeze ? "The closing halves shut it in"
+               : p.under_insert ? "What is cast in roofs it over, and no vent reaches it: tilt it, or turn the insert"
+                                : "It is a high place with no way out") +
               ": a void of Ø" + fixed(ball_diameter_mm(p.after_mm3), 1) + " mm" +
               (setup.aid == FillAid::gravity
                    ? "."
@@ -56,7 +58,7 @@ std::vector<Finding> flow_findings(const FlowResult& r, const FlowGround& in, co
     if (in.way == FillWay::squeeze) {
       f.remedies = {{told == 1 ? "Heap it here" : "Heap it there", edits::HeapHere{p.vent_mm}}};
       if (!setup.squeeze.brushed) f.remedies.push_back({"Brush the details", edits::BrushDetails{true}});
-    } else if (in.way == FillWay::sprue)
+    } else if (in.way == FillWay::sprue && !p.under_insert)
       f.remedies = {{told == 1 ? "Vent here" : "Vent there", edits::AddVent{p.vent_mm}}};
     if (p.pocket.saddle_mm && setup.aid == FillAid::gravity && in.degassed)
       f.remedies.push_back(

@@ -173,6 +173,65 @@ struct Apply {
     }
     return true;
   }
+  bool operator()(const HoldInsert& e) const {
+    const auto by = named<Insert::Hold>(e.by);
+    if (!by || e.index >= job.split.inserts.size()) return false;
+    job.split.inserts[e.index].hold = *by;
+    return true;
+  }
+  bool operator()(const MoveInsert& e) const {
+    if (e.index >= job.split.inserts.size()) return false;
+    job.split.inserts[e.index].at_mm += e.by_mm;
+    return true;
+  }
+  bool operator()(const DropInsert& e) const {
+    if (e.index >= job.split.inserts.size()) return false;
+    job.split.inserts.erase(job.split.inserts.begin() + static_cast<std::ptrdiff_t>(e.index));
+    return true;
+  }
+  bool operator()(const MakeThread& e) const {
+    if (e.index >= job.split.threads.size()) return false;
+    ThreadChoice& t = job.split.threads[e.index];
+    const auto how = named<ThreadChoice::How>(e.how);
+    if (!how && !e.how.empty()) return false;
+    // What the way before had put there goes: its bush or screw, and the pin in its bore.
+    std::erase_if(job.split.inserts, [&](const Insert& in) {
+      return in.kind != Insert::Kind::mesh && at_thread(t, in.at_mm + unit(in.axis) * (0.5 * in.long_mm));
+    });
+    const Vec3 wall = t.at_mm + any_perpendicular(unit(t.axis)) * (0.5 * t.found_mm);
+    if (!t.stud)
+      std::erase_if(job.split.bores, [&](const BoreTreatment& b) {
+        const Vec3 off = b.point_mm - t.at_mm, axis = unit(t.axis);
+        return b.kind == BoreTreatment::Kind::pin && std::abs(dot(off, axis)) < 0.5 * t.deep_mm + 1 &&
+               length(off - axis * dot(off, axis)) < 0.5 * t.found_mm + 1;
+      });
+    if (!how) {
+      job.split.threads.erase(job.split.threads.begin() + static_cast<std::ptrdiff_t>(e.index));
+      return true;
+    }
+    t.how = *how;
+    const bool by_pin = !t.stud && (*how == ThreadChoice::How::hard || *how == ThreadChoice::How::insert);
+    if (by_pin) job.split.bores.push_back({BoreTreatment::Kind::pin, wall, 0});
+    if (*how == ThreadChoice::How::insert) {
+      ThreadRules rules;
+      rules.bush_wall_mm = e.bush_wall_mm, rules.engage_share = e.engage_share;
+      job.split.inserts.push_back(threaded_insert(t, rules));
+    }
+    return true;
+  }
+  bool operator()(const LineThrough& e) const {
+    for (const Vec3& at : e.at_mm) job.split.marks.line.push_back({at, e.radius_mm});
+    return !e.at_mm.empty();
+  }
+  bool operator()(const WarmRoom& e) const {
+    job.size.room_c = e.c;
+    return true;
+  }
+  bool operator()(const CureLonger& e) const {
+    if (e.step.empty()) return false;
+    job.days.changes[e.step].wait_min = e.minutes;
+    return true;
+  }
   bool operator()(const AddPiece& e) const {
     job.split.piece_pulls.push_back(e.pull);
     return true;

@@ -21,6 +21,8 @@ struct Anchored {
   SplitMarks split_marks;
   std::vector<BoreTreatment> bores;
   std::vector<OpeningChoice> openings;
+  std::vector<Insert> inserts;
+  std::vector<ThreadChoice> threads;
   std::vector<Vec3> piece_pulls, key_places;
   bool turned_over = false, keep_gate = false, keep_vents = false;
   double tilt_deg = 0, azimuth_deg = 0;
@@ -37,6 +39,8 @@ struct Anchored {
     f("split_marks", s.split_marks);
     f("bores", s.bores);
     f("openings", s.openings, AtMost{200});
+    f("inserts", s.inserts, AtMost{40});
+    f("threads", s.threads, AtMost{100});
     f("piece_pulls", s.piece_pulls, AtMost{8});
     f("key_places_mm", s.key_places, AtMost{40});
     f("turned_over", s.turned_over);

@@ -155,11 +155,14 @@ std::vector<std::string> further_meshes(const Job& job) {
     for (const MasterStep& s : steps)
       if (s.kind == MasterStep::Kind::join) add(s.mesh);
   };
+  for (const Insert& i : job.split.inserts) add(i.mesh_hash);
   joined(job.original.master_steps);
   for (const JobPart& p : job.parts) {
     add(p.original.mesh.hash);
     joined(p.laid.master_steps);
+    for (const Insert& i : p.laid.inserts) add(i.mesh_hash);
   }
+  for (const Casting& c : job.check.castings) add(c.scan);
   return out;
 }
 

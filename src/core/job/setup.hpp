@@ -7,7 +7,10 @@
 #include <vector>
 
 #include "base/names.hpp"
+#include "cast_in/insert.hpp"
+#include "cast_in/thread.hpp"
 #include "check/conformity.hpp"
+#include "check/seen.hpp"
 #include "days/schedule.hpp"
 #include "drawn/solid.hpp"
 #include "mesh/load.hpp"
@@ -144,9 +147,11 @@ struct SplitSetup {
   SplitMarks marks;
   std::vector<BoreTreatment> bores;
   std::vector<OpeningChoice> openings;
-  std::vector<Vec3> piece_pulls;  ///< of pieces besides the two halves
-  std::string way;                ///< how the split is made: name_of(Way); empty: as recommended
-  bool has_pins() const;          ///< of bores, or slides of openings
+  std::vector<Insert> inserts;        ///< cast in
+  std::vector<ThreadChoice> threads;  ///< on bores and studs
+  std::vector<Vec3> piece_pulls;      ///< of pieces besides the two halves
+  std::string way;                    ///< how the split is made: name_of(Way); empty: as recommended
+  bool has_pins() const;              ///< of bores, or slides of openings
   bool operator==(const SplitSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("pull", s.pull);
@@ -154,6 +159,8 @@ struct SplitSetup {
     f("marks", s.marks);
     f("bores", s.bores, AtMost{1000});
     f("openings", s.openings, AtMost{200});
+    f("inserts", s.inserts, AtMost{40});
+    f("threads", s.threads, AtMost{100});
     f("piece_pulls", s.piece_pulls, AtMost{8});
     f("way", s.way, Naming{names_a<Way>, "a way to split"});
   }
@@ -414,6 +421,14 @@ struct Casting {
   std::string booking = {};  ///< the screen of the bench run it came out at; empty: entered by hand
   std::vector<RecipeTint> colour =
       {};  ///< what really went into its cup, as shares of all; empty: nothing, or not told
+  std::vector<FaultSeen> faults = {};
+  bool looked_at = false;  ///< somebody has looked for faults: none ticked then means none there
+  Worth worth = Worth::unsaid;
+  double repair_min = 0;
+  Mate mate = Mate::untried;
+  CastRecord record = {};                 ///< of its run
+  std::string scan = {}, scan_file = {};  ///< hash of its scan, already on the master; its file's name
+  std::vector<int64_t> photos = {};       ///< kept in the workshop under these ids
   bool operator==(const Casting&) const = default;
   static void fields(auto& s, auto&& f) {
     f("number", s.number, Within{1, 1e6});
@@ -422,16 +437,43 @@ struct Casting {
     f("readings", s.readings);
     f("booking", s.booking);
     f("colour", s.colour, AtMost{12});
+    f("faults", s.faults, AtMost{40});
+    f("looked_at", s.looked_at);
+    f("worth", s.worth);
+    f("repair_min", s.repair_min, Within{0, 10'000});
+    f("mate", s.mate);
+    f("record", s.record);
+    f("scan", s.scan, AtMost{64});
+    f("scan_file", s.scan_file, AtMost{1000});
+    f("photos", s.photos, AtMost{100});
+  }
+};
+
+/// What was changed after a casting because of a fault: whether it helped shows on the next.
+struct ChangeMade {
+  int after = 1;  ///< the casting's number
+  Fault fault = Fault::hollow;
+  std::string cause;        ///< name_of(Cause)
+  std::string what, to_do;  ///< in words
+  bool operator==(const ChangeMade&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("after", s.after, Within{1, 1e6});
+    f("fault", s.fault);
+    f("cause", s.cause, AtMost{60});
+    f("what", s.what, AtMost{500});
+    f("to_do", s.to_do, AtMost{500});
   }
 };
 
 struct CheckSetup {
   DecisionRule rule = DecisionRule::guard;
   std::vector<Casting> castings;
+  std::vector<ChangeMade> changes;
   bool operator==(const CheckSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("rule", s.rule);
     f("castings", s.castings, AtMost{100'000});
+    f("changes", s.changes, AtMost{10'000});
   }
 };
 

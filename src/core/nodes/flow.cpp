@@ -15,13 +15,15 @@ namespace {
 
 struct CavityIn {
   Fresh<OriginalResult> master;
+  Fresh<InsertsResult> inserts;  // where something is cast in
   double cells, cell_mm;
-  auto fields(auto&& f) const { return f(master, cells, cell_mm); }
+  auto fields(auto&& f) const { return f(master, inserts, cells, cell_mm); }
 };
 struct NetworkIn {
   Fresh<OriginalResult> master;
+  Fresh<InsertsResult> inserts;
   double cells;
-  auto fields(auto&& f) const { return f(master, cells); }
+  auto fields(auto&& f) const { return f(master, inserts, cells); }
 };
 struct FlowIn {
   FlowGround ground;
@@ -74,12 +76,13 @@ struct SolidsIn {
   Implied<MouldResult> mould;
   Fresh<KeysResult> keys;
   Fresh<ChannelsResult> channels;
-  Fresh<PinsResult> pins;      // none where no bore has one
-  Fresh<PiecesResult> pieces;  // none where nothing is asked of them
-  bool all;                    // every piece, not only the job's own
+  Fresh<PinsResult> pins;        // none where no bore has one
+  Fresh<PiecesResult> pieces;    // none where nothing is asked of them
+  Fresh<InsertsResult> inserts;  // where something is cast in
+  bool all;                      // every piece, not only the job's own
   Fresh<OtherPartsResult> others;
   FlowSetup sizes;  // of channels, where there are others
-  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, all, others, sizes); }
+  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, inserts, all, others, sizes); }
 };
 struct OtherAirIn {
   Fresh<OtherPartsResult> others;
@@ -111,6 +114,11 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
   const Study& study = plan.subject<Subject>().study;
   in.master = plan.fresh(results::master);
   if (!in.master) return std::nullopt;
+  if (!job.split.inserts.empty()) {
+    const auto inserts = plan.fresh(results::inserts);
+    if (!inserts) return std::nullopt;
+    in.inserts = inserts;
+  }
   if (study.cavity_alone) {
     in.level = job.split.pull.value_or(Vec3{0, 0, 1});
   } else {
@@ -150,29 +158,34 @@ std::optional<FlowGround> ground_of(const Job& job, const View& plan, const Shop
 void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::cavity,
-      [](const Job&, const View& plan) -> std::optional<CavityIn> {
+      [](const Job& job, const View& plan) -> std::optional<CavityIn> {
         const Study& study = plan.subject<Subject>().study;
-        CavityIn in{plan.fresh(results::master), study.cavity_cells, study.cell_mm};
+        CavityIn in{plan.fresh(results::master), {}, study.cavity_cells, study.cell_mm};
         if (!in.master || !in.master->closed()) return std::nullopt;
+        if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
         return in;
       },
       [](const CavityIn& in, const Progress& progress) -> Result<CavityResult> {
+        const OriginalResult& body = resin_body(*in.master, in.inserts.get());
         const double cell_mm =
-            in.cell_mm > 0 ? in.cell_mm : std::max(0.05, voxel_for(in.master->measure.volume_mm3, in.cells));
-        auto c = fill_with_cells(*in.master->mesh, cell_mm, progress);
+            in.cell_mm > 0 ? in.cell_mm : std::max(0.05, voxel_for(body.measure.volume_mm3, in.cells));
+        auto c = fill_with_cells(*body.mesh, cell_mm, progress);
         if (!c) return c.error();
         return CavityResult{*std::move(c)};
       }));
 
   nodes.push_back(job_node(
       results::network,
-      [](const Job&, const View& plan) -> std::optional<NetworkIn> {
+      [](const Job& job, const View& plan) -> std::optional<NetworkIn> {
         // After the cavity: it refuses what this would refuse, and sooner.
         if (!plan.fresh(results::cavity)) return std::nullopt;
-        return NetworkIn{plan.fresh(results::master), plan.subject<Subject>().study.network_cells};
+        NetworkIn in{plan.fresh(results::master), {}, plan.subject<Subject>().study.network_cells};
+        if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
+        return in;
       },
       [](const NetworkIn& in, const Progress& progress) -> Result<FillNetwork> {
-        return fill_network(*in.master->mesh, *in.master->rays, in.cells, progress);
+        const OriginalResult& body = resin_body(*in.master, in.inserts.get());
+        return fill_network(*body.mesh, *body.rays, in.cells, progress);
       }));
 
   nodes.push_back(job_node(
@@ -259,7 +272,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [](const AirPlanIn& in, const Progress& progress) -> Result<FlowPlanResult> {
         const FlowPlanOptions o = plan_options(in.asked, in.ground, in.cavity->cavity, in.study);
-        auto p = plan_flow(*in.ground.master->mesh, *in.ground.master->rays, in.cavity->cavity, o, progress);
+        const OriginalResult& body = resin_body(*in.ground.master, in.ground.inserts.get());
+        auto p = plan_flow(*body.mesh, *body.rays, in.cavity->cavity, o, progress);
         if (!p) return p.error();
         FlowPlanResult r;
         r.plan = *std::move(p);
@@ -323,9 +337,11 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     plan.fresh(results::channels),
                     plan.fresh(results::pins),
                     plan.fresh(results::pieces),
+                    {},
                     false,
                     {},
                     {}};
+        if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
         if (!in.master || !in.mould || !forms || !forms->halved() || !in.keys || !in.channels) return std::nullopt;
         in.all = forms->form == Form::pieces;
         // Bores given a pin, pieces asked for: worth waiting for; without either there is nothing to wait for.
@@ -343,7 +359,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
                                 wanted_pieces(in.pieces.get(), in.all)};
         const MasterSet* set = in.mould->set.get();
-        return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
+        // Seats of what is cast in are sockets of the rubber: round one master.
+        const TriMesh& alone = in.inserts && in.inserts->with_seats ? *in.inserts->with_seats : *in.master->mesh;
+        return mould_solids(set ? *set->mesh : alone, in.mould->block(), in.keys->plan,
                             all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);
       }));
 

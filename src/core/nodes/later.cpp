@@ -5,6 +5,8 @@
 #include "findings/mix.hpp"
 #include "job/parts.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/flowing.hpp"
+#include "stages/inserts.hpp"
 #include "stages/judging.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
@@ -19,8 +21,7 @@ namespace {
 struct MixIn {
   Fresh<MouldResult> mould;
   Fresh<FormsResult> forms;  // where the form has pours of its own
-  double channels_mm3;       // gate and vents as laid out; 0: not yet, an allowance
-  double films_mm3;          // across openings
+  CastBesides besides;
   Job only;
   std::vector<Material> shelf;  // what it says of them now
   std::optional<Material> jacket;
@@ -28,7 +29,8 @@ struct MixIn {
   bool instant() const { return true; }
   std::optional<Film> rubber_film, resin_film;
   auto fields(auto&& f) const {
-    return f(mould, forms, channels_mm3, films_mm3, only, shelf, jacket, solids, rubber_film, resin_film);
+    return f(mould, forms, besides.channels, besides.films, besides.inserts, besides.seats[0], besides.seats[1], only,
+             shelf, jacket, solids, rubber_film, resin_film);
   }
 };
 struct StockIn {
@@ -54,6 +56,7 @@ struct ProcedureIn {
   Fresh<ClosingResult> closing;  // only of what is squeezed
   Fresh<OtherPartsResult> others;
   Fresh<OpeningsResult> openings;  // where the job says something of them
+  Fresh<InsertsResult> inserts;    // where it casts something in
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -61,8 +64,8 @@ struct ProcedureIn {
   std::vector<TestFacts> tests;
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
-    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, openings, only, habits,
-             jacket, shown, tests);
+    return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, openings, inserts,
+             only, habits, jacket, shown, tests);
   }
 };
 struct DaysIn {
@@ -72,6 +75,20 @@ struct DaysIn {
   // A few steps are laid out at once; more of them on a worker.
   bool instant() const { return only.copies <= 24; }
   auto fields(auto&& f) const { return f(mix, work, only); }
+};
+struct WhysIn {
+  std::vector<Casting> castings;
+  Fresh<FlowResult> flow;  // once it is there
+  FlowSetup flow_setup;
+  double room_c, reference_c;
+  bool sealed;
+  std::string surface, cure_step;
+  double cure_min, over_pct;
+  std::vector<ConfirmedCause> taught;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const {
+    return f(castings, flow, flow_setup, room_c, reference_c, sealed, surface, cure_step, cure_min, over_pct, taught);
+  }
 };
 struct CheckIn {
   std::vector<MeasuredSize> sizes;
@@ -86,7 +103,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
-        MixIn in{plan.fresh(results::mould), {}, 0, 0, {}, {}, {}, {}, {}, {}};
+        MixIn in{plan.fresh(results::mould), {}, {}, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
         const bool own_pours = job.mould.planned_form() != Form::two_part || job.mould.masters > 1 || in.mould->set;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
@@ -96,13 +113,21 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (job.flow.gate) {
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
-          if (job.mould.planned_form() == Form::two_part) in.channels_mm3 = channels->volume_mm3;
+          if (job.mould.planned_form() == Form::two_part) in.besides.channels = channels->volume_mm3;
         }
         if (std::any_of(job.split.openings.begin(), job.split.openings.end(),
                         [](const OpeningChoice& c) { return c.leaves_film(); })) {
           const auto openings = plan.fresh(results::openings);
           if (!openings) return std::nullopt;
-          in.films_mm3 = films_mm3(openings->found, job.split.openings);
+          in.besides.films = films_mm3(openings->found, job.split.openings);
+        }
+        if (!job.split.inserts.empty()) {
+          const auto inserts = plan.fresh(results::inserts);
+          const auto master = plan.fresh(results::master);
+          const auto split = plan.fresh(results::split);
+          if (!inserts || !master || !split) return std::nullopt;
+          in.besides.inserts = inserts->inside_mm3;
+          in.besides.seats = seats_mm3(*inserts, *master, split->split);
         }
         if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
           in.jacket = *paste;
@@ -123,7 +148,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const MixIn& in, const Progress&) -> Result<MixResult> {
         const auto own = with_films(shop_of(in.only.mix, shop), in.only.mix, in.rubber_film, in.resin_film);
         MixResult r = mix_result(*in.mould, in.forms.get(), in.solids ? in.solids->volume_mm3 : std::vector<double>{},
-                                 in.channels_mm3, in.films_mm3, in.only, *own);
+                                 in.besides, in.only, *own);
         r.findings = mix_findings(r, in.only, *own);
         for (Finding& f : stirring_findings(in.only.mix, shop)) r.findings.push_back(std::move(f));
         for (Finding& f : shelf_findings(in.only.mix, in.shelf)) r.findings.push_back(std::move(f));
@@ -156,6 +181,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!in.forms || !in.facts || !ways) return std::nullopt;
         in.way = ways->chosen;
         if (!job.split.openings.empty() && !(in.openings = plan.fresh(results::openings))) return std::nullopt;
+        if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
         if (job.split.has_pins() && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
         if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
         const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
@@ -174,6 +200,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.only.size = job.size;
         in.only.split.bores = job.split.bores;
         in.only.split.openings = job.split.openings;
+        in.only.split.inserts = job.split.inserts;
+        in.only.split.threads = job.split.threads;
         in.only.split.piece_pulls = job.split.piece_pulls;
         in.only.mould = job.mould;
         in.only.flow = job.flow;
@@ -197,9 +225,9 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {
         const auto own = shop_of(in.only.mix, shop);
-        ProceedingGround g{*in.mix,          *in.mould,       in.forms.get(),   in.facts.get(),    in.way,
-                           in.pins.get(),    in.keys.get(),   in.board.get(),   in.channels.get(), in.print.get(),
-                           in.closing.get(), in.others.get(), in.openings.get()};
+        ProceedingGround g{*in.mix,          *in.mould,       in.forms.get(),    in.facts.get(),    in.way,
+                           in.pins.get(),    in.keys.get(),   in.board.get(),    in.channels.get(), in.print.get(),
+                           in.closing.get(), in.others.get(), in.openings.get(), in.inserts.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);
@@ -216,6 +244,40 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [&shop](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
         return days_result(*in.mix, *in.work, in.only, shop, progress);
+      }));
+
+  nodes.push_back(node(
+      results::whys,
+      [&shop](const View& plan) -> std::optional<WhysIn> {
+        const auto& [job, books, study] = plan.subject<Subject>();
+        if (std::none_of(job.check.castings.begin(), job.check.castings.end(),
+                         [](const Casting& c) { return !c.faults.empty(); }))
+          return std::nullopt;
+        WhysIn in{};
+        in.castings = job.check.castings;
+        in.flow = plan.fresh(results::flow);
+        in.flow_setup = without_plan(job.flow);
+        in.room_c = job.size.room_c;
+        const auto resin = planned_resin(job.mix, shop);
+        in.reference_c = resin ? resin->reference_c : 23;
+        in.sealed = job.original.finish.contacts.sealed;
+        in.surface = job.original.finish.master_material;
+        if (const auto work = plan.fresh(results::procedure))
+          for (const ProcedureStep& s : work->procedure.steps)
+            if (s.block == Block::cast && s.wait_min > in.cure_min) in.cure_step = s.stem, in.cure_min = s.wait_min;
+        if (const auto closing = plan.fresh(results::closing)) in.over_pct = closing->over_pct;
+        in.taught = books.equipment.causes;
+        return in;
+      },
+      [&shop](const WhysIn& in, const Progress&) -> Result<WhysResult> {
+        WhyGround g;
+        g.flow = in.flow.get();
+        g.tilt_deg = in.flow_setup.tilt_deg, g.sprue_mm = in.flow_setup.sprue_mm;
+        g.reference_c = in.reference_c, g.room_c = in.room_c, g.over_pct = in.over_pct;
+        if (in.sealed) g.sealed = true;
+        g.surface = in.surface;
+        g.cure_step = in.cure_step, g.cure_min = in.cure_min;
+        return whys_of(in.castings, g, in.taught, shop.rules.check.cause);
       }));
 
   nodes.push_back(job_node(

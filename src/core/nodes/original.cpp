@@ -2,6 +2,7 @@
 #include "findings/original.hpp"
 #include "findings/meeting.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/inserts.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/preparation.hpp"
@@ -49,6 +50,11 @@ struct MasterIn {
   std::vector<OpeningChoice> closing;
   bool instant() const { return closing.empty(); }
   auto fields(auto&& f) const { return f(prepared, openings, closing); }
+};
+struct InsertsIn {
+  Fresh<OriginalResult> master;
+  std::vector<Insert> inserts;
+  auto fields(auto&& f) const { return f(master, inserts); }
 };
 struct PrintIn {
   Fresh<OriginalResult> master;
@@ -174,6 +180,16 @@ void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource m
       },
       [](const MasterIn& in, const Progress& progress) {
         return with_closed(in.prepared.value, in.openings ? *in.openings : OpeningsResult{}, in.closing, progress);
+      }));
+
+  nodes.push_back(job_node(
+      results::inserts,
+      [](const Job& job, const View& plan) -> std::optional<InsertsIn> {
+        InsertsIn in{plan.fresh(results::master), job.split.inserts};
+        return in.master && !in.inserts.empty() && in.master->closed() ? std::optional(in) : std::nullopt;
+      },
+      [&shop, meshes](const InsertsIn& in, const Progress& progress) {
+        return inserts_of(*in.master, in.inserts, shop.rules.split.insert, meshes, progress);
       }));
 
   nodes.push_back(job_node(

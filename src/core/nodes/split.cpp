@@ -1,7 +1,9 @@
 // Split: bores, wishes, the pull and its line, what locks, how the split may be made.
 #include "findings/split.hpp"
+#include "findings/inserts.hpp"
 #include "findings/openings.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/inserts.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/parting.hpp"
@@ -96,8 +98,9 @@ struct PinsIn {
   double wall_mm;
   std::vector<MeasuredSize> sizes;
   Said said;
+  std::vector<ThreadChoice> threads = {};  // that a pin forms or holds
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said); }
+  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said, threads); }
 };
 struct UndercutsIn {
   Fresh<OriginalResult> master;
@@ -119,6 +122,21 @@ struct AdviceIn {
   Hash128 shelf;  // softer rubbers are offered
   bool instant() const { return true; }
   auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, openings, shelf); }
+};
+struct InsertAdviceIn {
+  Fresh<OriginalResult> master;
+  Fresh<InsertsResult> placed;  // none where there are only threads
+  Fresh<SplitResult> split;     // once there is one
+  std::vector<Insert> inserts;
+  std::vector<ThreadChoice> threads;
+  std::optional<Vec3> gate_mm;
+  double sprue_mm, resin_g_cm3, shore_a;
+  bool squeezed;
+  Hash128 shelf;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const {
+    return f(master, placed, split, inserts, threads, gate_mm, sprue_mm, resin_g_cm3, shore_a, squeezed, shelf);
+  }
 };
 struct OpeningAdviceIn {
   Fresh<OriginalResult> master;
@@ -308,7 +326,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::pins,
       [&shop](const Job& job, const View& plan) -> std::optional<PinsIn> {
-        PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}, {}};
+        PinsIn in{plan.fresh(results::master), plan.fresh(results::bores), {}, 0, {}, {}, {}};
         for (const BoreTreatment& b : job.split.bores)
           if (b.kind == BoreTreatment::Kind::pin) in.wanted.push_back(b);
         const auto said = said_of_openings(job, plan, slides);
@@ -317,6 +335,9 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         in.wall_mm = wall_of(job, shop, in.master->own_size_mm).wall_mm;
         for (const MeasuredSize& s : job.original.sizes)
           if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
+        for (const ThreadChoice& t : job.split.threads)
+          if (!t.stud && (t.how == ThreadChoice::How::hard || t.how == ThreadChoice::How::insert))
+            in.threads.push_back(t);
         return in;
       },
       [&shop](const PinsIn& in, const Progress&) -> Result<PinsResult> {
@@ -326,6 +347,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
           for (PinPlan& p :
                slides_of(in.said.openings->found, in.said.choices, in.sizes, in.wall_mm, shop.rules.split.pin))
             r.pins.push_back(std::move(p));
+        shape_by_threads(r, in.bores->bores, in.threads);
         return r;
       }));
 
@@ -374,6 +396,32 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [&shop](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
         return AdviceResult{undercut_findings(*in.undercuts, *in.split, *in.pieces, in.bores->bores, in.search.get(),
                                               in.openings->found, shop, *in.master->mesh)};
+      }));
+
+  nodes.push_back(job_node(
+      results::insert_advice,
+      [&shop](const Job& job, const View& plan) -> std::optional<InsertAdviceIn> {
+        if (job.split.inserts.empty() && job.split.threads.empty()) return std::nullopt;
+        InsertAdviceIn in{plan.fresh(results::master),
+                          plan.fresh(results::inserts),
+                          plan.fresh(results::split),
+                          job.split.inserts,
+                          job.split.threads,
+                          job.flow.gate,
+                          job.flow.sprue_mm,
+                          1.1,
+                          shore_of(job, shop),
+                          job.mould.form == name_of(Form::squeeze),
+                          shop.key};
+        if (const auto resin = planned_resin(job.mix, shop)) in.resin_g_cm3 = resin->density_g_cm3;
+        return in.master && (in.placed || in.inserts.empty()) ? std::optional(in) : std::nullopt;
+      },
+      [&shop](const InsertAdviceIn& in, const Progress&) -> Result<AdviceResult> {
+        static const InsertsResult none;
+        return AdviceResult{insert_findings(
+            {*in.master, in.placed ? *in.placed : none, in.inserts, in.threads, in.split ? &in.split->split : nullptr,
+             in.gate_mm, in.sprue_mm, in.resin_g_cm3, in.shore_a, in.squeezed},
+            shop)};
       }));
 
   nodes.push_back(job_node(

@@ -38,6 +38,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::split)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::undercut_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::opening_advice)) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh(results::insert_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::thin)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::witness)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::other_parts)) take(Stage::mould, r->findings);
@@ -60,6 +61,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::procedure)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::days)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::check)) take(Stage::check, r->findings);
+  if (const auto r = plan.fresh(results::whys)) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
     if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
     return a.finding.severity > b.finding.severity;

@@ -24,6 +24,8 @@ std::string number_of(const Writing& w) {
 void make_ready(Writing& w) {
   const ProcedureFacts& f = w.f;
   std::string what = f.ends == Ends::castings || w.casting > 1 ? "Clean it with tape or soft brush. " : "";
+  if (!f.inserts.empty())
+    what += "Inserts in, degreased, dry and roughened: " + in_a_row(f.inserts) + "; none may move. ";
   double minutes = w.t.close_min;
   const std::string pins = f.pins.empty() ? "" : "Set " + pins_words(f) + ", released. ";
   if (f.form == Form::open || f.form == Form::strip || (f.form == Form::putty && f.one_sided))
@@ -48,6 +50,7 @@ void make_ready(Writing& w) {
                       "width at the top."
                 : std::string(" Tape the line.");
   }
+  minutes += 2.0 * static_cast<double>(f.inserts.size());
   if (clamped(f)) {
     what += " Hold it shut with " + significant(f.clamp_n, 2) + " N" +
             (f.clamp_with.empty() ? "" : ": " + f.clamp_with) + "; flat plates spread it.";
@@ -226,6 +229,7 @@ void make_casting(Writing& w) {
   if (clamped(f)) out += "Clamp off. ";
   if (f.form == Form::squeeze) out += "Weight off. ";
   if (level && f.cover_plate) out += "Slide the plate off. ";
+  if (!f.unscrewed.empty()) out += "Unscrew " + in_a_row(f.unscrewed) + " first. ";
   if (!f.pins.empty() && f.form != Form::cup_core) out += "Draw the pins in this order: " + pins_words(f) + ". ";
   out += f.form == Form::cup_core ? "Jack the core out with its screw" +
                                         (f.jack_n >= 1 ? ", about " + significant(f.jack_n, 2) + " N" : std::string()) +

@@ -84,6 +84,8 @@ struct ProcedureFacts {
   std::vector<std::string> stopped;        ///< openings where clay stands, till the rubbers meet there
   std::vector<std::string> stopped_at;     ///< … with the place: "Opening 1 and Opening 2 half-way"
   int openings_said = 0;                   ///< that something is said of
+  std::vector<std::string> inserts;        ///< cast in: "Brass bush, on Pin 1"
+  std::vector<std::string> unscrewed;      ///< out of the mould before it opens: "Screw M4"
 
   // The mould.
   double bed_min = 0;  ///< by the line's length and climb; 0: by the rule

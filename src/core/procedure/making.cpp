@@ -224,6 +224,7 @@ ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string
   if (!w.f.slits.empty())
     words += " Slit the rubber in " + in_a_row(w.f.slits) +
              " as the halves part: along its middle, a bridge left at one end, so that it closes true.";
+  if (!w.f.unscrewed.empty()) words += " Unscrew " + in_a_row(w.f.unscrewed) + " before the part is eased out.";
   if (w.f.taped > 0) words += " Take the tape off the part.";
   ProcedureStep& s = w.add(Act::open, Block::open, "open", name + w.of_mould(), words, w.t.open_min);
   w.take(s, Thing::master);

@@ -232,6 +232,7 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
         {"clamp", "clamps", "bands"});
   lacks(casts && by_pot(f.fill), {"pot", "pressure"});
   lacks(f.form == Form::strip, {"well", "bar", "nubs"});
+  lacks(!f.inserts.empty(), {"insert", "inserts"});
   lacks((f.taped > 0 && makes) || f.openings_said > 0, {"opening", "openings"});
   return out;
 }

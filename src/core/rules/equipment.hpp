@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "base/check_fields.hpp"
+#include "check/cause.hpp"
 #include "days/schedule.hpp"
 #include "mix/cup_film.hpp"
 
@@ -76,6 +77,7 @@ struct Equipment {
   int people = 1;
   BenchHours hours;
   std::string usual_rubber, usual_resin, usual_cup, usual_scale;  ///< of a new job, by id and name; empty: as the last
+  std::vector<ConfirmedCause> causes;                             ///< of faults, as people here have found them
   bool operator==(const Equipment&) const = default;
   static void fields(auto& s, auto&& f) {
     f("scales", s.scales, AtMost{50});
@@ -96,6 +98,7 @@ struct Equipment {
     f("usual_resin", s.usual_resin, AtMost{80});
     f("usual_cup", s.usual_cup, AtMost{80});
     f("usual_scale", s.usual_scale, AtMost{80});
+    f("causes", s.causes, AtMost{500});
   }
 };
 

@@ -19,6 +19,8 @@ constexpr std::array affects{
     Affects{"split.flex", "which undercuts the rubber lets go of, and so the ways and the forms"},
     Affects{"split.thin", "which pegs and fins of rubber are told as at risk"},
     Affects{"split.pin", "where pins are asked for in bores, and how long they are"},
+    Affects{"split.insert", "what is told of cores and inserts that are cast in"},
+    Affects{"split.thread", "how threads come into the casting"},
     Affects{"split.ways", "what each way to make the split costs"},
     Affects{"split", "which pull, which pieces and which form are offered"},
     Affects{"mould.wall", "how thick the rubber is, and so the box, the rubber and the money"},
@@ -32,9 +34,11 @@ constexpr std::array affects{
     Affects{"flow", "what air counts, how long filling takes, what is offered against it"},
     Affects{"mix", "what is weighed, how many cups it takes and how long each lasts"},
     Affects{"days", "how long each step takes, and so the hours, the day it is ready and the money"},
+    Affects{"check", "which cause of a fault comes first"},
 };
-constexpr std::array stages{std::pair{"size", "Size"}, std::pair{"split", "Split"}, std::pair{"mould", "Mould"},
-                            std::pair{"flow", "Flow"}, std::pair{"mix", "Mix"},     std::pair{"days", "Days"}};
+constexpr std::array stages{std::pair{"size", "Size"},  std::pair{"split", "Split"}, std::pair{"mould", "Mould"},
+                            std::pair{"flow", "Flow"},  std::pair{"mix", "Mix"},     std::pair{"days", "Days"},
+                            std::pair{"check", "Check"}};
 
 std::string words_for(std::string_view path) {
   const Affects* best = nullptr;

@@ -6,6 +6,9 @@
 #include "base/fields.hpp"
 #include "base/hash.hpp"
 #include "base/shown.hpp"
+#include "cast_in/insert.hpp"
+#include "cast_in/thread.hpp"
+#include "check/cause.hpp"
 #include "days/schedule.hpp"
 #include "flow/channels.hpp"
 #include "mix/catalogue.hpp"
@@ -47,6 +50,8 @@ struct SplitRules {
   ThinRules thin;
   PinRules pin;
   WayRates ways;
+  InsertRules insert;
+  ThreadRules thread;
   double piece_worth_share = 0.04;  ///< a further piece pays when it frees more than this of what is locked
   double piece_left_share = 0.05;   ///< what pieces may leave locked and still count as all
   double piece_owns_share = 0.6;    ///< of an undercut's skin that a piece must form
@@ -57,6 +62,8 @@ struct SplitRules {
     f("thin", s.thin);
     f("pin", s.pin);
     f("ways", s.ways);
+    f("insert", s.insert);
+    f("thread", s.thread);
     f("piece_worth_share", s.piece_worth_share, Within{0, 1});
     f("piece_left_share", s.piece_left_share, Within{0, 1});
     f("piece_owns_share", s.piece_owns_share, Within{0, 1});
@@ -140,6 +147,11 @@ struct DaysRules {
   }
 };
 
+struct CheckRules {
+  CauseRules cause;
+  static void fields(auto& s, auto&& f) { f("cause", s.cause); }
+};
+
 struct Rules {
   SizeRules size;
   SplitRules split;
@@ -147,6 +159,7 @@ struct Rules {
   FlowRules flow;
   MixRules mix;
   DaysRules days;
+  CheckRules check;
   static void fields(auto& s, auto&& f) {
     f("size", s.size);
     f("split", s.split);
@@ -154,6 +167,7 @@ struct Rules {
     f("flow", s.flow);
     f("mix", s.mix);
     f("days", s.days);
+    f("check", s.check);
   }
 };
 

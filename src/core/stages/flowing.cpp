@@ -34,8 +34,9 @@ std::vector<AirHole> open_line(const FlowGround& in, double gap_mm, const Cavity
 /// What lets air out by the way the mould fills: vents, the open face.
 std::vector<AirHole> openings_for(const FlowGround& in, const Cavity& cavity) {
   std::vector<AirHole> out;
-  for (const AirHole& o : in.open) out.push_back({in.master->rays->closest(o.at_mm).point_mm, o.radius_mm});
-  for (const Vec3& v : in.setup.vents) out.push_back({in.master->rays->closest(v).point_mm, 0});
+  const RayScene& rays = *resin_body(*in.master, in.inserts.get()).rays;
+  for (const AirHole& o : in.open) out.push_back({rays.closest(o.at_mm).point_mm, o.radius_mm});
+  for (const Vec3& v : in.setup.vents) out.push_back({rays.closest(v).point_mm, 0});
   for (const AirHole& o : open_line(in, in.setup.edge_gap_mm, cavity)) out.push_back(o);
   if (in.way == FillWay::well) out.push_back({nub_place(*in.master->mesh, *in.master->rays, in.level), 0});
   if (in.way == FillWay::open_face && in.flat_normal) {
@@ -81,7 +82,8 @@ FillConditions conditions_of(const Job& job, const Resin& res, const Rules& rule
 
 Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const Progress& progress) {
   const FlowSetup& setup = in.setup;
-  const RayScene& rays = *in.master->rays;
+  const OriginalResult& body = resin_body(*in.master, in.inserts.get());
+  const RayScene& rays = *body.rays;
   FlowResult r;
   r.up = tilted_up(in.base, setup.tilt_deg, setup.azimuth_deg);
   r.way = in.way;
@@ -104,7 +106,12 @@ Result<FlowResult> flow_result(const FlowGround& in, const Cavity& cavity, const
     const auto wall = rays.first_hit(p.apex_mm, r.up);
     const SurfacePoint near = rays.closest(p.apex_mm);
     s.vent_mm = wall ? p.apex_mm + r.up * wall->t_mm : near.point_mm;
-    s.show_face = shows(in.wishes.get(), wall ? wall->triangle : near.triangle);
+    // What is cast in roofs it over where the wall there is none of the part's own.
+    const SurfacePoint own = in.master->rays->closest(s.vent_mm);
+    s.under_insert = &body != in.master.get() && own.distance_mm > 1e-3;
+    s.show_face = !s.under_insert && shows(in.wishes.get(), &body != in.master.get() ? own.triangle
+                                                            : wall                   ? wall->triangle
+                                                                                     : near.triangle);
     s.after_mm3 = left_after_mm3(p.volume_mm3, setup);
     s.visible = s.after_mm3 > visible_mm3(s.show_face ? in.visible_show_mm : in.visible_mm);
     r.left_mm3 += s.after_mm3;
@@ -268,6 +275,17 @@ FlowPlanOptions plan_options(const FlowSetup& f, const FlowGround& ground, const
   if (f.keep_vents) o.vents = f.vents;
   o.no_vent = f.no_vents;
   if (ground.wishes) o.scar = scars(*ground.master, ground.wishes->flags);
+  const OriginalResult& body = resin_body(*ground.master, ground.inserts.get());
+  if (&body != ground.master.get()) {
+    // Face by face of what the resin fills; nothing goes in or out through what is cast in.
+    constexpr float never = 10;
+    std::vector<float> scar(body.mesh->triangles.size(), 0);
+    for (size_t t = 0; t < scar.size(); ++t) {
+      const SurfacePoint own = ground.master->rays->closest(body.mesh->centre(t));
+      scar[t] = own.distance_mm > 1e-3 ? never : own.triangle < o.scar.size() ? o.scar[own.triangle] : 0;
+    }
+    o.scar = std::move(scar);
+  }
   return o;
 }
 

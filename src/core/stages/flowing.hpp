@@ -14,7 +14,8 @@ struct FlowGround {
                                    // itself only this
   Implied<SplitResult> split;
   Implied<FaceWishes> wishes;
-  Vec3 base, level;  ///< up when it stands level: as the job has it; not turned over
+  Implied<InsertsResult> inserts;  // none where nothing is cast in; by the cavity too
+  Vec3 base, level;                ///< up when it stands level: as the job has it; not turned over
   FillWay way = FillWay::sprue;
   std::optional<Vec3> flat_normal;
   FlowSetup setup;
@@ -22,11 +23,16 @@ struct FlowGround {
   double visible_mm = 1, visible_show_mm = 0.5, least_pocket_share = 0.01;
   std::vector<AirHole> open;  ///< discs, beside the vents
   auto fields(auto&& f) const {
-    return f(master, split, wishes, base, level, way, flat_normal, setup, degassed, visible_mm, visible_show_mm,
-             least_pocket_share, open);
+    return f(master, split, wishes, inserts, base, level, way, flat_normal, setup, degassed, visible_mm,
+             visible_show_mm, least_pocket_share, open);
   }
 };
 static_assert(lists_every_member<FlowGround>);
+
+/// What the resin fills: the master, less what is cast in.
+inline const OriginalResult& resin_body(const OriginalResult& master, const InsertsResult* inserts) {
+  return inserts && inserts->resin ? *inserts->resin : master;
+}
 
 /// How the resin comes in, by the form's name.
 FillWay fill_way(const std::string& form);

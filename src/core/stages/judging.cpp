@@ -1,6 +1,10 @@
 #include "stages/judging.hpp"
 
+#include <algorithm>
+#include <cmath>
 #include <map>
+
+#include "base/text.hpp"
 
 namespace palinform {
 
@@ -24,6 +28,100 @@ CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetu
     out.castings.push_back(std::move(checked));
   }
   return out;
+}
+
+namespace {
+
+/// The change as an edit of the job, where it is one.
+std::optional<Edit> edit_for(const Change& c, const std::optional<Vec3>& vent_mm, const WhyGround& g) {
+  switch (c.cause) {
+    case Cause::no_way_out:
+    case Cause::air_lock:
+      return vent_mm ? std::optional<Edit>(edits::AddVent{*vent_mm}) : std::nullopt;
+    case Cause::no_degas:
+    case Cause::air_stirred_in:
+      return edits::ClearAir{true, "vacuum"};
+    case Cause::rubber_bubbles:
+      return edits::HelpFill{"gravity"};
+    case Cause::sprue_thin:
+      return edits::SetSprue{std::round(1.3 * g.sprue_mm * 10) / 10};
+    case Cause::cold:
+    case Cause::warm_cure:
+      return edits::WarmRoom{g.reference_c};
+    case Cause::inhibition:
+    case Cause::master_not_sealed:
+      return edits::SetContact{"sealed", "yes"};
+    case Cause::early_demould:
+      return g.cure_step.empty() ? std::nullopt
+                                 : std::optional<Edit>(edits::CureLonger{g.cure_step, std::ceil(1.25 * g.cure_min)});
+    case Cause::overfilled:
+      return g.over_pct > 0 ? std::optional<Edit>(edits::PourOver{std::floor(0.5 * g.over_pct)}) : std::nullopt;
+    default:
+      return std::nullopt;
+  }
+}
+
+}  // namespace
+
+WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, const std::vector<ConfirmedCause>& taught,
+                   const CauseRules& rules) {
+  WhysResult out;
+  for (const Casting& c : castings) {
+    if (c.faults.empty()) continue;
+    WhysResult::Of of;
+    of.number = c.number;
+    CastRecord record = c.record;
+    if (!record.pull) record.pull = c.number;
+    if (!record.tilt_planned_deg) record.tilt_planned_deg = g.tilt_deg;
+    if (!record.sealed) record.sealed = g.sealed;
+    if (record.surface.empty()) record.surface = g.surface;
+    if (!record.reference_c) record.reference_c = g.reference_c;
+    const bool last = &c == &castings.back();
+    for (size_t k = 0; k < c.faults.size(); ++k) {
+      const FaultSeen& seen = c.faults[k];
+      Seen s;
+      s.fault = seen.fault;
+      std::optional<Vec3> vent = seen.at_mm;
+      if (seen.at_mm && g.flow) {
+        // To the pocket itself: its place under the wall, or anywhere as far from there as it reaches.
+        for (const PocketSeen& p : g.flow->pockets) {
+          const double reach = std::cbrt(p.pocket.volume_mm3);
+          const double d = std::max(
+              0.0, std::min(length(p.vent_mm - *seen.at_mm), length(p.pocket.apex_mm - *seen.at_mm) - 0.5 * reach));
+          if (s.pocket_distance_mm && d >= *s.pocket_distance_mm) continue;
+          s.pocket_distance_mm = d, s.pocket_mm3 = p.pocket.volume_mm3;
+          if (d <= rules.near_pocket_mm) vent = p.vent_mm;
+        }
+        if (g.flow->pockets.empty()) s.pocket_distance_mm = 1e3;
+      }
+      Why w = why_of(s, record, taught, rules);
+      if (w.change) w.change->edit = edit_for(*w.change, vent, g);
+      if (last && !seen.confirmed && !w.causes.empty()) {
+        const CauseFound& first = w.causes.front();
+        Finding f{"check-fault", Severity::caution, {}, "", "", {}};
+        f.where.point_mm = seen.at_mm;
+        f.where.step = "casting " + std::to_string(c.number) + " fault " + std::to_string(k + 1);
+        f.what = std::string(words_of(seen.fault)) + ": " + std::string(words_of(first.cause)) + ", " +
+                 fixed(100 * first.p, 0) + " %";
+        f.why = first.speaks_for.empty() ? "The trade's usual cause; nothing recorded speaks for or against it."
+                                         : first.speaks_for.front();
+        f.magnitude = seen.size_mm;
+        if (w.change && w.change->edit) f.remedies.push_back({w.change->what, *w.change->edit});
+        out.findings.push_back(std::move(f));
+      }
+      of.whys.push_back(std::move(w));
+    }
+    out.castings.push_back(std::move(of));
+  }
+  return out;
+}
+
+std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>& castings) {
+  for (const Casting& c : castings) {
+    if (c.number <= change.after || (!c.looked_at && c.faults.empty())) continue;
+    return std::none_of(c.faults.begin(), c.faults.end(), [&](const FaultSeen& f) { return f.fault == change.fault; });
+  }
+  return std::nullopt;
 }
 
 }  // namespace palinform

@@ -4,6 +4,24 @@
 
 namespace palinform {
 
+/// What causes are read from beside the castings themselves.
+struct WhyGround {
+  const FlowResult* flow = nullptr;  ///< pockets that were foreseen; null: not looked at
+  const OriginalResult* master = nullptr;
+  double tilt_deg = 0, sprue_mm = 5, reference_c = 23, room_c = 21, over_pct = 0;
+  std::optional<bool> sealed;
+  std::string surface;
+  std::string cure_step;  ///< whose wait the cure is; empty: not planned yet
+  double cure_min = 0;
+};
+
+/// The causes of every fault that was seen, each with one change to make; what the last casting shows is told.
+WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, const std::vector<ConfirmedCause>& taught,
+                   const CauseRules& rules);
+
+/// Did a change help? Nothing where no later casting was looked at.
+std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>& castings);
+
 CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetup& check);
 
 }  // namespace palinform

@@ -1,4 +1,5 @@
 #include "stages/proceeding.hpp"
+#include "stages/inserts.hpp"
 #include "stages/openings.hpp"
 
 #include <algorithm>
@@ -276,6 +277,9 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     f.vents += o.masters * static_cast<int>(o.vents.size());
   }
   if (g.openings) openings_dealt_with(f, g.openings->found, job.split.openings, shop.shown);
+  if (g.inserts) f.inserts = inserts_in_words(job.split.inserts, *g.inserts, shop.shown);
+  f.unscrewed = unscrewed_of(job.split.threads);
+  for (std::string& s : cut_threads_of(job.split.threads, shop.shown)) f.finishing.push_back(std::move(s));
   bool rim_holds = false;
   if (g.keys) {
     f.keys = g.keys->plan.kind;

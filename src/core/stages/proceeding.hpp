@@ -19,6 +19,7 @@ struct ProceedingGround {
   const ClosingResult* closing = nullptr;
   const OtherPartsResult* others = nullptr;  ///< parts that are not in hand, in the same box
   const OpeningsResult* openings = nullptr;  ///< where the job says something of them
+  const InsertsResult* inserts = nullptr;    ///< where it casts something in
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

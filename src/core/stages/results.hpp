@@ -9,6 +9,8 @@
 #include <vector>
 
 #include "base/finding.hpp"
+#include "cast_in/seating.hpp"
+#include "check/cause.hpp"
 #include "check/conformity.hpp"
 #include "flow/closing.hpp"
 #include "flow/filling.hpp"
@@ -126,6 +128,25 @@ struct OpeningsResult {
   Openings found;
   std::string refused;  ///< why nothing can be said of it; empty: it can
   size_t bytes() const { return found.openings.size() * 20'000; }
+};
+
+/// What is cast in, as it lies in the master.
+struct InsertsResult {
+  struct Placed {
+    Seating how;
+    double mass_g = 0;
+    std::shared_ptr<const Shape> shape;  ///< for pictures; null where it is refused
+    std::optional<Error> refused;        ///< then the cavity is reckoned without it
+  };
+  std::vector<Placed> placed;                   ///< in the order of the job's
+  std::shared_ptr<const OriginalResult> resin;  ///< the master without them; null where there is none
+  std::shared_ptr<const TriMesh> with_seats;    ///< the master and what stands out of it; null where nothing does
+  double inside_mm3 = 0;
+  size_t bytes() const {
+    size_t sum = resin ? resin->bytes() : 0;
+    for (const Placed& p : placed) sum += shape_bytes(p.shape);
+    return sum + (with_seats ? 36 * with_seats->triangles.size() : 0);
+  }
 };
 
 /// Findings worked out apart from what they speak of.
@@ -337,6 +358,16 @@ struct DaysResult {
   std::vector<Finding> findings;
 };
 
+/// Why the castings came out as they did.
+struct WhysResult {
+  struct Of {
+    int number = 1;
+    std::vector<Why> whys;  ///< in the order of its faults
+  };
+  std::vector<Of> castings;  ///< those with faults
+  std::vector<Finding> findings;
+};
+
 struct CheckedSize {
   std::string size_id;
   Judgement judgement;
@@ -361,10 +392,11 @@ struct CavityResult {
 
 struct PocketSeen {
   Pocket pocket;
-  Vec3 vent_mm;            ///< where a vent would let it out: the wall over its apex
-  double after_mm3 = 0;    ///< what the pot or the vacuum leaves
-  bool visible = false;    ///< larger than the smallest visible void, after that
-  bool show_face = false;  ///< on a face that shows
+  Vec3 vent_mm;               ///< where a vent would let it out: the wall over its apex
+  double after_mm3 = 0;       ///< what the pot or the vacuum leaves
+  bool visible = false;       ///< larger than the smallest visible void, after that
+  bool show_face = false;     ///< on a face that shows
+  bool under_insert = false;  ///< what is cast in roofs it over: no vent reaches it
 };
 
 /// A hollow that resin reaches only by running over into it, past the air that has to come out the same way.

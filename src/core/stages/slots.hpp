@@ -14,6 +14,7 @@ inline constexpr Slot<MeetingsResult> meetings{"meetings", Stage::original};
 inline constexpr Slot<OriginalResult> prepared{"prepared", Stage::original};  ///< the original, its steps carried out
 inline constexpr Slot<OpeningsResult> openings{"openings", Stage::split};     ///< of that
 inline constexpr Slot<OriginalResult> master{"master", Stage::original};  ///< … with the openings closed that are to be
+inline constexpr Slot<InsertsResult> inserts{"inserts", Stage::split};    ///< cast in, and the cavity they leave
 inline constexpr Slot<PrintResult> print{"print", Stage::original};
 inline constexpr Slot<FacesResult> faces{"faces", Stage::original};
 
@@ -35,6 +36,7 @@ inline constexpr Slot<PinsResult> pins{"pins", Stage::split};
 inline constexpr Slot<UndercutsResult> undercuts{"undercuts", Stage::split};
 inline constexpr Slot<AdviceResult> undercut_advice{"undercut-advice", Stage::split};
 inline constexpr Slot<AdviceResult> opening_advice{"opening-advice", Stage::split};
+inline constexpr Slot<AdviceResult> insert_advice{"insert-advice", Stage::split};
 inline constexpr Slot<WayFacts> facts{"facts", Stage::split};
 inline constexpr Slot<BedsResult> beds{"beds", Stage::split};
 
@@ -63,6 +65,7 @@ inline constexpr Slot<MixResult> mix{"mix", Stage::mix};
 inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
 inline constexpr Slot<ProcedureResult> procedure{"procedure", Stage::days};
 inline constexpr Slot<DaysResult> days{"days", Stage::days};
+inline constexpr Slot<WhysResult> whys{"whys", Stage::check};  ///< causes of the faults that were seen
 inline constexpr Slot<CheckResult> check{"check", Stage::check};
 
 }  // namespace palinform::results

@@ -226,7 +226,7 @@ std::vector<RubberPour> pours_of(const MouldResult& mould, const FormsResult* fo
 }  // namespace
 
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const std::vector<double>& pieces_mm3,
-                     double channels_mm3, double films_mm3, const Job& job, const Shop& shop) {
+                     const CastBesides& besides, const Job& job, const Shop& shop) {
   const Silicone& sil = *shop.shelf.silicone(job.mix.silicone_id);
   const Resin& res = *shop.shelf.resin(job.mix.resin_id);
   MixResult r;
@@ -236,7 +236,13 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
   const std::optional<Silicone> second = second_rubber(job, shop);
   if (makes)
-    for (const auto& [p, stage] : in_stages(pours_of(mould, forms, pieces_mm3))) {
+    for (auto& [p, stage] : in_stages(pours_of(mould, forms, pieces_mm3))) {
+      // Seats lie at the part: of two stages the first goes round it.
+      if (stage < 2)
+        p.volume_mm3 -= p.name.starts_with("b")   ? besides.seats[1]
+                        : p.name.starts_with("a") ? besides.seats[0]
+                        : p.name == "whole"       ? besides.seats[0] + besides.seats[1]
+                                                  : 0;
       if (p.volume_mm3 <= 0) continue;
       const bool other = second && p.name.starts_with("b");
       PourMix& x = r.pours.emplace_back(plan_pour(job, shop, other ? *second : sil,
@@ -273,7 +279,8 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
       }
       r.jacket_cost = r.jacket_g * 1e-3 * mixed->price_per_kg;
     }
-  const double cast_mm3 = mould.part_mm3 + films_mm3;
+  const double channels_mm3 = besides.channels;
+  const double cast_mm3 = mould.part_mm3 + besides.films - besides.inserts;
   const bool own_waste = forms && (form != Form::two_part || channels_mm3 <= 0);
   const double with_channels = own_waste          ? a_pull * (cast_mm3 + forms->plan().resin_waste_mm3)
                                : channels_mm3 > 0 ? a_pull * (cast_mm3 + channels_mm3)

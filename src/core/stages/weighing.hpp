@@ -5,12 +5,19 @@
 
 namespace palinform {
 
+/// What goes into a cavity besides the part, and what takes room in it or in the rubber, mm³.
+struct CastBesides {
+  double channels = 0;                ///< resin that stays in gate and vents; 0: not laid out yet, an allowance
+  double films = 0;                   ///< across openings
+  double inserts = 0;                 ///< cast in: so much less resin
+  std::array<double, 2> seats{0, 0};  ///< of those in the rubber of side a and b: so much less rubber
+};
+
 /// Every pour of rubber and one casting. `forms`: where the job's form has pours of its own, else null. `pieces_mm3`:
-/// of a mould in several pieces, as built: a, b, then the others; each of those is a pour of its own. `channels_mm3`:
-/// resin that stays in gate and vents; 0: not laid out yet, an allowance. `films_mm3`: across openings. Reads copies,
-/// mix, room and ends of the job: no rubber where only castings are made, no casting where only a mould is.
+/// of a mould in several pieces, as built: a, b, then the others; each of those is a pour of its own. Reads
+/// copies, mix, room and ends of the job: no rubber where only castings are made, no casting where only a mould is.
 MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const std::vector<double>& pieces_mm3,
-                     double channels_mm3, double films_mm3, const Job& job, const Shop& shop);
+                     const CastBesides& besides_mm3, const Job& job, const Shop& shop);
 
 /// So many grams of the job's casting material, or of its rubber, for a top-up or a pour outside any plan.
 Result<PourMix> small_batch(double g, bool resin, const Job& job, const Shop& shop);
