@@ -156,7 +156,12 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   top->addWidget(castings_);
   top->addWidget(add_);
   top->addStretch(1);
-  top->addWidget(rules_);
+  views_ = new Chips;
+  views_->add(QStringLiteral("Look"), QStringLiteral("check-look"));
+  views_->add(QStringLiteral("Sizes"), QStringLiteral("check-sizes"));
+  views_->add(QStringLiteral("By pull"), QStringLiteral("check-pulls"));
+  views_->add(QStringLiteral("Scan"), QStringLiteral("check-scan"));
+  top->addWidget(views_);
   col->addWidget(head_);
   auto* line = new QHBoxLayout;
   told_ = new QLabel;
@@ -169,6 +174,7 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   remove_->setProperty("kind", "bare");
   line->addWidget(told_);
   line->addWidget(note_, 1);
+  line->addWidget(rules_);
   line->addWidget(remove_);
   col->addLayout(line);
   scroll_ = new QScrollArea;
@@ -176,11 +182,16 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   scroll_->setWidgetResizable(true);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   col->addWidget(scroll_, 1);
+  look_ = new LookView(desk);
+  pulls_ = new RunView(desk);
+  scan_ = new ScanView(desk);
+  for (QWidget* w : std::initializer_list<QWidget*>{look_, pulls_, scan_}) col->addWidget(w, 1);
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
 
   connect(add_, &QPushButton::clicked, this, &CheckPage::begin_casting);
+  connect(views_, &Chips::chosen, this, [this](int i) { show_view(static_cast<View>(i)); });
   connect(castings_, &Chips::chosen, this, [this](int i) {
     casting_ = i;
     refresh();
@@ -205,6 +216,17 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
+void CheckPage::show_view(View v) {
+  view_ = v;
+  refresh();
+}
+
+bool CheckPage::settled() const {
+  if (look_->isVisible()) return look_->view()->passes() >= PartView::settled_passes;
+  if (scan_->isVisible() && scan_->view()->isVisible()) return scan_->view()->passes() >= PartView::settled_passes;
+  return true;
+}
+
 void CheckPage::begin_casting() {
   Job next = desk_.job();
   Casting c;
@@ -212,10 +234,12 @@ void CheckPage::begin_casting() {
   c.made_on = QDate::currentDate().toString(Qt::ISODate).toStdString();
   next.check.castings.push_back(c);
   casting_ = static_cast<int>(next.check.castings.size()) - 1;
-  if (desk_.edit(next, QStringLiteral("casting begun")) && !strips_.empty()) strips_.front()->readings()->setFocus();
+  if (desk_.edit(next, QStringLiteral("casting begun")) && view_ == View::sizes && !strips_.empty())
+    strips_.front()->readings()->setFocus();
 }
 
 void CheckPage::take_reading(double mm) {
+  if (!desk_.job().original.sizes.empty()) show_view(View::sizes);
   CheckStrip* into = nullptr;
   for (CheckStrip* s : strips_)
     if (window()->focusWidget() == s->readings()) into = s;
@@ -274,21 +298,40 @@ void CheckPage::refresh() {
   castings_->set_current(casting_);
   castings_->setVisible(n > 0);
   rules_->set_current(job.check.rule == DecisionRule::guard ? 0 : 1);
-  add_->setEnabled(!job.original.sizes.empty() && !desk_.read_only());
+  add_->setEnabled(desk_.has_job() && !desk_.read_only());
   const auto r = desk_.plan().fresh(results::check);
-  const bool ok = casting_ >= 0 && r && casting_ < static_cast<int>(r->castings.size());
-  scroll_->setVisible(ok);
-  note_->setVisible(ok);
-  remove_->setVisible(ok);
-  told_->setVisible(ok);
-  rules_->setVisible(ok);
-  empty_->setVisible(!ok);
+  const bool any = casting_ >= 0, sized = any && r && casting_ < static_cast<int>(r->castings.size());
+  views_->set_current(static_cast<int>(view_));
+  views_->setVisible(any);
+  scroll_->setVisible(sized && view_ == View::sizes);
+  rules_->setVisible(sized && view_ == View::sizes);
+  look_->setVisible(any && view_ == View::look);
+  pulls_->setVisible(any && view_ == View::pulls);
+  scan_->setVisible(any && view_ == View::scan);
+  note_->setVisible(any);
+  remove_->setVisible(any);
+  told_->setVisible(any);
+  empty_->setVisible(!any || (view_ == View::sizes && !sized));
   empty_->setText(
-      job.original.sizes.empty()
-          ? QStringLiteral("A casting is judged against the sizes of the original. Add them in Original first.")
-          : QStringLiteral("No casting yet. When the first one is out of the mould, choose New casting and type what "
-                           "the calipers read."));
-  if (!ok) return;
+      any ? QStringLiteral("No sizes are asked of this part. Add them in Original to judge castings by them; "
+                           "what is seen is ticked under Look.")
+          : QStringLiteral("No casting yet. When the first one is out of the mould, choose New casting, tick "
+                           "what is seen and type what the calipers read."));
+  if (!any) return;
+  if (look_->isVisible()) look_->show_casting(casting_);
+  if (pulls_->isVisible()) pulls_->refresh();
+  if (scan_->isVisible()) scan_->show_casting(casting_);
+  const Casting& shown = job.check.castings[static_cast<size_t>(casting_)];
+  if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(shown.note));
+  const QString worth =
+      shown.worth == Worth::unsaid
+          ? QString()
+          : QStringLiteral(" · ") +
+                QString::fromUtf8(words_of(shown.worth).data(), static_cast<qsizetype>(words_of(shown.worth).size()));
+  if (!sized) {
+    told_->setText(QStringLiteral("<b>Casting %1</b> of %2%3").arg(shown.number).arg(qs(shown.made_on), worth));
+    return;
+  }
   std::string signature;
   for (const MeasuredSize& s : job.original.sizes) signature += s.id + ",";
   if (signature != shown_) rebuild(signature);
@@ -312,13 +355,17 @@ void CheckPage::refresh() {
                                           : QString::fromUtf8(name_of(k.overall).data(),
                                                               static_cast<qsizetype>(name_of(k.overall).size())))
                      .arg(k.measured)
-                     .arg(job.original.sizes.size()));
-  if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(c.note));
+                     .arg(job.original.sizes.size()) +
+                 worth);
 }
 
 void CheckPage::point_at(const Finding& f) {
   marked_ = f.where.size;
+  // What speaks of a size is shown by its strip, of a scan on it, of a fault on the part.
+  view_ = !marked_.empty() ? View::sizes : f.code.starts_with("scan-") ? View::scan : View::look;
   refresh();
+  look_->point_at(f.where.point_mm);
+  scan_->point_at(f.where.point_mm);
   if (auto* s = strip(marked_)) scroll_->ensureWidgetVisible(s);
 }
 

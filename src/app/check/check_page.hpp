@@ -1,7 +1,11 @@
 #pragma once
-/// Check: each size of a casting as a strip: the reading with its uncertainty against the limits and the guard band.
+/// Check: what is seen on a casting and why; each size as a strip, the reading with its uncertainty against the limits
+/// and the guard band; sizes and faults by pull; its scan on the original.
 #include <map>
 
+#include "check/look_view.hpp"
+#include "check/run_view.hpp"
+#include "check/scan_view.hpp"
 #include "shell/stage_page.hpp"
 
 class QVBoxLayout;
@@ -44,14 +48,25 @@ class CheckPage : public StagePage {
   /// A caliper reading goes to the field in focus, else to the first size not measured.
   void take_reading(double mm);
   CheckStrip* strip(const std::string& size_id) const;
+  enum class View { look, sizes, pulls, scan };
+  void show_view(View v);
+  View view() const { return view_; }
+  LookView* look() const { return look_; }
+  RunView* by_pull() const { return pulls_; }
+  ScanView* scan() const { return scan_; }
+  bool settled() const override;
 
  private:
   void rebuild(const std::string& signature);
-  Chips *castings_, *rules_;
+  Chips *castings_, *rules_, *views_;
   QPushButton *add_, *remove_;
   QLabel *told_, *empty_;
   QLineEdit* note_;
   QScrollArea* scroll_;
+  LookView* look_;
+  RunView* pulls_;
+  ScanView* scan_;
+  View view_ = View::look;
   QWidget* head_;
   std::vector<CheckStrip*> strips_;
   std::string shown_, marked_;

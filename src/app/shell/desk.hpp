@@ -83,6 +83,12 @@ class Desk : public QObject {
   /// A picture to trace the part on, kept with the job as a copy no larger than 3000 pixels.
   void trace_picture(const QString& path);
   QImage traced_picture();
+  /// Reads a mesh in the background and casts it in, where it lies.
+  void cast_in_mesh(const QString& path);
+  /// Reads a casting's scan in the background and keeps it beside that casting.
+  void scan_casting(const QString& path, int number);
+  /// A photograph as a scaled copy in the workshop; nothing, and told, where it cannot be.
+  std::optional<int64_t> keep_photo(const QString& path, const std::string& booking);
   /// Reads another mesh and joins it to the master as a step.
   void join_mesh(const QString& path);
   /// Writes the prepared, scaled master as STL or 3MF.

@@ -112,14 +112,14 @@ bool Desk::bench_lot(const QString& code) {
   return false;
 }
 
-bool Desk::bench_photo(const QString& path) {
-  if (!run_ || read_only()) return false;
+std::optional<int64_t> Desk::keep_photo(const QString& path, const std::string& booking) {
+  if (read_only()) return std::nullopt;
   QImage image(path);
   if (image.isNull()) {
     emit message(QStringLiteral("%1 is no photograph that can be read: take a PNG or JPEG file.")
                      .arg(QFileInfo(path).fileName()),
                  true);
-    return false;
+    return std::nullopt;
   }
   if (std::max(image.width(), image.height()) > 1600)
     image = image.scaled(1600, 1600, Qt::KeepAspectRatio, Qt::SmoothTransformation);
@@ -127,14 +127,20 @@ bool Desk::bench_photo(const QString& path) {
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
   image.convertToFormat(QImage::Format_RGB32).save(&buffer, "JPEG", 86);
-  const int at = std::min(run_->at, static_cast<int>(run_->screens.size()) - 1);
-  const auto id =
-      workshop_->keep_photo({0, job().id, booking_of(*run_, at), now_text(), QFileInfo(path).fileName().toStdString()},
-                            std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
+  const auto id = workshop_->keep_photo({0, job().id, booking, now_text(), QFileInfo(path).fileName().toStdString()},
+                                        std::string_view(bytes.constData(), static_cast<size_t>(bytes.size())));
   if (!id) {
     emit message(qs(id.error().text()), true);
-    return false;
+    return std::nullopt;
   }
+  return *id;
+}
+
+bool Desk::bench_photo(const QString& path) {
+  if (!run_) return false;
+  const int at = std::min(run_->at, static_cast<int>(run_->screens.size()) - 1);
+  const auto id = keep_photo(path, booking_of(*run_, at));
+  if (!id) return false;
   if (!finished(*run_)) run_ = note_screen(*run_, "", false, now_s());
   for (auto r = run_->records.rbegin(); r != run_->records.rend(); ++r)
     if (r->screen == at) {

@@ -365,6 +365,29 @@ void Desk::join_mesh(const QString& path) {
   });
 }
 
+void Desk::cast_in_mesh(const QString& path) {
+  read_mesh(path, std::nullopt, [this](const MeshRead& read) {
+    Job next = job();
+    Insert in;
+    in.kind = Insert::Kind::mesh;
+    in.hold = Insert::Hold::wire;
+    in.name = read.name();
+    in.mesh_hash = read.ref.hash, in.file = read.ref.file;
+    next.split.inserts.push_back(std::move(in));
+    edit(next, QStringLiteral("mesh cast in"));
+    ask_about(read);
+  });
+}
+
+void Desk::scan_casting(const QString& path, int number) {
+  read_mesh(path, std::nullopt, [this, number](const MeshRead& read) {
+    Job next = job();
+    for (Casting& c : next.check.castings)
+      if (c.number == number) c.scan = read.ref.hash, c.scan_file = read.ref.file;
+    edit(next, QStringLiteral("scan of casting %1").arg(number));
+  });
+}
+
 void Desk::write_master(const QString& path) {
   const auto master = plan().fresh(results::master);
   if (!master) return;

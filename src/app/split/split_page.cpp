@@ -70,7 +70,8 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   ways_ = new WaysCard(desk, this);
   holes_ = new HolesCard(desk, this);
   witness_ = new WitnessCard(desk, this);
-  cards_ = {weights_, ways_, holes_, witness_};
+  cast_in_ = new CastInCard(desk, this);
+  cards_ = {weights_, ways_, holes_, cast_in_, witness_};
   const auto button = [&](const QString& text, const QString& name) {
     auto* b = new QPushButton(text);
     b->setObjectName(name);
@@ -83,6 +84,8 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
           [this] { open_card(witness_, false); });
   connect(button(QStringLiteral("Openings and holes"), QStringLiteral("open-holes")), &QPushButton::clicked, this,
           [this] { open_card(holes_, false); });
+  connect(button(QStringLiteral("Cast in, threads"), QStringLiteral("open-cast-in")), &QPushButton::clicked, this,
+          [this] { open_card(cast_in_, false); });
   connect(button(QStringLiteral("Ways to split"), QStringLiteral("open-ways")), &QPushButton::clicked, this,
           [this] { open_card(ways_, true); });
   const QString sheet = QStringLiteral("Sheet (*.pdf)"), drawing = QStringLiteral("Drawing (*.svg)"),
@@ -110,6 +113,12 @@ SplitPage::SplitPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     view_->update();
   };
   connect(holes_, &HolesCard::pointed, this, point);
+  connect(cast_in_, &CastInCard::pointed, this, point);
+  connect(cast_in_, &CastInCard::mesh_wanted, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("A mesh to cast in"), {},
+                                                      QStringLiteral("Meshes (*.stl *.obj *.ply *.3mf *.step *.stp)"));
+    if (!path.isEmpty()) desk_.cast_in_mesh(path);
+  });
   connect(witness_, &WitnessCard::pointed, this, point);
   told_ = new QLabel(this);
   told_->setTextFormat(Qt::RichText);
@@ -193,6 +202,12 @@ void SplitPage::click_opening(double x, double y) {
   if (!master || !openings) return;
   const auto hit = pick(view_->picture(), view_->camera(), master->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
+  if (cast_in_->isVisible()) {
+    // What is cast in may lie before the part; a place on it is none of the part's.
+    const SurfacePoint on = master->rays->closest(hit->point_mm);
+    if (on.distance_mm < 0.05) cast_in_->pick(on.triangle, on.point_mm);
+    return;
+  }
   const auto opening = opening_at(openings->found, hit->point_mm);
   if (!opening) return;
   pointed_ = openings->found.openings[*opening].at_mm();
@@ -249,6 +264,7 @@ void SplitPage::refresh() {
     const auto pieces = desk_.plan().fresh(results::pieces);
     const std::string key = job.original.shape_key() + slot.key.hex() +
                             (pieces && pieces->given ? desk_.plan().state(results::pieces).key.hex() : "") +
+                            (job.split.inserts.empty() ? "" : node_mark(desk_.plan(), results::inserts)) +
                             pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.original.shape_key();
@@ -267,7 +283,18 @@ void SplitPage::refresh() {
                   {rgb(pal().side_b), rgb(pal().caution), Pattern::dots},
                   {rgb(pal().locked), rgb(pal().stop), Pattern::hatch},
                   {rgb(pal().panel), rgb(pal().act), Pattern::hatch}};
+      // What is cast in shows through the part.
+      const auto inserts = desk_.plan().newest(results::inserts);
+      const bool any = inserts && !job.split.inserts.empty();
+      if (any) b.opacity = 0.55;
       scene.bodies.push_back(std::move(b));
+      for (size_t k = 0; any && k < inserts->placed.size(); ++k) {
+        if (!inserts->placed[k].shape) continue;
+        Body metal;
+        metal.shape = inserts->placed[k].shape;
+        metal.colour = rgb(mixed(pal().quiet, pal().ink, 0.35));
+        scene.bodies.push_back(std::move(metal));
+      }
       scene.ground = rgb(pal().ground);
       view_->set_scene(std::move(scene), other);
     }
@@ -397,6 +424,25 @@ void SplitPage::draw_over(QPainter& p) {
     if (!c || c->kind == OpeningChoice::Kind::slide) continue;  // a slide stands there itself
     tags.push_back(
         {o.at_mm(), QStringLiteral("%1 · %2").arg(qs(o.name), qs(std::string(words_of(c->kind)))), pal().note});
+  }
+  // What is cast in, and threads.
+  const auto inserts = desk_.plan().newest(results::inserts);
+  for (size_t k = 0; inserts && k < inserts->placed.size() && k < desk_.job().split.inserts.size(); ++k) {
+    const Insert& in = desk_.job().split.inserts[k];
+    const Vec3 end = in.at_mm + unit(in.axis) * (in.kind == Insert::Kind::mesh ? 0 : in.long_mm);
+    tags.push_back(
+        {end,
+         QStringLiteral("%1 · %2").arg(qs(in.name), inserts->placed[k].refused ? QStringLiteral("cannot lie so")
+                                                                               : qs(std::string(words_of(in.hold)))),
+         inserts->placed[k].refused ? pal().stop : pal().ink});
+  }
+  for (const ThreadChoice& t : desk_.job().split.threads) {
+    const QString how = t.how == ThreadChoice::How::cut      ? QStringLiteral("cut afterwards")
+                        : t.how == ThreadChoice::How::insert ? QStringLiteral("cast in")
+                        : t.how == ThreadChoice::How::hard   ? QStringLiteral("unscrewed")
+                                                             : QStringLiteral("in rubber");
+    tags.push_back(
+        {t.at_mm + unit(t.axis) * (0.5 * t.deep_mm), QStringLiteral("%1 · %2").arg(qs(words_of(t)), how), pal().note});
   }
   for (const PartingLoop& l : s.loops) {
     if (l.outer || l.points_mm.empty() || l.length_mm < 2) continue;

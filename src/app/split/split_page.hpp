@@ -1,6 +1,7 @@
 #pragma once
 /// Split: the part with its parting line, both sides told apart, what locks hatched; the pull is chosen here.
 #include "shell/stage_page.hpp"
+#include "split/cast_in_card.hpp"
 #include "split/holes_card.hpp"
 #include "split/line_profile.hpp"
 #include "split/pull_rose.hpp"
@@ -50,6 +51,7 @@ class SplitPage : public StagePage {
   WeightsCard* weights_;
   WaysCard* ways_;
   HolesCard* holes_;
+  CastInCard* cast_in_;
   WitnessCard* witness_;
   std::optional<Vec3> last_spot_;
   int stroke_ = 0;

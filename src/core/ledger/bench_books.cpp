@@ -1,8 +1,12 @@
 #include "ledger/bench_books.hpp"
 
 #include <algorithm>
+#include <cmath>
 
+#include "base/wall_time.hpp"
+#include "bench/cast_record.hpp"
 #include "mix/shopping.hpp"
+#include "shelf/catalogue_view.hpp"
 
 namespace palinform {
 namespace {
@@ -20,6 +24,13 @@ std::vector<std::string> keys_of(const std::string& booking) {
   for (size_t k = 1; k < most_lots; ++k) out.push_back(further(booking, k));
   for (size_t k = 0; k < most_added; ++k) out.push_back(stirred_in(booking, k));
   return out;
+}
+
+/// From one ISO date to another; nothing where one of them is none.
+std::optional<double> days_between(const std::string& from, const std::string& to) {
+  const auto a = parse_wall_time(from + "T00:00"), b = parse_wall_time(to + "T00:00");
+  if (!a || !b) return std::nullopt;
+  return static_cast<double>(*b - *a) / static_cast<double>(day_min);
 }
 
 ScreenRecord* record_of(BenchRun& run, int screen) {
@@ -153,6 +164,27 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
   c.note = r.note;
   c.booking = booking;
   c.colour = colour_of(p.run, at);
+  c.record = cast_record(p.run, at, r.done);
+  // The tape has the pot life of the room that was planned; causes are read at the sheet's own temperature.
+  if (next.mix.resin)
+    if (const auto resin = resin_of(*next.mix.resin)) {
+      c.record.reference_c = resin->reference_c;
+      if (c.record.pot_life_min)
+        c.record.pot_life_min = *c.record.pot_life_min * std::pow(2.0, (next.size.room_c - resin->reference_c) / 10);
+    }
+  c.record.tilt_planned_deg = next.flow.tilt_deg;
+  for (const MouldRecord& m : *moulds)
+    if (m.retired_on.empty() && (p.run.mould_id == 0 || m.id == p.run.mould_id)) c.record.pull = m.pulls;
+  if (auto lots = w.lots()) {
+    const auto chosen = p.run.lots.find(next.mix.resin_id);
+    for (const Lot& l : *lots) {
+      if (l.material_id != next.mix.resin_id || (chosen != p.run.lots.end() && l.id != chosen->second)) continue;
+      if (chosen == p.run.lots.end() && l.left_g <= 0) continue;
+      if (const auto days = days_between(l.expires_on, today)) c.record.lot_days_past = *days;
+      if (const auto days = days_between(l.opened_on, today)) c.record.opened_days = std::max(0.0, *days);
+      break;
+    }
+  }
   next.check.castings.push_back(std::move(c));
   return keep_job(w, p, std::move(next), "casting out of the mould");
 }

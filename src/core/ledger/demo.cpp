@@ -83,6 +83,16 @@ Job bracket() {
   first.readings = {{"s1", {91.89, 91.91, 91.90}}, {"s2", {7.98, 7.98, 7.97}}, {"s3", {6.04, 6.05}},
                     {"s4", {23.05, 23.06}},        {"s5", {47.96, 47.97}},     {"s6", {19.97, 19.98}},
                     {"s8", {4.22, 4.23}}};
+  first.looked_at = true;
+  first.worth = Worth::repaired, first.repair_min = 15;
+  FaultSeen seen;
+  seen.at_mm = Vec3{-39, 3, 33.6}, seen.size_mm = 2.5;
+  first.faults = {seen};
+  first.record.ratio_off_pct = 0.4, first.record.ratio_tolerance_pct = 2;
+  first.record.room_c = 20, first.record.reference_c = 23;
+  first.record.degassed = false, first.record.pressure_kpa = 300;
+  first.record.tilt_deg = 5;
+  first.record.demould_h = 2.5, first.record.demould_needed_h = 2;
   j.check.castings = {first};
   return j;
 }
@@ -132,7 +142,45 @@ Job finished_set() {
                                 "2026-11-" + std::to_string(12 + i),
                                 i == 0 ? "test casting" : "",
                                 {{"s1", {reach[i], reach[i] + 0.01}}, {"s2", {thick[i], thick[i]}}}});
+  for (Casting& c : j.check.castings) c.looked_at = true, c.worth = Worth::good, c.mate = Mate::fits;
+  // The first one had pinholes all over; the resin was degassed from then on. The last ones tore the mould at a tip.
+  const auto saw = [&](size_t casting, Fault f, std::optional<Vec3> at, double size_mm) {
+    FaultSeen seen;
+    seen.fault = f, seen.at_mm = at, seen.size_mm = size_mm;
+    j.check.castings[casting].faults.push_back(seen);
+  };
+  saw(0, Fault::pinholes, std::nullopt, 0.4);
+  j.check.castings[0].faults[0].confirmed = true;
+  j.check.castings[0].faults[0].cause = std::string(name_of(Cause::no_degas));
+  j.check.castings[0].worth = Worth::tests;
+  j.check.castings[0].record.degassed = false;
+  j.check.changes.push_back({1, Fault::pinholes, std::string(name_of(Cause::no_degas)), "Degas the resin",
+                             "Small bubbles rise out before it is poured."});
+  for (size_t k = 1; k < 6; ++k) j.check.castings[k].record.degassed = true;
+  saw(5, Fault::torn, Vec3{31.5, 2.5, 3}, 3);
+  j.check.castings[5].worth = Worth::repaired, j.check.castings[5].repair_min = 10;
+  j.check.castings[5].record.demould_h = 1.6, j.check.castings[5].record.demould_needed_h = 2;
   return j;
+}
+
+/// A scan of a casting as it comes off a scanner: shrunk, sunk where it was thick, noisy, and lying anyhow.
+TriMesh scanned(TriMesh m) {
+  const MeshMeasure whole = measure(m);
+  const Transform lies = Transform::turn(unit(Vec3{1, 2, 0.5}), 0.9).then(Transform::move({31, -12, 44}));
+  uint32_t dice = 2463534242u;
+  const auto noise = [&] {  // xorshift: the same scan every time
+    dice ^= dice << 13, dice ^= dice >> 17, dice ^= dice << 5;
+    return (dice / 4294967295.0 - 0.5) * 0.03;
+  };
+  const Vec3 sink = whole.box_mm.min + (whole.box_mm.max - whole.box_mm.min) * 0.3;
+  for (Vec3& p : m.points) {
+    const double off = std::hypot(p.x - sink.x, p.y - sink.y);
+    if (p.z > whole.centroid_mm.z) p.z -= 0.16 * std::exp(-off * off / 24);
+    p = whole.centroid_mm + (p - whole.centroid_mm) * 0.9965;
+    p += Vec3{noise(), noise(), noise()};
+    p = lies.point(p);
+  }
+  return m;
 }
 
 /// The missing left-hand latch: the surviving right one, mirrored, printed oversize.
@@ -374,6 +422,13 @@ Job housing() {
   for (const double y : {-6.0, -11.0, -16.0}) deal(Deal::meet, {-14, y, 22.8});  // vents
   deal(Deal::slide, {30.8, 4, 10});  // the window in the end wall, across the pull
   j.split.bores = {{BoreTreatment::Kind::pin, {25.65, -15, 10}, 0}, {BoreTreatment::Kind::pin, {-22.35, 15, 10}, 0}};
+  for (const double side : {1.0, -1.0}) {  // pins form the cores of both posts' threads
+    ThreadChoice t;
+    t.at_mm = {side * 24, -side * 15, 11}, t.axis = {0, 0, -1};
+    t.nominal_mm = 4, t.pitch_mm = 0.7;
+    t.found_mm = 3.3, t.deep_mm = 12;
+    j.split.threads.push_back(t);
+  }
   j.original.finish = {Gloss::plain, Later::paint, "cast-plastic"};
   add_sizes(j, {{"Length", K::outer, F::rubber, 64, 63.7, 64.3, 4, {-32, 0, 12}, {32, 0, 12}, {64.02, 63.98}},
                 {"Width", K::outer, F::rubber, 46, 45.7, 46.3, 4, {-10, -23, 14}, {-10, 23, 14}, {46.01}},
@@ -454,6 +509,7 @@ Status write_books(Workshop& w) {
   shop.rods_mm = {1.5, 2, 3, 4, 6};
   shop.sheets_mm = {3, 6, 9};
   shop.syringes_ml = {5, 20, 60};
+  shop.causes = {{Fault::pinholes, Cause::no_degas, 1}, {Fault::tacky, Cause::ratio, 2}};
   shop.people = 2;
   if (auto ok = w.keep_equipment(shop); !ok) return ok.error();
   if (auto ok = w.keep_standing_mould({"tide-coaster", "Coaster with the harbour's mark", 38, 6, {}, "sill"}); !ok)
@@ -528,6 +584,11 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
     if (!hash) return hash.error();
     Job job = made;
     job.original.mesh = {*hash, file, LengthUnit::mm, loaded->mesh.triangles.size()};
+    if (job.name == "Corner ornament, first set") {
+      auto scan = (*workshop)->put_mesh(scanned(loaded->mesh), "ornament no. 5.ply");
+      if (!scan) return scan.error();
+      job.check.castings[4].scan = *scan, job.check.castings[4].scan_file = "ornament no. 5.ply";
+    }
     if (auto saved = (*workshop)->save_job(job, "demo job made"); !saved) return saved.error();
   }
   if (auto ok = write_books(**workshop); !ok) return ok.error();

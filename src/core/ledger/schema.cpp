@@ -78,6 +78,8 @@ CREATE TABLE photo (id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, booking TEXT N
 
 // What colour a casting really got.
 constexpr const char* version_9 = "ALTER TABLE casting ADD COLUMN colour TEXT NOT NULL DEFAULT ''";
+// What was seen on a casting, and how it came about.
+constexpr const char* version_10 = "ALTER TABLE casting ADD COLUMN seen TEXT NOT NULL DEFAULT ''";
 
 struct Table {
   const char* name;
@@ -87,7 +89,7 @@ struct Table {
 };
 constexpr Table tables[] = {
     {"job", "id, name, client, changed_at, document", "job", "name"},
-    {"casting", "job_id, number, made_on, note, place, booking, colour", "casting", "number"},
+    {"casting", "job_id, number, made_on, note, place, booking, colour, seen", "casting", "number"},
     {"edit", "job_id, at, what", "entry of the history", "id"},
     {"lot", "material_id, label, opened_on, expires_on, start_g, left_g", "lot", "label"},
     {"mould", "job_id, name, made_on, pulls, retired_on, retired_why, booking", "mould", "name"},
@@ -152,7 +154,8 @@ bool is_workshop(SQLite::Database& db) {
          (version < 4 || has("learned", {"delta_pct"})) && (version < 5 || has("mesh_part", {"part"})) &&
          (version < 6 || has("material", {"id", "version", "document"})) &&
          (version < 7 || has("paper", {"kind", "id", "document"})) &&
-         (version < 8 || has("photo", {"job_id", "jpeg"})) && (version < 9 || has("casting", {"colour"}));
+         (version < 8 || has("photo", {"job_id", "jpeg"})) && (version < 9 || has("casting", {"colour"})) &&
+         (version < 10 || has("casting", {"seen"}));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
@@ -179,9 +182,12 @@ void migrate(SQLite::Database& db, int version) {
   }
   if (version < 7) db.exec(version_7);
   if (version < 8) db.exec(version_8);
-  if (version < 9) {
-    // The checksum covers one column more: only what still fits the old one gets a new one.
-    const Table was{"casting", "job_id, number, made_on, note, place, booking", "casting", "number"};
+  if (version < 10) {
+    // The checksum covers more columns: only what still fits the old one gets a new one.
+    const Table was{"casting",
+                    version < 9 ? "job_id, number, made_on, note, place, booking"
+                                : "job_id, number, made_on, note, place, booking, colour",
+                    "casting", "number"};
     std::vector<int64_t> good;
     if (version >= 5) {
       SQLite::Statement q(db, std::string("SELECT id, sum, ") + was.columns + " FROM casting");
@@ -189,7 +195,8 @@ void migrate(SQLite::Database& db, int version) {
         if (sum_of_row(db, was, q, 2, q.getColumn(0).getInt64()) == q.getColumn(1).getString())
           good.push_back(q.getColumn(0).getInt64());
     }
-    db.exec(version_9);
+    if (version < 9) db.exec(version_9);
+    db.exec(version_10);
     for (const int64_t id : good) seal(db, "casting", id);
   }
   if (version < 5)

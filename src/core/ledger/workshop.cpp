@@ -48,6 +48,28 @@ struct InCup {
   static void fields(auto& s, auto&& f) { f("tints", s.tints, AtMost{12}); }
 };
 
+/// What is seen on a casting and how it came about, as the file keeps it.
+struct SeenOnCasting {
+  Casting c;
+  static void fields(auto& s, auto&& f) {
+    f("faults", s.c.faults, AtMost{40});
+    f("looked_at", s.c.looked_at);
+    f("worth", s.c.worth);
+    f("repair_min", s.c.repair_min, Within{0, 10'000});
+    f("mate", s.c.mate);
+    f("record", s.c.record);
+    f("scan", s.c.scan, AtMost{64});
+    f("scan_file", s.c.scan_file, AtMost{1000});
+    f("photos", s.c.photos, AtMost{100});
+  }
+};
+/// Empty where nothing is told.
+std::string seen_text(const Casting& c) {
+  static const std::string nothing = json::write(SeenOnCasting{}).dump();
+  const std::string text = json::write(SeenOnCasting{c}).dump();
+  return text == nothing ? std::string() : text;
+}
+
 void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& damage) {
   // A casting that cannot be read is not the job's to wipe.
   std::string spared = "(-1";
@@ -56,8 +78,9 @@ void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& 
   SQLite::Statement wipe(db, "DELETE FROM casting WHERE job_id = ? AND id NOT IN " + spared + ")");
   wipe.bind(1, job.id);
   wipe.exec();
-  SQLite::Statement casting(
-      db, "INSERT INTO casting (job_id, number, made_on, note, place, booking, colour) VALUES (?, ?, ?, ?, ?, ?, ?)");
+  SQLite::Statement casting(db,
+                            "INSERT INTO casting (job_id, number, made_on, note, place, booking, colour, seen) VALUES "
+                            "(?, ?, ?, ?, ?, ?, ?, ?)");
   SQLite::Statement reading(db, "INSERT INTO reading (casting_id, size_id, place, value_mm) VALUES (?, ?, ?, ?)");
   int place = 0;
   for (const Casting& c : job.check.castings) {
@@ -69,6 +92,7 @@ void write_castings(SQLite::Database& db, const Job& job, const ledger::Damage& 
     casting.bind(5, place++);
     casting.bind(6, c.booking);
     casting.bind(7, c.colour.empty() ? std::string() : json::write(InCup{c.colour}).dump());
+    casting.bind(8, seen_text(c));
     casting.exec();
     const int64_t id = db.getLastInsertRowid();
     for (const CastReading& r : c.readings)
@@ -319,7 +343,7 @@ Result<Job> Workshop::load_job(const std::string& id) {
     if (!job) return job;
     job->id = id;
     SQLite::Statement c(
-        *db_, "SELECT id, number, made_on, note, booking, colour FROM casting WHERE job_id = ? ORDER BY place");
+        *db_, "SELECT id, number, made_on, note, booking, colour, seen FROM casting WHERE job_id = ? ORDER BY place");
     SQLite::Statement r(*db_, "SELECT size_id, value_mm FROM reading WHERE casting_id = ? ORDER BY rowid");
     c.bind(1, id);
     while (c.executeStep()) {
@@ -333,6 +357,13 @@ Result<Job> Workshop::load_job(const std::string& id) {
           json::read(json::Given::parse(text), in, "colour");
         } catch (const std::exception&) { in.tints.clear(); }  // the casting counts without it
         casting.colour = std::move(in.tints);
+      }
+      if (const std::string text = c.getColumn(6).getString(); !text.empty()) {
+        SeenOnCasting in{casting};
+        try {
+          json::read(json::Given::parse(text), in, "casting");
+          casting = std::move(in.c);
+        } catch (const std::exception&) {}  // the casting counts without it
       }
       r.reset();
       r.bind(1, c.getColumn(0).getInt64());

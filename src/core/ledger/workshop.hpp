@@ -29,7 +29,7 @@ namespace ledger {
 struct Damage;
 }
 
-constexpr int workshop_version = 9;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 10;  ///< PRAGMA user_version of the files written now
 
 /// A bench run of some job: the document is run_to_json's.
 struct RunRow {

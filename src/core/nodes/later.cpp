@@ -90,6 +90,13 @@ struct WhysIn {
     return f(castings, flow, flow_setup, room_c, reference_c, sealed, surface, cure_step, cure_min, over_pct, taught);
   }
 };
+struct ScanIn {
+  Fresh<OriginalResult> original;
+  std::string scan;
+  int number;
+  std::vector<MeasuredSize> sizes;
+  auto fields(auto&& f) const { return f(original, scan, number, sizes); }
+};
 struct CheckIn {
   std::vector<MeasuredSize> sizes;
   CheckSetup check;
@@ -99,7 +106,7 @@ struct CheckIn {
 
 }  // namespace
 
-void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
+void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSource& meshes) {
   nodes.push_back(job_node(
       results::mix,
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
@@ -278,6 +285,21 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop) {
         g.surface = in.surface;
         g.cure_step = in.cure_step, g.cure_min = in.cure_min;
         return whys_of(in.castings, g, in.taught, shop.rules.check.cause);
+      }));
+
+  nodes.push_back(job_node(
+      results::scan,
+      [](const Job& job, const View& plan) -> std::optional<ScanIn> {
+        ScanIn in{plan.fresh(results::original), {}, 0, job.original.sizes};
+        for (const Casting& c : job.check.castings)
+          if (!c.scan.empty()) in.scan = c.scan, in.number = c.number;
+        for (MeasuredSize& s : in.sizes) s.readings_mm.clear();
+        return in.original && !in.scan.empty() ? std::optional(in) : std::nullopt;
+      },
+      [meshes](const ScanIn& in, const Progress& progress) -> Result<ScanResult> {
+        auto mesh = meshes(in.scan);
+        if (!mesh) return mesh.error();
+        return scan_result(*in.original, **mesh, in.number, in.sizes, 0.1, progress);
       }));
 
   nodes.push_back(job_node(

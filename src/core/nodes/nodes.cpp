@@ -11,7 +11,7 @@ std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes) {
   add_split_nodes(nodes, shop);
   add_mould_nodes(nodes, shop, meshes);
   add_flow_nodes(nodes, shop);
-  add_later_nodes(nodes, shop);
+  add_later_nodes(nodes, shop, meshes);
   return nodes;
 }
 

@@ -40,7 +40,8 @@ void add_size_nodes(std::vector<Node>& nodes, const Shop& shop);
 void add_split_nodes(std::vector<Node>& nodes, const Shop& shop);
 void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSource& meshes);
 void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop);
-void add_later_nodes(std::vector<Node>& nodes, const Shop& shop);  ///< mix, stock, days, check
+void add_later_nodes(std::vector<Node>& nodes, const Shop& shop,
+                     const MeshSource& meshes);  ///< mix, stock, days, check
 
 /// A node that reads a Job: read(const Job&, const View&) → std::optional<In>.
 template <class Out, class Read, class Run>

@@ -62,6 +62,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::days)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::check)) take(Stage::check, r->findings);
   if (const auto r = plan.fresh(results::whys)) take(Stage::check, r->findings);
+  if (const auto r = plan.fresh(results::scan)) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
     if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
     return a.finding.severity > b.finding.severity;

@@ -124,4 +124,59 @@ std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>&
   return std::nullopt;
 }
 
+Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, int number,
+                               const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress) {
+  ScanResult r;
+  r.number = number;
+  auto laid = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.4));
+  if (!laid) return laid.error();
+  r.aligned = *std::move(laid);
+  AlignOptions free;
+  free.scale_free = true;
+  free.points = 8000;
+  auto scaled = align_scan(*original.mesh, *original.rays, scan, free, progress.part(0.4, 0.6));
+  if (!scaled) return scaled.error();
+  r.scale = scaled->scale;
+  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.6, 0.95));
+  if (!d) return d.error();
+  r.deviation = *std::move(d);
+  const Vec3 e = original.measure.box_mm.size();
+  const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.6, 3.0);
+  r.sizes = sizes_from_scan(sizes, *original.mesh, *original.rays, scan, r.aligned.laid, r.deviation.mm,
+                            r.aligned.rms_mm, reach);
+  r.limit_mm = limit_mm;
+  for (const MeasuredSize& s : sizes)
+    if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));
+  r.within_share = within_limit_share(scan, r.deviation.mm, r.limit_mm);
+  r.histogram = deviation_histogram(scan, r.deviation.mm, 3 * r.limit_mm, 24);
+  TriMesh there = scan;
+  for (Vec3& p : there.points) p = r.aligned.laid.point(p);
+  auto shape = make_shape(there);
+  if (!shape) return shape.error();
+  r.shape = *shape;
+  const auto tell = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
+    Finding f{code, severity, {}, std::move(what), std::move(why), {}};
+    f.where.step = "casting " + std::to_string(number);
+    r.findings.push_back(std::move(f));
+    return r.findings.back();
+  };
+  if (!r.deviation.same_part)
+    tell("scan-other", Severity::stop, "Is this a scan of this part?",
+         "It lies " + fixed(r.deviation.rms_mm, 2) + " mm off on the average, over a twentieth of the part's size.");
+  else if (r.deviation.covered_share < 0.9)
+    tell("scan-half", Severity::caution,
+         "The scan shows " + fixed(100 * r.deviation.covered_share, 0) + " % of the part",
+         "Only that is judged; sizes it does not show are not taken from it.");
+  if (r.deviation.same_part && r.within_share < 0.95 && !r.deviation.worst.empty()) {
+    const DeviationPlace& w = r.deviation.worst.front();
+    Finding& f =
+        tell("scan-off", Severity::caution,
+             fixed(100 * (1 - r.within_share), 0) + " % of the skin lies beyond ±" + fixed(r.limit_mm, 2) + " mm",
+             "Farthest here: " + std::string(w.mm < 0 ? "−" : "+") + fixed(std::abs(w.mm), 2) + " mm.");
+    f.where.point_mm = w.at_mm;
+    f.magnitude = std::abs(w.mm);
+  }
+  return r;
+}
+
 }  // namespace palinform

@@ -22,6 +22,11 @@ WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, con
 /// Did a change help? Nothing where no later casting was looked at.
 std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>& castings);
 
+/// A casting's scan against the original. The band it is judged by is the narrowest tolerance of the sizes, halved;
+/// `limit_mm` where there are none.
+Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, int number,
+                               const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress);
+
 CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetup& check);
 
 }  // namespace palinform

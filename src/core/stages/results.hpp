@@ -12,6 +12,8 @@
 #include "cast_in/seating.hpp"
 #include "check/cause.hpp"
 #include "check/conformity.hpp"
+#include "check/deviation.hpp"
+#include "check/scanned_size.hpp"
 #include "flow/closing.hpp"
 #include "flow/filling.hpp"
 #include "flow/plan.hpp"
@@ -366,6 +368,20 @@ struct WhysResult {
   };
   std::vector<Of> castings;  ///< those with faults
   std::vector<Finding> findings;
+};
+
+/// The scan of a casting, laid on the original that it is to match.
+struct ScanResult {
+  int number = 1;  ///< the casting's
+  Aligned aligned;
+  Deviation deviation;
+  std::optional<Vec3> scale;           ///< of the casting along each axis, found apart
+  std::shared_ptr<const Shape> shape;  ///< as it lies on the original
+  std::vector<ScannedSize> sizes;      ///< those it shows, in the order of the job's
+  double limit_mm = 0.1, within_share = 0;
+  std::vector<HistogramBin> histogram;
+  std::vector<Finding> findings;
+  size_t bytes() const { return shape_bytes(shape) + 4 * deviation.mm.size(); }
 };
 
 struct CheckedSize {

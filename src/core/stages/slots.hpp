@@ -66,6 +66,7 @@ inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
 inline constexpr Slot<ProcedureResult> procedure{"procedure", Stage::days};
 inline constexpr Slot<DaysResult> days{"days", Stage::days};
 inline constexpr Slot<WhysResult> whys{"whys", Stage::check};  ///< causes of the faults that were seen
+inline constexpr Slot<ScanResult> scan{"scan", Stage::check};  ///< of the last casting that has one
 inline constexpr Slot<CheckResult> check{"check", Stage::check};
 
 }  // namespace palinform::results
