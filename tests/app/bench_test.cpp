@@ -107,6 +107,7 @@ TEST_CASE("from an empty workshop to a judged casting", "[app][bench]") {
   o.click(o.find<QPushButton>("new-casting"));
   o.settle();
   CHECK(o.window->strand()->button(Stage::check)->state().figure == "no. 1 not measured");
+  o.click(o.find<QPushButton>("check-sizes"));
   o.type_into(o.window->check()->strip("s2")->readings(), "39.98 39.99");
   o.type_into(o.window->check()->strip("s1")->readings(), "8.01");
   o.settle();
@@ -193,6 +194,7 @@ TEST_CASE("bench: a whole run with the simulated scale, killed in the middle, to
   // The casting measured with the simulated calipers.
   o.window->go(Stage::check);
   o.settle();
+  o.click(o.find<QPushButton>("check-sizes"));
   o.window->check()->strip("s2")->readings()->setFocus();
   o.window->devices()->press_calipers(8.008);
   REQUIRE(QTest::qWaitFor([&] { return !o.window->check()->strip("s2")->readings()->text().isEmpty(); }, 3000));

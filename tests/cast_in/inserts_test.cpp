@@ -92,11 +92,18 @@ TEST_CASE("a rod through a block stands in seats; one that only breaks the skin 
   CHECK(s->how.touches.empty());
   CHECK(*s->how.gap_mm == Approx(7).epsilon(2e-3));  // up and down, not at the seats
 
-  const Insert grazing = rod_of(6, 41, {-1, 15, 10}, {1, 0, 0});
+  const Insert grazing = rod_of(6, 30, {-1, 15, 10}, {1, 0, 0});
   const auto g = seat_insert(block.mesh, *block.rays, insert_body(grazing, false), grazing, {});
   REQUIRE(g);
   REQUIRE(g->how.touches.size() == 1);
   CHECK(g->how.touches[0].deep_mm == Approx(1).epsilon(1e-3));
+
+  // Flush with both ends it lies in the skin.
+  const Insert flush = rod_of(6, 40, {0, 15, 10}, {1, 0, 0});
+  const auto f = seat_insert(block.mesh, *block.rays, insert_body(flush, false), flush, {});
+  REQUIRE(f);
+  REQUIRE(f->how.touches.size() == 1);
+  CHECK(f->how.touches[0].deep_mm == 0);
 
   const Insert away = rod_of(6, 10, {100, 0, 0}, {1, 0, 0});
   const auto a = seat_insert(block.mesh, *block.rays, insert_body(away, false), away, {});
@@ -205,7 +212,7 @@ struct Bench {
 }  // namespace
 
 TEST_CASE("what is cast in is told through the whole job: cavity, resin, rubber, steps", "[cast-in]") {
-  Bench b(shapes::box({0, 0, 0}, {60, 30, 20}));
+  Bench b(shapes::box({0, 0, 0}, {60, 30, 20}, 20));
   b.run();
   const double before = b.casting_mm3(), cavity = b.planner.fresh(results::cavity)->cavity.total_mm3();
   const auto rubber_g = [&] { return b.planner.fresh(results::mix)->rubber_g; };

@@ -15,12 +15,12 @@ TEST_CASE("sigma by the moving range, and the four signals", "[check]") {
   RunChart r = run_chart(p, 7.5, 8.5);
   CHECK(r.mean_mm == Approx(8.05));
   CHECK(r.sigma_mm == Approx(0.1 / 1.128));
-  CHECK(r.signals.empty());
+  CHECK(r.signs.empty());
   // One far off.
   std::vector<RunPoint> far = p;
   far.push_back({11, 8.9});
   const auto has = [](const RunChart& c, SignalKind k) {
-    return std::any_of(c.signals.begin(), c.signals.end(), [&](const Signal& s) { return s.kind == k; });
+    return std::any_of(c.signs.begin(), c.signs.end(), [&](const Signal& s) { return s.kind == k; });
   };
   CHECK(has(run_chart(far, 7, 9), SignalKind::beyond_three));
   // Eight on one side of the mean.
@@ -29,7 +29,7 @@ TEST_CASE("sigma by the moving range, and the four signals", "[check]") {
   for (int i = 9; i <= 16; ++i) shift.push_back({i, 8.03 + 0.01 * (i % 2)});
   CHECK(has(run_chart(shift, 7, 9), SignalKind::eight_on_one_side));
   // Nothing to say of one point, or of none.
-  CHECK(run_chart({}, 7, 9).signals.empty());
+  CHECK(run_chart({}, 7, 9).signs.empty());
   CHECK(run_chart({{1, 8}}, 7, 9).sigma_mm == 0);
 }
 

@@ -123,8 +123,8 @@ const std::vector<Case>& cases() {
          return j.split.inserts[0].at_mm == Vec3{1, 0, 0};
        }},
       {edits::DropInsert{0}, [](const Job& j) { return j.split.inserts.empty(); }},
-      {edits::LineThrough{{{1, 2, 3}}, 4},
-       [](const Job& j) { return j.split.marks.line.size() == 1 && j.split.marks.line[0].radius_mm == 4; }},
+      {edits::LineThrough{{{1, 2, 3}}, {0, 0, 1}, 4},
+       [](const Job& j) { return j.split.marks.line.size() == 1 && j.split.marks.to_a.at(0).point_mm.z > 3; }},
       {edits::MakeThread{0, "hard"},
        [](const Job& j) { return j.split.threads[0].how == ThreadChoice::How::hard && j.split.bores.size() == 1; }},
       {edits::WarmRoom{24}, [](const Job& j) { return j.size.room_c == 24; }},

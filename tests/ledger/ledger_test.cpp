@@ -143,7 +143,7 @@ TEST_CASE("an older workshop is copied, then brought up to date", "[ledger]") {
       db.exec(std::string("DROP TABLE ") + t);
     db.exec(
         "ALTER TABLE job DROP COLUMN sum; ALTER TABLE casting DROP COLUMN sum; ALTER TABLE casting DROP COLUMN "
-        "colour; ALTER TABLE casting DROP COLUMN "
+        "colour; ALTER TABLE casting DROP COLUMN seen; ALTER TABLE casting DROP COLUMN "
         "booking");
     db.exec("INSERT INTO mesh SELECT DISTINCT hash, hash, 1, data FROM mesh_part WHERE part < 0; DROP TABLE mesh_part");
     db.exec("PRAGMA user_version = 1");

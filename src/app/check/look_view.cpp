@@ -189,11 +189,11 @@ void LookView::rebuild() {
         FaultSeen seen;
         seen.fault = f;
         fault_ = casting()->faults.size();
-        change(words(words_of(f)) + QStringLiteral(" seen"), [&](Casting& k) { k.faults.push_back(seen); });
+        change(words(words_of(f)) + QStringLiteral(" seen"), [&](Casting& x) { x.faults.push_back(seen); });
       } else {
         fault_ = 0;
         change(words(words_of(f)) + QStringLiteral(" not seen"),
-               [&](Casting& k) { std::erase_if(k.faults, [&](const FaultSeen& s) { return s.fault == f; }); });
+               [&](Casting& x) { std::erase_if(x.faults, [&](const FaultSeen& s) { return s.fault == f; }); });
       }
     });
     flow->addWidget(b);

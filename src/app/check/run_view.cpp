@@ -86,7 +86,7 @@ void RunView::refresh() {
         told += QStringLiteral("Cpk %1 (%2 to %3). ")
                     .arg(qs(fixed(chart_->capability->cpk, 2)), qs(fixed(chart_->capability->cpk_low, 2)),
                          qs(fixed(chart_->capability->cpk_high, 2)));
-      for (const Signal& k : chart_->signals)
+      for (const Signal& k : chart_->signs)
         told += QStringLiteral("<b>Signal</b> at no. %1: %2. ").arg(k.pull).arg(words(k.kind));
     } else {
       told = QStringLiteral("Two castings with readings of %1 make a chart.").arg(qs(s.name));
@@ -160,8 +160,8 @@ void RunView::paintEvent(QPaintEvent*) {
       p.drawLine(QPointF(x(points_[i - 1].pull), y(points_[i - 1].mm)), QPointF(x(points_[i].pull), y(points_[i].mm)));
     for (const RunPoint& q : points_) {
       const bool out = q.mm < s.lower_mm || q.mm > s.upper_mm;
-      const bool signal = std::any_of(chart_->signals.begin(), chart_->signals.end(),
-                                      [&](const Signal& k) { return k.pull == q.pull; });
+      const bool signal =
+          std::any_of(chart_->signs.begin(), chart_->signs.end(), [&](const Signal& k) { return k.pull == q.pull; });
       p.setBrush(out ? pal().stop : signal ? pal().caution : pal().act);
       p.setPen(QPen(pal().ink, 1.5));
       const QPointF at(x(q.pull), y(q.mm));

@@ -14,10 +14,19 @@
 
 namespace palinform::app {
 
+double MouldPage::out_share(size_t place, size_t count) const {
+  return std::clamp(open_->value() / 100.0 * static_cast<double>(count) - static_cast<double>(place), 0.0, 1.0);
+}
+
 Vec3 MouldPage::lift(bool upper) const {
   const auto r = desk_.plan().newest(results::mould);
   if (!r) return {};
-  const double way = open_->value() / 100.0 * 0.9 * r->mould.inner_mm.size().z;
+  double share = open_->value() / 100.0;
+  // Of what comes apart in order each half has its turn.
+  if (const auto order = desk_.plan().fresh(results::assembly))
+    for (size_t k = 0; k < order->order.size(); ++k)
+      if (order->order[k].shape == (upper ? 0 : 1)) share = out_share(k, order->order.size());
+  const double way = share * 0.9 * r->mould.inner_mm.size().z;
   return r->mould.frame.rows[2] * (upper ? way : -way * 0.55);
 }
 
@@ -76,12 +85,38 @@ Scene MouldPage::make_scene() const {
     add(built->cup_b, shell_b, m.frame.rows[2] * -way, true);
     add(built->core, pal().part_cut, built->core_draw * (2 * way), false);
   } else if (!whole && solids) {
+    const auto order = desk_.plan().fresh(results::assembly);
+    const auto place_of = [&](int shape, int pin) -> std::optional<double> {
+      for (size_t k = 0; order && k < order->order.size(); ++k)
+        if (shape >= 0 ? order->order[k].shape == shape : order->order[k].pin == pin)
+          return out_share(k, order->order.size());
+      return std::nullopt;
+    };
+    const double reach = 0.9 * m.inner_mm.size().z;
     for (size_t k = 0; k < solids->pieces.size(); ++k)
       add(solids->pieces[k],
           k == 0   ? pal().rubber_a
           : k == 1 ? pal().rubber_b
                    : pal().quiet,
-          k < 2 ? lift(k == 0) : solids->pulls[k] * (1.2 * way), true);
+          k < 2 ? lift(k == 0) : solids->pulls[k] * (1.2 * reach * place_of(static_cast<int>(k), -1).value_or(open)),
+          true);
+    // Pins and slides come out past the rubber, each in its turn.
+    const auto pins = desk_.plan().fresh(results::pins);
+    if (order && pins) {
+      const std::string key = node_mark(desk_.plan(), results::pins);
+      if (key != pins_shown_) {
+        pins_shown_ = key;
+        pin_shapes_.clear();
+        for (const PinPlan& k : pins->pins) {
+          const auto shape = make_shape(pin_mesh(k));
+          pin_shapes_.push_back(shape ? *shape : nullptr);
+        }
+      }
+      for (size_t k = 0; k < pin_shapes_.size(); ++k)
+        add(pin_shapes_[k], mixed(pal().quiet, pal().ink, 0.35),
+            pins->pins[k].draw * (1.1 * pins->pins[k].length_mm() * place_of(-1, static_cast<int>(k)).value_or(open)),
+            false);
+    }
   } else if (!whole) {
     add(r->half_a, pal().rubber_a, lift(true), true);
     add(r->half_b, pal().rubber_b, lift(false), true);
@@ -160,7 +195,27 @@ void MouldPage::draw_over(QPainter& p) {
   draw_polyline(p, *view_, ring(b.max.z, up), QPen(pal().act, 2.4), true);
   draw_polyline(p, *view_, ring(b.min.z, down), QPen(pal().act, 2.4), true);
   std::vector<Tag> tags = key_tags;
-  if (m.pours.size() == 2) {
+  if (const auto order = desk_.plan().fresh(results::assembly); order && open_->value() > 0) {
+    // Numbered as they come out.
+    const auto solids = desk_.plan().fresh(results::solids);
+    const auto pins = desk_.plan().fresh(results::pins);
+    for (size_t k = 0; k < order->order.size(); ++k) {
+      const AssemblyResult::Member& e = order->order[k];
+      const double share = out_share(k, order->order.size());
+      Vec3 tip;
+      if (e.pin >= 0 && pins && e.pin < static_cast<int>(pins->pins.size())) {
+        const PinPlan& pin = pins->pins[static_cast<size_t>(e.pin)];
+        tip = pin.foot_mm + pin.draw * (pin.length_mm() * (1 + 1.1 * share));
+      } else if (e.shape >= 0 && solids && e.shape < static_cast<int>(solids->pieces.size())) {
+        const Vec3 by = e.shape < 2 ? lift(e.shape == 0) : e.draw * (1.08 * b.size().z * share);
+        const Box3& own = solids->pieces[static_cast<size_t>(e.shape)]->box_mm;
+        tip = own.centre() + e.draw * (0.5 * std::abs(dot(own.size(), e.draw))) + by;
+      } else {
+        continue;
+      }
+      tags.push_back({tip, QStringLiteral("%1 · %2").arg(k + 1).arg(qs(e.name)), share > 0 ? pal().act : pal().quiet});
+    }
+  } else if (m.pours.size() == 2) {
     tags.push_back({at(b.min.x, b.min.y, b.max.z, up),
                     QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0)),
                     pal().act});

@@ -34,6 +34,8 @@ class MouldPage : public StagePage {
   void draw_over(QPainter& p);
   void lay_out();
   Vec3 lift(bool upper) const;
+  /// How far the slider has taken a member of the mould that comes apart in order, 0 to 1; its place in the order.
+  double out_share(size_t place, size_t count) const;
   void open_card(PopCard* card);
   bool board_on() const;
   Chips *mode_, *keys_;
@@ -50,6 +52,8 @@ class MouldPage : public StagePage {
   QWidget* controls_;
   FillCurve *curve_a_, *curve_b_;
   std::string shown_;
+  mutable std::string pins_shown_;  ///< of `pin_shapes_`
+  mutable std::vector<std::shared_ptr<const Shape>> pin_shapes_;
 };
 
 }  // namespace palinform::app

@@ -429,9 +429,9 @@ void SplitPage::draw_over(QPainter& p) {
   const auto inserts = desk_.plan().newest(results::inserts);
   for (size_t k = 0; inserts && k < inserts->placed.size() && k < desk_.job().split.inserts.size(); ++k) {
     const Insert& in = desk_.job().split.inserts[k];
-    const Vec3 end = in.at_mm + unit(in.axis) * (in.kind == Insert::Kind::mesh ? 0 : in.long_mm);
+    const Vec3 far_end = in.at_mm + unit(in.axis) * (in.kind == Insert::Kind::mesh ? 0 : in.long_mm);
     tags.push_back(
-        {end,
+        {far_end,
          QStringLiteral("%1 · %2").arg(qs(in.name), inserts->placed[k].refused ? QStringLiteral("cannot lie so")
                                                                                : qs(std::string(words_of(in.hold)))),
          inserts->placed[k].refused ? pal().stop : pal().ink});

@@ -152,11 +152,12 @@ struct MakeThread {
   double bush_wall_mm = 1.2, engage_share = 1.5;
   bool operator==(const MakeThread&) const = default;
 };
-/// The parting line is to run through these places, within a radius.
+/// The parting line is to run through these places: over each of them the skin goes to side a, under it to side b.
 struct LineThrough {
   static constexpr std::string_view code = "line-through";
   std::vector<Vec3> at_mm;
-  double radius_mm = 2;
+  Vec3 pull{0, 0, 1};
+  double radius_mm = 2;  ///< of the marks, and how far they lie from the place
   bool operator==(const LineThrough&) const = default;
 };
 struct AddPiece {

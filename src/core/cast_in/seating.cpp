@@ -85,7 +85,8 @@ Result<Seated> seat_insert(const TriMesh& cavity, const RayScene& rays, const Tr
   if (left->triangles.empty() || left_mm3 < 1e-3 * whole.volume_mm3)
     return Error{name + " leaves no room for the resin", "insert", "Take a smaller one, or move it."};
   if (r.how.inside_mm3 < 1e-6 * own.volume_mm3)
-    return Error{name + " lies outside the part", "insert", "Move it to where it is to be cast in."};
+    return Error{name + " lies outside the part, or where another insert is", "insert",
+                 "Move it to where it is to be cast in."};
   if (r.how.inside_mm3 < (1 - 1e-9) * own.volume_mm3) {
     auto out = subtract(body, cavity);
     if (!out) return out.error();
@@ -96,13 +97,28 @@ Result<Seated> seat_insert(const TriMesh& cavity, const RayScene& rays, const Tr
   for (StandsOut& s : pieces_out(r.outside, cavity, rays, insert, on_pin))
     (s.deep_mm >= rules.seat_mm ? r.how.seats : r.how.touches).push_back(s);
 
+  // Flush in the wall is a touch too; but for the end of one on a pin, which stands on the mould there.
+  const double tell = 1e-5 * std::max(1.0, length(whole.box_mm.size()));
+  const Vec3 axis = unit(insert.axis);
+  std::optional<StandsOut> flush;
+  for (size_t t = 0; t < body.triangles.size() && !flush; ++t) {
+    if (insert.hold == Insert::Hold::pin && std::abs(dot(body.normal(t), axis)) > 0.99) continue;
+    if (body.area_mm2(t) < 1e-9) continue;
+    each_spot(body, t, 1.0, [&](const Vec3& p, double) {
+      if (flush) return;
+      const SurfacePoint near = rays.closest(p);
+      if (near.distance_mm > tell || dot(cavity.normal(near.triangle), body.normal(t)) < 0.99) return;
+      flush = StandsOut{p, near.point_mm, cavity.normal(near.triangle), 0, 0};
+    });
+  }
+  if (flush) r.how.touches.push_back(*flush);
+
   // From the insert's skin along its normals to the wall. By a seat its skin slopes into the wall: not counted there.
   std::shared_ptr<const RayScene> stands_out;
   if (!r.outside.triangles.empty())
     if (auto scene = RayScene::build(r.outside)) stands_out = *scene;
   const Vec3 size = own.box_mm.size();
   const double step = std::max(0.4, std::max({size.x, size.y, size.z}) / 60);
-  const double tell = 1e-5 * std::max(1.0, length(whole.box_mm.size()));
   double thin_mm2 = 0, skin_mm2 = 0;
   for (size_t t = 0; t < left->triangles.size(); ++t) {
     if (t % 4096 == 0 && progress.cancelled()) return Error::stopped();

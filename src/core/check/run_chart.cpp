@@ -36,10 +36,10 @@ RunChart run_chart(const std::vector<RunPoint>& points, double lower, double upp
     std::vector<double> z(n);
     for (size_t i = 0; i < n; ++i) z[i] = (points[i].mm - r.mean_mm) / r.sigma_mm;
     for (size_t i = 0; i < n; ++i) {
-      if (std::abs(z[i]) > 3) r.signals.push_back({SignalKind::beyond_three, points[i].pull});
-      if (beyond(z, i, 3, 2, 2)) r.signals.push_back({SignalKind::two_of_three, points[i].pull});
-      if (beyond(z, i, 5, 4, 1)) r.signals.push_back({SignalKind::four_of_five, points[i].pull});
-      if (beyond(z, i, 8, 8, 0)) r.signals.push_back({SignalKind::eight_on_one_side, points[i].pull});
+      if (std::abs(z[i]) > 3) r.signs.push_back({SignalKind::beyond_three, points[i].pull});
+      if (beyond(z, i, 3, 2, 2)) r.signs.push_back({SignalKind::two_of_three, points[i].pull});
+      if (beyond(z, i, 5, 4, 1)) r.signs.push_back({SignalKind::four_of_five, points[i].pull});
+      if (beyond(z, i, 8, 8, 0)) r.signs.push_back({SignalKind::eight_on_one_side, points[i].pull});
     }
   }
   const bool low = std::isfinite(lower), high = std::isfinite(upper);

@@ -30,7 +30,7 @@ struct Capability {
 
 struct RunChart {
   double mean_mm = 0, sigma_mm = 0;  ///< by the moving range, d2 = 1.128; 0 with fewer than two points
-  std::vector<Signal> signals;
+  std::vector<Signal> signs;
   std::optional<Drift> drift;            ///< from three points
   std::optional<Capability> capability;  ///< from five, and both limits
   /// It leaves its limits not before pull `leaves_from`: where the 95 % prediction band first meets one. `leaves_to`:

@@ -162,7 +162,7 @@ std::vector<Finding> insert_findings(const InsertGround& g, const Shop& shop) {
     }
     if (g.split) {
       const double across = in.kind == Insert::Kind::plate ? in.wide_mm : in.across_mm;
-      edits::LineThrough line{{}, 0.5 * across};
+      edits::LineThrough line{{}, g.split->pull, 0.5 * across};
       const StandsOut* held = nullptr;
       for (const StandsOut& s : p.how.seats)
         if (!comes_free(g.master, *g.split, s, across)) held = &s, line.at_mm.push_back(s.foot_mm);

@@ -220,7 +220,11 @@ struct Apply {
     return true;
   }
   bool operator()(const LineThrough& e) const {
-    for (const Vec3& at : e.at_mm) job.split.marks.line.push_back({at, e.radius_mm});
+    for (const Vec3& at : e.at_mm) {
+      job.split.marks.line.push_back({at, e.radius_mm});
+      job.split.marks.to_a.push_back({at + e.pull * (1.6 * e.radius_mm), e.radius_mm});
+      job.split.marks.to_b.push_back({at - e.pull * (1.6 * e.radius_mm), e.radius_mm});
+    }
     return !e.at_mm.empty();
   }
   bool operator()(const WarmRoom& e) const {

@@ -4,6 +4,7 @@
 #include "findings/flow.hpp"
 #include "job/parts.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/assembling.hpp"
 #include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "stages/forming.hpp"
@@ -83,6 +84,11 @@ struct SolidsIn {
   Fresh<OtherPartsResult> others;
   FlowSetup sizes;  // of channels, where there are others
   auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, inserts, all, others, sizes); }
+};
+struct AssemblyIn {
+  Fresh<SolidsResult> solids;
+  Implied<PinsResult> pins;  // by the solids
+  auto fields(auto&& f) const { return f(solids, pins); }
 };
 struct OtherAirIn {
   Fresh<OtherPartsResult> others;
@@ -364,6 +370,16 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return mould_solids(set ? *set->mesh : alone, in.mould->block(), in.keys->plan,
                             all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);
       }));
+
+  nodes.push_back(job_node(
+      results::assembly,
+      [](const Job& job, const View& plan) -> std::optional<AssemblyIn> {
+        if (!comes_apart_in_order(job)) return std::nullopt;
+        AssemblyIn in{plan.fresh(results::solids), plan.fresh(results::pins)};
+        if (!in.solids || in.solids->meshes.size() < 2) return std::nullopt;
+        return in;
+      },
+      [](const AssemblyIn& in, const Progress& progress) { return assembly_of(*in.solids, in.pins.get(), progress); }));
 
   nodes.push_back(job_node(
       results::other_air,

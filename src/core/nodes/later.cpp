@@ -5,6 +5,7 @@
 #include "findings/mix.hpp"
 #include "job/parts.hpp"
 #include "nodes/nodes.hpp"
+#include "stages/assembling.hpp"
 #include "stages/flowing.hpp"
 #include "stages/inserts.hpp"
 #include "stages/judging.hpp"
@@ -57,6 +58,7 @@ struct ProcedureIn {
   Fresh<OtherPartsResult> others;
   Fresh<OpeningsResult> openings;  // where the job says something of them
   Fresh<InsertsResult> inserts;    // where it casts something in
+  Fresh<AssemblyResult> assembly;  // of more than two halves, once it is worked out
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -65,7 +67,7 @@ struct ProcedureIn {
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
     return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, openings, inserts,
-             only, habits, jacket, shown, tests);
+             assembly, only, habits, jacket, shown, tests);
   }
 };
 struct DaysIn {
@@ -190,6 +192,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         if (!job.split.openings.empty() && !(in.openings = plan.fresh(results::openings))) return std::nullopt;
         if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
         if (job.split.has_pins() && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
+        // The order is told once the solids stand; nobody waits for it.
+        if (comes_apart_in_order(job)) in.assembly = plan.fresh(results::assembly);
         if (in_halves(form) && !(in.keys = plan.fresh(results::keys))) return std::nullopt;
         const bool board = form == Form::skin || (in_halves(form) && in.way == Way::printed_board);
         if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
@@ -234,7 +238,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         const auto own = shop_of(in.only.mix, shop);
         ProceedingGround g{*in.mix,          *in.mould,       in.forms.get(),    in.facts.get(),    in.way,
                            in.pins.get(),    in.keys.get(),   in.board.get(),    in.channels.get(), in.print.get(),
-                           in.closing.get(), in.others.get(), in.openings.get(), in.inserts.get()};
+                           in.closing.get(), in.others.get(), in.openings.get(), in.inserts.get(),  in.assembly.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);

@@ -91,8 +91,9 @@ struct ProcedureFacts {
   double bed_min = 0;  ///< by the line's length and climb; 0: by the rule
   KeyKind keys = KeyKind::studs;
   int key_count = 0;
-  std::vector<std::string> pins;  ///< names in the order they are drawn
-  int pieces = 0;                 ///< besides the two halves
+  std::vector<std::string> pins;       ///< names in the order they are drawn
+  int pieces = 0;                      ///< besides the two halves
+  std::vector<std::string> comes_off;  ///< of more than two: rubber in the order it comes off
   int dams = 0;
   std::string box_words;  ///< "98 × 72 × 51 mm inside, six screwed panels"
   bool release = true;    ///< rubber on rubber

@@ -62,12 +62,14 @@ void halves(Writing& w) {
   draw_rods(w);
   unbox(w);
   draw_pins(w);
-  ProcedureStep& open = open_mould(
-      w, soft ? "Take the impressions off" : "Open, take the master out",
-      soft ? "Peel them off from one end; take the master out."
-           : "Open the halves slowly, from one end" +
-                 (f.form == Form::pieces ? std::string(", the further pieces in their order") : std::string()) +
-                 "; take the master out.");
+  ProcedureStep& open =
+      open_mould(w, soft ? "Take the impressions off" : "Open, take the master out",
+                 soft ? "Peel them off from one end; take the master out."
+                      : "Open the halves slowly, from one end" +
+                            (f.form != Form::pieces ? std::string()
+                             : f.comes_off.empty()  ? std::string(", the further pieces in their order")
+                                                    : ", in this order: " + in_a_row(f.comes_off)) +
+                            "; take the master out.");
   if (soft && f.one_sided)
     w.take(open, f.way == Way::splitter_board || f.way == Way::printed_board ? Thing::board : Thing::clay);
   dress(w, soft ? "Trim the rim flat, cut what stands over." : "");

@@ -65,9 +65,28 @@ struct OwnBox {
   }
 };
 
+/// Calipers and their like.
+struct OwnGauge {
+  std::string name;
+  double resolution_mm = 0.01, u_mm = 0.012;  ///< standard uncertainty of one reading
+  std::string studied_on;                     ///< ISO date of the study `u_mm` comes from; empty: by its sheet
+  std::string checked_on;                     ///< against a standard; empty: never
+  int good_months = 12;                       ///< for so long a check holds
+  bool operator==(const OwnGauge&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("resolution_mm", s.resolution_mm, Within{1e-5, 10});
+    f("u_mm", s.u_mm, Within{1e-6, 10});
+    f("studied_on", s.studied_on, AtMost{40});
+    f("checked_on", s.checked_on, AtMost{40});
+    f("good_months", s.good_months, Within{1, 240});
+  }
+};
+
 struct Equipment {
   std::vector<OwnScale> scales;
   std::vector<OwnCup> cups;
+  std::vector<OwnGauge> gauges;
   OwnVessel chamber, pot, oven;
   std::vector<OwnBox> boxes;
   std::vector<double> drills_mm, rods_mm, sheets_mm;
@@ -82,6 +101,7 @@ struct Equipment {
   static void fields(auto& s, auto&& f) {
     f("scales", s.scales, AtMost{50});
     f("cups", s.cups, AtMost{100});
+    f("gauges", s.gauges, AtMost{50});
     f("chamber", s.chamber);
     f("pot", s.pot);
     f("oven", s.oven);

@@ -136,15 +136,15 @@ struct DrawnLoop {
 };
 
 /// A whole line and what is asked of it.
-struct Drawing {
+struct DrawnLine {
   std::vector<DrawnLoop> loops;
   double sharp_mm = 0, show_mm = 0, plain_mm = 0;
   double climb_mm = 0, shut_off_climb_mm = 0, steepest_deg = 0;  ///< of the outer line, but for the shut-offs' climb
   double over_45_mm = 0, over_60_mm = 0;
 };
 
-Drawing drawing_of(std::vector<DrawnLoop> loops, const TriMesh& mesh, const Vec3& pull) {
-  Drawing out;
+DrawnLine drawing_of(std::vector<DrawnLoop> loops, const TriMesh& mesh, const Vec3& pull) {
+  DrawnLine out;
   const Transform frame = frame_along(pull);
   const Vec3 extent = measure(mesh).box_mm.size();
   const double step_mm = 0.02 * std::max({extent.x, extent.y, extent.z});
@@ -210,7 +210,7 @@ std::vector<DrawnLoop> drawn_on_faces(const PlaneLine& plane, const TriMesh& mes
 }
 
 /// In mm of plain line.
-double cost_mm(const Drawing& d, const CutPrices& c) {
+double cost_mm(const DrawnLine& d, const CutPrices& c) {
   return c.plain * d.plain_mm + c.sharp * d.sharp_mm + (c.show - 1) * d.show_mm + c.lay_climb * d.climb_mm +
          c.lay_over_45_deg * d.over_45_mm + c.lay_over_60_deg * d.over_60_mm;
 }
@@ -299,9 +299,9 @@ Result<Split> split_from(const TriMesh& mesh, const EdgePairs& pairs, const RayS
     for (size_t i = 0; i < out.sharp.size(); ++i) out.show.push_back(loop.show(wishes, i));
     drawn.push_back(std::move(out));
   }
-  Drawing line = drawing_of(std::move(drawn), mesh, s.pull);
+  DrawnLine line = drawing_of(std::move(drawn), mesh, s.pull);
   if (auto plane = plane_line(mesh, pairs, r, wishes)) {
-    Drawing flat = drawing_of(drawn_on_faces(*plane, mesh, pairs, s.pull, wishes), mesh, s.pull);
+    DrawnLine flat = drawing_of(drawn_on_faces(*plane, mesh, pairs, s.pull, wishes), mesh, s.pull);
     if (cost_mm(flat, prices) <= cost_mm(line, prices) + 1e-6) {
       line = std::move(flat);
       s.side = std::move(plane->side);

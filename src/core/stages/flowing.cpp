@@ -465,8 +465,10 @@ Result<SolidsResult> mould_solids(const TriMesh& mesh, const Mould& mould, const
   for (size_t k = 0; k < h->halves.size(); ++k) {
     if (h->halves[k].mesh.triangles.empty()) continue;
     r.volume_mm3.push_back(measure(h->halves[k].mesh).volume_mm3);
-    auto shape = make_shape(std::move(h->halves[k].mesh));
+    const auto kept = std::make_shared<const TriMesh>(std::move(h->halves[k].mesh));
+    auto shape = make_shape(*kept);
     if (!shape) return shape.error();
+    r.meshes.push_back(kept);
     r.pieces.push_back(*shape);
     r.pulls.push_back(k == 0 ? mould.frame.rows[2] : k == 1 ? -mould.frame.rows[2] : parts.pieces[k - 2].pull);
   }

@@ -62,7 +62,9 @@ Result<InsertsResult> inserts_of(const OriginalResult& master, const std::vector
     p.how = std::move(seated->how);
     if (!p.how.touches.empty()) {
       const StandsOut& t = p.how.touches.front();
-      refuse({"it touches the wall: it stands " + significant(t.deep_mm, 2) + " mm out of the part", inserts[k].name,
+      refuse({t.deep_mm > 0 ? "it touches the wall: it stands " + significant(t.deep_mm, 2) + " mm out of the part"
+                            : std::string("it touches the wall: it lies in the part's skin"),
+              inserts[k].name,
               "What stands out must go " + significant(rules.seat_mm, 2) +
                   " mm deep to be held there; else keep it inside."});
       continue;

@@ -266,8 +266,18 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
                                                      shop.shown.length_figure(p.across_mm().y, 1)) +
                          ")");
   };
-  if (g.pins && form != Form::cup_core)
-    set_pins(g.pins->pins, cavities, g.others ? name_in_hand(job) + ": " : std::string());
+  std::vector<PinPlan> drawn = g.pins ? g.pins->pins : std::vector<PinPlan>{};
+  if (g.assembly) {
+    // As they come out past one another.
+    drawn.clear();
+    for (const AssemblyResult::Member& m : g.assembly->order) {
+      if (m.pin >= 0 && g.pins && m.pin < static_cast<int>(g.pins->pins.size()))
+        drawn.push_back(g.pins->pins[static_cast<size_t>(m.pin)]);
+      if (m.rubber) f.comes_off.push_back(m.name);
+    }
+    if (f.comes_off.size() <= 2) f.comes_off.clear();
+  }
+  if (g.pins && form != Form::cup_core) set_pins(drawn, cavities, g.others ? name_in_hand(job) + ": " : std::string());
   f.gates = cavities, f.vents *= cavities;
   const auto names = other_names(job);
   for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {

@@ -20,6 +20,7 @@ struct ProceedingGround {
   const OtherPartsResult* others = nullptr;  ///< parts that are not in hand, in the same box
   const OpeningsResult* openings = nullptr;  ///< where the job says something of them
   const InsertsResult* inserts = nullptr;    ///< where it casts something in
+  const AssemblyResult* assembly = nullptr;  ///< of more than two halves
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

@@ -495,14 +495,28 @@ struct RubberAirResult {
 
 /// The mould's solids at the fineness of a picture, with keys, pins, channels and further pieces.
 struct SolidsResult {
-  std::vector<std::shared_ptr<const Shape>> pieces;  ///< a, b, then the others; part's frame
-  std::vector<Vec3> pulls;                           ///< the way each comes off
-  std::vector<double> volume_mm3;                    ///< of each
+  std::vector<std::shared_ptr<const Shape>> pieces;    ///< a, b, then the others; part's frame
+  std::vector<std::shared_ptr<const TriMesh>> meshes;  ///< of each
+  std::vector<Vec3> pulls;                             ///< the way each comes off
+  std::vector<double> volume_mm3;                      ///< of each
   size_t bytes() const {
     size_t sum = 0;
-    for (const auto& p : pieces) sum += shape_bytes(p);
+    for (const auto& p : pieces) sum += shape_bytes(p) + (p ? 24 * p->triangles.size() : 0);
     return sum;
   }
+};
+
+/// How pins, slides and pieces come out one after the other, each swept along its way past what is still there.
+struct AssemblyResult {
+  struct Member {
+    std::string name;  ///< "Pin 1", "Slide 2", "side a", "piece c"
+    Vec3 draw;         ///< unit, part's frame
+    bool rubber = false;
+    int shape = -1;  ///< of SolidsResult::pieces; −1: a pin or slide
+    int pin = -1;    ///< of PinsResult::pins
+  };
+  std::vector<Member> order;  ///< as they come out; put together the other way round
+  std::vector<Finding> findings;
 };
 
 struct VesselsResult {

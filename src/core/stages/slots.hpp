@@ -60,6 +60,7 @@ inline constexpr Slot<FillingResult> filling{"filling", Stage::flow};
 inline constexpr Slot<AdviceResult> other_air{"other-air", Stage::flow};
 inline constexpr Slot<RubberAirResult> rubber_air{"rubber-air", Stage::flow};
 inline constexpr Slot<SolidsResult> solids{"solids", Stage::flow};
+inline constexpr Slot<AssemblyResult> assembly{"assembly", Stage::split};  ///< of more than two halves
 
 inline constexpr Slot<MixResult> mix{"mix", Stage::mix};
 inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
