@@ -41,6 +41,7 @@ void add_compare(CLI::App& app, Command& run);
 void add_why(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);
+void add_quote(CLI::App& app, Command& run, int& argc, char** argv);
 void add_shelf(CLI::App& app, Command& run);
 void add_demo(CLI::App& app, Command& run);
 

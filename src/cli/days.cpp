@@ -1,7 +1,7 @@
-// palin days: a run of castings against bench hours.
+// palin days: castings and moulds against bench hours, people and pots; of one job or of several.
 #include "base/text.hpp"
 #include "commands.hpp"
-#include "days/casting_run.hpp"
+#include "days/shop_plan.hpp"
 #include "mesh/save.hpp"
 
 namespace palinform::cli {
@@ -13,6 +13,42 @@ Result<int> clock_min(const std::string& s) {
   return s == "24:00" ? 24 * 60 : static_cast<int>(((*t % 1440) + 1440) % 1440);
 }
 
+/// The figures of one job: at the top of the file, or in its list.
+ShopJob job_of(const Json& j) {
+  ShopJob out;
+  out.name = j.value("name", std::string());
+  out.castings = j.at("castings").get<int>();
+  if (j.contains("mould")) {
+    const Json& mould = j.at("mould");
+    out.mould_hands_min = mould.at("hands_min").get<double>(), out.mould_cure_min = mould.at("cure_min").get<double>();
+    out.pours = mould.value("pours", 2);
+  } else {
+    out.pours = 0;
+  }
+  const Json& cast = j.at("cast");
+  out.cast_hands_min = cast.at("hands_min").get<double>(), out.cast_cure_min = cast.at("cure_min").get<double>();
+  out.pot_min = cast.value("pot_min", 0.0);
+  return out;
+}
+
+std::optional<double> figure(const Json& j, const char* group, const char* key) {
+  if (!j.contains(group) || !j[group].is_object() || !j[group].contains(key) || !j[group][key].is_number())
+    return std::nullopt;
+  return j[group][key].get<double>();
+}
+
+Json tasks_json(const ShopPlan& p) {
+  Json tasks = Json::array();
+  for (const ShopTask& t : p.tasks)
+    tasks.push_back({{"name", t.name},
+                     {"start", wall_text(t.start)},
+                     {"end", wall_text(t.end)},
+                     {"hands_on", t.hands_min},
+                     {"mould", t.mould},
+                     {"resource", t.resource}});
+  return tasks;
+}
+
 Answer run_days(const std::string& file, const Progress& progress) {
   const auto bytes = read_file(file);
   if (!bytes) return bytes.error();
@@ -20,10 +56,19 @@ Answer run_days(const std::string& file, const Progress& progress) {
   const auto bad = [&](const std::string& what) { return Error{what, base_name(file), "cli.md lists the fields."}; };
   if (j.is_discarded() || !j.is_object()) return bad("it does not read as a JSON object");
   try {
+    ShopRun shop;
     const auto start = parse_wall_time(j.at("start").get<std::string>());
     if (!start) return bad("\"start\" is no day and time");
-    if (j.value("people", 1) != 1) return bad("more than one person is not offered by this version");
-    std::vector<BenchHours> bench;
+    shop.start = *start;
+    shop.people = j.value("people", 1);
+    shop.pots = j.value("pots", 1);
+    if (shop.people < 1 || shop.people > 50) return bad("\"people\" is out of reason");
+    if (shop.pots < 1 || shop.pots > 50) return bad("\"pots\" is out of reason");
+    for (const Json& day : j.value("holidays", Json::array())) {
+      const auto t = parse_wall_time(day.get<std::string>() + "T00:00");
+      if (!t) return bad("\"" + day.get<std::string>() + "\" is no day");
+      shop.holidays.insert(day_number(*t));
+    }
     for (const Json& b : j.at("bench")) {
       BenchHours h;
       const auto days = parse_days(b.at("days").get<std::string>());
@@ -32,20 +77,47 @@ Answer run_days(const std::string& file, const Progress& progress) {
       if (!from) return from.error();
       if (!to) return to.error();
       h.days = *days, h.from_min = *from, h.to_min = *to;
-      bench.push_back(h);
+      shop.bench.push_back(h);
     }
-    const int castings = j.at("castings").get<int>(), most = j.value("moulds_max", 4);
-    if (castings < 1 || castings > 10'000 || most < 1 || most > 50)
+    const auto told = [&](const ShopPlan& p, Json j_out) {
+      j_out["makespan_h"] = static_cast<double>(p.finish - shop.start) / 60;
+      j_out["proven"] = p.proven;
+      j_out["gap_h"] = p.gap_h;
+      j_out["no_sooner"] = wall_text(p.no_sooner);
+      j_out["tasks"] = tasks_json(p);
+      return j_out;
+    };
+    if (j.contains("jobs")) {
+      for (const Json& one : j.at("jobs")) {
+        ShopJob job = job_of(one);
+        job.moulds = one.value("moulds", 1);
+        if (const std::string due = one.value("due", std::string()); !due.empty()) {
+          const auto t = parse_wall_time(due.size() <= 10 ? due + "T24:00" : due);
+          const auto day = parse_wall_time(due.substr(0, 10) + "T00:00");
+          if (!t && !(due.size() == 10 && day)) return bad("\"" + due + "\" is no day or time");
+          job.due = t ? *t : *day + day_min;
+        }
+        shop.jobs.push_back(std::move(job));
+      }
+      shop.seconds = 2;
+      const auto p = plan_shop(shop, progress);
+      if (!p) return p.error();
+      Json jobs = Json::array();
+      for (size_t k = 0; k < shop.jobs.size(); ++k) {
+        const ShopJob& job = shop.jobs[k];
+        jobs.push_back(
+            {{"name", job.name},
+             {"finish", wall_text(p->done_at[k])},
+             {"due", job.due ? Json(wall_text(*job.due)) : Json()},
+             {"late_h", job.due ? Json(std::max(0.0, static_cast<double>(p->done_at[k] - *job.due) / 60)) : Json()}});
+      }
+      return told(*p, Json{{"finish", wall_text(p->finish)}, {"late_h", p->late_h}, {"jobs", std::move(jobs)}});
+    }
+    ShopJob job = job_of(j);
+    if (!j.contains("mould")) return bad("\"mould\" is missing");
+    const int most = j.value("moulds_max", 4);
+    if (job.castings < 1 || job.castings > 10'000 || most < 1 || most > 50)
       return bad("castings or moulds_max are out of reason");
-    const Json& mould = j.at("mould");
-    const Json& cast = j.at("cast");
-    const double mh = mould.at("hands_min").get<double>(), mc = mould.at("cure_min").get<double>(),
-                 ch = cast.at("hands_min").get<double>(), cc = cast.at("cure_min").get<double>();
-    const int pours = mould.value("pours", 2);
-    for (const double v : {mh, mc, ch, cc})
-      if (!(v >= 0) || v > 1e6) return bad("a time is out of reason");
-    if (pours < 0 || pours > 20) return bad("\"pours\" is out of reason");
-    const CastingRun run{*start, bench, castings, mh, mc, pours, ch, cc};
     int moulds = 0;
     const bool automatic = j.at("moulds").is_string();
     if (!automatic)
@@ -53,32 +125,28 @@ Answer run_days(const std::string& file, const Progress& progress) {
     else if (j["moulds"].get<std::string>() != "auto")
       return bad("\"moulds\" is a number or \"auto\"");
     if (!automatic && (moulds < 1 || moulds > 50)) return bad("\"moulds\" is out of reason");
+    // What a mould and a casting take, where the file says it.
+    const auto rubber_g = figure(j, "mould", "rubber_g"), mould_cost = figure(j, "mould", "cost"),
+               cast_cost = figure(j, "cast", "cost");
     Json by = Json::array();
-    WallMinute soonest = INT64_MAX;
+    std::optional<ShopPlan> chosen;
+    shop.seconds = 1.6 / std::max(most, moulds);
     for (int m = 1; m <= std::max(most, moulds); ++m) {
-      const auto p = plan_casting_run(run, m, progress);
+      job.moulds = m;
+      shop.jobs = {job};
+      auto p = plan_shop(shop, progress);
       if (!p) return p.error();
-      const Schedule* s = &p->schedule;
-      // Rubber and cost need the job's mould and materials: null here.
-      by.push_back({{"moulds", m}, {"finish", wall_text(s->finish)}, {"rubber_g", nullptr}, {"cost", nullptr}});
-      if (automatic && s->finish < soonest) soonest = s->finish, moulds = m;
+      by.push_back(
+          {{"moulds", m},
+           {"finish", wall_text(p->finish)},
+           {"proven", p->proven},
+           {"rubber_g", rubber_g ? Json(*rubber_g * m) : Json()},
+           {"cost", mould_cost || cast_cost ? Json(mould_cost.value_or(0) * m + cast_cost.value_or(0) * job.castings)
+                                            : Json()}});
+      const bool take = automatic ? !chosen || p->finish < chosen->finish : m == moulds;
+      if (take) chosen = *std::move(p), moulds = m;
     }
-    const auto p = plan_casting_run(run, moulds, progress);
-    if (!p) return p.error();
-    const Schedule* s = &p->schedule;
-    Json tasks = Json::array();
-    for (const Placed& q : s->placed)
-      tasks.push_back({{"name", p->steps[q.step].name},
-                       {"start", wall_text(q.start)},
-                       {"end", wall_text(q.end)},
-                       {"hands_on", p->steps[q.step].hands_min},
-                       {"mould", q.held.empty() ? Json() : Json(q.held)}});
-    return Json{{"finish", wall_text(s->finish)},
-                {"makespan_h", static_cast<double>(s->finish - s->start) / 60},
-                {"moulds", moulds},
-                {"proven", false},
-                {"tasks", std::move(tasks)},
-                {"by_moulds", std::move(by)}};
+    return told(*chosen, Json{{"finish", wall_text(chosen->finish)}, {"moulds", moulds}, {"by_moulds", std::move(by)}});
   } catch (const nlohmann::json::exception&) { return bad("a field is missing or of the wrong type"); }
 }
 
@@ -86,7 +154,7 @@ Answer run_days(const std::string& file, const Progress& progress) {
 
 void add_days(CLI::App& app, Command& run) {
   auto file = std::make_shared<std::string>();
-  auto* c = app.add_subcommand("days", "When a run of castings is done");
+  auto* c = app.add_subcommand("days", "When a run of castings, or a shop of jobs, is done");
   c->add_option("FILE", *file, "JSON, see cli.md")->required();
   c->callback([file, &run] { run = [file](const Progress& progress) { return run_days(*file, progress); }; });
 }

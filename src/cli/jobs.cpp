@@ -8,6 +8,7 @@
 #include "ledger/demo.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/save.hpp"
+#include "overview/quote.hpp"
 #include "overview/sheet.hpp"
 #include "sheet_pdf.hpp"
 
@@ -209,6 +210,73 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
   });
 }
 
+void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
+  struct Options {
+    std::string file, pdf, today;
+    QuoteTerms terms;
+    int copies = 0;
+  };
+  auto o = std::make_shared<Options>();
+  o->terms.hand_price_per_h = starting_shop().rules.days.hand_price_per_h;
+  auto* c = app.add_subcommand("quote", "What a job costs and what is asked for it");
+  c->add_option("JOB", o->file, ".palinform or job.json")->required();
+  c->add_option("--pdf", o->pdf, "one page for the customer");
+  c->add_option("--copies", o->copies, "other than the job's")->check(within(1, 10'000));
+  c->add_option("--hour", o->terms.hand_price_per_h, "price of an hour's work")->check(within(0, 1e5));
+  c->add_option("--margin-pct", o->terms.margin_pct)->check(within(0, 1000));
+  c->add_option("--scrap-pct", o->terms.scrap_pct, "of castings that go wrong")->check(within(0, 90));
+  c->add_option("--valid-days", o->terms.valid_days)->check(within(1, 3650));
+  c->callback([o, &run, &argc, argv] {
+    run = [o, &argc, argv](const Progress& progress) -> Answer {
+      const auto p = plan_job(o->file, progress);
+      if (!p) return p.error();
+      const auto mix = p->plan->fresh(results::mix);
+      const auto work = p->plan->fresh(results::procedure);
+      const auto forms = p->plan->fresh(results::forms);
+      if (!mix || !work || !forms)
+        return Error{"the job is not planned as far as its steps", base_name(o->file),
+                     "It needs a shape, a rubber and a casting material."};
+      const int copies = o->copies > 0 ? o->copies : p->archive.job.copies;
+      auto q = quote_of(*mix, *work, *forms, copies, o->terms);
+      if (!q) return q.error();
+      if (!o->pdf.empty()) {
+        QuoteTerms terms = o->terms;
+        terms.today = now_text().substr(0, 10);
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+        QGuiApplication qt(argc, argv);
+        std::string made_of;
+        for (const PourMix& m : mix->pours)
+          if (m.is_resin) made_of = m.material;
+        if (auto ok = write_drawings(
+                {quote_page(*q, p->archive.job.name, p->archive.job.client, made_of, terms, "money")}, o->pdf);
+            !ok)
+          return ok.error();
+      }
+      Json lines = Json::array(), prices = Json::array();
+      for (const QuoteLine& l : q->lines) lines.push_back({{"what", l.what}, {"cost", l.cost}, {"share", l.share}});
+      for (const QuotedPrice& x : q->per_copy)
+        prices.push_back({{"copies", x.copies},
+                          {"price", x.per_copy},
+                          {"total", x.total},
+                          {"moulds", x.moulds},
+                          {"pulls", x.pulls}});
+      Json j{{"copies", q->copies},
+             {"per_copy", std::move(prices)},
+             {"lines", std::move(lines)},
+             {"cost", q->cost},
+             {"margin", q->margin},
+             {"total", q->total},
+             {"mould_only", q->mould_only},
+             {"castings_only_per_copy", q->castings_only_per_copy},
+             {"mould_life_pulls", q->mould_life_pulls},
+             {"hours", q->hours},
+             {"moves_most", q->moves_most}};
+      if (!o->pdf.empty()) j["pdf"] = o->pdf;
+      return j;
+    };
+  });
+}
+
 void add_demo(CLI::App& app, Command& run) {
   auto dir = std::make_shared<std::string>();
   auto* c = app.add_subcommand("demo", "Write the demo workshop");
@@ -229,7 +297,13 @@ void add_demo(CLI::App& app, Command& run) {
                                                           ? Result<std::shared_ptr<const TriMesh>>(nullptr)
                                                           : (*workshop)->mesh(job->original.mesh.hash);
         if (!mesh) return mesh.error();
-        const auto bytes = archive_bytes(*job, mesh->get());
+        std::vector<std::shared_ptr<const TriMesh>> further;
+        for (const std::string& hash : further_meshes(*job)) {
+          auto one = (*workshop)->mesh(hash);
+          if (!one) return one.error();
+          further.push_back(*std::move(one));
+        }
+        const auto bytes = archive_bytes(*job, mesh->get(), further);
         if (!bytes) return bytes.error();
         std::string file = lower_ascii(job->name) + ".palinform";
         for (char& ch : file)

@@ -7,6 +7,7 @@
 #include <random>
 
 #include "check/deviation.hpp"
+#include "check/scanned_size.hpp"
 #include "mesh/load.hpp"
 #include "ready_part.hpp"
 #include "shapes.hpp"
@@ -180,4 +181,20 @@ TEST_CASE("the map is a PLY with the deviation at each vertex, and the histogram
   double sum = 0;
   for (const HistogramBin& b : deviation_histogram(scan, d->mm, 0.3, 12)) sum += b.share;
   CHECK(sum == Approx(1));
+}
+
+TEST_CASE("sizes are read from a scan at both ends of their lines, with what they scatter", "[check]") {
+  // A coarse block, 0.2 % small, 0.02 mm of it missing on top.
+  const ReadyPart master(shapes::box({0, 0, 0}, {40, 30, 20}));
+  TriMesh scan = shapes::box({0, 0, 0}, {40 * 0.998, 30 * 0.998, 19.98});
+  MeasuredSize along, high, off;
+  along.id = "along", along.from_mm = {0, 15, 10}, along.to_mm = {40, 15, 10};
+  high.id = "high", high.from_mm = {20, 15, 0}, high.to_mm = {20, 15, 20};
+  off.id = "off", off.from_mm = {-5, 15, 10}, off.to_mm = {40, 15, 10};  // not on the skin
+  const auto read = sizes_from_scan(std::vector{along, high, off}, *master.rays, scan, Laid{}, 0.01, 1.0);
+  REQUIRE(read);
+  REQUIRE(read->size() == 2);
+  CHECK((*read)[0].mm == Approx(40 * 0.998).margin(1e-4));
+  CHECK((*read)[1].mm == Approx(19.98).margin(1e-4));
+  CHECK((*read)[1].u_mm == Approx(0.005).margin(1e-3));
 }

@@ -545,3 +545,111 @@ TEST_CASE("palin job prints the procedure, and the longest sheet lies on two pag
   CHECK(pages["bench_pages"] <= 2);
   CHECK(pages["pages"] > pages["bench_pages"]);
 }
+
+TEST_CASE("palin days: several jobs, a pot, promised dates, days off", "[cli]") {
+  shapes::TempDir dir;
+  const auto file = [&](const std::string& more) {
+    shapes::write_text(
+        dir / "d.json",
+        R"({"start":"2026-11-30T08:00","bench":[{"days":"mon-sun","from":"08:00","to":"17:00"}],)" + more + "}");
+    return palin("days " + (dir / "d.json"));
+  };
+  const std::string pot = R"("cast":{"hands_min":30,"cure_min":1440,"pot_min":1440}})";
+  const Json two = file(R"("pots":1,"jobs":[{"name":"A","castings":2,"moulds":2,)" + pot +
+                        R"(,{"name":"B","due":"2026-12-01","castings":1,"moulds":1,)" + pot + "]")
+                       .json();
+  CHECK(two["tasks"].size() == 3);
+  CHECK(two["makespan_h"].get<double>() >= 72);
+  CHECK(two["jobs"].size() == 2);
+  CHECK(two["jobs"][1]["late_h"].get<double>() == 0);  // brought forward
+  CHECK(two["proven"].get<bool>());
+  CHECK(two["gap_h"].get<double>() == 0);
+  for (const auto& t : two["tasks"]) CHECK(t["resource"].get<std::string>() == "person, pot");
+  const Json off = file(R"("people":2,"holidays":["2026-11-30"],"castings":1,"moulds":1,"moulds_max":1,)"
+                        R"("mould":{"hands_min":30,"cure_min":60,"pours":1,"rubber_g":400,"cost":20},)"
+                        R"("cast":{"hands_min":30,"cure_min":60,"cost":3})")
+                       .json();
+  CHECK(off["tasks"][0]["start"].get<std::string>() == "2026-12-01T08:00");
+  CHECK(off["by_moulds"][0]["rubber_g"].get<double>() == 400);
+  CHECK(off["by_moulds"][0]["cost"].get<double>() == 23);
+  CHECK(
+      file(
+          R"("people":0,"castings":1,"moulds":1,"mould":{"hands_min":1,"cure_min":1},"cast":{"hands_min":1,"cure_min":1})")
+          .code == 1);
+}
+
+TEST_CASE("palin compare, why and quote answer with their keys, and refuse in words", "[cli]") {
+  shapes::TempDir dir;
+  const std::string bracket = std::string(PALINFORM_DEMO_MESHES) + "/dial_pointer.stl";
+  const Json same = palin("compare " + bracket + " " + bracket + " --limit 0.01 --map " + (dir / "map.ply")).json();
+  CHECK(same["aligned"]["rms_mm"].get<double>() < 1e-4);
+  CHECK(same["within_limit_pct"].get<double>() == Approx(100));
+  CHECK(same["covered_pct"].get<double>() > 99);
+  CHECK(same["same_part"].get<bool>());
+  CHECK(std::filesystem::exists(dir / "map.ply"));
+  const Ran inches = palin("compare " + bracket + " " + bracket + " --datum 1,2");
+  CHECK(inches.code == 1);
+  shapes::write_text(
+      dir / "w.json",
+      R"({"seen":{"fault":"void","pocket_distance_mm":1},"record":{"tilt_deg":10,"tilt_planned_deg":10}})");
+  const Json why = palin("why " + (dir / "w.json")).json();
+  CHECK(why["causes"][0]["cause"].get<std::string>() == "no-way-out");
+  CHECK(why["causes"][0]["p"].get<double>() > 0.8);
+  CHECK(why["change"]["cause"].get<std::string>() == "no-way-out");
+  shapes::write_text(dir / "w.json", R"({"seen":{"fault":"grumpy"}})");
+  const Ran bad = palin("why " + (dir / "w.json"));
+  CHECK(bad.code == 1);
+  CHECK(bad.err.find("tacky") != std::string::npos);
+  REQUIRE(palin("demo " + (dir / "demo")).code == 0);
+  // A job with a scan and what was seen on its castings travels whole.
+  const Json job = palin("job " + (dir / "demo/corner-ornament,-first-set.palinform")).json();
+  CHECK(job["copies"].get<int>() == 6);
+  const Json quote =
+      palin("quote " + (dir / "demo/case-corner-ornament.palinform") + " --pdf " + (dir / "q.pdf")).json();
+  REQUIRE(quote["per_copy"].size() >= 5);
+  double sum = 0;
+  for (const auto& l : quote["lines"]) sum += l["cost"].get<double>();
+  CHECK(sum == Approx(quote["cost"].get<double>()));
+  CHECK(quote["total"].get<double>() == Approx(1.25 * sum));
+  // More copies of one mould cost less each.
+  double before = 1e300;
+  for (const auto& p : quote["per_copy"]) {
+    CHECK(p["price"].get<double>() < before);
+    before = p["price"].get<double>();
+  }
+  CHECK(std::filesystem::file_size(dir / "q.pdf") > 1000);
+}
+
+TEST_CASE("palin flow --insert takes a mesh out of the cavity, and refuses one that cannot lie so", "[cli]") {
+  shapes::TempDir dir;
+  const auto solid = [&](const char* name, const std::string& text) {
+    shapes::write_text(dir / "s.json", text);
+    const std::string out = dir / name;
+    REQUIRE(palin("solid " + (dir / "s.json") + " --out " + out).code == 0);
+    return out;
+  };
+  const std::string block = solid(
+      "block.stl",
+      R"({"unit":"mm","add":[{"shape":"plate","at":[0,0,0],"axis":[0,0,1],"length_mm":40,"width_mm":30,"height_mm":20}]})");
+  const std::string rod =
+      solid("rod.stl",
+            R"({"unit":"mm","add":[{"shape":"bar","at":[-10,0,10],"axis":[1,0,0],"length_mm":20,"diameter_mm":6}]})");
+  const double whole = palin("flow " + block + " --up 0,0,1").json()["cavity_mm3"].get<double>();
+  const Json with = palin("flow " + block + " --up 0,0,1 --insert " + rod).json();
+  CHECK(whole == Approx(24000).epsilon(2e-3));
+  CHECK(with["cavity_mm3"].get<double>() == Approx(24000 - 3.14159265 * 9 * 20).epsilon(2e-3));
+  CHECK(with["inserts"][0]["gap_mm"].get<double>() == Approx(7).epsilon(0.01));
+  CHECK(with["inserts"][0]["lift_N"].get<double>() < 0);
+  CHECK(with["findings"][0]["code"].get<std::string>() == "insert-loose");
+  const std::string flush =
+      solid("flush.stl",
+            R"({"unit":"mm","add":[{"shape":"bar","at":[-20,0,10],"axis":[1,0,0],"length_mm":40,"diameter_mm":6}]})");
+  const Ran touches = palin("flow " + block + " --up 0,0,1 --insert " + flush);
+  CHECK(touches.code == 1);
+  CHECK(touches.err.find("touches the wall") != std::string::npos);
+  const std::string before =
+      solid("before.stl",
+            R"({"unit":"mm","add":[{"shape":"bar","at":[14,0,10],"axis":[1,0,0],"length_mm":4,"diameter_mm":8}]})");
+  CHECK(palin("flow " + block + " --up 0,0,1 --gate 20,0,10 --insert " + before).err.find("blocks the gate") !=
+        std::string::npos);
+}

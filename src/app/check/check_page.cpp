@@ -293,8 +293,13 @@ void CheckPage::refresh() {
     castings_->clear();
     for (int i = 0; i < n; ++i) castings_->add({}, QStringLiteral("casting-%1").arg(i));
   }
-  for (int i = 0; i < n; ++i)
-    castings_->at(i)->setText(QStringLiteral("No. %1").arg(job.check.castings[static_cast<size_t>(i)].number));
+  for (int i = 0; i < n; ++i) {
+    // Of many only their numbers, and of very many the last ones and the one on show.
+    const int number = job.check.castings[static_cast<size_t>(i)].number;
+    castings_->at(i)->setText(n > 3 ? QString::number(number) : QStringLiteral("No. %1").arg(number));
+    castings_->at(i)->setAccessibleName(QStringLiteral("Casting %1").arg(number));
+    castings_->at(i)->setVisible(i >= n - 7 || i == casting_);
+  }
   castings_->set_current(casting_);
   castings_->setVisible(n > 0);
   rules_->set_current(job.check.rule == DecisionRule::guard ? 0 : 1);

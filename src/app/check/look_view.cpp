@@ -107,7 +107,14 @@ void LookView::click(double x, double y) {
   if (!original || !c || fault_ >= c->faults.size() || desk_.read_only()) return;
   const auto hit = pick(view_->picture(), view_->camera(), original->mesh.get(), x, y);
   if (!hit || hit->triangle == Picture::cut_face) return;
-  change(QStringLiteral("place of a fault"), [&](Casting& k) { k.faults[fault_].at_mm = hit->point_mm; });
+  const auto flow = desk_.plan().fresh(results::flow);
+  const auto near = flow ? near_pocket(*flow, hit->point_mm) : std::nullopt;
+  change(QStringLiteral("place of a fault"), [&](Casting& k) {
+    FaultSeen& f = k.faults[fault_];
+    f.at_mm = hit->point_mm;
+    f.pocket_distance_mm = near ? std::optional(near->mm) : flow ? std::optional(1e3) : std::nullopt;
+    f.pocket_mm3 = near ? std::optional(near->pocket->pocket.volume_mm3) : std::nullopt;
+  });
 }
 
 void LookView::show_casting(int index) {
@@ -226,7 +233,7 @@ void LookView::rebuild() {
   });
   worth_row->addWidget(worth);
   if (c.worth == Worth::repaired) {
-    auto* minutes = new FigureField(QString(), QStringLiteral("repair-min"), 84);
+    auto* minutes = new FigureField(QStringLiteral("Repair"), QStringLiteral("repair-min"), 84);
     minutes->show_value(c.repair_min, 0, QStringLiteral("min"));
     minutes->set_range(0, 10'000);
     connect(minutes, &FigureField::entered, this,
@@ -280,7 +287,7 @@ void LookView::put_fault(QVBoxLayout* col, size_t k) {
   });
   line->addWidget(head, 1);
   if (open) {
-    auto* across = new FigureField(QString(), QStringLiteral("fault-%1-size").arg(k), 92);
+    auto* across = new FigureField(QStringLiteral("Across"), QStringLiteral("fault-%1-size").arg(k), 92);
     across->show_value(seen.size_mm > 0 ? std::optional(u.length(seen.size_mm)) : std::nullopt, u.inch ? 3 : 1,
                        u.length_name());
     across->allow_empty(QStringLiteral("across"));

@@ -12,6 +12,7 @@
 #include <QThread>
 
 #include "bench/bench_page.hpp"
+#include "check/check_page.hpp"
 #include "flow/flow_page.hpp"
 #include "ledger/ledger_page.hpp"
 #include "ledger/shelf_view.hpp"
@@ -136,9 +137,17 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.go(Stage::original);
   open("Drum latch, left hand");
   w.go(Stage::size);
-  press("size-choose");
-  shot("size-choose");
-  press("size-chain");
+  // The first set of ornaments: its castings by pull, and the scan of one.
+  open("Corner ornament, first set");
+  w.go(Stage::check);
+  wait();
+  press("check-pulls");
+  shot("check-pulls");
+  press("casting-4");
+  press("check-scan");
+  if (auto* page = w.findChild<CheckPage*>()) page->scan()->view()->look(30, 55);
+  shot("check-scan");
+  press("check-look");
   // No scan: a knob bracket drawn from its measures, and the lid's outline followed on a photograph made for it.
   w.desk().new_job();
   w.go(Stage::original);
@@ -165,9 +174,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.desk().open_job(bracket);
   w.go(Stage::split);
   wait();
-  press("open-ways");
-  shot("split-ways");
-  press("open-ways");
   open("Timer housing");
   w.go(Stage::split);
   wait();

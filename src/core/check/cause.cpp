@@ -76,8 +76,11 @@ class Gathering {
   void air() {
     if (seen_.pocket_distance_mm) {
       const double d = *seen_.pocket_distance_mm;
-      const std::string where = "It lies " + significant(d, 2) + " mm from a pocket that Flow foresaw" +
-                                (seen_.pocket_mm3 ? ", of " + significant(*seen_.pocket_mm3, 2) + " mm³" : "");
+      const std::string where =
+          "It lies " + significant(d, 2) + " mm from a pocket that Flow foresaw" +
+          (!seen_.pocket_mm3          ? std::string()
+           : *seen_.pocket_mm3 < 1000 ? ", of " + significant(*seen_.pocket_mm3, 2) + " mm³"
+                                      : ", of " + significant(*seen_.pocket_mm3 * 1e-3, 2) + " ml");
       for (const Cause c : {C::no_way_out, C::air_lock}) {
         if (d <= k_.near_pocket_mm)
           known(c, k_.strong, where + ".");

@@ -11,14 +11,15 @@ namespace palinform {
 
 struct ScannedSize {
   std::string size_id;
-  double mm = 0, u_mm = 0;  ///< standard uncertainty: the points' own scatter, and half the fit's
-  size_t points = 0;        ///< of the scan, at both ends
+  double mm = 0, u_mm = 0;  ///< standard uncertainty: the scatter over both ends, and half the fit's
+  size_t points = 0;        ///< places looked at, both ends together
 };
 
-/// Each size that has a line on the master: its length there, and how far the scan lies off along it at both ends, by
-/// all points of the scan within `reach_mm` of them. Sizes with fewer than five points at an end are left out.
-std::vector<ScannedSize> sizes_from_scan(std::span<const MeasuredSize> sizes, const TriMesh& master,
-                                         const RayScene& master_rays, const TriMesh& scan, const Laid& laid,
-                                         const std::vector<float>& deviation_mm, double fit_rms_mm, double reach_mm);
+/// Each size whose line ends on the master's skin (within 0.5 mm): its length there, and how far the scan's skin lies
+/// off along the line at both ends, by rays beside it within `reach_mm`; the middle half of them counts. Sizes that the
+/// scan does not show at an end are left out. Refused where the scan cannot be looked at.
+Result<std::vector<ScannedSize>> sizes_from_scan(std::span<const MeasuredSize> sizes, const RayScene& master_rays,
+                                                 const TriMesh& scan, const Laid& laid, double fit_rms_mm,
+                                                 double reach_mm);
 
 }  // namespace palinform

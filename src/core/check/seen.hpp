@@ -40,13 +40,17 @@ struct FaultSeen {
   Fault fault = Fault::hollow;
   std::optional<Vec3> at_mm;  ///< on the part; none: all over, or not told
   double size_mm = 0;         ///< across; 0: not told
-  bool confirmed = false;     ///< its cause, as the person has found it
-  std::string cause;          ///< name_of(Cause), once confirmed
+  /// To the nearest pocket that Flow foresaw when the place was told, and of that: later changes of the plan leave it.
+  std::optional<double> pocket_distance_mm = {}, pocket_mm3 = {};
+  bool confirmed = false;  ///< its cause, as the person has found it
+  std::string cause;       ///< name_of(Cause), once confirmed
   bool operator==(const FaultSeen&) const = default;
   static void fields(auto& s, auto&& f) {
     f("fault", s.fault);
     f("at_mm", s.at_mm);
     f("size_mm", s.size_mm, Within{0, 2000});
+    f("pocket_distance_mm", s.pocket_distance_mm, Within{0, 1e6});
+    f("pocket_mm3", s.pocket_mm3, Within{0, 1e12});
     f("confirmed", s.confirmed);
     f("cause", s.cause, AtMost{60});
   }

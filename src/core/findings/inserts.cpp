@@ -138,8 +138,10 @@ std::vector<Finding> insert_findings(const InsertGround& g, const Shop& shop) {
                                fixed(100 * p.how.thin_share, 0) + " % of its skin has less."),
                       p.how.gap_at_mm);
       f.magnitude = rules.cover_mm - *p.how.gap_mm;
-      f.remedies.push_back({"Move it " + shown.length(rules.cover_mm - *p.how.gap_mm, 2) + " away",
-                            edits::MoveInsert{k, -p.how.gap_way * (rules.cover_mm - *p.how.gap_mm)}});
+      // Where it is thin all round, no move helps.
+      if (p.how.thin_share < 0.4)
+        f.remedies.push_back({"Move it " + shown.length(rules.cover_mm - *p.how.gap_mm, 2) + " away",
+                              edits::MoveInsert{k, -p.how.gap_way * (rules.cover_mm - *p.how.gap_mm)}});
     } else if (p.how.gap_mm && *p.how.gap_mm < rules.heat_cover_mm && in.density_g_cm3 > 2.5) {
       at(tell(out, "insert-heat", Severity::note, "The resin over " + name + " cures slowly",
               "It is " + shown.length(*p.how.gap_mm, 1) + " thin there, and metal draws the heat out of it; under " +

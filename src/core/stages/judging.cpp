@@ -63,6 +63,17 @@ std::optional<Edit> edit_for(const Change& c, const std::optional<Vec3>& vent_mm
 
 }  // namespace
 
+std::optional<NearPocket> near_pocket(const FlowResult& flow, const Vec3& at) {
+  std::optional<NearPocket> best;
+  for (const PocketSeen& p : flow.pockets) {
+    // From under the wall, or from anywhere as far round its highest place as it reaches.
+    const double reach = 0.5 * std::cbrt(p.pocket.volume_mm3);
+    const double d = std::max(0.0, std::min(length(p.vent_mm - at), length(p.pocket.apex_mm - at) - reach));
+    if (!best || d < best->mm) best = NearPocket{d, &p};
+  }
+  return best;
+}
+
 WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, const std::vector<ConfirmedCause>& taught,
                    const CauseRules& rules) {
   WhysResult out;
@@ -82,17 +93,15 @@ WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, con
       Seen s;
       s.fault = seen.fault;
       std::optional<Vec3> vent = seen.at_mm;
+      s.pocket_distance_mm = seen.pocket_distance_mm, s.pocket_mm3 = seen.pocket_mm3;
       if (seen.at_mm && g.flow) {
-        // To the pocket itself: its place under the wall, or anywhere as far from there as it reaches.
-        for (const PocketSeen& p : g.flow->pockets) {
-          const double reach = std::cbrt(p.pocket.volume_mm3);
-          const double d = std::max(
-              0.0, std::min(length(p.vent_mm - *seen.at_mm), length(p.pocket.apex_mm - *seen.at_mm) - 0.5 * reach));
-          if (s.pocket_distance_mm && d >= *s.pocket_distance_mm) continue;
-          s.pocket_distance_mm = d, s.pocket_mm3 = p.pocket.volume_mm3;
-          if (d <= rules.near_pocket_mm) vent = p.vent_mm;
+        const auto near = near_pocket(*g.flow, *seen.at_mm);
+        if (near && near->mm <= rules.near_pocket_mm) vent = near->pocket->vent_mm;
+        // As it was when the place was told; the plan may have been changed because of it.
+        if (!s.pocket_distance_mm) {
+          s.pocket_distance_mm = near ? near->mm : 1e3;
+          if (near) s.pocket_mm3 = near->pocket->pocket.volume_mm3;
         }
-        if (g.flow->pockets.empty()) s.pocket_distance_mm = 1e3;
       }
       Why w = why_of(s, record, taught, rules);
       if (w.change) w.change->edit = edit_for(*w.change, vent, g);
@@ -141,9 +150,10 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   if (!d) return d.error();
   r.deviation = *std::move(d);
   const Vec3 e = original.measure.box_mm.size();
-  const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.6, 3.0);
-  r.sizes = sizes_from_scan(sizes, *original.mesh, *original.rays, scan, r.aligned.laid, r.deviation.mm,
-                            r.aligned.rms_mm, reach);
+  const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.4, 2.0);
+  auto read = sizes_from_scan(sizes, *original.rays, scan, r.aligned.laid, r.aligned.rms_mm, reach);
+  if (!read) return read.error();
+  r.sizes = *std::move(read);
   r.limit_mm = limit_mm;
   for (const MeasuredSize& s : sizes)
     if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));

@@ -15,6 +15,13 @@ struct WhyGround {
   double cure_min = 0;
 };
 
+/// The nearest pocket to a place of the part: how far off it begins, and what it is.
+struct NearPocket {
+  double mm = 0;
+  const PocketSeen* pocket = nullptr;
+};
+std::optional<NearPocket> near_pocket(const FlowResult& flow, const Vec3& at_mm);
+
 /// The causes of every fault that was seen, each with one change to make; what the last casting shows is told.
 WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, const std::vector<ConfirmedCause>& taught,
                    const CauseRules& rules);
