@@ -327,7 +327,7 @@ void CheckPage::refresh() {
   if (pulls_->isVisible()) pulls_->refresh();
   if (scan_->isVisible()) scan_->show_casting(casting_);
   const Casting& shown = job.check.castings[static_cast<size_t>(casting_)];
-  if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(shown.note));
+  if (!note_->isModified() || !note_->hasFocus()) note_->setText(qs(shown.note)), note_->setCursorPosition(0);
   const QString worth =
       shown.worth == Worth::unsaid
           ? QString()

@@ -71,7 +71,9 @@ LookView::LookView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 
 void LookView::resizeEvent(QResizeEvent*) {
   const int side = std::min(side_width, width() / 2);
+  const bool first = view_->width() < 200 || view_->height() < 200;
   view_->setGeometry(0, 0, width() - side - 12, height());
+  if (first) view_->fit();  // it was fitted to no size yet
   side_->setGeometry(width() - side, 0, side, height());
   hint_->setGeometry(8, height() - 26, width() - side - 28, 22);
 }
@@ -232,16 +234,20 @@ void LookView::rebuild() {
     change(QStringLiteral("worth of a casting"), [i](Casting& k) { k.worth = static_cast<Worth>(i + 1); });
   });
   worth_row->addWidget(worth);
+  worth_row->addStretch(1);
+  col->addLayout(worth_row);
   if (c.worth == Worth::repaired) {
+    auto* repair_row = new QHBoxLayout;
+    repair_row->setSpacing(8);
     auto* minutes = new FigureField(QStringLiteral("Repair"), QStringLiteral("repair-min"), 84);
     minutes->show_value(c.repair_min, 0, QStringLiteral("min"));
     minutes->set_range(0, 10'000);
     connect(minutes, &FigureField::entered, this,
             [this](double v) { change(QStringLiteral("minutes of repair"), [v](Casting& k) { k.repair_min = v; }); });
-    worth_row->addWidget(minutes);
+    repair_row->addWidget(minutes);
+    repair_row->addStretch(1);
+    col->addLayout(repair_row);
   }
-  worth_row->addStretch(1);
-  col->addLayout(worth_row);
   auto* mate_row = new QHBoxLayout;
   mate_row->setSpacing(8);
   mate_row->addWidget(card_words(QStringLiteral("On its mate"), "small"));

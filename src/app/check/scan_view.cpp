@@ -109,7 +109,9 @@ ScanView::ScanView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 }
 
 void ScanView::resizeEvent(QResizeEvent*) {
+  const bool first = view_->width() < 200 || view_->height() < 200;
   view_->setGeometry(0, 0, width() - side_width - 14, height());
+  if (first) view_->fit();
   side_->setGeometry(width() - side_width, 0, side_width, height());
   empty_->setGeometry(30, height() / 2 - 50, width() - side_width - 70, 100);
 }

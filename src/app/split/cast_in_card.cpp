@@ -84,17 +84,25 @@ CastInCard::CastInCard(Desk& desk, QWidget* parent)
 void CastInCard::add(Insert in, const QString& what) {
   const auto master = desk_.plan().newest(results::master);
   if (!master || desk_.read_only()) return;
-  // In the middle of the part, along its longest way, half as long.
-  const Vec3 size = master->measure.box_mm.size();
-  const int longest = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
-  in.axis = {};
-  in.axis[longest] = 1;
+  // Where the part is thickest, along that way, half as long: there it lies inside, whatever the part is like.
+  const TriMesh& mesh = *master->mesh;
+  double thick = 0;
+  Vec3 middle = master->measure.centroid_mm;
+  for (size_t t = 0; t < mesh.triangles.size(); t += 1 + mesh.triangles.size() / 3000) {
+    const Vec3 n = mesh.normal(t), from = mesh.centre(t);
+    const auto through = master->rays->first_hit(from, -n, 1e-3);
+    if (!through || through->t_mm <= thick) continue;
+    // Room beside it too: a long hair's breadth is no place for a bar.
+    const Vec3 at = from - n * (0.5 * through->t_mm);
+    if (master->rays->closest(at).distance_mm < 0.08 * through->t_mm) continue;
+    thick = through->t_mm, middle = at, in.axis = n;
+  }
   if (in.kind == Insert::Kind::rod) {
-    in.long_mm = std::round(0.5 * size[longest]);
-    in.across_mm = std::max(1.0, std::round(0.2 * std::min({size.x, size.y, size.z})));
+    in.long_mm = std::max(1.0, std::round(0.5 * thick));
+    in.across_mm = std::max(0.5, std::round(0.6 * master->rays->closest(middle).distance_mm));
     in.hold = Insert::Hold::wire;
   }
-  in.at_mm = master->measure.centroid_mm - in.axis * (0.5 * in.long_mm);
+  in.at_mm = middle - in.axis * (0.5 * in.long_mm);
   if (in.kind == Insert::Kind::mesh) in.at_mm = {};
   Job next = desk_.job();
   next.split.inserts.push_back(in);
@@ -394,9 +402,22 @@ void CastInCard::refresh() {
   if (s.inserts.empty())
     grid->addWidget(card_words(QStringLiteral("Nothing is cast in: no core, no nut, no bush.")), row++, 0, 1, 3);
   for (size_t k = 0; k < s.inserts.size(); ++k) put_insert(grid, row, k);
-  for (size_t k = 0; k < s.threads.size(); ++k) put_thread(grid, row, s.threads[k], k);
+  // With an insert's figures open the threads fold, so that the card stays on the page.
+  if (open_ && !stud_ && !s.threads.empty()) {
+    QStringList said;
+    for (const ThreadChoice& t : s.threads) said << qs(words_of(t));
+    auto* unfold = new QPushButton(QStringLiteral("▸ Threads: %1").arg(said.join(QStringLiteral(", "))));
+    unfold->setProperty("kind", "bare");
+    unfold->setStyleSheet(QStringLiteral("text-align: left; padding-left: 0;"));
+    connect(unfold, &QPushButton::clicked, this, [this] {
+      open_.reset();
+      refresh();
+    });
+    grid->addWidget(unfold, row++, 0, 1, 3);
+  }
+  for (size_t k = 0; !open_ && k < s.threads.size(); ++k) put_thread(grid, row, s.threads[k], k);
   if (stud_) put_thread(grid, row, *stud_, std::nullopt);
-  for (size_t i = 0; bores && i < std::min<size_t>(8, bores->bores.size()); ++i) {
+  for (size_t i = 0; bores && !open_ && i < std::min<size_t>(6, bores->bores.size()); ++i) {
     const Bore& b = bores->bores[i];
     ThreadChoice t;
     t.at_mm = b.centroid_mm, t.axis = b.axis, t.found_mm = b.diameter_mm, t.deep_mm = b.depth_mm;

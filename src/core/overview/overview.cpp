@@ -161,6 +161,12 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
         "no. " + std::to_string(c.number) + " " + std::string(c.measured == 0 ? "not measured" : name_of(c.overall));
     if (c.measured == 0 && out[static_cast<size_t>(Stage::check)].knot == Knot::settled)
       out[static_cast<size_t>(Stage::check)].knot = Knot::needs_answer;
+  } else if (!job.check.castings.empty()) {
+    const Casting& c = job.check.castings.back();
+    figure(Stage::check) = "no. " + std::to_string(c.number) + " " +
+                           std::string(c.worth != Worth::unsaid ? words_of(c.worth)
+                                       : c.looked_at            ? "looked at"
+                                                                : "not looked at");
   }
   for (StageState& s : out)
     if (s.knot == Knot::moving) s.figure = "working, " + fixed(100 * s.progress, 0) + " %";

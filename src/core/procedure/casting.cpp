@@ -239,7 +239,9 @@ void make_casting(Writing& w) {
              ? std::string(f.strip_cut.empty() ? "Press each one out" : "Bend the mould open at its cut") +
                    ", and lift the strip by its well."
          : level ? "Bend one end first and press it out."
-                 : "Open from one end, no metal tools on the rubber; ease the casting out.";
+                 : "Open from one end, no metal tools on the rubber" +
+                       (f.comes_off.empty() ? std::string() : ", in this order: " + in_a_row(f.comes_off)) +
+                       "; ease the casting out.";
   w.last.push_back(filled);
   std::sort(w.last.begin(), w.last.end());
   w.last.erase(std::unique(w.last.begin(), w.last.end()), w.last.end());

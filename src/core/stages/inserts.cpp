@@ -62,8 +62,8 @@ Result<InsertsResult> inserts_of(const OriginalResult& master, const std::vector
     p.how = std::move(seated->how);
     if (!p.how.touches.empty()) {
       const StandsOut& t = p.how.touches.front();
-      refuse({t.deep_mm > 0 ? "it touches the wall: it stands " + significant(t.deep_mm, 2) + " mm out of the part"
-                            : std::string("it touches the wall: it lies in the part's skin"),
+      refuse({t.deep_mm > 0 ? "It touches the wall: it stands " + significant(t.deep_mm, 2) + " mm out of the part"
+                            : std::string("It touches the wall: it lies in the part's skin"),
               inserts[k].name,
               "What stands out must go " + significant(rules.seat_mm, 2) +
                   " mm deep to be held there; else keep it inside."});
@@ -144,13 +144,21 @@ std::vector<std::string> unscrewed_of(const std::vector<ThreadChoice>& threads) 
 
 std::vector<std::string> cut_threads_of(const std::vector<ThreadChoice>& threads, const Shown& shown) {
   std::vector<std::string> out;
+  std::vector<int> times;  // of each: equal ones are told once
   for (const ThreadChoice& t : threads) {
     if (t.how != ThreadChoice::How::cut) continue;
-    out.push_back(t.stud
-                      ? "Turn or sand the stud to " + shown.length(die_blank_mm(t.nominal_mm, t.pitch_mm), 2) +
-                            " and cut " + words_of(t)
-                      : "Drill " + shown.length(tap_core_mm(t.nominal_mm, t.pitch_mm), 2) + " and tap " + words_of(t));
+    std::string what =
+        t.stud ? "Turn or sand the stud to " + shown.length(die_blank_mm(t.nominal_mm, t.pitch_mm), 2) + " and cut " +
+                     words_of(t)
+               : "Drill " + shown.length(tap_core_mm(t.nominal_mm, t.pitch_mm), 2) + " and tap " + words_of(t);
+    const auto same = std::find(out.begin(), out.end(), what);
+    if (same == out.end())
+      out.push_back(std::move(what)), times.push_back(1);
+    else
+      ++times[static_cast<size_t>(same - out.begin())];
   }
+  for (size_t k = 0; k < out.size(); ++k)
+    if (times[k] > 1) out[k] += ", at " + std::to_string(times[k]) + " places";
   return out;
 }
 
