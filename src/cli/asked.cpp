@@ -9,6 +9,7 @@
 
 #include "base/text.hpp"
 #include "foreign/apart.hpp"
+#include "shop.hpp"
 
 namespace palinform::cli {
 
@@ -48,6 +49,9 @@ Result<std::unique_ptr<Asked>> Asked::about(const std::string& file, const std::
   auto loaded = load_mesh_apart(file, u, progress.part(0, 0.1));
   if (!loaded) return loaded.error();
   std::unique_ptr<Asked> asked(new Asked);
+  const auto shop = shop_asked();
+  if (!shop) return shop.error();
+  asked->shop = **shop;
   asked->mesh_ = std::make_shared<const TriMesh>(std::move(loaded->mesh));
   Job& job = asked->job;
   job.name = base_name(file);

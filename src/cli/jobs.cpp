@@ -11,11 +11,13 @@
 #include "overview/quote.hpp"
 #include "overview/sheet.hpp"
 #include "sheet_pdf.hpp"
+#include "shop.hpp"
 
 namespace palinform::cli {
 namespace {
 
 struct Planned {
+  std::shared_ptr<const Shop> shop;  // outlives the planner
   JobArchive archive;
   std::unique_ptr<Planner> plan;
 };
@@ -26,7 +28,7 @@ Result<Planned> plan_job(const std::string& file, const Progress& progress) {
   if (!bytes) return bytes.error();
   auto archive = read_archive(*bytes, base_name(file));
   if (!archive) return archive.error();
-  Planned p{*std::move(archive), nullptr};
+  Planned p{nullptr, *std::move(archive), nullptr};
   std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
   if (p.archive.mesh)
     meshes[p.archive.job.original.mesh.hash] = std::make_shared<const TriMesh>(std::move(*p.archive.mesh));
@@ -34,13 +36,18 @@ Result<Planned> plan_job(const std::string& file, const Progress& progress) {
   const auto joined = further_meshes(p.archive.job);
   for (size_t i = 0; i < p.archive.joined.size(); ++i)
     meshes[joined[i]] = std::make_shared<const TriMesh>(std::move(p.archive.joined[i]));
-  auto nodes = job_nodes(starting_shop(), [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+  auto shop = shop_asked();
+  if (!shop) return shop.error();
+  p.shop = *shop;
+  auto books = books_asked();
+  if (!books) return books.error();
+  auto nodes = job_nodes(*p.shop, [meshes](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
     const auto found = meshes.find(hash);
     if (found == meshes.end()) return Error{"the file holds no mesh", hash, "Export the job as .palinform."};
     return found->second;
   });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
-  p.plan->set(Subject{p.archive.job});
+  p.plan->set(Subject{p.archive.job, *std::move(books)});
   p.plan->wait(&progress);
   if (progress.cancelled()) return Error::stopped();
   return p;
@@ -202,7 +209,7 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
       if (!p) return p.error();
       qputenv("QT_QPA_PLATFORM", "offscreen");
       QGuiApplication qt(argc, argv);
-      const auto pages = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, starting_shop()), o->pdf,
+      const auto pages = write_sheet_pdf(make_sheet(p->archive.job, *p->plan, *p->shop), o->pdf,
                                          o->paper == "a4" ? Paper::a4 : Paper::letter);
       if (!pages) return pages.error();
       return Json{{"pdf", o->pdf}, {"paper", o->paper}, {"bench_pages", pages->bench}, {"pages", pages->all}};
@@ -217,19 +224,22 @@ void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
     int copies = 0;
   };
   auto o = std::make_shared<Options>();
-  o->terms.hand_price_per_h = starting_shop().rules.days.hand_price_per_h;
   auto* c = app.add_subcommand("quote", "What a job costs and what is asked for it");
   c->add_option("JOB", o->file, ".palinform or job.json")->required();
   c->add_option("--pdf", o->pdf, "one page for the customer");
   c->add_option("--copies", o->copies, "other than the job's")->check(within(1, 10'000));
-  c->add_option("--hour", o->terms.hand_price_per_h, "price of an hour's work")->check(within(0, 1e5));
+  auto* hour = c->add_option("--hour", o->terms.hand_price_per_h, "price of an hour's work; the shop's where left out")
+                   ->check(within(0, 1e5));
   c->add_option("--margin-pct", o->terms.margin_pct)->check(within(0, 1000));
   c->add_option("--scrap-pct", o->terms.scrap_pct, "of castings that go wrong")->check(within(0, 90));
   c->add_option("--valid-days", o->terms.valid_days)->check(within(1, 3650));
-  c->callback([o, &run, &argc, argv] {
-    run = [o, &argc, argv](const Progress& progress) -> Answer {
+  c->callback([o, hour, &run, &argc, argv] {
+    run = [o, own_price = hour->empty(), &argc, argv](const Progress& progress) -> Answer {
       const auto p = plan_job(o->file, progress);
       if (!p) return p.error();
+      if (own_price) o->terms.hand_price_per_h = p->shop->rules.days.hand_price_per_h;
+      std::string money = "money";
+      if (const auto books = books_asked(); books && !books->equipment.money.empty()) money = books->equipment.money;
       const auto mix = p->plan->fresh(results::mix);
       const auto work = p->plan->fresh(results::procedure);
       const auto forms = p->plan->fresh(results::forms);
@@ -248,7 +258,7 @@ void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
         for (const PourMix& m : mix->pours)
           if (m.is_resin) made_of = m.material;
         if (auto ok = write_drawings(
-                {quote_page(*q, p->archive.job.name, p->archive.job.client, made_of, terms, "money")}, o->pdf);
+                {quote_page(*q, p->archive.job.name, p->archive.job.client, made_of, terms, money)}, o->pdf);
             !ok)
           return ok.error();
       }

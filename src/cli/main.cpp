@@ -4,6 +4,7 @@
 #include <cstdio>
 
 #include "commands.hpp"
+#include "shop.hpp"
 
 namespace {
 std::atomic<const palinform::Progress*> running{nullptr};
@@ -19,6 +20,7 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   bool show_progress = false;
   app.add_flag("--progress", show_progress, "A progress line on stderr");
+  app.add_option("--workshop", cli::workshop_file(), "workshop.sqlite whose materials, rules and shop count");
   app.fallthrough();
   cli::Command run;
   cli::add_mesh(app, run);

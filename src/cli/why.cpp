@@ -3,6 +3,7 @@
 #include "check/cause.hpp"
 #include "commands.hpp"
 #include "fields.hpp"
+#include "shop.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -76,7 +77,11 @@ Answer run_why(const std::string& file) {
   r.surface = f.text("surface", "");
   if (!fault.what.empty()) return fault;
 
-  const Why w = why_of(s, r);
+  const auto shop = shop_asked();
+  if (!shop) return shop.error();
+  const auto books = books_asked();
+  if (!books) return books.error();
+  const Why w = why_of(s, r, books->equipment.causes, (*shop)->rules.check.cause);
   Json causes = Json::array();
   for (const CauseFound& c : w.causes)
     causes.push_back({{"cause", name_of(c.cause)},

@@ -146,6 +146,17 @@ TEST_CASE("check: a scan is laid on the original, mapped, and read as sizes", "[
   for (const CastReading& r : o.desk().job().check.castings[4].readings)
     if (r.size_id == scan->sizes[0].size_id) taken = r.values_mm.at(0) == Approx(reach).margin(1e-3);
   CHECK(taken);
+  // On paper and as a workbook: whole files, whatever stands there.
+  for (const char* end : {"/fa.pdf", "/fa.xlsx"}) {
+    const std::string path = o.dir.str() + end;
+    o.window->check()->write_first_article(QString::fromStdString(path));
+    o.settle();
+    const auto bytes = read_file(path);
+    REQUIRE(bytes);
+    CHECK(bytes->size() > 2000);
+    CHECK(bytes->substr(0, 2) == (std::string(end).ends_with("pdf") ? "%P" : "PK"));
+    CHECK_FALSE(std::filesystem::exists(path + ".part"));
+  }
   // Of a casting without one it says what to do; one in inches is refused in words.
   o.click(o.find<QPushButton>("casting-1"));
   o.settle();

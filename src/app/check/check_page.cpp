@@ -1,12 +1,15 @@
 #include "check/check_page.hpp"
 
 #include <QDate>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "overview/first_article.hpp"
+#include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
@@ -175,6 +178,11 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   line->addWidget(told_);
   line->addWidget(note_, 1);
   line->addWidget(rules_);
+  sheet_ = new QPushButton(QStringLiteral("Sheet…"));
+  sheet_->setProperty("kind", "bare");
+  sheet_->setObjectName(QStringLiteral("first-article"));
+  sheet_->setToolTip(QStringLiteral("First-article sheet: sizes, verdicts, what is seen, lines to sign"));
+  line->addWidget(sheet_);
   line->addWidget(remove_);
   col->addLayout(line);
   scroll_ = new QScrollArea;
@@ -191,6 +199,12 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addWidget(empty_, 1);
 
   connect(add_, &QPushButton::clicked, this, &CheckPage::begin_casting);
+  connect(sheet_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("First-article sheet"),
+                                                      qs(desk_.job().name) + QStringLiteral(" first article.pdf"),
+                                                      QStringLiteral("Sheet (*.pdf);;Workbook (*.xlsx)"));
+    if (!path.isEmpty()) write_first_article(path);
+  });
   connect(views_, &Chips::chosen, this, [this](int i) { show_view(static_cast<View>(i)); });
   connect(castings_, &Chips::chosen, this, [this](int i) {
     casting_ = i;
@@ -219,6 +233,22 @@ CheckPage::CheckPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
 void CheckPage::show_view(View v) {
   view_ = v;
   refresh();
+}
+
+void CheckPage::write_first_article(const QString& path) {
+  const Job& job = desk_.job();
+  if (casting_ < 0 || casting_ >= static_cast<int>(job.check.castings.size())) return;
+  const auto check = desk_.plan().fresh(results::check);
+  const auto whys = desk_.plan().fresh(results::whys);
+  const auto scan = desk_.plan().fresh(results::scan);
+  const auto resin = desk_.resin();
+  FirstArticle a = first_article(job, static_cast<size_t>(casting_), check.get(), whys.get(), scan.get(),
+                                 resin ? resin->name : std::string());
+  desk_.write_in_background(QStringLiteral("first-article sheet"), path,
+                            [a = std::move(a), path = path.toStdString(), shown = desk_.shop().shown](const Progress&) {
+                              return path.ends_with(".xlsx") ? write_first_article_xlsx(a, path)
+                                                             : write_drawings(first_article_pages(a, shown), path);
+                            });
 }
 
 bool CheckPage::settled() const {
@@ -315,6 +345,7 @@ void CheckPage::refresh() {
   scan_->setVisible(any && view_ == View::scan);
   note_->setVisible(any);
   remove_->setVisible(any);
+  sheet_->setVisible(any);
   told_->setVisible(any);
   empty_->setVisible(!any || (view_ == View::sizes && !sized));
   empty_->setText(

@@ -55,11 +55,13 @@ class CheckPage : public StagePage {
   RunView* by_pull() const { return pulls_; }
   ScanView* scan() const { return scan_; }
   bool settled() const override;
+  /// The first-article sheet of the casting on show, in the background: .pdf or .xlsx.
+  void write_first_article(const QString& path);
 
  private:
   void rebuild(const std::string& signature);
   Chips *castings_, *rules_, *views_;
-  QPushButton *add_, *remove_;
+  QPushButton *add_, *remove_, *sheet_;
   QLabel *told_, *empty_;
   QLineEdit* note_;
   QScrollArea* scroll_;
