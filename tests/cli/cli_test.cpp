@@ -618,6 +618,16 @@ TEST_CASE("palin compare, why and quote answer with their keys, and refuse in wo
     before = p["price"].get<double>();
   }
   CHECK(std::filesystem::file_size(dir / "q.pdf") > 1000);
+  // A workshop's own rules and what it has confirmed count where it is named; one that is not there is refused.
+  const std::string shop = " --workshop " + (dir / "demo/workshop.sqlite");
+  shapes::write_text(dir / "w.json", R"({"seen":{"fault":"tacky"}})");
+  const double plain = palin("why " + (dir / "w.json")).json()["causes"][0]["p"].get<double>();
+  const Json taught = palin("why " + (dir / "w.json") + shop).json();
+  CHECK(taught["causes"][0]["p"].get<double>() > plain);  // the demo shop has found the ratio twice
+  CHECK(taught["causes"][0]["for"][0].get<std::string>().find("2 times") != std::string::npos);
+  CHECK(palin("quote " + (dir / "demo/case-corner-ornament.palinform") + shop).json()["total"].get<double>() > 0);
+  CHECK(palin("why " + (dir / "w.json") + " --workshop " + (dir / "none.sqlite")).code == 1);
+  CHECK_FALSE(std::filesystem::exists(dir / "none.sqlite"));
 }
 
 TEST_CASE("palin flow --insert takes a mesh out of the cavity, and refuses one that cannot lie so", "[cli]") {

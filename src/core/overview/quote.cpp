@@ -115,10 +115,9 @@ Drawing quote_page(const Quote& q, const std::string& job, const std::string& cl
   y -= 7;
   if (!client.empty()) text(22, y, "For " + client, 3.8), y -= 6;
   y -= 8;
-  text(22, y,
-       counted(q.copies, "copy", "copies") + (made_of.empty() ? "" : " in " + made_of) +
-           ", cast from a silicone mould taken off the original or its master.",
-       3.6);
+  text(22, y, counted(q.copies, "copy", "copies") + (made_of.empty() ? "" : " in " + made_of) + ",", 3.6);
+  y -= 5.5;
+  text(22, y, "cast from a silicone mould taken off the original or its master.", 3.6);
   y -= 14;
   text(22, y, "All together", 4.2);
   text(188, y, price(q.total), 5.2, 1);
@@ -146,10 +145,9 @@ Drawing quote_page(const Quote& q, const std::string& job, const std::string& cl
   std::string until;
   if (const auto day = parse_wall_time(t.today + "T00:00"))
     until = wall_text(*day + t.valid_days * day_min).substr(0, 10);
-  text(22, y,
-       "A mould of this kind usually gives about " + std::to_string(q.mould_life_pulls) +
-           " pulls. Your original stays yours and goes back to you.",
-       3.2);
+  text(22, y, "A mould of this kind usually gives about " + std::to_string(q.mould_life_pulls) + " pulls.", 3.2);
+  y -= 5.5;
+  text(22, y, "Your original stays yours and goes back to you.", 3.2);
   y -= 5.5;
   text(22, y,
        until.empty() ? "This quote holds for " + std::to_string(t.valid_days) + " days."
