@@ -88,6 +88,8 @@ TEST_CASE("the shop's lines read as they are written, and what does not read cha
   Equipment e;
   e.scales = {{"bench", 0.1, 5000}, {"fine: old", 0.01, 300}};
   e.cups = {{"small", 300, 8.2, {}, {}, {}}, {"large", 1000, 31, 80.0, 110.0, 140.0}};
+  e.gauges = {{"calipers", 0.01, 0.012, "", "2026-03-01", 12}};
+  e.causes = {{Fault::tacky, Cause::ratio, 2}, {Fault::hollow, Cause::no_way_out, 1}};
   e.chamber = {250, 300, 2.5};
   e.boxes = {{"box", 180, 120, 90}};
   e.drills_mm = {1.5, 2, 2.5};
@@ -106,6 +108,13 @@ TEST_CASE("the shop's lines read as they are written, and what does not read cha
   }
   CHECK(with_equipment_line(e, "rods", "1,5, 2 mm")->rods_mm == std::vector<double>{1.5, 2});
   CHECK_FALSE(with_equipment_line(e, "chamber", "")->chamber.there());
+  // Counts can be corrected, and taken back; a finer reading keeps the day of the check.
+  CHECK(with_equipment_line(e, "causes", "tacky, ratio: 0; void, no-way-out: 4")->causes ==
+        std::vector<ConfirmedCause>{{Fault::hollow, Cause::no_way_out, 4}});
+  CHECK_FALSE(with_equipment_line(e, "causes", "tacky: 2"));
+  CHECK_FALSE(with_equipment_line(e, "causes", "tacky, moon: 2"));
+  CHECK_FALSE(with_equipment_line(e, "causes", "tacky, ratio: 1.5"));
+  CHECK(with_equipment_line(e, "gauges", "calipers: 0.01 mm, 0.008 mm")->gauges.at(0).checked_on == "2026-03-01");
   CHECK(with_equipment_line(e, "hours", "mon-fri 8:00-17:00")->hours.to_min == 17 * 60);
   for (const auto& [key, text] :
        {std::pair{"scales", "bench 0.1 g"}, std::pair{"scales", "bench: 0.1 g"},

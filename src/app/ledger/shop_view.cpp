@@ -101,7 +101,7 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     QLineEdit* e = add_line(cell, qs(l.label), QStringLiteral("shop-") + qs(l.key), 0);
     e->setPlaceholderText(qs(l.hint));
     // Scales, cups and boxes are long: each takes a row of its own.
-    const bool wide = l.key == "scales" || l.key == "cups" || l.key == "boxes";
+    const bool wide = l.key == "scales" || l.key == "cups" || l.key == "boxes" || l.key == "causes";
     if (wide && at % 3) at += 3 - at % 3;
     grid->addLayout(cell, at / 3, at % 3, 1, wide ? 3 : 1);
     at += wide ? 3 : 1;

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <cstdio>
 #include <functional>
+#include <utility>
 
 #include "base/text.hpp"
 
@@ -160,6 +161,48 @@ const std::vector<Line>& lines() {
            OwnCup c{x.name, x.figures[0], x.figures.size() > 1 ? x.figures[1] : 0, {}, {}, {}};
            if (x.figures.size() == 5) c.bottom_mm = x.figures[2], c.top_mm = x.figures[3], c.high_mm = x.figures[4];
            e.cups.push_back(std::move(c));
+         }
+         return {};
+       }},
+      {"gauges", "Calipers and gauges: division, standard uncertainty", "Shop calipers: 0.01 mm, 0.012 mm",
+       [](const Equipment& e) {
+         return joined(e.gauges, "; ", [](const OwnGauge& g) {
+           return g.name + ": " + n(g.resolution_mm) + " mm, " + n(g.u_mm) + " mm";
+         });
+       },
+       [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
+         const auto list = entries(text, 2, 2, hint);
+         if (!list) return list.error();
+         const std::vector<OwnGauge> before = std::exchange(e.gauges, {});
+         for (const NamedLine& x : *list) {
+           OwnGauge g;
+           // What else is known of one of that name stays.
+           for (const OwnGauge& b : before)
+             if (b.name == x.name) g = b;
+           g.name = x.name, g.resolution_mm = x.figures[0], g.u_mm = x.figures[1];
+           e.gauges.push_back(std::move(g));
+         }
+         return {};
+       }},
+      {"causes", "Causes of faults, as found here: how often", "tacky, ratio: 2; pinholes, no-degas: 1",
+       [](const Equipment& e) {
+         return joined(e.causes, "; ", [](const ConfirmedCause& c) {
+           return std::string(name_of(c.fault)) + ", " + std::string(name_of(c.cause)) + ": " + std::to_string(c.times);
+         });
+       },
+       [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
+         const auto list = entries(text, 1, 1, hint);
+         if (!list) return list.error();
+         e.causes.clear();
+         for (const NamedLine& x : *list) {
+           const size_t comma = x.name.find(',');
+           const auto fault = named<Fault>(trim(x.name.substr(0, comma)));
+           const auto cause = comma == std::string::npos ? std::nullopt : named<Cause>(trim(x.name.substr(comma + 1)));
+           if (!fault || !cause)
+             return Error{"\"" + x.name.substr(0, 60) + "\" is no fault and cause", "the shop", hint};
+           if (x.figures[0] != std::floor(x.figures[0]) || x.figures[0] < 0 || x.figures[0] > 1e6)
+             return Error{"a whole number of times is wanted", "the shop", hint};
+           if (x.figures[0] > 0) e.causes.push_back({*fault, *cause, static_cast<int>(x.figures[0])});
          }
          return {};
        }},
