@@ -1,10 +1,12 @@
 // palinform [WORKSHOP.sqlite] [--job ID] [--stage N] [--shots DIR] [--time-start]
+#include <algorithm>
 #include <cstdio>
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QMessageBox>
 #include <QTimer>
+#include <string_view>
 
 #include "ledger/workshop.hpp"
 #include "shell/desk.hpp"
@@ -15,6 +17,10 @@ int main(int argc, char** argv) {
   using namespace palinform;
   QElapsedTimer since_start;
   since_start.start();
+  // Pictures of the demo show the demo's own days.
+  for (int i = 1; i < argc; ++i)
+    if (std::string_view(argv[i]) == "--shots" && qEnvironmentVariableIsEmpty("PALINFORM_NOW"))
+      qputenv("PALINFORM_NOW", "2026-11-27T09:30");
   QApplication qt(argc, argv);
   QApplication::setApplicationName(QStringLiteral("palinform"));
   QApplication::setOrganizationName(QStringLiteral("palinform"));
@@ -65,6 +71,10 @@ int main(int argc, char** argv) {
   else if (!desk.read_only())
     desk.new_job();
   if (const int n = args.value(stage).toInt(); n >= 1 && n <= stage_count) window.go(static_cast<Stage>(n - 1));
+  desk.watch_shop(true);
+  // With more than one job the shop is what one wants to see first.
+  const auto open_jobs = rows ? std::count_if(rows->begin(), rows->end(), [](const JobRow& r) { return r.open(); }) : 0;
+  if (open_jobs > 1 && !args.isSet(job) && !args.isSet(stage) && !args.isSet(shots)) window.show_wall(true);
   window.show();
   if (args.isSet(timing)) {
     QTimer::singleShot(0, &window, [&] {

@@ -39,6 +39,7 @@ void add_learn(CLI::App& app, Command& run);
 void add_judge(CLI::App& app, Command& run);
 void add_compare(CLI::App& app, Command& run);
 void add_why(CLI::App& app, Command& run);
+void add_books(CLI::App& app, Command& run);
 void add_job(CLI::App& app, Command& run);
 void add_sheet(CLI::App& app, Command& run, int& argc, char** argv);
 void add_quote(CLI::App& app, Command& run, int& argc, char** argv);

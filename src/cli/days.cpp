@@ -1,8 +1,12 @@
-// palin days: castings and moulds against bench hours, people and pots; of one job or of several.
+// palin days: castings and moulds against bench hours, people and pots; of one job, of several, or of a whole workshop.
+#include <ctime>
+
 #include "base/text.hpp"
 #include "commands.hpp"
 #include "days/shop_plan.hpp"
+#include "ledger/open_jobs.hpp"
 #include "mesh/save.hpp"
+#include "shop.hpp"
 
 namespace palinform::cli {
 namespace {
@@ -49,9 +53,78 @@ Json tasks_json(const ShopPlan& p) {
   return tasks;
 }
 
-Answer run_days(const std::string& file, const Progress& progress) {
+/// The open jobs of a workshop by their own procedures.
+Answer run_workshop_days(const std::string& file, const std::string& from, const Progress& progress) {
+  OpenShopAsked asked;
+  std::time_t now = std::time(nullptr);
+  std::tm local{};
+  localtime_r(&now, &local);
+  asked.zone_s = local.tm_gmtoff;
+  asked.now = (now + asked.zone_s) / 60;
+  if (!from.empty()) {
+    const auto t = parse_wall_time(from);
+    if (!t) return Error{"\"" + from + "\" is no day and time", "--from", "Write 2026-11-30T08:00."};
+    asked.now = *t;
+  }
+  asked.today = wall_text(asked.now).substr(0, 10);
+  workshop_file() = file;
+  const auto shop = shop_asked();
+  if (!shop) return shop.error();
+  auto w = Workshop::open(file);
+  if (!w) return w.error();
+  const auto open = open_shop(**w, **shop, asked, progress);
+  if (!open) return open.error();
+  Json tasks = Json::array(), jobs = Json::array();
+  for (const OpenJobNow& job : open->jobs) {
+    Json one{{"name", job.name}, {"finish", Json()},
+             {"alone", Json()},  {"due", job.due ? Json(wall_text(*job.due)) : Json()},
+             {"late_h", Json()}, {"why", job.refused.empty() ? Json() : Json(job.refused)}};
+    if (job.in_plan) {
+      const PlacedJob& p = open->plan.jobs[*job.in_plan];
+      if (p.refused.empty()) {
+        one["finish"] = wall_text(p.schedule.finish), one["alone"] = wall_text(p.alone);
+        if (job.due) one["late_h"] = p.late_h;
+      } else {
+        one["why"] = p.refused;
+      }
+      for (const WallPromise& promise : open->wall.promises)
+        if (open->jobs[promise.job].id == job.id && !promise.why.empty()) one["why"] = promise.why;
+    }
+    jobs.push_back(std::move(one));
+  }
+  struct Piece {
+    WallMinute start;
+    Json json;
+  };
+  std::vector<Piece> pieces;
+  for (size_t j = 0; j < open->shop.jobs.size(); ++j)
+    for (const Placed& p : open->plan.jobs[j].schedule.placed) {
+      const Step& step = open->shop.jobs[j].steps[p.step];
+      pieces.push_back({p.start,
+                        {{"name", open->shop.jobs[j].name + ": " + step.name},
+                         {"start", wall_text(p.start)},
+                         {"end", wall_text(p.end)},
+                         {"hands_on", step.hands_min},
+                         {"mould", p.held},
+                         {"resource", step.needs.empty() ? "person" : "person, " + step.needs}}});
+    }
+  std::stable_sort(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) { return a.start < b.start; });
+  for (Piece& p : pieces) tasks.push_back(std::move(p.json));
+  return Json{{"finish", wall_text(open->plan.finish)},
+              {"late_h", open->plan.late_h},
+              {"makespan_h", static_cast<double>(open->plan.finish - asked.now) / 60},
+              {"proven", open->plan.proven},
+              {"gap_h", open->plan.gap_h},
+              {"no_sooner", wall_text(open->plan.no_sooner)},
+              {"orders_tried", open->plan.tried},
+              {"jobs", std::move(jobs)},
+              {"tasks", std::move(tasks)}};
+}
+
+Answer run_days(const std::string& file, const std::string& from, const Progress& progress) {
   const auto bytes = read_file(file);
   if (!bytes) return bytes.error();
+  if (bytes->starts_with("SQLite format 3")) return run_workshop_days(file, from, progress);
   const Json j = Json::parse(*bytes, nullptr, false);
   const auto bad = [&](const std::string& what) { return Error{what, base_name(file), "cli.md lists the fields."}; };
   if (j.is_discarded() || !j.is_object()) return bad("it does not read as a JSON object");
@@ -72,11 +145,11 @@ Answer run_days(const std::string& file, const Progress& progress) {
     for (const Json& b : j.at("bench")) {
       BenchHours h;
       const auto days = parse_days(b.at("days").get<std::string>());
-      const auto from = clock_min(b.at("from").get<std::string>()), to = clock_min(b.at("to").get<std::string>());
+      const auto opens = clock_min(b.at("from").get<std::string>()), shuts = clock_min(b.at("to").get<std::string>());
       if (!days) return days.error();
-      if (!from) return from.error();
-      if (!to) return to.error();
-      h.days = *days, h.from_min = *from, h.to_min = *to;
+      if (!opens) return opens.error();
+      if (!shuts) return shuts.error();
+      h.days = *days, h.from_min = *opens, h.to_min = *shuts;
       shop.bench.push_back(h);
     }
     const auto told = [&](const ShopPlan& p, Json j_out) {
@@ -153,10 +226,13 @@ Answer run_days(const std::string& file, const Progress& progress) {
 }  // namespace
 
 void add_days(CLI::App& app, Command& run) {
-  auto file = std::make_shared<std::string>();
+  auto file = std::make_shared<std::string>(), from = std::make_shared<std::string>();
   auto* c = app.add_subcommand("days", "When a run of castings, or a shop of jobs, is done");
-  c->add_option("FILE", *file, "JSON, see cli.md")->required();
-  c->callback([file, &run] { run = [file](const Progress& progress) { return run_days(*file, progress); }; });
+  c->add_option("FILE", *file, "JSON, see cli.md, or a workshop: all its open jobs")->required();
+  c->add_option("--from", *from, "of a workshop: nothing is put before that day and time; now, if left out");
+  c->callback([file, from, &run] {
+    run = [file, from](const Progress& progress) { return run_days(*file, *from, progress); };
+  });
 }
 
 }  // namespace palinform::cli

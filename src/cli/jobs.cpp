@@ -230,14 +230,19 @@ void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
   c->add_option("--copies", o->copies, "other than the job's")->check(within(1, 10'000));
   auto* hour = c->add_option("--hour", o->terms.hand_price_per_h, "price of an hour's work; the shop's where left out")
                    ->check(within(0, 1e5));
-  c->add_option("--margin-pct", o->terms.margin_pct)->check(within(0, 1000));
-  c->add_option("--scrap-pct", o->terms.scrap_pct, "of castings that go wrong")->check(within(0, 90));
-  c->add_option("--valid-days", o->terms.valid_days)->check(within(1, 3650));
-  c->callback([o, hour, &run, &argc, argv] {
-    run = [o, own_price = hour->empty(), &argc, argv](const Progress& progress) -> Answer {
+  auto* margin = c->add_option("--margin-pct", o->terms.margin_pct)->check(within(0, 1000));
+  auto* scrap = c->add_option("--scrap-pct", o->terms.scrap_pct, "of castings that go wrong")->check(within(0, 90));
+  auto* days = c->add_option("--valid-days", o->terms.valid_days)->check(within(1, 3650));
+  c->callback([o, hour, margin, scrap, days, &run, &argc, argv] {
+    run = [o, own_price = hour->empty(), own_margin = margin->empty(), own_scrap = scrap->empty(),
+           own_days = days->empty(), &argc, argv](const Progress& progress) -> Answer {
       const auto p = plan_job(o->file, progress);
       if (!p) return p.error();
-      if (own_price) o->terms.hand_price_per_h = p->shop->rules.days.hand_price_per_h;
+      const DaysRules& own = p->shop->rules.days;
+      if (own_price) o->terms.hand_price_per_h = own.hand_price_per_h;
+      if (own_margin) o->terms.margin_pct = own.margin_pct;
+      if (own_scrap) o->terms.scrap_pct = own.scrap_pct;
+      if (own_days) o->terms.valid_days = static_cast<int>(own.quote_valid_days);
       std::string money = "money";
       if (const auto books = books_asked(); books && !books->equipment.money.empty()) money = books->equipment.money;
       const auto mix = p->plan->fresh(results::mix);

@@ -36,6 +36,7 @@ int main(int argc, char** argv) {
   cli::add_judge(app, run);
   cli::add_compare(app, run);
   cli::add_why(app, run);
+  cli::add_books(app, run);
   cli::add_job(app, run);
   cli::add_sheet(app, run, argc, argv);
   cli::add_quote(app, run, argc, argv);

@@ -52,6 +52,8 @@ Result<Books> books_asked() {
   if (auto learned = (*w)->learned()) books.learned = *std::move(learned);
   if (auto trials = (*w)->trials()) books.trials = *std::move(trials);
   if (auto equipment = (*w)->equipment()) books.equipment = *std::move(equipment);
+  books.others.people = books.equipment.people;
+  books.others.holidays = holidays_of(books.equipment);
   if (auto emptied = (*w)->emptied()) books.emptied = *std::move(emptied);
   return books;
 }

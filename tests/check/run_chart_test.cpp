@@ -5,6 +5,8 @@
 #include <random>
 
 #include "check/run_chart.hpp"
+#include "findings/check.hpp"
+#include "stages/judging.hpp"
 
 using namespace palinform;
 
@@ -70,4 +72,49 @@ TEST_CASE("capability from five castings on, with its interval", "[check]") {
   CHECK(c->cp_low == Approx(c->cp * std::sqrt(0.484419 / 4)).epsilon(1e-4));
   CHECK(c->cp_high == Approx(c->cp * std::sqrt(11.143287 / 4)).epsilon(1e-4));
   CHECK(c->cpk_low < c->cpk);
+}
+
+TEST_CASE("a mould that wears is told: a size on its way out, the same wear again and again", "[check]") {
+  MeasuredSize size;
+  size.id = "s1", size.name = "Bore", size.nominal_mm = 8, size.lower_mm = 7.9, size.upper_mm = 8.1;
+  std::vector<Casting> castings;
+  for (int n = 1; n <= 6; ++n) {
+    Casting c;
+    c.number = n;
+    c.record.pull = n;
+    c.readings = {{"s1", {8.0 + 0.001 * (n % 2) + 0.0145 * n}}};
+    castings.push_back(c);
+  }
+  auto told = wear_findings({size}, castings);
+  REQUIRE(told.size() == 1);
+  CHECK(told[0].code == "wear-size");
+  CHECK(told[0].where.size == "s1");
+  // A new mould: what the one before did is no wear of this one.
+  for (int n = 1; n <= 3; ++n) {
+    Casting c;
+    c.number = 6 + n;
+    c.record.pull = n;
+    c.readings = {{"s1", {8.0}}};
+    castings.push_back(c);
+  }
+  CHECK(mould_numbers(castings) == std::vector<int>{1, 1, 1, 1, 1, 1, 2, 2, 2});
+  CHECK(wear_findings({size}, castings).empty());
+  FaultSeen torn;
+  torn.fault = Fault::torn;
+  for (size_t i = 7; i < 9; ++i) castings[i].faults = {torn};
+  told = wear_findings({size}, castings);
+  REQUIRE(told.size() == 1);
+  CHECK(told[0].code == "wear-seen");
+}
+
+TEST_CASE("a gauge whose check is overdue is told, to the month", "[check]") {
+  OwnGauge g;
+  g.name = "Caliper", g.checked_on = "2025-11-20", g.good_months = 12;
+  CHECK_FALSE(overdue_months(g, "2026-11-20"));
+  CHECK(overdue_months(g, "2026-11-21") == 1);
+  CHECK(overdue_months(g, "2027-02-21") == 3);
+  g.checked_on.clear();
+  CHECK(overdue_months(g, "2026-11-20") == 1);
+  CHECK_FALSE(overdue_months(g, ""));
+  CHECK(gauge_findings({g}, "2026-11-20").size() == 1);
 }

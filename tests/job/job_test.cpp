@@ -73,7 +73,8 @@ Job full_job() {
       {{true, false, true, false, true, false, false}, 500, 1000},
       {{"box", {90, std::nullopt, *parse_wall_time("2026-12-01T09:00")}}, {"seal", {std::nullopt, 300, std::nullopt}}},
       {},
-      Ends::both};
+      Ends::both,
+      "2026-12-18"};
   j.original.sizes[0].limits_from = "H7";
   j.original.sizes[0].finish = Finishing::ream;
   j.original.sizes[0].fit_rms_mm = 0.003, j.original.sizes[0].depth_mm = 12,

@@ -351,16 +351,16 @@ TEST_CASE("two hundred kills at random presses of a bench run: nothing is booked
   CHECK(failed > 0);
 }
 
-TEST_CASE("a copy a day is kept, read back, and seven of them stay", "[ledger]") {
+TEST_CASE("a copy a day is kept, read back, and ten of them stay", "[ledger]") {
   shapes::TempDir dir;
   const std::string path = dir / "w.sqlite";
   fill(path);
   auto w = *Workshop::open(path);
-  for (int day = 10; day < 20; ++day) REQUIRE(*w->keep_copy("2026-11-" + std::to_string(day)));
-  CHECK_FALSE(*w->keep_copy("2026-11-19"));  // once a day
+  for (int day = 10; day < 23; ++day) REQUIRE(*w->keep_copy("2026-11-" + std::to_string(day)));
+  CHECK_FALSE(*w->keep_copy("2026-11-22"));  // once a day
   int copies = 0;
   for (const auto& e : fs::directory_iterator(dir.str())) copies += e.path().extension() == ".bak";
-  CHECK(copies == 7);
+  CHECK(copies == 10);
   CHECK_FALSE(fs::exists(path + ".2026-11-12.bak"));
   CHECK(all_of(**Workshop::open(path + ".2026-11-13.bak")) == all_of(*w));
 }

@@ -1,14 +1,20 @@
 #include "check/look_view.hpp"
 
 #include <cmath>
+#include <QDir>
+#include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QMimeData>
 #include <QPainter>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTemporaryFile>
+#include <QUrl>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "check/photo_sheet.hpp"
 #include "job/apply.hpp"
 #include "shell/desk.hpp"
 #include "shell/fits_card.hpp"
@@ -64,6 +70,7 @@ LookView::LookView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   side_->setFrameShape(QFrame::NoFrame);
   side_->setWidgetResizable(true);
   side_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setAcceptDrops(true);
   hint_ = remark();
   hint_->setParent(this);
   hint_->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -369,6 +376,21 @@ void LookView::put_fault(QVBoxLayout* col, size_t k) {
   }
 }
 
+void LookView::take_photo(const QString& path) {
+  if (!casting()) return;
+  if (const auto id = desk_.keep_photo(path, casting()->booking))
+    change(QStringLiteral("photograph of a casting"), [&](Casting& k) { k.photos.push_back(*id); });
+}
+
+void LookView::dragEnterEvent(QDragEnterEvent* e) {
+  if (e->mimeData()->hasUrls() && casting() && !desk_.read_only()) e->acceptProposedAction();
+}
+
+void LookView::dropEvent(QDropEvent* e) {
+  for (const QUrl& url : e->mimeData()->urls())
+    if (url.isLocalFile()) take_photo(url.toLocalFile());
+}
+
 void LookView::put_photos(QVBoxLayout* col) {
   const Casting& c = *casting();
   auto* row = new QHBoxLayout;
@@ -378,15 +400,34 @@ void LookView::put_photos(QVBoxLayout* col) {
   connect(add, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("A photograph of the casting"), {},
                                                       QStringLiteral("Photographs (*.png *.jpg *.jpeg)"));
-    if (path.isEmpty()) return;
-    if (const auto id = desk_.keep_photo(path, casting()->booking))
-      change(QStringLiteral("photograph of a casting"), [&](Casting& k) { k.photos.push_back(*id); });
+    if (!path.isEmpty()) take_photo(path);
   });
+  add->setToolTip(QStringLiteral("Or drop the file anywhere on this page"));
   row->addWidget(add);
   for (size_t k = 0; k < std::min<size_t>(4, c.photos.size()); ++k) {
-    auto* picture = new QLabel;
-    picture->setPixmap(QPixmap::fromImage(
+    auto* picture = new QPushButton;
+    picture->setObjectName(QStringLiteral("photo-%1").arg(k));
+    picture->setProperty("kind", "bare");
+    picture->setToolTip(QStringLiteral("Look at it large, and mark what is seen"));
+    picture->setAccessibleName(QStringLiteral("Photograph %1").arg(k + 1));
+    picture->setIcon(QPixmap::fromImage(
         desk_.bench_picture(c.photos[k]).scaled(76, 56, Qt::KeepAspectRatio, Qt::SmoothTransformation)));
+    picture->setIconSize(QSize(76, 56));
+    picture->setFixedHeight(60);
+    connect(picture, &QPushButton::clicked, this, [this, id = c.photos[k]] {
+      auto* sheet = new PhotoSheet(desk_.bench_picture(id), desk_.read_only(), this);
+      sheet->setAttribute(Qt::WA_DeleteOnClose);
+      connect(sheet, &PhotoSheet::marked, this, [this, id](const QImage& image) {
+        QTemporaryFile file(QDir::temp().filePath(QStringLiteral("marked-XXXXXX.png")));
+        if (!file.open() || !image.save(&file, "PNG")) return;
+        file.close();
+        // The photograph itself stays in the workshop; the casting shows the marked one.
+        if (const auto made = desk_.keep_photo(file.fileName(), casting()->booking))
+          change(QStringLiteral("mark on a photograph"),
+                 [&](Casting& x) { std::replace(x.photos.begin(), x.photos.end(), id, *made); });
+      });
+      sheet->open();
+    });
     row->addWidget(picture);
   }
   row->addStretch(1);

@@ -21,8 +21,11 @@ class LookView : public QWidget {
 
  protected:
   void resizeEvent(QResizeEvent*) override;
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dropEvent(QDropEvent*) override;
 
  private:
+  void take_photo(const QString& path);
   void draw_over(QPainter& p);
   void rebuild();
   void put_fault(QVBoxLayout* col, size_t k);

@@ -5,6 +5,7 @@
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
+#include "stages/judging.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
@@ -54,24 +55,31 @@ void RunView::refresh() {
   if (size_ >= static_cast<int>(sizes.size())) size_ = 0;
   sizes_->set_current(sizes.empty() ? -1 : size_);
   points_.clear();
+  moulds_.clear();
   chart_.reset();
   QString told;
   if (!sizes.empty()) {
     const MeasuredSize& s = sizes[static_cast<size_t>(size_)];
-    for (const Casting& c : job.check.castings)
+    const std::vector<int> of = mould_numbers(job.check.castings);
+    for (size_t i = 0; i < of.size(); ++i) {
+      const Casting& c = job.check.castings[i];
+      if (moulds_.empty() || moulds_.back().mould != of[i]) moulds_.push_back({of[i], {}});
       for (const CastReading& r : c.readings) {
         if (r.size_id != s.id || r.values_mm.empty()) continue;
         double mean = 0;
         for (const double v : r.values_mm) mean += v / static_cast<double>(r.values_mm.size());
-        points_.push_back({c.number, mean});
+        moulds_.back().points.push_back({c.number, mean});
       }
+    }
+    if (!moulds_.empty()) points_ = moulds_.back().points;
     if (!points_.empty()) chart_ = run_chart(points_, s.lower_mm, s.upper_mm);
     const Units& u = desk_.units();
     const int digits = u.inch ? 5 : 4;
     if (chart_ && points_.size() >= 2) {
-      told = QStringLiteral("<b>Mean</b> %1, <b>σ</b> %2 from the moving range of %3 castings. ")
-                 .arg(u.length_unit_text(chart_->mean_mm, digits - 1), u.length_unit_text(chart_->sigma_mm, digits))
-                 .arg(points_.size());
+      if (moulds_.size() > 1) told = QStringLiteral("Mould %1, the newest: ").arg(moulds_.back().mould);
+      told += QStringLiteral("<b>Mean</b> %1, <b>σ</b> %2 from the moving range of %3 castings. ")
+                  .arg(u.length_unit_text(chart_->mean_mm, digits - 1), u.length_unit_text(chart_->sigma_mm, digits))
+                  .arg(points_.size());
       if (chart_->drift)
         told += chart_->drift->sure ? QStringLiteral("<b>Drifts</b> by %1 ±%2 a pull. ")
                                           .arg(u.length_unit_text(chart_->drift->mm_a_pull, digits),
@@ -124,7 +132,8 @@ void RunView::paintEvent(QPaintEvent*) {
   if (chart_ && !job.original.sizes.empty()) {
     const MeasuredSize& s = job.original.sizes[static_cast<size_t>(size_)];
     double low = s.lower_mm, high = s.upper_mm;
-    for (const RunPoint& q : points_) low = std::min(low, q.mm), high = std::max(high, q.mm);
+    for (const OfMould& m : moulds_)
+      for (const RunPoint& q : m.points) low = std::min(low, q.mm), high = std::max(high, q.mm);
     const double pad = 0.18 * std::max(high - low, 1e-6);
     low -= pad, high += pad;
     const auto y = [&](double mm) { return box.bottom() - (mm - low) / (high - low) * box.height(); };
@@ -152,8 +161,29 @@ void RunView::paintEvent(QPaintEvent*) {
     if (chart_->drift && chart_->drift->sure) {
       p.setPen(QPen(pal().act, 2));
       const double end = last + ahead;
-      p.drawLine(QPointF(x(first), y(chart_->drift->at_first_mm)),
-                 QPointF(x(end), y(chart_->drift->at_first_mm + chart_->drift->mm_a_pull * (end - first))));
+      const double begins = points_.front().pull;
+      p.drawLine(QPointF(x(begins), y(chart_->drift->at_first_mm)),
+                 QPointF(x(end), y(chart_->drift->at_first_mm + chart_->drift->mm_a_pull * (end - begins))));
+    }
+    // The moulds before it stand beside it, paler, each from its own first casting.
+    for (size_t k = 0; k < moulds_.size(); ++k) {
+      const auto& q = moulds_[k].points;
+      if (moulds_.size() > 1 && !q.empty()) {
+        p.setPen(pal().quiet);
+        p.drawText(QRectF(x(q.front().pull) - 12, box.top() + 3, 90, 16), Qt::AlignLeft,
+                   QStringLiteral("mould %1").arg(moulds_[k].mould));
+        if (k > 0) {
+          p.setPen(QPen(pal().quiet, 1, Qt::DotLine));
+          p.drawLine(QPointF(x(q.front().pull - 0.5), box.top()), QPointF(x(q.front().pull - 0.5), box.bottom()));
+        }
+      }
+      if (k + 1 == moulds_.size()) continue;
+      p.setPen(QPen(pal().quiet, 1.4));
+      p.setBrush(pal().slip);
+      for (size_t i = 0; i < q.size(); ++i) {
+        if (i > 0) p.drawLine(QPointF(x(q[i - 1].pull), y(q[i - 1].mm)), QPointF(x(q[i].pull), y(q[i].mm)));
+        p.drawEllipse(QPointF(x(q[i].pull), y(q[i].mm)), 4.5, 4.5);
+      }
     }
     p.setPen(QPen(pal().ink, 1.4));
     for (size_t i = 1; i < points_.size(); ++i)

@@ -25,7 +25,13 @@ class RunView : public QWidget {
   Chips* sizes_;
   QLabel* told_;
   int size_ = 0;
-  std::vector<RunPoint> points_;
+  /// One mould's castings, by its own pulls.
+  struct OfMould {
+    int mould = 1;
+    std::vector<RunPoint> points;
+  };
+  std::vector<OfMould> moulds_;   ///< the newest last
+  std::vector<RunPoint> points_;  ///< the newest mould's
   std::optional<RunChart> chart_;
 };
 

@@ -84,9 +84,47 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   curve_ = new MouldsCurve(desk_, this);
   auto* choices = new QHBoxLayout;
   choices->setSpacing(10);
-  choices->addWidget(ends_, 0, Qt::AlignTop);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(6);
+  auto* ends_row = new QHBoxLayout;
+  ends_row->setSpacing(8);
+  ends_row->addWidget(ends_, 0, Qt::AlignTop);
+  promised_ = add_line(ends_row, QStringLiteral("Promised for"), QStringLiteral("days-promised"), 104);
+  promised_->setPlaceholderText(QStringLiteral("no day"));
+  ends_row->addStretch(1);
+  left->addLayout(ends_row);
+  auto* scope_row = new QHBoxLayout;
+  scope_row->setSpacing(8);
+  scope_ = new Chips;
+  scope_->add(QStringLiteral("This job"), QStringLiteral("days-this"));
+  scope_->add(QStringLiteral("All jobs"), QStringLiteral("days-all"));
+  scope_->set_current(0);
+  scope_row->addWidget(scope_);
+  try_ = chip(QStringLiteral("Only try"), QStringLiteral("days-try"));
+  try_->setToolTip(QStringLiteral("What is changed from now on is not kept until you say so"));
+  connect(try_, &QPushButton::clicked, &desk_, &Desk::begin_trial);
+  scope_row->addWidget(try_);
+  scope_row->addStretch(1);
+  left->addLayout(scope_row);
+  left->addStretch(1);
+  choices->addLayout(left);
   choices->addWidget(curve_, 1);
   col->addLayout(choices);
+  among_ = remark();
+  among_->setObjectName(QStringLiteral("days-among"));
+  among_->setWordWrap(true);
+  col->addWidget(among_);
+  shop_ = new ShopRibbon(desk_, this);
+  shop_->hide();
+  col->addWidget(shop_, 1);
+  connect(scope_, &Chips::chosen, this, &DaysPage::show_scope);
+  connect(shop_, &ShopRibbon::opened, this, [this](const QString& id) {
+    if (desk_.job().id != id.toStdString()) desk_.open_job(id.toStdString());
+    show_scope(0);
+  });
+  connect(&desk_, &Desk::shop_changed, this, [this] {
+    if (isVisible()) shop_->update();
+  });
   ribbon_ = new RibbonView(desk_, this);
   scroll_ = new QScrollArea;
   scroll_->setFrameShape(QFrame::NoFrame);
@@ -150,6 +188,17 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   connect(moulds_, &FigureField::entered, this, [set_moulds](double v) { set_moulds(static_cast<int>(v)); });
   connect(curve_, &MouldsCurve::chosen, this, set_moulds);
   connect(ribbon_, &RibbonView::chosen, this, [this] { refresh(); });
+  connect(ribbon_, &RibbonView::dropped, this, &DaysPage::drop_step);
+  connect(promised_, &QLineEdit::editingFinished, this, [this] {
+    const QString day = promised_->text().trimmed();
+    if (!day.isEmpty() && !parse_wall_time((day + QStringLiteral("T00:00")).toStdString()))
+      return mark_fault(promised_, QStringLiteral("Write a day like 2026-12-18."));
+    clear_fault(promised_);
+    Job next = desk_.job();
+    if (next.days.promised == day.toStdString()) return;
+    next.days.promised = day.toStdString();
+    desk_.edit(next, day.isEmpty() ? QStringLiteral("promise taken back") : QStringLiteral("promised for ") + day);
+  });
   connect(hands_, &FigureField::entered, this,
           [this](double v) { change_step([&](StepChange& c) { c.hands_min = v; }, QStringLiteral("time of a step")); });
   connect(wait_, &FigureField::entered, this, [this](double v) {
@@ -187,13 +236,47 @@ void DaysPage::change_step(const std::function<void(StepChange&)>& change, const
   desk_.edit(next, what);
 }
 
+void DaysPage::show_scope(int i) {
+  scope_->set_current(i);
+  if (i == 1) shop_->show_days(Desk::wall_now(), 7);
+  refresh();
+}
+
+void DaysPage::drop_step(const std::string& step, WallMinute at, const PinTry& tried) {
+  if (!tried.holds) {
+    emit desk_.message(QStringLiteral("It cannot be done then: %1.").arg(qs(tried.why)), true);
+    return;
+  }
+  ribbon_->select(step);
+  change_step([&](StepChange& c) { c.pinned = at; }, QStringLiteral("step moved"));
+}
+
 void DaysPage::refresh() {
   const Job& job = desk_.job();
   const auto r = desk_.plan().fresh(results::days);
-  const bool ok = r != nullptr;
-  for (QWidget* w : {static_cast<QWidget*>(curve_), static_cast<QWidget*>(scroll_), static_cast<QWidget*>(export_)})
-    w->setVisible(ok);
-  empty_->setVisible(!ok);
+  const bool all = scope_->current() == 1;
+  const bool ok = r != nullptr && !all;
+  for (QWidget* w : {static_cast<QWidget*>(curve_), static_cast<QWidget*>(scroll_)}) w->setVisible(ok);
+  export_->setVisible(r != nullptr);
+  shop_->setVisible(all);
+  scope_->setVisible(desk_.watches_shop());
+  try_->setVisible(desk_.has_job() && !desk_.trying() && !desk_.read_only());
+  if (!promised_->hasFocus()) promised_->setText(qs(job.days.promised));
+  QString among;
+  if (r && r->among_others && !all) {
+    among = QStringLiteral("Laid round what the other open jobs take of hands and machines.");
+    if (r->alone_finish && *r->alone_finish < r->schedule.finish)
+      among += QStringLiteral(" By itself it would be ready %1.").arg(qs(short_text(*r->alone_finish)));
+  } else if (all) {
+    const auto shop = desk_.shop_now();
+    if (shop && shop->planned)
+      among = QStringLiteral("All open jobs, a week from today: hands as blocks, cures hatched. ") +
+              (shop->plan.proven ? QStringLiteral("No plan is better.")
+                                 : QStringLiteral("At most %1 h could be gained.").arg(qs(fixed(shop->plan.gap_h, 0))));
+  }
+  among_->setText(among);
+  among_->setVisible(!among.isEmpty());
+  empty_->setVisible(!ok && !all);
   top_->setVisible(desk_.has_job());
   ends_->setVisible(desk_.has_job());
   empty_->setText(
@@ -216,7 +299,7 @@ void DaysPage::refresh() {
     chosen = &r->steps.front();
     placed = &r->schedule.placed.front();
   }
-  card_->setVisible(chosen != nullptr);
+  card_->setVisible(chosen != nullptr && !all);
   if (chosen) {
     QString words = QStringLiteral("<b>%1</b><br><font color='%2'>%3 to %4")
                         .arg(qs(chosen->name).toHtmlEscaped(), pal().quiet.name(), qs(short_text(placed->start)),

@@ -4,6 +4,7 @@
 #include "days/moulds_curve.hpp"
 #include "days/ribbon_view.hpp"
 #include "shell/stage_page.hpp"
+#include "wall/shop_ribbon.hpp"
 
 class QBoxLayout;
 class QFrame;
@@ -18,6 +19,8 @@ class DaysPage : public StagePage {
   void refresh() override;
   void point_at(const Finding& f) override;
   RibbonView* ribbon() const { return ribbon_; }
+  /// 0: this job; 1: all jobs, a week.
+  void show_scope(int i);
 
  private:
   void change_step(const std::function<void(StepChange&)>& change, const QString& what);
@@ -33,7 +36,12 @@ class DaysPage : public StagePage {
   void keep_habit();
   void offer_habits();
   const ProcedureStep* chosen_step() const;
-  QLineEdit *start_, *from_, *to_, *pin_;
+  void drop_step(const std::string& step, WallMinute at, const PinTry& tried);
+  Chips* scope_;
+  QPushButton* try_;
+  QLabel* among_;
+  ShopRibbon* shop_;
+  QLineEdit *start_, *from_, *to_, *pin_, *promised_;
   std::vector<QPushButton*> day_;
   FigureField *moulds_, *hands_, *wait_;
   QPushButton *export_, *reset_;

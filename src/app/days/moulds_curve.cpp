@@ -33,16 +33,21 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
     p.setPen(QPen(now ? pal().act : pal().rule, now ? 2 : 1));
     p.drawRoundedRect(QRectF(x, 2, step * 0.92, 70), 8, 8);
     p.setPen(pal().ink);
-    p.setFont(type_face(13, 600));
-    p.drawText(QRectF(x + 10, 6, step * 0.92 - 16, 18), Qt::AlignVCenter,
-               QStringLiteral("%1 · ready %2").arg(qs(counted(c.moulds, "mould", "moulds")), qs(short_text(c.finish))));
-    p.fillRect(QRectF(x + 10, 28, (step * 0.92 - 20) * share, 8), now ? pal().act : pal().quiet);
+    p.setFont(type_face(12, 600));
+    const double room = step * 0.92 - 14;
+    const QString count = qs(counted(c.moulds, "mould", "moulds")), done = qs(short_text(c.finish));
+    const bool wide = room > text_width(p.font(), count + QStringLiteral(" · ready ") + done);
+    p.drawText(QRectF(x + 8, 5, room, 16), Qt::AlignVCenter,
+               wide ? count + QStringLiteral(" · ready ") + done : QStringLiteral("%1: %2").arg(c.moulds).arg(done));
+    p.fillRect(QRectF(x + 8, 24, room * share, 7), now ? pal().act : pal().quiet);
     p.setFont(type_face(12));
     p.setPen(pal().quiet);
-    p.drawText(QRectF(x + 10, 42, step * 0.92 - 16, 24), Qt::AlignVCenter,
-               QStringLiteral("%1 days · rubber %2 · cost %3")
-                   .arg(qs(fixed(static_cast<double>(c.finish - r->schedule.start) / day_min, 1)),
-                        desk_.units().mass_text(c.rubber_g, 0), desk_.units().money_text(c.cost, 0)));
+    p.drawText(
+        QRectF(x + 8, 35, room, 16), Qt::AlignVCenter,
+        QStringLiteral("%1 days").arg(qs(fixed(static_cast<double>(c.finish - r->schedule.start) / day_min, 1))));
+    p.drawText(
+        QRectF(x + 8, 52, room, 16), Qt::AlignVCenter,
+        QStringLiteral("%1, %2").arg(desk_.units().mass_text(c.rubber_g, 0), desk_.units().money_text(c.cost, 0)));
   }
 }
 

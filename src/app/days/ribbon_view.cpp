@@ -3,6 +3,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <utility>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -24,7 +25,7 @@ QString span_words(double minutes) {
 RibbonView::RibbonView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(QStringLiteral("Days and nights"));
-  setAccessibleDescription(QStringLiteral("Up and down choose a step"));
+  setAccessibleDescription(QStringLiteral("Up and down choose a step; drag it to another hour"));
 }
 
 int RibbonView::wanted_height() const {
@@ -143,11 +144,93 @@ void RibbonView::paintEvent(QPaintEvent*) {
   const QString done = QStringLiteral("ready %1").arg(qs(short_text(r->schedule.finish)));
   const double dw = text_width(p.font(), done);
   p.drawText(QRectF(fx + 6 + dw > width() ? fx - dw - 6 : fx + 6, fy + 4, dw + 4, 20), Qt::AlignVCenter, done);
+  if (drag_ && drag_->moved) paint_drag(p);
   if (hasFocus()) {
     p.setPen(QPen(pal().act, 2));
     p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);
   }
+}
+
+void RibbonView::paint_drag(QPainter& p) const {
+  const auto r = desk_.plan().fresh(results::days);
+  if (!r) return;
+  const int64_t first = r->schedule.start / day_min;
+  const double wide = width() - left_px - 8.0;
+  const auto step = std::find_if(r->steps.begin(), r->steps.end(), [&](const Step& s) { return s.id == drag_->step; });
+  if (step == r->steps.end()) return;
+  const int64_t day = day_number(drag_->at);
+  const double y = static_cast<double>(day - first) * row_px + 8;
+  const double x = left_px + wide * static_cast<double>(drag_->at - day * day_min) / day_min;
+  const QRectF block(x, y, std::max(4.0, wide * step->hands_min / day_min), 18);
+  const bool holds = drag_->tried && drag_->tried->holds;
+  p.setBrush(holds ? QBrush(pal().act) : QBrush(pal().stop, Qt::BDiagPattern));
+  p.setPen(QPen(holds ? pal().act : pal().stop, 2));
+  p.drawRect(block);
+  QString words = qs(short_text(drag_->at)) + QStringLiteral(": ");
+  if (!drag_->tried) {
+    words += drag_->refused;
+  } else if (!holds) {
+    words += qs(drag_->tried->why);
+  } else {
+    const int64_t later = drag_->tried->later_min;
+    words += QStringLiteral("it holds, ready %1").arg(qs(short_text(drag_->tried->schedule.finish)));
+    if (later != 0)
+      words += QStringLiteral(", %1 %2").arg(span_words(static_cast<double>(std::abs(later))),
+                                             later > 0 ? QStringLiteral("later") : QStringLiteral("sooner"));
+    if (!drag_->tried->why.empty()) words += QStringLiteral("; ") + qs(drag_->tried->why);
+  }
+  p.setFont(type_face(13, 600));
+  const double w = std::min<double>(text_width(p.font(), words) + 16, width() - 8);
+  QRectF tag(std::clamp(x, 4.0, width() - w - 4), y + 24, w, 0);
+  tag.setHeight(p.boundingRect(QRectF(0, 0, w - 12, 200), Qt::TextWordWrap, words).height() + 8);
+  if (tag.bottom() > height()) tag.moveBottom(y - 4);
+  p.setBrush(pal().panel);
+  p.setPen(QPen(holds ? pal().act : pal().stop, 1.6));
+  p.drawRoundedRect(tag, 5, 5);
+  p.setPen(pal().ink);
+  p.drawText(tag.adjusted(6, 4, -6, -4), Qt::TextWordWrap, words);
+}
+
+void RibbonView::try_at(const QPointF& at) {
+  const auto r = desk_.plan().fresh(results::days);
+  if (!r || !drag_) return;
+  constexpr int64_t snap_min = 5;
+  const double wide = width() - left_px - 8.0;
+  const int64_t day = r->schedule.start / day_min + static_cast<int64_t>(std::floor(at.y() / row_px));
+  const double minute = std::clamp((at.x() - left_px) / wide, 0.0, 0.999) * day_min;
+  const WallMinute wanted = day * day_min + static_cast<int64_t>(minute / snap_min) * snap_min;
+  if (wanted == drag_->at && drag_->moved) return;
+  drag_->moved = true;
+  drag_->at = wanted;
+  drag_->tried.reset();
+  const auto t = try_pin(r->steps, {desk_.job().days.bench}, *parse_wall_time(desk_.job().days.start),
+                         desk_.books().others, desk_.books().begun, r->schedule, drag_->step, wanted);
+  if (t)
+    drag_->tried = *t;
+  else
+    drag_->refused = qs(t.error().what);
+  update();
+}
+
+void RibbonView::mouseMoveEvent(QMouseEvent* e) {
+  if (!drag_ || desk_.read_only()) return;
+  if (!drag_->moved && (e->position() - drag_->from).manhattanLength() < 7) return;
+  // The block is held where it was taken.
+  try_at(e->position());
+}
+
+void RibbonView::mouseReleaseEvent(QMouseEvent*) {
+  if (!drag_) return;
+  const Drag done = *std::exchange(drag_, std::nullopt);
+  update();
+  if (!done.moved) return;
+  PinTry tried;
+  if (done.tried)
+    tried = *done.tried;
+  else
+    tried.why = done.refused.toStdString();
+  emit dropped(done.step, done.at, tried);
 }
 
 void RibbonView::mousePressEvent(QMouseEvent* e) {
@@ -156,6 +239,7 @@ void RibbonView::mousePressEvent(QMouseEvent* e) {
     if (b->first.contains(e->position())) {
       select(b->second);
       emit chosen(selected_);
+      drag_ = Drag{selected_, e->position(), false, 0, std::nullopt, {}};
       return;
     }
 }

@@ -12,6 +12,8 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "ledger/history_view.hpp"
+#include "ledger/quote_view.hpp"
 #include "ledger/rules_view.hpp"
 #include "ledger/shelf_view.hpp"
 #include "ledger/shop_view.hpp"
@@ -35,9 +37,10 @@ LotsView::LotsView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFixedHeight(250);
   setAccessibleName(QStringLiteral("Shelves of lots and moulds"));
 }
-void LotsView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds) {
+void LotsView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, MouldLives lives) {
   lots_ = std::move(lots);
   moulds_ = std::move(moulds);
+  lives_ = std::move(lives);
   update();
 }
 
@@ -114,9 +117,20 @@ void LotsView::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(x + 80, 166, 130, 32), Qt::TextWordWrap, qs(m.name));
     p.setFont(type_face(12));
     p.setPen(retired ? pal().stop : pal().quiet);
-    p.drawText(QRectF(x + 80, 200, 130, 32), Qt::TextWordWrap,
+    // What is still to come of it, as the shop's own moulds of the kind tell.
+    const auto to_come = [&](const MouldRecord& of) {
+      for (const MouldLife& l : lives_.moulds)
+        if (l.mould.id == of.id && l.mould.retired_on.empty())
+          return l.advice.empty()
+                     ? QStringLiteral(", about %1 to come%2")
+                           .arg(qs(fixed(l.to_come, 0)),
+                                lives_.kinds[l.kind].law.by_sheet ? QStringLiteral(" (a guess)") : QString())
+                     : QStringLiteral(": ") + qs(l.advice);
+      return QString();
+    };
+    p.drawText(QRectF(x + 80, 200, 134, 48), Qt::TextWordWrap,
                qs(counted(m.pulls, "pull", "pulls")) +
-                   (retired ? QStringLiteral(", retired: ") + qs(m.retired_why) : QString()));
+                   (retired ? QStringLiteral(", retired: ") + qs(m.retired_why) : to_come(m)));
     blocks_.emplace_back(block.adjusted(0, 0, 130, 0), m.id);
     x += 222;
   }
@@ -140,6 +154,8 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_->add(QStringLiteral("Shelf"), QStringLiteral("ledger-shelf"));
   views_->add(QStringLiteral("Rules of thumb"), QStringLiteral("ledger-rules"));
   views_->add(QStringLiteral("The shop"), QStringLiteral("ledger-shop"));
+  views_->add(QStringLiteral("Quote"), QStringLiteral("ledger-quote"));
+  views_->add(QStringLiteral("History"), QStringLiteral("ledger-history"));
   views_->set_current(0);
   page->addWidget(views_);
   stack_ = new QStackedWidget;
@@ -152,6 +168,10 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   stack_->addWidget(rules_);
   shop_ = new ShopView(desk_, this);
   stack_->addWidget(shop_);
+  quote_ = new QuoteView(desk_, this);
+  stack_->addWidget(quote_);
+  history_ = new HistoryView(desk_, this);
+  stack_->addWidget(history_);
   auto* col = new QVBoxLayout(books);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(8);
@@ -290,6 +310,8 @@ void LedgerPage::refresh() {
   if (stack_->currentIndex() == 1) return shelf_->refresh();
   if (stack_->currentIndex() == 2) return rules_->refresh();
   if (stack_->currentIndex() == 3) return shop_->refresh();
+  if (stack_->currentIndex() == 4) return quote_->refresh();
+  if (stack_->currentIndex() == 5) return history_->refresh();
   refresh_books();
 }
 
@@ -356,7 +378,8 @@ void LedgerPage::refresh_books() {
     list_->clear();
     list_->addItems(rows);
   }
-  lots_->show_books(*std::move(lots), *std::move(moulds));
+  auto lives = mould_lives(desk_.workshop(), desk_.shop());
+  lots_->show_books(*std::move(lots), *std::move(moulds), lives ? *std::move(lives) : MouldLives{});
 }
 
 }  // namespace palinform::app

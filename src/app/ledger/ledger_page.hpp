@@ -1,6 +1,7 @@
 #pragma once
 /// Ledger: shelves of lots and moulds with what is left in them, the pours and castings, what it cost, and what was
 /// edited; the shop's materials and its rules of thumb.
+#include "ledger/reports.hpp"
 #include "ledger/workshop.hpp"
 #include "shell/stage_page.hpp"
 
@@ -14,7 +15,7 @@ class LotsView : public QWidget {
   Q_OBJECT
  public:
   LotsView(Desk& desk, QWidget* parent);
-  void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds);
+  void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, MouldLives lives);
   int64_t selected_mould() const { return mould_; }
 
  signals:
@@ -28,10 +29,13 @@ class LotsView : public QWidget {
   Desk& desk_;
   std::vector<Lot> lots_;
   std::vector<MouldRecord> moulds_;
+  MouldLives lives_;
   std::vector<std::pair<QRectF, int64_t>> blocks_;
   int64_t mould_ = 0;
 };
 
+class HistoryView;
+class QuoteView;
 class ShelfView;
 class RulesView;
 class ShopView;
@@ -42,7 +46,7 @@ class LedgerPage : public StagePage {
   LedgerPage(Desk& desk, QWidget* parent = nullptr);
   void refresh() override;
   int rows() const;
-  /// 0: the books; 1: the shelf; 2: the rules; 3: the shop.
+  /// 0: the books; 1: the shelf; 2: the rules; 3: the shop; 4: the quote; 5: the history.
   void show_view(int i);
   ShelfView* shelf() const { return shelf_; }
   RulesView* rules() const { return rules_; }
@@ -57,6 +61,8 @@ class LedgerPage : public StagePage {
   ShelfView* shelf_;
   RulesView* rules_;
   ShopView* shop_;
+  QuoteView* quote_;
+  HistoryView* history_;
   QLineEdit *search_, *label_, *opened_, *expires_;
   ChoiceField* material_;
   FigureField* grams_;

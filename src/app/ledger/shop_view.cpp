@@ -4,9 +4,11 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "ledger/gauge_sheet.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
 
@@ -55,7 +57,8 @@ void EquipmentPicture::paintEvent(QPaintEvent*) {
     return;
   }
   // As large as it goes with room under each thing for its name.
-  constexpr double least_room = 98, gap = 8, floor_y = 146;
+  constexpr double gap = 8, floor_y = 146;
+  const double least_room = std::min(98.0, (width() - 1.0) / static_cast<double>(things.size()));
   double high = 1, scale = 0;
   for (const Thing& t : things) high = std::max(high, t.high);
   const auto room_of = [&](const Thing& t) { return std::max(least_room, scale * std::max(t.bottom, t.top) + gap); };
@@ -92,6 +95,26 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   col->setSpacing(8);
   picture_ = new EquipmentPicture(this);
   col->addWidget(picture_);
+  picture_->setMinimumHeight(170);
+  auto* tools = new QHBoxLayout;
+  tools->setSpacing(8);
+  overdue_ = remark();
+  overdue_->setObjectName(QStringLiteral("gauge-overdue"));
+  overdue_->setWordWrap(true);
+  tools->addWidget(overdue_, 1);
+  auto* study = chip(QStringLiteral("Study a gauge…"), QStringLiteral("gauge-study"));
+  connect(study, &QPushButton::clicked, this, [this] {
+    auto* sheet = new GaugeSheet(desk_, this);
+    sheet->setAttribute(Qt::WA_DeleteOnClose);
+    sheet->open();
+  });
+  tools->addWidget(study);
+  col->addLayout(tools);
+  // The lines scroll under the picture: a shop may own more than a page holds.
+  auto* below = new QWidget;
+  auto* lines_col = new QVBoxLayout(below);
+  lines_col->setContentsMargins(0, 0, 8, 4);
+  lines_col->setSpacing(8);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(14);
   grid->setVerticalSpacing(6);
@@ -101,10 +124,11 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     QLineEdit* e = add_line(cell, qs(l.label), QStringLiteral("shop-") + qs(l.key), 0);
     e->setPlaceholderText(qs(l.hint));
     // Scales, cups and boxes are long: each takes a row of its own.
-    const bool wide = l.key == "scales" || l.key == "cups" || l.key == "boxes" || l.key == "causes";
-    if (wide && at % 3) at += 3 - at % 3;
-    grid->addLayout(cell, at / 3, at % 3, 1, wide ? 3 : 1);
-    at += wide ? 3 : 1;
+    const bool wide = l.key == "scales" || l.key == "cups" || l.key == "boxes";
+    const int span = wide ? 3 : l.key == "causes" ? 2 : 1;
+    if (at % 3 + span > 3) at += 3 - at % 3;
+    grid->addLayout(cell, at / 3, at % 3, 1, span);
+    at += span;
     lines_[l.key] = e;
     connect(e, &QLineEdit::editingFinished, this, [this, key = l.key, e] {
       if (!e->isModified()) return;
@@ -114,7 +138,7 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
       desk_.keep_equipment(*next);
     });
   }
-  col->addLayout(grid);
+  lines_col->addLayout(grid);
   auto* usual = new QHBoxLayout;
   usual->setSpacing(12);
   rubber_ = new ChoiceField(QStringLiteral("Usual rubber"), QStringLiteral("usual-rubber"), 200);
@@ -132,13 +156,23 @@ ShopView::ShopView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   usually(cup_, &Equipment::usual_cup), usually(scale_, &Equipment::usual_scale);
   for (ChoiceField* f : {rubber_, resin_, cup_, scale_}) usual->addWidget(f);
   usual->addStretch(1);
-  col->addLayout(usual);
-  col->addStretch(1);
+  lines_col->addLayout(usual);
+  lines_col->addStretch(1);
+  col->addWidget(scrolled(below), 1);
 }
 
 void ShopView::refresh() {
   const Equipment& shop = desk_.equipment();
   picture_->show_equipment(shop);
+  QStringList overdue;
+  for (const OwnGauge& g : shop.gauges)
+    if (const auto months = overdue_months(g, desk_.books().today))
+      overdue << (g.checked_on.empty() ? QStringLiteral("%1 was never checked against a standard").arg(qs(g.name))
+                                       : QStringLiteral("the check of %1 is %2 overdue")
+                                             .arg(qs(g.name), qs(counted(*months, "month", "months"))));
+  overdue_->setText(overdue.isEmpty()
+                        ? QString()
+                        : QStringLiteral("Overdue: ") + overdue.join(QStringLiteral("; ")) + QLatin1Char('.'));
   for (const EquipmentLine& l : equipment_lines(shop)) {
     QLineEdit* e = lines_.at(l.key);
     e->setEnabled(!desk_.read_only());

@@ -29,6 +29,7 @@ class ShopView : public QWidget {
  private:
   Desk& desk_;
   EquipmentPicture* picture_;
+  QLabel* overdue_;
   std::map<std::string, QLineEdit*> lines_;
   ChoiceField *rubber_, *resin_, *cup_, *scale_;
 };

@@ -204,6 +204,9 @@ void OriginalPage::add_size(Proposal p) {
   const std::string name = s.name;
   for (int i = 2; taken(s.name); ++i) s.name = name + " " + std::to_string(i);
   guess_limits(s);
+  // The shop's own calipers, as they were studied.
+  if (const auto& gauges = desk_.equipment().gauges; !gauges.empty() && s.kind != SizeKind::angle)
+    s.resolution_mm = gauges.front().resolution_mm, s.instrument_u_mm = gauges.front().u_mm;
   next.original.sizes.push_back(s);
   selected_ = s.id;
   if (desk_.edit(next, QStringLiteral("size added"))) {

@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "check/tolerance_interval.hpp"
 #include "original/fits.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -45,6 +46,19 @@ const char* formed_words(FormedBy f) {
     default:
       return "rubber";
   }
+}
+
+/// What the spread of several originals says of the limits; nothing with fewer than three.
+std::optional<ToleranceInterval> limits_of_originals(const MeasuredSize& s) {
+  std::vector<double> means;
+  const auto add = [&](const std::vector<double>& readings) {
+    if (!readings.empty()) means.push_back(mean_of_readings(readings, s.resolution_mm, s.instrument_u_mm).mean_mm);
+  };
+  add(s.readings_mm);
+  for (const auto& other : s.further_originals_mm) add(other);
+  if (means.size() < 3) return std::nullopt;
+  const auto t = tolerance_interval(means);
+  return t ? std::optional(*t) : std::nullopt;
 }
 
 }  // namespace
@@ -145,6 +159,20 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   middle->addWidget(upper_);
   auto* mate = chip(QStringLiteral("From its mate…"), QStringLiteral("size-mate"));
   middle->addWidget(mate, 0, Qt::AlignBottom);
+  several_ = chip(QString(), QStringLiteral("size-several"));
+  middle->addWidget(several_, 0, Qt::AlignBottom);
+  connect(several_, &QPushButton::clicked, this, [this] {
+    const MeasuredSize* s = desk_.job().original.size(id_);
+    const auto t = s ? limits_of_originals(*s) : std::nullopt;
+    if (!t) return;
+    edit(
+        [&](MeasuredSize& m) {
+          m.lower_mm = t->lower_mm, m.upper_mm = t->upper_mm;
+          m.limits_from = std::to_string(t->n) + " originals: 95 % of all, 95 % sure";
+          m.limits_guessed = false;
+        },
+        QStringLiteral("limits from several originals"));
+  });
   from_ = new QLabel;
   from_->setObjectName(QStringLiteral("limits-from"));
   from_->setProperty("role", "small");
@@ -158,6 +186,9 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   readings_->setObjectName(QStringLiteral("size-readings"));
   readings_->setAccessibleName(QStringLiteral("Readings of the original"));
   readings_->setPlaceholderText(QStringLiteral("type what the calipers say: 25.02 25.01 25.03"));
+  readings_->setToolTip(
+      QStringLiteral("Of several surviving originals: this one first, then the others after a stroke "
+                     "each: 25.02 25.01 / 25.05 / 24.98 24.97"));
   auto* reading_col = new QVBoxLayout;
   reading_col->setSpacing(2);
   readings_label_ = new QLabel;
@@ -246,13 +277,29 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
     const MeasuredSize* s = desk_.job().original.size(id_);
     if (!s || !readings_->isModified()) return;
     readings_->setModified(false);
-    const auto values = parse_numbers(readings_->text().toStdString());
-    if (!values) return mark_fault(readings_, QStringLiteral("Numbers only, with spaces between: 25.02 25.01"));
     MeasuredSize probe = *s;
     probe.readings_mm.clear();
-    for (const double v : *values) probe.readings_mm.push_back(s->kind == SizeKind::angle ? v : desk_.units().mm(v));
+    probe.further_originals_mm.clear();
+    const QStringList originals = readings_->text().split(QLatin1Char('/'));
+    for (int k = 0; k < originals.size(); ++k) {
+      const auto values = parse_numbers(originals[k].toStdString());
+      if (!values)
+        return mark_fault(readings_, QStringLiteral("Numbers only, with spaces between: 25.02 25.01; a stroke before "
+                                                    "the next original."));
+      std::vector<double> mm;
+      for (const double v : *values) mm.push_back(s->kind == SizeKind::angle ? v : desk_.units().mm(v));
+      if (k == 0)
+        probe.readings_mm = std::move(mm);
+      else
+        probe.further_originals_mm.push_back(std::move(mm));
+    }
     if (const auto ok = check_size(probe); !ok) return mark_fault(readings_, qs(ok.error().text()));
-    edit([&](MeasuredSize& m) { m.readings_mm = probe.readings_mm; }, QStringLiteral("readings"));
+    edit(
+        [&](MeasuredSize& m) {
+          m.readings_mm = probe.readings_mm;
+          m.further_originals_mm = probe.further_originals_mm;
+        },
+        QStringLiteral("readings"));
   });
   connect(mate, &QPushButton::clicked, this, &SizeCard::mate_wanted);
   connect(remove, &QPushButton::clicked, this, [this] {
@@ -315,9 +362,19 @@ void SizeCard::show_size(const std::string& id) {
   if (!readings_->isModified()) {
     QStringList list;
     for (const double r : s->readings_mm) list << qs(fixed(in(r), u.inch && !angle ? 4 : 2));
+    for (const auto& other : s->further_originals_mm) {
+      list << QStringLiteral("/");
+      for (const double r : other) list << qs(fixed(in(r), u.inch && !angle ? 4 : 2));
+    }
     readings_->setText(list.join(QLatin1Char(' ')));
     readings_->setModified(false);
   }
+  const auto several = limits_of_originals(*s);
+  several_->setVisible(several.has_value());
+  if (several)
+    several_->setText(QStringLiteral("Limits from %1 originals: %2 to %3")
+                          .arg(several->n)
+                          .arg(qs(fixed(in(several->lower_mm), d)), qs(fixed(in(several->upper_mm), d))));
   strip_->show_size(*s);
 }
 

@@ -44,6 +44,7 @@ class SizeCard : public QFrame {
   FigureField *nominal_, *lower_, *upper_, *pin_, *resolution_;
   QLabel *told_, *readings_label_, *from_;
   DotStrip* strip_;
+  QPushButton* several_;
 };
 
 }  // namespace palinform::app

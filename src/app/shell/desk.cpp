@@ -66,6 +66,7 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
         QMetaObject::invokeMethod(
             this, [this, e = kept.error()] { emit message(qs(e.text()), true); }, Qt::QueuedConnection);
     });
+  workshop_->set_who(who().toStdString());
   saved_ = workshop_->read_only() ? QStringLiteral("reading only") : QString();
 }
 
@@ -87,6 +88,7 @@ void Desk::begin_planner() {
         [this] {
           planner_->collect();
           if (opening_ && !planner_->busy()) mark_opening({});  // all of it was worked out: no danger
+          if (watching_ && has_job_ && !planner_->busy() && card_key(job(), shop_) != shop_key_) look_at_shop();
           emit changed();
         },
         Qt::QueuedConnection);
@@ -94,8 +96,11 @@ void Desk::begin_planner() {
 }
 
 Desk::~Desk() {
+  if (trial_) end_trial(false);
   if (settle_->isActive()) keep(pending_);
   if (opening_) mark_opening({});
+  watching_ = false;
+  stop_shop_work();
   if (errand_progress_) errand_progress_->cancel();
   if (errand_thread_.joinable()) errand_thread_.join();
   if (copy_thread_.joinable()) copy_thread_.join();
@@ -119,6 +124,10 @@ void Desk::set_units(const Units& u) {
 void Desk::keep(const QString& what) {
   settle_->stop();
   if (!has_job_) return;
+  if (trial_) {
+    saved_ = QStringLiteral("only tried");
+    return;
+  }
   if (workshop_->read_only()) {
     saved_ = QStringLiteral("reading only");
     return;
@@ -134,6 +143,7 @@ void Desk::keep(const QString& what) {
   saved_ = ok ? QStringLiteral("kept ") + QTime::currentTime().toString(QStringLiteral("HH:mm"))
               : QStringLiteral("not kept");
   if (!ok) emit message(qs(ok.error().text()), true);
+  look_at_shop();
 }
 
 void Desk::try_to_keep() {
@@ -203,11 +213,15 @@ void Desk::read_books() {
             learned ? *learned : std::vector<LearnedRecord>{},
             trials ? *trials : std::vector<Trial>{},
             std::move(books_.equipment),
-            emptied ? *emptied : std::vector<EmptiedRecord>{}};
+            emptied ? *emptied : std::vector<EmptiedRecord>{},
+            std::move(books_.others),
+            std::move(books_.begun)};
+  lay_round_others();
   replan();
 }
 
 void Desk::replace_job(Job job) {
+  if (trial_) end_trial(false);
   if (settle_->isActive()) keep(pending_);
   job.mix = with_copies(std::move(job.mix), shop_);
   history_ = std::make_unique<History>(std::move(job));
@@ -235,8 +249,10 @@ void Desk::shelf_changed() {
 
 void Desk::go_on_in(std::unique_ptr<Workshop> workshop) {
   planner_.reset();  // its workers read the workshop
+  stop_shop_work();
   if (copy_thread_.joinable()) copy_thread_.join();
   workshop_ = std::move(workshop);
+  workshop_->set_who(who().toStdString());
   begin_planner();
   saved_.clear();
 }
@@ -374,6 +390,7 @@ void Desk::accept(const Finding& finding, const QString& reason) {
 
 void Desk::books_changed() {
   read_books();
+  look_at_shop();
   emit changed();
 }
 

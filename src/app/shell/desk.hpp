@@ -9,6 +9,7 @@
 #include "bench/run.hpp"
 #include "job/history.hpp"
 #include "ledger/bench_books.hpp"
+#include "ledger/open_jobs.hpp"
 #include "ledger/workshop.hpp"
 #include "mesh/load.hpp"
 #include "overview/bench_screens.hpp"
@@ -171,6 +172,47 @@ class Desk : public QObject {
   /// One batch with them, but for those of the ids given; nothing before anybody looked.
   std::optional<Result<SharedBatch>> shared_batch(const std::vector<std::string>& without) const;
 
+  /// While it is watched, all open jobs are planned together in the background whenever one of them changes, and the
+  /// job in hand is laid round the others.
+  void watch_shop(bool on);
+  bool watches_shop() const { return watching_; }
+  /// As it was last worked out; null before that.
+  std::shared_ptr<const OpenShop> shop_now() const { return shop_now_; }
+  struct ShopWork {
+    bool running = false;
+    double progress = 0;
+  };
+  const ShopWork& shop_work() const { return shop_work_; }
+  /// Soon, once nothing else changes for a moment.
+  void look_at_shop();
+  /// A small picture of a part, by its mesh's hash; null while there is none.
+  QImage part_picture(const std::string& mesh) const;
+  /// The wall clock: minutes, and the seconds it is ahead of 1970's. PALINFORM_NOW sets it, for pictures.
+  static WallMinute wall_now();
+  static int64_t zone_s();
+  /// One job among all, whether it is in hand or not.
+  void close_job(const std::string& id, bool closed);
+  void promise(const std::string& id, const QString& day);
+  /// A new job planned like that one: its castings, days and answers do not come along.
+  void copy_job(const std::string& id);
+  /// All open jobs' hands as a calendar; the list of a day on paper.
+  void write_shop_calendar(const QString& path);
+  void write_day_list(const QString& path, WallMinute day);
+  /// The books' sums as a workbook, or a folder of CSV tables.
+  void write_reports(const QString& path);
+  /// Everything of the job in one zip, for a museum or a client.
+  void write_job_file(const QString& path);
+  /// Takes the job back to how it stood after that edit.
+  void back_to(int64_t edit_id);
+  /// Whoever works at this machine: stands beside every edit.
+  QString who() const;
+  void set_who(const QString& name);
+
+  /// From now on nothing is kept, until it is said whether what was tried stays.
+  void begin_trial();
+  void end_trial(bool keep);
+  bool trying() const { return trial_.has_value(); }
+
   /// Background work that is no analysis: reading or mending a mesh.
   struct Errand {
     bool running = false;
@@ -185,8 +227,14 @@ class Desk : public QObject {
   void message(const QString& text, bool fault);
   void bottle_wanted(const QString& id);
   void unit_question(double extent, LengthUnit used, LengthUnit guess);
+  void shop_changed();  ///< the shop as a whole, or how far it is worked out
 
  private:
+  void work_out_shop();
+  void take_shop(std::shared_ptr<const OpenShop> shop);
+  void lay_round_others();
+  void stop_shop_work();
+  void edit_other(const std::string& id, const QString& what, const std::function<void(Job&)>& change);
   void keep(const QString& what);
   void mark_opening(const std::string& id);
   void replan();
@@ -242,6 +290,17 @@ class Desk : public QObject {
   Errand errand_;
   std::shared_ptr<Progress> errand_progress_;
   std::thread errand_thread_, copy_thread_;
+  // The shop as a whole.
+  bool watching_ = false, shop_again_ = false;
+  QTimer *shop_soon_ = nullptr, *shop_tick_ = nullptr;
+  std::shared_ptr<const OpenShop> shop_now_;
+  std::string shop_key_;  ///< of the job in hand, when the shop was last worked out
+  ShopWork shop_work_;
+  std::shared_ptr<Progress> shop_progress_;
+  std::thread shop_thread_;
+  std::shared_ptr<ResultStore> shop_store_;
+  std::map<std::string, QImage> part_pictures_;
+  std::optional<Job> trial_;  ///< how the job stood when trying began
 };
 
 }  // namespace palinform::app

@@ -55,6 +55,7 @@ void Desk::take_press(const Result<Pressed>& pressed) {
     emit message(qs(pressed.error().text()), true);
   }
   read_books();
+  look_at_shop();
   emit changed();
 }
 

@@ -66,6 +66,8 @@ bool Desk::keep_equipment(const Equipment& equipment) {
     return false;
   }
   books_.equipment = equipment;
+  lay_round_others();
+  look_at_shop();
   replan();
   emit changed();
   return true;

@@ -24,6 +24,7 @@
 #include "size/size_page.hpp"
 #include "split/split_page.hpp"
 #include "theme/theme.hpp"
+#include "wall/wall_page.hpp"
 
 namespace palinform::app {
 
@@ -49,6 +50,15 @@ void MainWindow::build_menus() {
     desk_->export_job(path);
   });
   file->addAction(QStringLiteral("Save the workshop elsewhere…"), this, &MainWindow::ask_elsewhere);
+  file->addAction(QStringLiteral("Everything of this job, for a museum or a client…"), this, [this] {
+    if (!desk_->has_job()) return;
+    QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Everything of this job"),
+                                                qs(desk_->job().name) + QStringLiteral(".zip"),
+                                                QStringLiteral("Archives (*.zip)"));
+    if (path.isEmpty()) return;
+    if (!path.endsWith(QStringLiteral(".zip"))) path += QStringLiteral(".zip");
+    desk_->write_job_file(path);
+  });
   file->addSeparator();
   file->addAction(QStringLiteral("Job sheet as PDF…"), QKeySequence::Print, this, &MainWindow::export_sheet);
   file->addSeparator();
@@ -56,7 +66,17 @@ void MainWindow::build_menus() {
   auto* edit = menuBar()->addMenu(QStringLiteral("&Edit"));
   undo_action_ = edit->addAction(QStringLiteral("Undo"), QKeySequence::Undo, desk_.get(), &Desk::undo);
   redo_action_ = edit->addAction(QStringLiteral("Redo"), QKeySequence::Redo, desk_.get(), &Desk::redo);
+  edit->addSeparator();
+  edit->addAction(QStringLiteral("Who works here…"), this, [this] {
+    bool ok = false;
+    const QString name =
+        QInputDialog::getText(this, QStringLiteral("Who works here"),
+                              QStringLiteral("The name that stands beside every edit made at this machine"),
+                              QLineEdit::Normal, desk_->who(), &ok);
+    if (ok) desk_->set_who(name);
+  });
   auto* view = menuBar()->addMenu(QStringLiteral("&View"));
+  view->addAction(QStringLiteral("The wall\tW"), this, [this] { show_wall(wall_->isHidden()); });
   dusk_action_ = view->addAction(QStringLiteral("Dusk (dark)"), this, [this] {
     QSettings().setValue(QStringLiteral("dusk"), dusk_action_->isChecked());
     set_dusk_theme(dusk_action_->isChecked());
@@ -130,7 +150,18 @@ void MainWindow::fill_jobs_menu() {
   jobs_menu_->clear();
   const auto rows = desk_->workshop().jobs();
   if (rows) {
+    // A menu is for a few; the wall finds the rest.
+    constexpr int most = 24;
+    int shown = 0, left = 0;
     for (const JobRow& r : *rows) {
+      if (!r.open() && !(desk_->has_job() && r.id == desk_->job().id)) {
+        ++left;
+        continue;
+      }
+      if (++shown > most) {
+        ++left;
+        continue;
+      }
       QString words = qs(r.name);
       if (!r.client.empty()) words += QStringLiteral(" · ") + qs(r.client);
       if (r.castings) words += QStringLiteral(" · ") + qs(counted(r.castings, "casting", "castings"));
@@ -138,6 +169,12 @@ void MainWindow::fill_jobs_menu() {
       a->setCheckable(true);
       a->setChecked(desk_->has_job() && r.id == desk_->job().id);
     }
+    const QString more = left ? QStringLiteral("%1 more or closed: find them on the wall …").arg(left) : QString();
+    if (!more.isEmpty())
+      jobs_menu_->addAction(more, this, [this] {
+        show_wall(true);
+        wall_->search()->setFocus();
+      });
   }
   jobs_menu_->addSeparator();
   jobs_menu_->addAction(QStringLiteral("New job"), desk_.get(), &Desk::new_job);

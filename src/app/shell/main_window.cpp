@@ -33,6 +33,7 @@
 #include "size/size_page.hpp"
 #include "split/split_page.hpp"
 #include "theme/theme.hpp"
+#include "wall/wall_page.hpp"
 
 namespace palinform::app {
 
@@ -89,7 +90,12 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   saved_->setProperty("role", "quiet");
   saved_->setObjectName(QStringLiteral("saved"));
   fold_ = bare(QStringLiteral("Findings ▸"), QStringLiteral("fold"));
+  wall_button_ = bare(QStringLiteral("Wall"), QStringLiteral("wall"));
+  wall_button_->setCheckable(true);
+  wall_button_->setToolTip(QStringLiteral("All open jobs: what needs hands, cures, is short, is promised · key W"));
+  connect(wall_button_, &QPushButton::clicked, this, [this](bool on) { show_wall(on); });
   tl->addWidget(new Mark);
+  tl->addWidget(wall_button_);
   tl->addWidget(name_);
   tl->addWidget(client_);
   tl->addSpacing(10);
@@ -103,6 +109,12 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
   tl->addWidget(undo_);
   tl->addWidget(redo_);
   tl->addWidget(saved_);
+  keep_tried_ = chip(QStringLiteral("Keep it"), QStringLiteral("keep-tried"));
+  drop_tried_ = chip(QStringLiteral("Put it back"), QStringLiteral("drop-tried"));
+  connect(keep_tried_, &QPushButton::clicked, this, [this] { desk_->end_trial(true); });
+  connect(drop_tried_, &QPushButton::clicked, this, [this] { desk_->end_trial(false); });
+  tl->addWidget(keep_tried_);
+  tl->addWidget(drop_tried_);
   tl->addSpacing(8);
   tl->addWidget(fold_);
   rows->addWidget(top);
@@ -140,9 +152,13 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
             days_ = new DaysPage(*desk_),         bench_ = new BenchPage(*desk_, *devices_),
             check_ = new CheckPage(*desk_),       ledger_ = new LedgerPage(*desk_)};
   for (StagePage* p : pages_) stack_->addWidget(p);
+  wall_ = new WallPage(*desk_);
+  wall_->hide();
+  connect(wall_, &WallPage::opened, this, [this] { show_wall(false); });
   middle->addWidget(strand_);
   middle->addWidget(stack_, 1);
   middle->addWidget(findings_);
+  middle->addWidget(wall_, 1);
   rows->addLayout(middle, 1);
 
   auto* line2 = new QFrame;
@@ -208,6 +224,8 @@ MainWindow::MainWindow(std::unique_ptr<Desk> desk) : desk_(std::move(desk)) {
     auto* s = new QShortcut(QKeySequence(QString::number((i + 1) % 10)), this);
     connect(s, &QShortcut::activated, this, [this, i] { go(static_cast<Stage>(i)); });
   }
+  auto* wall = new QShortcut(QKeySequence(Qt::Key_W), this);
+  connect(wall, &QShortcut::activated, this, [this] { show_wall(wall_->isHidden()); });
   auto* bottle = new QShortcut(QKeySequence(Qt::Key_B), this);
   connect(bottle, &QShortcut::activated, this, [this] {
     if (stage_ == Stage::mix) mix_->show_bottle();
@@ -251,7 +269,18 @@ void MainWindow::closeEvent(QCloseEvent* e) {
   QMainWindow::closeEvent(e);
 }
 
+void MainWindow::show_wall(bool on) {
+  if (on == !wall_->isHidden()) return;
+  if (on) folded_ = findings_->isHidden();
+  for (QWidget* w : {static_cast<QWidget*>(strand_), static_cast<QWidget*>(stack_), tally_}) w->setVisible(!on);
+  findings_->setVisible(!on && !folded_);
+  wall_->setVisible(on);
+  refresh();
+  if (!on) page(stage_)->refresh();
+}
+
 void MainWindow::go(Stage s) {
+  show_wall(false);
   stage_ = s;
   strand_->choose(s);
   findings_->set_stage(s);
@@ -304,6 +333,12 @@ QString MainWindow::message_text() const { return message_bar_->isVisible() ? me
 void MainWindow::refresh() {
   const bool has = desk_->has_job();
   const Job& job = desk_->job();
+  const bool on_wall = !wall_->isHidden();
+  wall_button_->setChecked(on_wall);
+  if (on_wall) wall_->refresh();
+  for (QWidget* w : {static_cast<QWidget*>(fold_), static_cast<QWidget*>(undo_), static_cast<QWidget*>(redo_),
+                     static_cast<QWidget*>(client_), static_cast<QWidget*>(part_chips_), static_cast<QWidget*>(saved_)})
+    w->setVisible(!on_wall);
   name_->setText((has ? qs(job.name) : QStringLiteral("Choose a job")) + QStringLiteral(" ▾"));
   client_->setText(has ? (job.client.empty() ? QString() : qs(job.client) + QStringLiteral(" · ")) +
                              qs(counted(job.copies, "copy", "copies")) +
@@ -311,7 +346,7 @@ void MainWindow::refresh() {
                        : QString());
   part_chips_->refresh();
   const std::vector<std::string> parts = part_names(job);
-  parts_->setVisible(has);
+  parts_->setVisible(has && !on_wall);
   parts_->setText(
       parts.size() == 1 ? QStringLiteral("One part ▾")
       : parts.size() > part_chips_most
@@ -325,6 +360,7 @@ void MainWindow::refresh() {
   undo_->setToolTip(desk_->can_undo() ? QStringLiteral("Undo: ") + desk_->undo_text() : QString());
   undo_action_->setEnabled(undo_->isEnabled());
   redo_action_->setEnabled(redo_->isEnabled());
+  for (QPushButton* b : {keep_tried_, drop_tried_}) b->setVisible(desk_->trying() && !on_wall);
   saved_->setText(desk_->saved_state());
   const StoreWeight kept = desk_->plan().memory();
   saved_->setToolTip(QStringLiteral("Results kept for undo and quick changes: %1 of %2 MB")

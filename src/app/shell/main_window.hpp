@@ -30,6 +30,7 @@ class DeviceHub;
 class CheckPage;
 class PartChips;
 class PartsCard;
+class WallPage;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -51,6 +52,9 @@ class MainWindow : public QMainWindow {
   MouldPage* mould() const { return mould_; }
   FlowPage* flow() const { return flow_; }
   SplitPage* split() const { return split_; }
+  /// The whole shop in front of everything, or the job again.
+  void show_wall(bool on);
+  WallPage* wall() const { return wall_; }
   FindingsPanel* findings() const { return findings_; }
   Strand* strand() const { return strand_; }
   void fold_findings(bool fold);
@@ -86,7 +90,9 @@ class MainWindow : public QMainWindow {
   CheckPage* check_;
   LedgerPage* ledger_;
   DeviceHub* devices_;
-  QPushButton *name_, *units_, *undo_, *redo_, *fold_, *parts_;
+  WallPage* wall_;
+  bool folded_ = false;  ///< the findings, while the wall is on show
+  QPushButton *wall_button_, *name_, *units_, *undo_, *redo_, *fold_, *parts_, *keep_tried_, *drop_tried_;
   PartChips* part_chips_;
   PartsCard* parts_card_;
   QLabel *client_, *saved_;

@@ -13,6 +13,7 @@
 
 #include "bench/bench_page.hpp"
 #include "check/check_page.hpp"
+#include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
 #include "ledger/ledger_page.hpp"
 #include "ledger/shelf_view.hpp"
@@ -23,6 +24,7 @@
 #include "shell/main_window.hpp"
 #include "shell/stage_page.hpp"
 #include "split/split_page.hpp"
+#include "wall/wall_page.hpp"
 
 namespace palinform::app {
 namespace {
@@ -114,6 +116,45 @@ int take_shots(MainWindow& w, const QString& dir) {
     if (!w.grab().save(path)) ok = false;
     std::printf("%s\n", path.toUtf8().constData());
   };
+  // The shop as a whole: worked out once, which takes its time.
+  {
+    QElapsedTimer t;
+    t.start();
+    while (t.elapsed() < 400'000) {
+      QApplication::processEvents(QEventLoop::AllEvents, 20);
+      const auto shop = w.desk().shop_now();
+      if (shop && shop->planned && !w.desk().shop_work().running && !w.desk().plan().busy()) break;
+      QThread::msleep(5);
+    }
+    w.show_wall(true);
+    shot("wall");
+    w.show_wall(false);
+    w.go(Stage::ledger);
+    w.ledger()->show_view(4);
+    shot("ledger-quote");
+    if (qEnvironmentVariableIsSet("PALINFORM_LOOK")) {
+      w.ledger()->show_view(5);
+      shot("zz-history");
+      w.ledger()->show_view(3);
+      shot("zz-shop");
+      w.go(Stage::days);
+      shot("zz-days");
+      w.days()->show_scope(1);
+      shot("zz-week");
+      w.days()->show_scope(0);
+      w.wall()->search()->setText(QStringLiteral("tide"));
+      w.show_wall(true);
+      shot("zz-find");
+      w.wall()->search()->clear();
+      w.set_dusk_theme(true);
+      w.resize(1920, 1080);
+      shot("zz-wall-wide");
+      w.set_dusk_theme(false);
+      w.resize(1280, 800);
+      w.show_wall(false);
+    }
+    w.ledger()->show_view(0);
+  }
   const char* names[stage_count] = {"original", "size", "split", "mould", "flow",
                                     "mix",      "days", "bench", "check", "ledger"};
   wait();
@@ -156,8 +197,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   wait();
   w.original()->draw_card()->choose("b1");
   press("draw-chip");
-  shot("original-drawn");
-  press("draw-chip");
   w.desk().new_job();
   wait();
   if (const QString photo = dir + QStringLiteral("/../.traced.png"); trace_example().save(photo)) {
@@ -182,9 +221,6 @@ int take_shots(MainWindow& w, const QString& dir) {
   w.desk().open_job(bracket);
   w.go(Stage::mould);
   wait();
-  press("open-forms");
-  shot("mould-forms");
-  press("open-forms");
   w.set_dusk_theme(true);
   w.ledger()->show_view(1);
   w.ledger()->shelf()->open(w.desk().job().mix.silicone_id);

@@ -3,70 +3,13 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QVBoxLayout>
 
 #include "shell/desk.hpp"
+#include "shell/knot.hpp"
 #include "theme/theme.hpp"
 
 namespace palinform::app {
-
-namespace {
-
-const char* state_word(Knot k) {
-  switch (k) {
-    case Knot::moving:
-      return "working";
-    case Knot::settled:
-      return "settled";
-    case Knot::needs_answer:
-      return "needs an answer";
-    case Knot::stopped:
-      return "stopped";
-    default:
-      return "untouched";
-  }
-}
-
-void draw_knot(QPainter& p, const QPointF& c, Knot knot, double progress, int turn) {
-  const qreal r = 8.5;
-  const QRectF box(c.x() - r, c.y() - r, 2 * r, 2 * r);
-  p.setPen(QPen(pal().ink, 2));
-  switch (knot) {
-    case Knot::untouched:
-      p.setBrush(pal().ground);
-      p.drawEllipse(box.adjusted(1.5, 1.5, -1.5, -1.5));
-      break;
-    case Knot::moving:
-      p.setBrush(pal().ground);
-      p.setPen(QPen(pal().rule, 3));
-      p.drawEllipse(box);
-      p.setPen(QPen(pal().act, 3));
-      p.drawArc(box, -turn * 16, -qMax(40, static_cast<int>(progress * 360)) * 16);
-      break;
-    case Knot::settled:
-      p.setBrush(pal().ink);
-      p.drawEllipse(box.adjusted(1, 1, -1, -1));
-      break;
-    case Knot::needs_answer: {  // a wedge cut out, as with a file
-      QPainterPath path(c);
-      path.arcTo(box, 80, 320);
-      path.closeSubpath();
-      p.setBrush(pal().caution);
-      p.setPen(QPen(pal().ink, 1.6));
-      p.drawPath(path);
-      break;
-    }
-    case Knot::stopped:
-      p.setBrush(pal().stop);
-      p.drawEllipse(box);
-      p.setPen(QPen(pal().dark ? pal().ground : Qt::white, 3));
-      p.drawLine(c - QPointF(5, 0), c + QPointF(5, 0));
-      break;
-  }
-}
-
-}  // namespace
 
 StageButton::StageButton(Stage stage, QWidget* parent) : QAbstractButton(parent), stage_(stage) {
   setFocusPolicy(Qt::StrongFocus);
@@ -109,7 +52,7 @@ void StageButton::paintEvent(QPaintEvent*) {
   p.setPen(QPen(pal().rule.darker(pal().dark ? 80 : 120), 3));
   p.drawLine(QPointF(27.5, stage_ == Stage::original ? height() / 2.0 - 14 : 0),
              QPointF(27.5, static_cast<int>(stage_) == stage_count - 1 ? height() / 2.0 + 14 : height()));
-  draw_knot(p, QPointF(27.5, height() / 2.0), state_.knot, state_.progress, turn_);
+  draw_knot(p, QPointF(27.5, height() / 2.0), state_.knot, 8.5, state_.progress, turn_);
   p.setFont(type_face(14, 600));
   p.setPen(isChecked() ? pal().act : pal().ink);
   p.drawText(QRectF(50, height() / 2.0 - 20, width() - 52, 20), Qt::AlignVCenter, text());

@@ -290,6 +290,21 @@ struct TakeFigures {  ///< of a material, as the shelf has them now
   std::string material;
   bool operator==(const TakeFigures&) const = default;
 };
+struct MakeMoulds {
+  static constexpr std::string_view code = "moulds";
+  int count = 1;  ///< at once
+  bool operator==(const MakeMoulds&) const = default;
+};
+struct OpenOn {
+  static constexpr std::string_view code = "open-on";
+  int weekday = 5;  ///< 0 Monday … 6 Sunday: the bench is open then too
+  bool operator==(const OpenOn&) const = default;
+};
+struct PromiseFor {
+  static constexpr std::string_view code = "promise";
+  std::string day;  ///< ISO date; empty: nothing is promised
+  bool operator==(const PromiseFor&) const = default;
+};
 struct SetScaleDivision {
   static constexpr std::string_view code = "scale-division";
   double g = 0;
@@ -342,8 +357,9 @@ using Edit =
                  edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
                  edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails,
                  edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert, edits::LineThrough,
-                 edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::SetScaleDivision, edits::SetWaste,
-                 edits::TakeFigures, edits::TakeCup, edits::ClearAir, edits::AddHands>;
+                 edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::MakeMoulds, edits::OpenOn,
+                 edits::PromiseFor, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup,
+                 edits::ClearAir, edits::AddHands>;
 
 /// The edit's stable name: "wall".
 inline std::string_view code_of(const Edit& edit) {

@@ -32,7 +32,24 @@ Result<std::array<bool, 7>> parse_days(std::string_view text) {
   return out;
 }
 
-Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes) {
+void ShopTime::hash_into(Hasher& h) const {
+  h.add(people).add(std::vector<int64_t>(holidays.begin(), holidays.end()));
+  const auto spans = [&](const std::vector<WallSpan>& list) {
+    h.add(static_cast<int64_t>(list.size()));
+    for (const auto& [from, to] : list) h.add(from).add(to);
+  };
+  spans(hands);
+  h.add(static_cast<int64_t>(machines.size()));
+  for (const auto& [name, list] : machines) {
+    h.add(name);
+    spans(list);
+  }
+}
+
+bool held_through_wait(std::string_view machine) { return machine == "pot" || machine == "oven"; }
+
+Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes,
+                                   const std::set<int64_t>& holidays) {
   const int64_t need = static_cast<int64_t>(std::ceil(minutes - 1e-9));
   if (need <= 0) return from;  // nothing to do by hand: any time will do
   int64_t longest = 0;
@@ -44,7 +61,8 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
     return Error{std::to_string(need) + " minutes in one piece are longer than a bench day of " +
                      std::to_string(longest) + " minutes",
                  "days", "Open the bench longer, or split the work."};
-  for (int64_t day = day_number(from), last = day + 15; day <= last; ++day) {
+  for (int64_t day = day_number(from), last = day + 15 + static_cast<int64_t>(holidays.size()); day <= last; ++day) {
+    if (holidays.contains(day)) continue;
     WallMinute best = INT64_MAX;
     for (const BenchHours& b : bench) {
       if (!b.days[static_cast<size_t>(weekday_of(day * day_min))] || b.to_min <= b.from_min) continue;
@@ -60,35 +78,55 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
 
 namespace {
 
-/// What the person does, sorted and without overlaps.
+/// What hands do, as how many are at work from each change on; everybody who is there can do one thing at a time.
 struct Busy {
-  std::vector<std::pair<WallMinute, WallMinute>> spans;
-  /// When the person is free again, if anything falls into from … to.
-  std::optional<WallMinute> until(WallMinute from, WallMinute to) const {
-    auto it = std::upper_bound(spans.begin(), spans.end(), from,
-                               [](WallMinute t, const auto& span) { return t < span.second; });
-    if (it == spans.end() || it->first >= to) return std::nullopt;
-    return it->second;
+  int people = 1;
+  std::map<WallMinute, int> from;  ///< at work from then on
+  /// When somebody is free again, if everybody is at work at some time in a … b.
+  std::optional<WallMinute> until(WallMinute a, WallMinute b) const {
+    auto it = from.upper_bound(a);
+    if (it != from.begin()) --it;
+    for (; it != from.end() && it->first < b; ++it) {
+      if (it->second < people || (std::next(it) != from.end() && std::next(it)->first <= a)) continue;
+      while (it != from.end() && it->second >= people) ++it;
+      return it->first;
+    }
+    return std::nullopt;
   }
-  void add(WallMinute from, WallMinute to) {
-    auto it = std::upper_bound(spans.begin(), spans.end(), std::pair{from, to});
-    if (it != spans.begin() && std::prev(it)->second == from) {
-      std::prev(it)->second = to;
-      if (it != spans.end() && it->first == to) std::prev(it)->second = it->second, spans.erase(it);
-    } else if (it != spans.end() && it->first == to)
-      it->first = from;
-    else
-      spans.insert(it, {from, to});
+  /// The first time in a … b at which everybody is at work.
+  std::optional<WallMinute> begins(WallMinute a, WallMinute b) const {
+    for (auto it = from.upper_bound(a); it != from.end() && it->first < b; ++it)
+      if (it->second >= people) return it->first;
+    return std::nullopt;
+  }
+  void add(WallMinute a, WallMinute b) {
+    if (b <= a) return;
+    const auto cut = [&](WallMinute t) {
+      const auto it = from.lower_bound(t);
+      if (it != from.end() && it->first == t) return it;
+      return from.emplace_hint(it, t, it == from.begin() ? 0 : std::prev(it)->second);
+    };
+    const auto first = cut(a), end = cut(b);
+    for (auto it = first; it != end; ++it) ++it->second;
   }
 };
 
+/// When a machine is free again, if others hold it at some time in a … b.
+std::optional<WallMinute> machine_until(const std::vector<WallSpan>& held, WallMinute a, WallMinute b) {
+  std::optional<WallMinute> out;
+  for (const auto& [from, to] : held)
+    if (from < b && to > a) out = std::max(out.value_or(to), to);
+  return out;
+}
+
 /// Free bench time from `from` on, in the pieces that closing time and other work leave, until `minutes` are together.
 Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::vector<BenchHours>& bench,
-                                                                   const Busy& busy, WallMinute from, int64_t minutes) {
+                                                                   const std::set<int64_t>& holidays, const Busy& busy,
+                                                                   WallMinute from, int64_t minutes) {
   std::vector<std::pair<WallMinute, WallMinute>> out;
   WallMinute at = from;
   for (int guard = 0; minutes > 0 && guard < 100'000; ++guard) {
-    const auto open = next_bench_time(bench, at, 1);
+    const auto open = next_bench_time(bench, at, 1, holidays);
     if (!open) return open.error();
     at = *open;
     if (const auto later = busy.until(at, at + 1)) {
@@ -102,8 +140,7 @@ Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::ve
       if (b.days[static_cast<size_t>(weekday_of(at))] && day * day_min + b.from_min <= at)
         shut = std::max(shut, day * day_min + b.to_min);
     WallMinute end = std::min(shut, at + minutes);
-    for (const auto& [a, b] : busy.spans)
-      if (a > at && a < end) end = a;
+    if (const auto other = busy.begins(at, end)) end = *other;
     out.emplace_back(at, end);
     minutes -= end - at;
     at = end;
@@ -115,6 +152,22 @@ Result<std::vector<std::pair<WallMinute, WallMinute>>> pieces_from(const std::ve
 
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
                          const Progress& progress) {
+  return lay_out(steps, bench, start, ShopTime{}, Begun{}, progress);
+}
+
+void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now) {
+  for (const Placed& p : s.placed) {
+    for (const WallSpan& span : p.hands)
+      if (span.second > now) shop.hands.push_back(span);
+    const std::string& machine = steps[p.step].needs;
+    const WallMinute until = held_through_wait(machine) ? p.end : p.hands_end;
+    if (!machine.empty() && until > p.start && until > now) shop.machines[machine].emplace_back(p.start, until);
+  }
+}
+
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
+                         const ShopTime& others, const Begun& begun, const Progress& progress) {
+  if (begun.now > 0) start = std::max(start, begun.now);
   Schedule out;
   out.start = start;
   out.finish = start;
@@ -125,6 +178,13 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (!steps[i].holds.empty()) made[steps[i].holds] = true;
   }
   out.placed.resize(steps.size());
+  std::vector<const DoneStep*> done(steps.size(), nullptr);
+  for (const DoneStep& d : begun.done)
+    if (const auto it = place.find(d.id); it != place.end()) {
+      done[it->second] = &d;
+      // What is only known to be done has no hour of its own.
+      if (d.hands_end > d.start) out.start = std::min(out.start, d.start);
+    }
   struct Now {                               // how things stand before a run is placed
     std::map<std::string, WallMinute> held;  // until when a mould or machine is taken
     Busy busy;
@@ -132,6 +192,8 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     WallMinute finish = 0;
   } now_at;
   now_at.finish = start;
+  now_at.busy.people = std::max(1, others.people);
+  for (const auto& [from, to] : others.hands) now_at.busy.add(from, to);
   auto& held = now_at.held;
   auto& busy = now_at.busy;
   // What a window is counted from may have to be put off: from there everything is placed anew.
@@ -142,7 +204,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
   std::vector<bool> anchors(steps.size(), false);
   std::vector<size_t> run_of(steps.size());
   for (size_t k = 0; k < steps.size(); ++k) {
-    run_of[k] = k > 0 && steps[k].at_once ? run_of[k - 1] : k;
+    run_of[k] = k > 0 && steps[k].at_once && !done[k] && !done[k - 1] ? run_of[k - 1] : k;
     if (!steps[k].window) continue;
     const auto it = place.find(steps[k].window->after);
     if (it == place.end() || it->second >= k)
@@ -159,8 +221,25 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
 
   for (size_t i = 0; i < steps.size();) {
     if (progress.cancelled()) return Error::stopped();
+    if (done[i]) {
+      Placed& p = out.placed[i];
+      p = {i, done[i]->start, done[i]->hands_end, done[i]->hands_end + ceil_min(steps[i].wait_min), {}, ""};
+      if (p.hands_end > p.start) p.hands.emplace_back(p.start, p.hands_end);
+      // Which of several moulds it went into nobody wrote down: the first that is free.
+      for (const std::string& one : steps[i].any_of)
+        if (p.held.empty() || held[one] < held[p.held]) p.held = one;
+      if (!steps[i].same_as.empty()) p.held = out.placed[place[steps[i].same_as]].held;
+      now_at.hands_min += steps[i].hands_min;
+      now_at.finish = std::max(now_at.finish, p.end);
+      for (const std::string& what : {steps[i].holds, p.held})
+        if (!what.empty()) held[what] = std::max(held[what], p.end);
+      if (!steps[i].needs.empty())
+        held[steps[i].needs] = std::max(held[steps[i].needs], held_through_wait(steps[i].needs) ? p.end : p.hands_end);
+      ++i;
+      continue;
+    }
     size_t end = i + 1;
-    while (end < steps.size() && steps[end].at_once) ++end;
+    while (end < steps.size() && steps[end].at_once && !done[end]) ++end;
     if (anchors[i]) before_run[i] = now_at;
     // The run's length from its first minute to the last hands-on minute, waits between included.
     int64_t length = 0;
@@ -178,7 +257,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
         if (from < i) {
           const WallMinute counted = out.placed[from].hands_end - ahead;
           earliest = std::max(earliest, counted + ceil_min(w.earliest_min));
-          if (w.latest_min) {
+          if (w.latest_min && !done[from]) {
             const WallMinute last = counted + std::max(ceil_min(w.earliest_min), static_cast<int64_t>(*w.latest_min));
             if (!latest || last < *latest) latest = last, counted_from = from;
           }
@@ -211,13 +290,34 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
                        std::to_string(length) + " minutes in one piece, and the bench is open for " +
                        std::to_string(longest) + " at the most",
                    "days", "Open the bench longer on that day, or make the step shorter."};
+    // A machine that the run needs and others have: when the run could begin instead.
+    const auto machine_taken = [&](WallMinute from) -> std::optional<WallMinute> {
+      if (others.machines.empty()) return std::nullopt;
+      WallMinute t = from;
+      for (size_t k = i; k < end; ++k) {
+        const WallMinute hands_end = t + ceil_min(steps[k].hands_min), all = hands_end + ceil_min(steps[k].wait_min);
+        if (const auto it = others.machines.find(steps[k].needs); it != others.machines.end())
+          if (const auto until =
+                  machine_until(it->second, t, std::max(t + 1, held_through_wait(steps[k].needs) ? all : hands_end)))
+            return from + std::max<int64_t>(1, *until - t);
+        t = all;
+      }
+      return std::nullopt;
+    };
     const auto first_free = [&](WallMinute from) -> Result<WallMinute> {
-      if (split || length == 0) return from;
       for (;;) {
-        const auto open = next_bench_time(bench, from, static_cast<double>(length));
-        if (!open) return open.error();
-        const auto later = busy.until(*open, *open + length);
-        if (!later) return *open;
+        WallMinute at = from;
+        if (!split && length > 0) {
+          const auto open = next_bench_time(bench, from, static_cast<double>(length), others.holidays);
+          if (!open) return open.error();
+          if (const auto later = busy.until(*open, *open + length)) {
+            from = *later;
+            continue;
+          }
+          at = *open;
+        }
+        const auto later = machine_taken(at);
+        if (!later) return at;
         from = *later;
       }
     };
@@ -255,7 +355,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     }
     std::vector<std::pair<WallMinute, WallMinute>> pieces;
     if (split) {
-      auto p = pieces_from(bench, busy, *at, length);
+      auto p = pieces_from(bench, others.holidays, busy, *at, length);
       if (!p) return p.error();
       pieces = *std::move(p);
       at = pieces.front().first;
@@ -287,8 +387,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
       for (const std::string& what : {steps[k].holds, p.held})
         if (!what.empty()) held[what] = std::max(held[what], p.end);
       if (!steps[k].needs.empty())
-        held[steps[k].needs] =
-            std::max(held[steps[k].needs], steps[k].needs == "pot" || steps[k].needs == "oven" ? p.end : p.hands_end);
+        held[steps[k].needs] = std::max(held[steps[k].needs], held_through_wait(steps[k].needs) ? p.end : p.hands_end);
     }
     i = end;
   }

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -30,9 +31,23 @@ struct BenchHours {
 /// "mon-fri", "mon,wed,sat", "mon-sun".
 Result<std::array<bool, 7>> parse_days(std::string_view text);
 
-/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours. Refuses a calendar without any
-/// hours and work longer than the longest bench day.
-Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes);
+/// Earliest start ≥ `from` such that `minutes` in one piece lie inside bench hours, on no holiday (day_number()).
+/// Refuses a calendar without any hours and work longer than the longest bench day.
+Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMinute from, double minutes,
+                                   const std::set<int64_t>& holidays = {});
+
+/// From, to.
+using WallSpan = std::pair<WallMinute, WallMinute>;
+
+/// What other jobs have taken of the shop, and when nobody is there: a job is laid out round it.
+struct ShopTime {
+  int people = 1;
+  std::set<int64_t> holidays;                             ///< day_number()
+  std::vector<WallSpan> hands;                            ///< each by one person
+  std::map<std::string, std::vector<WallSpan>> machines;  ///< "pot", "chamber", "oven": held, one job at a time
+  bool operator==(const ShopTime&) const = default;
+  void hash_into(Hasher& h) const;
+};
 
 struct Step {
   std::string id, name;
@@ -49,7 +64,26 @@ struct Step {
   std::string same_as{};              ///< holds what the step of this id was given
   std::optional<Window> window{};     ///< begins inside it; what it is counted from is put off where it must be
   bool operator==(const Step&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("id", s.id, AtMost{200});
+    f("name", s.name, AtMost{400});
+    f("hands_min", s.hands_min, Within{0, 1e6});
+    f("wait_min", s.wait_min, Within{0, 1e7});
+    f("after", s.after, AtMost{1000});
+    f("at_once", s.at_once);
+    f("needs", s.needs, AtMost{80});
+    f("holds", s.holds, AtMost{80});
+    f("pinned", s.pinned, AsWallTime{});
+    f("changed", s.changed);
+    f("may_split", s.may_split);
+    f("any_of", s.any_of, AtMost{100});
+    f("same_as", s.same_as, AtMost{200});
+    f("window", s.window);
+  }
 };
+
+/// Is a machine of that name held through the wait as well: the pot and the oven, while what is in them cures?
+bool held_through_wait(std::string_view machine);
 
 struct Placed {
   size_t step = 0;
@@ -72,7 +106,38 @@ struct Schedule {
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
                          const Progress& progress = Progress::none());
 
-/// A calendar file (iCalendar, floating times) with one event a hands-on piece.
+/// A step that is done, as it really went.
+struct DoneStep {
+  std::string id;
+  WallMinute start = 0, hands_end = 0;
+  bool operator==(const DoneStep&) const = default;
+  void hash_into(Hasher& h) const { h.add(id).add(start).add(hands_end); }
+};
+/// Where the work stands: what is done stays where it was, nothing else is put before `now` (0: no such limit).
+struct Begun {
+  std::vector<DoneStep> done;
+  WallMinute now = 0;
+  bool operator==(const Begun&) const = default;
+  void hash_into(Hasher& h) const { h.add(done).add(now); }
+};
+
+/// The same round what others have taken (hands of as many people as the shop has, its machines, its holidays), going
+/// on from where the work stands. A window that what is done has run out of holds nothing up any more.
+Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
+                         const ShopTime& others, const Begun& begun = {}, const Progress& progress = Progress::none());
+
+/// Adds what a schedule takes from `now` on to what is taken.
+void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now = INT64_MIN);
+
+/// One job's days in a calendar.
+struct CalendarPart {
+  std::string id, title;  ///< the job's; events of one id and hour replace each other
+  const std::vector<Step>* steps = nullptr;
+  const Schedule* schedule = nullptr;
+};
+/// A calendar file (iCalendar, floating times) with one event a hands-on piece, each with an alarm `warn_min` before it
+/// (none: no alarms).
+std::string calendar_text(const std::vector<CalendarPart>& parts, std::optional<int> warn_min = 10);
 std::string calendar_text(const std::vector<Step>& steps, const Schedule& s, const std::string& title);
 
 /// A procedure's steps as the schedule takes them; what is left out is left out.

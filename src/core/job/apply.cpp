@@ -236,6 +236,19 @@ struct Apply {
     job.days.changes[e.step].wait_min = e.minutes;
     return true;
   }
+  bool operator()(const MakeMoulds& e) const {
+    job.days.moulds = e.count;
+    return e.count >= 1;
+  }
+  bool operator()(const OpenOn& e) const {
+    if (e.weekday < 0 || e.weekday > 6) return false;
+    job.days.bench.days[static_cast<size_t>(e.weekday)] = true;
+    return true;
+  }
+  bool operator()(const PromiseFor& e) const {
+    job.days.promised = e.day;
+    return true;
+  }
   bool operator()(const AddPiece& e) const {
     job.split.piece_pulls.push_back(e.pull);
     return true;

@@ -120,6 +120,10 @@ Status check_job(const Job& job) {
     if (length(p) < 1e-9) return bad("a piece's pull has no direction", "split.piece_pulls");
   const DaysSetup& d = job.days;
   if (!d.start.empty() && !parse_wall_time(d.start)) return bad("\"" + d.start + "\" is no day and time", "days.start");
+  if (!d.promised.empty() && !parse_wall_time(d.promised + "T00:00"))
+    return bad("\"" + d.promised + "\" is no day", "days.promised");
+  if (!job.closed_on.empty() && !parse_wall_time(job.closed_on + "T00:00"))
+    return bad("\"" + job.closed_on + "\" is no day", "closed_on");
   if (d.bench.from_min >= d.bench.to_min) return bad("the bench must open before it shuts", "days.bench");
   if (std::find(d.bench.days.begin(), d.bench.days.end(), true) == d.bench.days.end())
     return bad("there is no bench day in the week", "days.bench");

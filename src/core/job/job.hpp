@@ -103,6 +103,8 @@ struct Job {
   std::string part_name;            ///< of the part in hand, where there are several
   std::vector<JobPart> parts;       ///< the others
   int part_at = 0;                  ///< place of the one in hand among all
+  QuoteSent quote;                  ///< nothing offered: no day
+  std::string closed_on;            ///< ISO date: done with, off the wall; empty: open
   uint64_t seed = 1;                ///< for sampling
   bool operator==(const Job&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -123,6 +125,8 @@ struct Job {
     f("part_name", s.part_name, AtMost{80});
     f("parts", s.parts, AtMost{most_further_parts});
     f("part_at", s.part_at, Within{0, most_further_parts});
+    f("quote", s.quote);
+    f("closed_on", s.closed_on, AtMost{10});
     f("seed", s.seed, Within{0, 1e15});
   }
 };

@@ -391,6 +391,7 @@ struct DaysSetup {
   std::map<std::string, StepChange> changes;  ///< by step id, or by stem
   std::vector<OwnStep> own_steps;
   Ends ends = Ends::both;
+  std::string promised;  ///< ISO date by which it is to be ready; empty: nothing is promised
   OwnWays own_ways() const { return {changes, own_steps}; }
   bool operator==(const DaysSetup&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -400,6 +401,25 @@ struct DaysSetup {
     f("changes", s.changes, AtMost{10'000});
     f("own_steps", s.own_steps, AtMost{200});
     f("ends", s.ends);
+    f("promised", s.promised, AtMost{10});
+  }
+};
+
+/// What was offered for the job, and what became of it.
+struct QuoteSent {
+  std::string sent_on, taken_on;  ///< ISO dates; empty: not yet
+  int copies = 1;
+  double total = 0, cost = 0;  ///< with the margin, without it
+  double materials = 0, hours = 0;
+  bool operator==(const QuoteSent&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("sent_on", s.sent_on, AtMost{10});
+    f("taken_on", s.taken_on, AtMost{10});
+    f("copies", s.copies, Within{1, 100'000});
+    f("total", s.total, Within{0, 1e12});
+    f("cost", s.cost, Within{0, 1e12});
+    f("materials", s.materials, Within{0, 1e12});
+    f("hours", s.hours, Within{0, 1e6});
   }
 };
 

@@ -71,6 +71,7 @@ Job bracket() {
   j.original.sizes[7].pin_mm = 4.225;
   j.original.sizes[6].limits_guessed = true;
   j.days.start = "2026-11-26T08:00";
+  j.days.promised = "2026-12-04";
   j.flow.tilt_deg = 14;
   j.flow.azimuth_deg = 180;
   j.flow.gate = Vec3{46, 0, 3};
@@ -106,6 +107,7 @@ Job ornament() {
   j.client = "Saltmarsh Tide Office";
   j.copies = 4;
   j.days.start = "2026-11-30T08:00";
+  j.days.promised = "2026-12-11";
   j.mix.silicone_id = "add-30-blue";
   j.mix.resin_id = "pu-rigid-ivory";
   j.mix.cup_tare_g = 12;
@@ -132,6 +134,7 @@ Job finished_set() {
   Job j = ornament();
   j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f603";
   j.name = "Corner ornament, first set";
+  j.days.promised.clear();
   j.copies = 6;
   j.days.start = "2026-11-09T08:00";
   j.flow.gate = Vec3{30, 30, 0.5};
@@ -198,6 +201,7 @@ Job latch() {
   j.size.gel_c = 24;
   j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-01T08:00";
+  j.days.promised = "2026-12-07";
   MasterStep mirror;
   mirror.axis = 1;
   j.original.master_steps = {mirror};
@@ -283,6 +287,7 @@ Job lid() {
   j.mix.resin_id = "pu-tough-natural";
   j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-08T08:00";
+  j.days.promised = "2027-01-08";
   j.size.master = MasterKind::scaled;
   j.size.scale = 1.004;
   j.split.way = "pour-and-cut";
@@ -310,6 +315,7 @@ Job pointers() {
   j.mix.resin_id = "pu-rigid-ivory";
   j.mix.cup_tare_g = 12;
   j.days.start = "2026-12-10T08:00";
+  j.days.promised = "2026-12-23";
   j.flow.aid = FillAid::vacuum;
   j.mould.form = "strip";
   j.original.marks = {{FaceMark::Kind::hidden, {12, 0, 0}}};
@@ -325,6 +331,7 @@ Job squeezed() {
   Job j = latch();
   j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60a";
   j.name = "Drum latch, spares";
+  j.days.promised.clear();
   j.copies = 6;
   j.mould.form = "squeeze";
   j.flow.turned_over = true;  // its deep side holds the resin
@@ -348,6 +355,7 @@ Job finial() {
   j.mix.cup_ml = 2500;
   j.mix.cup_tare_g = 31;
   j.days.start = "2026-12-15T08:00";
+  j.days.promised = "2027-01-15";
   j.mould.form = "skin";
   j.original.marks = {{FaceMark::Kind::hidden, {10, 0, 0}}};
   j.original.finish = {Gloss::plain, Later::paint, "wood"};
@@ -361,6 +369,7 @@ Job putty() {
   Job j = ornament();
   j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60c";
   j.name = "Corner ornament, colour trial";
+  j.days.promised.clear();
   j.copies = 1;
   j.mould.form = "putty";
   j.mix.silicone_id = "putty-50";

@@ -81,6 +81,14 @@ constexpr const char* version_9 = "ALTER TABLE casting ADD COLUMN colour TEXT NO
 // What was seen on a casting, and how it came about.
 constexpr const char* version_10 = "ALTER TABLE casting ADD COLUMN seen TEXT NOT NULL DEFAULT ''";
 
+// By what a job is found in a list of thousands, made from it again whenever it is kept; how a job stood after each
+// edit.
+constexpr const char* version_11 = R"(
+CREATE TABLE job_index (job_id TEXT PRIMARY KEY, closed_on TEXT NOT NULL, promised TEXT NOT NULL, copies INTEGER NOT NULL, words TEXT NOT NULL,
+                        kind TEXT NOT NULL, sum TEXT NOT NULL DEFAULT '');
+CREATE TABLE job_state (edit_id INTEGER PRIMARY KEY, job_id TEXT NOT NULL, who TEXT NOT NULL, document BLOB NOT NULL);
+)";
+
 struct Table {
   const char* name;
   const char* columns;  ///< that the checksum covers
@@ -99,7 +107,8 @@ constexpr Table tables[] = {
      "learned figure", "resin_id"},
     {"material", "id, version, name, document, at", "material", "name"},
     {"paper", "kind, id, document, at", "entry of the shop", "kind"},
-    {"photo", "job_id, booking, taken_at, note, jpeg", "photograph", "taken_at"}};
+    {"photo", "job_id, booking, taken_at, note, jpeg", "photograph", "taken_at"},
+    {"job_index", "job_id, closed_on, promised, copies, words, kind", "line of the jobs' list", "job_id"}};
 
 const Table& table_of(const std::string& name) {
   for (const Table& t : tables)
@@ -155,7 +164,8 @@ bool is_workshop(SQLite::Database& db) {
          (version < 6 || has("material", {"id", "version", "document"})) &&
          (version < 7 || has("paper", {"kind", "id", "document"})) &&
          (version < 8 || has("photo", {"job_id", "jpeg"})) && (version < 9 || has("casting", {"colour"})) &&
-         (version < 10 || has("casting", {"seen"}));
+         (version < 10 || has("casting", {"seen"})) &&
+         (version < 11 || (has("job_index", {"job_id", "words"}) && has("job_state", {"edit_id", "document"})));
 }
 
 void put_material(SQLite::Database& db, const Material& m, const std::string& at) {
@@ -199,6 +209,7 @@ void migrate(SQLite::Database& db, int version) {
     db.exec(version_10);
     for (const int64_t id : good) seal(db, "casting", id);
   }
+  if (version < 11) db.exec(version_11);
   if (version < 5)
     for (const Table& t : tables) {
       SQLite::Statement q(db, std::string("SELECT rowid FROM ") + t.name);
@@ -219,6 +230,13 @@ void seal(SQLite::Database& db, const std::string& name, int64_t rowid) {
   put.bind(1, sum_of_row(db, t, row, 0, rowid));
   put.bind(2, rowid);
   put.exec();
+}
+
+bool is_sealed(SQLite::Database& db, const std::string& name, int64_t rowid) {
+  const Table& t = table_of(name);
+  SQLite::Statement row(db, std::string("SELECT sum, ") + t.columns + " FROM " + t.name + " WHERE rowid = ?");
+  row.bind(1, rowid);
+  return row.executeStep() && sum_of_row(db, t, row, 1, rowid) == row.getColumn(0).getString();
 }
 
 Damage find_damage(SQLite::Database& db) {

@@ -32,6 +32,8 @@ void put_material(SQLite::Database& db, const Material& material, const std::str
 
 /// Sets the checksum of a row from its columns (and a casting's readings). Call after every write, in its transaction.
 void seal(SQLite::Database& db, const std::string& table, int64_t rowid);
+/// Is the row what was written?
+bool is_sealed(SQLite::Database& db, const std::string& table, int64_t rowid);
 /// Reads every row against its checksum. Rows of older workshops have none until they are migrated.
 Damage find_damage(SQLite::Database& db);
 

@@ -12,8 +12,10 @@
 
 #include "base/json_fields.hpp"
 #include "base/text.hpp"
+#include "base/zip.hpp"
 #include "job/job.hpp"
 #include "ledger/file_lock.hpp"
+#include "ledger/job_index.hpp"
 #include "ledger/schema.hpp"
 #include "ledger/scope.hpp"
 
@@ -203,6 +205,7 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
                        "Make room on the disk; the workshop was left as it is."};
       }
       if (version < workshop_version) ledger::migrate(db, version);
+      ledger::keep_index(db);
       if (header.missing && !w->lock_->file_made())
         return Error{"the workshop file cannot be made", path, "Check the folder and its permissions."};
     } else if (db.execAndGet("PRAGMA user_version").getInt() < workshop_version) {
@@ -244,7 +247,7 @@ Status Workshop::together(const std::function<Status()>& work) {
 }
 
 Result<std::optional<std::string>> Workshop::keep_copy(const std::string& today) const {
-  constexpr size_t kept = 7;
+  constexpr size_t kept = 10;
   const std::string copy = path_ + "." + today + ".bak", unfinished = copy + ".part";
   std::error_code ec;
   if (fs::exists(copy, ec)) return std::optional<std::string>();
@@ -321,12 +324,18 @@ Result<std::vector<JobRow>> Workshop::jobs() {
   try {
     std::vector<JobRow> rows;
     SQLite::Statement q(*db_,
-                        "SELECT id, name, client, changed_at, (SELECT count(*) FROM casting WHERE job_id = job.id), "
-                        "rowid FROM job ORDER BY changed_at DESC, rowid DESC");
+                        "SELECT id, name, client, changed_at, coalesce(made.n, 0), job.rowid, "
+                        "coalesce(closed_on, ''), coalesce(promised, ''), coalesce(copies, 1), coalesce(words, ''), "
+                        "coalesce(kind, '') "
+                        "FROM job LEFT JOIN job_index ON job_index.job_id = job.id LEFT JOIN (SELECT job_id, count(*) "
+                        "AS n FROM casting GROUP BY job_id) AS made ON made.job_id = job.id "
+                        "ORDER BY changed_at DESC, job.rowid DESC");
     while (q.executeStep())
       if (!damage_->holds("job", q.getColumn(5).getInt64()))
         rows.push_back({q.getColumn(0).getString(), q.getColumn(1).getString(), q.getColumn(2).getString(),
-                        q.getColumn(3).getString(), q.getColumn(4).getInt()});
+                        q.getColumn(3).getString(), q.getColumn(4).getInt(), q.getColumn(6).getString(),
+                        q.getColumn(7).getString(), q.getColumn(8).getInt(), q.getColumn(9).getString(),
+                        q.getColumn(10).getString()});
     return rows;
   } catch (const std::exception& e) { return fault(e); }
 }
@@ -401,13 +410,23 @@ Status Workshop::save_job(const Job& job, const std::string& what) {
     SQLite::Statement row(*db_, "SELECT rowid FROM job WHERE id = ?");
     row.bind(1, job.id);
     if (row.executeStep()) ledger::seal(*db_, "job", row.getColumn(0).getInt64());
+    ledger::write_index(*db_, job);
     write_castings(*db_, job, *damage_);
     SQLite::Statement log(*db_, "INSERT INTO edit (job_id, at, what) VALUES (?, ?, ?)");
     log.bind(1, job.id);
     log.bind(2, at);
     log.bind(3, what);
     log.exec();
-    ledger::seal(*db_, "edit", db_->getLastInsertRowid());
+    const int64_t edit = db_->getLastInsertRowid();
+    ledger::seal(*db_, "edit", edit);
+    if (const auto packed = make_zip({{"job.json", job_to_json(job, false)}})) {
+      SQLite::Statement state(*db_, "INSERT INTO job_state (edit_id, job_id, who, document) VALUES (?, ?, ?, ?)");
+      state.bind(1, edit);
+      state.bind(2, job.id);
+      state.bind(3, who_);
+      state.bind(4, packed->data(), static_cast<int>(packed->size()));
+      state.exec();
+    }
     all.commit();
     return {};
   } catch (const std::exception& e) { return fault(e); }
@@ -417,9 +436,14 @@ Status Workshop::remove_job(const std::string& id) {
   if (read_only_) return Error{"this window is reading only", path_, "Close the other window first."};
   std::lock_guard hold(mutex_);
   try {
-    SQLite::Statement q(*db_, "DELETE FROM job WHERE id = ?");
-    q.bind(1, id);
-    q.exec();
+    Scope all(*this);
+    for (const char* sql : {"DELETE FROM job WHERE id = ?", "DELETE FROM job_index WHERE job_id = ?",
+                            "DELETE FROM job_state WHERE job_id = ?"}) {
+      SQLite::Statement q(*db_, sql);
+      q.bind(1, id);
+      q.exec();
+    }
+    all.commit();
     return {};
   } catch (const std::exception& e) { return fault(e); }
 }
@@ -433,6 +457,52 @@ Result<std::vector<std::pair<std::string, std::string>>> Workshop::edits(const s
     while (q.executeStep()) out.emplace_back(q.getColumn(0).getString(), q.getColumn(1).getString());
     return out;
   } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<std::vector<EditRow>> Workshop::edit_rows(const std::string& id) {
+  std::lock_guard hold(mutex_);
+  try {
+    std::vector<EditRow> out;
+    SQLite::Statement q(
+        *db_,
+        "SELECT edit.id, at, what, coalesce(who, ''), edit_id IS NOT NULL FROM edit LEFT JOIN job_state ON "
+        "job_state.edit_id = edit.id WHERE edit.job_id = ? ORDER BY edit.id");
+    q.bind(1, id);
+    while (q.executeStep())
+      if (!damage_->holds("edit", q.getColumn(0).getInt64()))
+        out.push_back({q.getColumn(0).getInt64(), q.getColumn(1).getString(), q.getColumn(2).getString(),
+                       q.getColumn(3).getString(), q.getColumn(4).getInt() != 0});
+    return out;
+  } catch (const std::exception& e) { return fault(e); }
+}
+
+Result<Job> Workshop::job_after(int64_t edit_id) {
+  std::string packed, id;
+  {
+    std::lock_guard hold(mutex_);
+    try {
+      SQLite::Statement q(*db_, "SELECT job_id, document FROM job_state WHERE edit_id = ?");
+      q.bind(1, edit_id);
+      if (!q.executeStep()) return Error{"how the job stood then is not kept", "the history", "Choose a later edit."};
+      id = q.getColumn(0).getString();
+      packed = q.getColumn(1).getString();
+    } catch (const std::exception& e) { return fault(e); }
+  }
+  // The archive's own checksum says whether it is what was written.
+  const auto files = unzip(packed, "the history");
+  if (!files) return files.error();
+  auto job = job_from_json(files->begin()->second, "the history");
+  if (!job) return job;
+  const auto now = load_job(id);
+  if (!now) return now.error();
+  job->id = id;
+  job->check.castings = now->check.castings;
+  return job;
+}
+
+void Workshop::set_who(const std::string& name) {
+  std::lock_guard hold(mutex_);
+  who_ = name.substr(0, 80);
 }
 
 std::string default_workshop_path() {

@@ -29,7 +29,7 @@ namespace ledger {
 struct Damage;
 }
 
-constexpr int workshop_version = 10;  ///< PRAGMA user_version of the files written now
+constexpr int workshop_version = 11;  ///< PRAGMA user_version of the files written now
 
 /// A bench run of some job: the document is run_to_json's.
 struct RunRow {
@@ -44,6 +44,20 @@ struct PhotoRow {
 struct JobRow {
   std::string id, name, client, changed_at;
   int castings = 0;
+  std::string closed_on, promised;  ///< ISO dates; empty: open, nothing promised
+  int copies = 1;
+  std::string words;  ///< what else it is found by, in lower case: materials, parts, files
+  std::string kind;   ///< of its moulds: "rubber id/form"
+  bool open() const { return closed_on.empty(); }
+};
+/// Does the job answer to every one of the words, in whatever of its name, client, materials, parts or dates?
+bool found_by(const JobRow& row, std::string_view words);
+
+/// An edit of a job, and whether the job as it stood after it is kept.
+struct EditRow {
+  int64_t id = 0;
+  std::string at, what, who;
+  bool kept = false;
 };
 
 class Workshop {
@@ -59,7 +73,7 @@ class Workshop {
   bool read_only() const { return read_only_; }
   /// Is the file still where it was opened? False when it was moved, replaced or removed meanwhile.
   bool in_place() const;
-  /// A verified copy beside the file, "<path>.2026-11-26.bak": one a day, the last seven are kept. Reads over a
+  /// A verified copy beside the file, "<path>.2026-11-26.bak": one a day, the last ten are kept. Reads over a
   /// connection of its own and may be called from any thread; gives the copy's path, or nothing where today's is there
   /// already.
   Result<std::optional<std::string>> keep_copy(const std::string& today) const;
@@ -115,6 +129,15 @@ class Workshop {
   Status together(const std::function<Status()>& work);
   /// Log of edits to a job, oldest first: when and what.
   Result<std::vector<std::pair<std::string, std::string>>> edits(const std::string& id);
+  /// The same with who and whether the state is kept.
+  Result<std::vector<EditRow>> edit_rows(const std::string& id);
+  /// The job as it stood after an edit, with the castings it has now: those are records, not plans.
+  Result<Job> job_after(int64_t edit_id);
+  /// Whoever works at this machine: stands beside every edit from now on.
+  void set_who(const std::string& name);
+  /// How the job stood on the wall when it was last worked out.
+  Result<std::vector<std::string>> cards();
+  Status keep_card(const std::string& job_id, const std::string& document);
 
   /// Lots, moulds and pours, newest first. Saving one with id 0 makes it and gives its id.
   Result<std::vector<Lot>> lots();
@@ -183,6 +206,7 @@ class Workshop {
   std::unique_ptr<ledger::Damage> damage_;
   std::unique_ptr<SQLite::Database> db_;
   std::recursive_mutex mutex_;
+  std::string who_;
   bool together_ = false;                     ///< inside together(): the calls in it open no transaction of their own
   std::unique_ptr<SQLite::Database> meshes_;  ///< the same file over a connection of its own
   std::mutex meshes_mutex_;

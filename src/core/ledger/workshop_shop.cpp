@@ -12,7 +12,7 @@ namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
                      *emptied_kind = "emptied", *recipe_kind = "recipe", *standing_kind = "standing-mould",
-                     *habits_kind = "habits", *block_kind = "block", *done_kind = "run-done";
+                     *habits_kind = "habits", *block_kind = "block", *done_kind = "run-done", *card_kind = "card";
 
 }  // namespace
 
@@ -91,6 +91,17 @@ Status Workshop::keep_rules(const Rules& rules) {
   const std::string document = write_rules(rules);
   if (const auto again = read_rules(document); !again) return again.error();
   return keep_paper(rules_kind, "rules", document);
+}
+
+Result<std::vector<std::string>> Workshop::cards() {
+  const auto rows = papers(card_kind);
+  if (!rows) return rows.error();
+  std::vector<std::string> out;
+  for (const Paper& p : *rows) out.push_back(p.document);
+  return out;
+}
+Status Workshop::keep_card(const std::string& job_id, const std::string& document) {
+  return keep_paper(card_kind, job_id, document);
 }
 
 Status Workshop::keep_done_run(const std::string& job_id, int64_t begun, const std::string& document) {

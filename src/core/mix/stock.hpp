@@ -74,6 +74,13 @@ struct Need {
   double life_open_days = 0;         ///< by its sheet, once opened; 0: unknown
   std::vector<double> pack_kg = {};  ///< it is sold in
   bool operator==(const Need&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("material_id", s.material_id, AtMost{80});
+    f("material_name", s.material_name, AtMost{400});
+    f("mass_g", s.mass_g, Within{0, 1e9});
+    f("life_open_days", s.life_open_days, Within{0, 1e6});
+    f("pack_kg", s.pack_kg, AtMost{100});
+  }
 };
 
 /// Tables as CSV: quoted where needed, one header line, CRLF.

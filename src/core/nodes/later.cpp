@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "findings/check.hpp"
+#include "findings/days.hpp"
 #include "findings/mix.hpp"
 #include "job/parts.hpp"
 #include "nodes/nodes.hpp"
@@ -74,9 +75,11 @@ struct DaysIn {
   Fresh<MixResult> mix;
   Fresh<ProcedureResult> work;
   Job only;
+  ShopTime others;
+  Begun begun;
   // A few steps are laid out at once; more of them on a worker.
   bool instant() const { return only.copies <= 24; }
-  auto fields(auto&& f) const { return f(mix, work, only); }
+  auto fields(auto&& f) const { return f(mix, work, only, others, begun); }
 };
 struct WhysIn {
   std::vector<Casting> castings;
@@ -102,8 +105,10 @@ struct ScanIn {
 struct CheckIn {
   std::vector<MeasuredSize> sizes;
   CheckSetup check;
+  std::vector<OwnGauge> gauges;
+  std::string today;
   bool instant() const { return sizes.size() * check.castings.size() <= 1000; }
-  auto fields(auto&& f) const { return f(sizes, check); }
+  auto fields(auto&& f) const { return f(sizes, check, gauges, today); }
 };
 
 }  // namespace
@@ -247,14 +252,17 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
   nodes.push_back(job_node(
       results::days,
       [](const Job& job, const View& plan) -> std::optional<DaysIn> {
-        DaysIn in{plan.fresh(results::mix), plan.fresh(results::procedure), {}};
+        const Books& books = plan.subject<Subject>().books;
+        DaysIn in{plan.fresh(results::mix), plan.fresh(results::procedure), {}, books.others, books.begun};
         if (!in.mix || !in.work || job.days.start.empty()) return std::nullopt;
         in.only.copies = job.copies;
         in.only.days = job.days;
         return in;
       },
       [&shop](const DaysIn& in, const Progress& progress) -> Result<DaysResult> {
-        return days_result(*in.mix, *in.work, in.only, shop, progress);
+        auto r = days_result(*in.mix, *in.work, in.only, shop, in.others, in.begun, progress);
+        if (r) r->findings = days_findings(*r);
+        return r;
       }));
 
   nodes.push_back(node(
@@ -308,13 +316,16 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
 
   nodes.push_back(job_node(
       results::check,
-      [](const Job& job, const View&) -> std::optional<CheckIn> {
+      [](const Job& job, const View& plan) -> std::optional<CheckIn> {
         if (job.check.castings.empty() || job.original.sizes.empty()) return std::nullopt;
-        return CheckIn{job.original.sizes, job.check};
+        const Books& books = plan.subject<Subject>().books;
+        return CheckIn{job.original.sizes, job.check, books.equipment.gauges, books.today};
       },
       [](const CheckIn& in, const Progress&) -> Result<CheckResult> {
         CheckResult r = check_result(in.sizes, in.check);
         r.findings = check_findings(r, in.sizes);
+        for (Finding& f : wear_findings(in.sizes, in.check.castings)) r.findings.push_back(std::move(f));
+        for (Finding& f : gauge_findings(in.gauges, in.today)) r.findings.push_back(std::move(f));
         return r;
       }));
 }

@@ -19,6 +19,8 @@ struct Books {
   std::vector<Trial> trials = {};           ///< patch and cup tests, oldest first
   Equipment equipment = {};                 ///< what the shop owns
   std::vector<EmptiedRecord> emptied = {};  ///< cups weighed after pouring
+  ShopTime others = {};                     ///< what the other open jobs take; its people and holidays are the shop's
+  Begun begun = {};                         ///< what of the job is done
 };
 
 /// What the nodes look at.

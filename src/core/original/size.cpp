@@ -52,6 +52,12 @@ Status check_size(const MeasuredSize& s) {
   for (const double v : s.readings_mm) {
     if (!std::isfinite(v) || v <= 0) return bad("a reading must be a number above zero", "Type it again.");
   }
+  for (const auto& other : s.further_originals_mm) {
+    if (other.empty())
+      return bad("an original without a reading says nothing", "Type what it measures, or leave it out.");
+    for (const double v : other)
+      if (!std::isfinite(v) || v <= 0) return bad("a reading must be a number above zero", "Type it again.");
+  }
   return {};
 }
 

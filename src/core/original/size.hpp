@@ -33,15 +33,16 @@ struct MeasuredSize {
   SizeKind kind = SizeKind::outer;
   FormedBy formed = FormedBy::rubber;
   double nominal_mm = 0;
-  double lower_mm = 0, upper_mm = 0;  ///< the limits themselves
-  std::vector<double> readings_mm;    ///< of the original
-  double resolution_mm = 0.01;        ///< of the instrument
-  double instrument_u_mm = 0.01;      ///< its standard uncertainty besides resolution
-  std::optional<double> pin_mm;       ///< size of the hard pin, where formed by one
-  std::optional<double> stock_mm;     ///< added on an open face
-  std::optional<double> section_mm;   ///< wall thickness there, for shrinkage and cure; guessed when absent
-  bool limits_guessed = false;        ///< proposed by the program, not yet confirmed
-  std::string limits_from;            ///< where they come from: "H7", "ISO 2768-m", "slides on a mate of 7.98 mm"
+  double lower_mm = 0, upper_mm = 0;                      ///< the limits themselves
+  std::vector<double> readings_mm;                        ///< of the original
+  std::vector<std::vector<double>> further_originals_mm;  ///< of others of its kind: what they say of its limits
+  double resolution_mm = 0.01;                            ///< of the instrument
+  double instrument_u_mm = 0.01;                          ///< its standard uncertainty besides resolution
+  std::optional<double> pin_mm;                           ///< size of the hard pin, where formed by one
+  std::optional<double> stock_mm;                         ///< added on an open face
+  std::optional<double> section_mm;  ///< wall thickness there, for shrinkage and cure; guessed when absent
+  bool limits_guessed = false;       ///< proposed by the program, not yet confirmed
+  std::string limits_from;           ///< where they come from: "H7", "ISO 2768-m", "slides on a mate of 7.98 mm"
   Finishing finish = Finishing::none;
   std::optional<double> fit_rms_mm;  ///< scatter of the mesh about the fitted face, where the mesh proposed the size
   std::optional<double> depth_mm;    ///< of a bore or boss
@@ -57,6 +58,7 @@ struct MeasuredSize {
     f("lower_mm", s.lower_mm, Within{-1e5, 1e5});
     f("upper_mm", s.upper_mm, Within{-1e5, 1e5});
     f("readings_mm", s.readings_mm);
+    f("further_originals_mm", s.further_originals_mm, AtMost{200});
     f("resolution_mm", s.resolution_mm, Within{0, 1e3});
     f("instrument_u_mm", s.instrument_u_mm, Within{0, 1e3});
     f("limits_guessed", s.limits_guessed);

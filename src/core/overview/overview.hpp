@@ -10,6 +10,8 @@
 namespace palinform {
 
 enum class Knot { untouched, moving, settled, needs_answer, stopped };
+template <>
+inline constexpr std::array names<Knot>{"untouched"sv, "moving"sv, "settled"sv, "needs-answer"sv, "stopped"sv};
 
 struct StageState {
   Knot knot = Knot::untouched;

@@ -167,6 +167,11 @@ struct Window {
   double earliest_min = 0;
   std::optional<double> latest_min = {};  ///< no later than; none: any time
   bool operator==(const Window&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("after", s.after, AtMost{200});
+    f("earliest_min", s.earliest_min, Within{0, 1e7});
+    f("latest_min", s.latest_min, Within{0, 1e7});
+  }
 };
 
 /// A thing with the number of what it belongs to: the mould that is made with it, or the casting.

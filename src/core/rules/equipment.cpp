@@ -29,7 +29,16 @@ Status check_equipment(const Equipment& e) {
   for (const double ml : e.syringes_ml)
     if (!(ml > 0 && ml <= 1000)) return bad("a syringe holds more than nought and at most a litre");
   if (e.hours.from_min >= e.hours.to_min) return bad("the bench must open before it shuts");
+  for (const std::string& day : e.holidays)
+    if (!parse_wall_time(day + "T00:00")) return bad("\"" + day + "\" is no day: write 2026-12-25");
   return {};
+}
+
+std::set<int64_t> holidays_of(const Equipment& e) {
+  std::set<int64_t> out;
+  for (const std::string& day : e.holidays)
+    if (const auto t = parse_wall_time(day + "T00:00")) out.insert(day_number(*t));
+  return out;
 }
 
 std::string equipment_to_json(const Equipment& e) {
@@ -47,6 +56,19 @@ Result<Equipment> equipment_from_json(std::string_view text, const std::string& 
   } catch (const json::Bad& b) { return Error{"\"" + b.path + "\": " + b.what, file, "Correct it in the file."}; }
   if (auto ok = check_equipment(e); !ok) return ok.error();
   return e;
+}
+
+std::optional<int> overdue_months(const OwnGauge& gauge, const std::string& today) {
+  const auto now = parse_wall_time(today + "T00:00"), then = parse_wall_time(gauge.checked_on + "T00:00");
+  if (!now) return std::nullopt;
+  if (!then) return 1;
+  const auto months = [](const std::string& day) {
+    return 12 * std::stoi(day.substr(0, 4)) + std::stoi(day.substr(5, 2));
+  };
+  const int past = months(today) - months(gauge.checked_on) - gauge.good_months;
+  const bool later_in_month = today.substr(8, 2) > gauge.checked_on.substr(8, 2);
+  if (past < 0 || (past == 0 && !later_in_month)) return std::nullopt;
+  return std::max(1, past);
 }
 
 const OwnScale* scale_for(const Equipment& e, double total_g) {

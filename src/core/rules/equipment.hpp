@@ -1,6 +1,7 @@
 #pragma once
 /// What the shop owns and how it works: scales, cups, chamber, pot, oven, boxes, stock sizes, people and hours.
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -95,6 +96,7 @@ struct Equipment {
   std::string money;  ///< the sign; empty: "money"
   int people = 1;
   BenchHours hours;
+  std::vector<std::string> holidays;                              ///< ISO dates on which nobody is there
   std::string usual_rubber, usual_resin, usual_cup, usual_scale;  ///< of a new job, by id and name; empty: as the last
   std::vector<ConfirmedCause> causes;                             ///< of faults, as people here have found them
   bool operator==(const Equipment&) const = default;
@@ -114,6 +116,7 @@ struct Equipment {
     f("money", s.money, AtMost{8});
     f("people", s.people, Within{1, 50});
     f("hours", s.hours);
+    f("holidays", s.holidays, AtMost{400});
     f("usual_rubber", s.usual_rubber, AtMost{80});
     f("usual_resin", s.usual_resin, AtMost{80});
     f("usual_cup", s.usual_cup, AtMost{80});
@@ -122,11 +125,18 @@ struct Equipment {
   }
 };
 
+/// The holidays by day_number().
+std::set<int64_t> holidays_of(const Equipment& e);
+
 /// Fields within their ranges, and what no field can say alone: names that stand twice, sizes of nought.
 Status check_equipment(const Equipment& e);
 
 std::string equipment_to_json(const Equipment& e);
 Result<Equipment> equipment_from_json(std::string_view text, const std::string& file);
+
+/// Months by which a gauge's check is overdue on that ISO date, at least 1; nothing where it is in date. One that was
+/// never checked is overdue from the first.
+std::optional<int> overdue_months(const OwnGauge& gauge, const std::string& today);
 
 /// The scale that can hold so much, with the finest division; null where none can.
 const OwnScale* scale_for(const Equipment& e, double total_g);

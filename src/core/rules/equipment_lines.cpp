@@ -270,6 +270,27 @@ const std::vector<Line>& lines() {
          e.hours.days = *days;
          e.hours.from_min = 60 * h1 + m1, e.hours.to_min = 60 * h2 + m2;
          return {};
+       }},
+      {"holidays", "Days on which nobody is there", "2026-12-25; 2026-12-26",
+       [](const Equipment& e) {
+         std::string out;
+         for (const std::string& day : e.holidays) out += (out.empty() ? "" : "; ") + day;
+         return out;
+       },
+       [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
+         std::vector<std::string> days;
+         for (size_t at = 0; at <= text.size();) {
+           const size_t end = std::min(text.find(';', at), text.size());
+           if (const std::string day = trim(text.substr(at, end - at)); !day.empty()) {
+             if (day.size() != 10 || !parse_wall_time(day + "T00:00"))
+               return Error{"\"" + day + "\" is no day", "the shop", hint};
+             days.push_back(day);
+           }
+           at = end + 1;
+         }
+         std::sort(days.begin(), days.end());
+         e.holidays = std::move(days);
+         return {};
        }}};
   return all;
 }

@@ -140,9 +140,15 @@ struct FlowRules {
 
 struct DaysRules {
   double hand_price_per_h = 40;
+  double margin_pct = 25;      ///< on a quote
+  double scrap_pct = 5;        ///< of castings that go wrong, as a quote reckons
+  double quote_valid_days = 30;
   StepMinutes steps;
   static void fields(auto& s, auto&& f) {
     f("hand_price_per_h", s.hand_price_per_h, Within{0, 1e5});
+    f("margin_pct", s.margin_pct, Within{0, 1000});
+    f("scrap_pct", s.scrap_pct, Within{0, 90});
+    f("quote_valid_days", s.quote_valid_days, Within{1, 3650});
     f("steps", s.steps);
   }
 };

@@ -189,4 +189,18 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   return r;
 }
 
+std::vector<int> mould_numbers(const std::vector<Casting>& castings) {
+  std::vector<int> out;
+  int mould = 1;
+  double last = 0;
+  for (const Casting& c : castings) {
+    if (c.record.pull) {
+      if (*c.record.pull <= last) ++mould;
+      last = *c.record.pull;
+    }
+    out.push_back(mould);
+  }
+  return out;
+}
+
 }  // namespace palinform

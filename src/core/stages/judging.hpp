@@ -36,4 +36,8 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
 
 CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetup& check);
 
+/// Which mould each casting came out of, counted from 1 in the order of the castings: another begins where the count of
+/// pulls that its record tells begins again.
+std::vector<int> mould_numbers(const std::vector<Casting>& castings);
+
 }  // namespace palinform

@@ -357,6 +357,10 @@ struct DaysResult {
   Schedule schedule;
   std::vector<MouldsChoice> by_moulds;
   double hand_cost = 0;
+  bool among_others = false;               ///< laid round what other jobs take
+  std::optional<WallMinute> alone_finish;  ///< were the shop its own; only among others
+  std::optional<WallMinute> due;           ///< the end of the promised day
+  std::vector<int> open_on;                ///< weekdays that keep the promise, were the bench open on them too
   std::vector<Finding> findings;
 };
 

@@ -5,7 +5,7 @@
 namespace palinform {
 
 Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work, const Job& job, const Shop& shop,
-                               const Progress& progress) {
+                               const ShopTime& others, const Begun& begun, const Progress& progress) {
   const DaysSetup& days = job.days;
   DaysResult r;
   const WallMinute start = *parse_wall_time(days.start);
@@ -23,7 +23,7 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
       other.moulds = moulds;
       steps = timed_steps(procedure_result(std::move(other), days.own_ways(), shop).procedure);
     }
-    auto s = lay_out(steps, {days.bench}, start, progress);
+    auto s = lay_out(steps, {days.bench}, start, others, begun, progress);
     if (!s) return s.error();
     r.by_moulds.push_back(
         {moulds, s->finish, mix.rubber_g * moulds,
@@ -32,6 +32,22 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
     r.hand_cost = s->hands_min / 60 * per_hour;
     r.steps = std::move(steps);
     r.schedule = *std::move(s);
+  }
+  r.among_others = !others.hands.empty();
+  if (r.among_others) {
+    ShopTime alone;
+    alone.people = others.people, alone.holidays = others.holidays;
+    if (const auto s = lay_out(r.steps, {days.bench}, start, alone, begun, progress)) r.alone_finish = s->finish;
+  }
+  if (days.promised.empty()) return r;
+  r.due = *parse_wall_time(days.promised + "T00:00") + day_min;
+  if (r.schedule.finish <= *r.due) return r;
+  for (const int weekday : {5, 6, 0, 1, 2, 3, 4}) {
+    if (days.bench.days[static_cast<size_t>(weekday)]) continue;
+    BenchHours longer = days.bench;
+    longer.days[static_cast<size_t>(weekday)] = true;
+    if (const auto s = lay_out(r.steps, {longer}, start, others, begun, progress); s && s->finish <= *r.due)
+      r.open_on.push_back(weekday);
   }
   return r;
 }

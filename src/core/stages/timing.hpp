@@ -4,8 +4,8 @@
 
 namespace palinform {
 
-/// Reads copies and days of the job.
+/// Reads copies and days of the job. `others`: what other jobs take of the shop; `begun`: what of this one is done.
 Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work, const Job& job, const Shop& shop,
-                               const Progress& progress);
+                               const ShopTime& others, const Begun& begun, const Progress& progress);
 
 }  // namespace palinform

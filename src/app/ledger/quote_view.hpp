@@ -1,0 +1,46 @@
+#pragma once
+/// What the job costs and what is asked for it: its lines by weight, the price by number, which line moves it most; the
+/// page for the customer; once it is taken the promised day, and what it really took beside what was offered.
+#include "overview/quote.hpp"
+#include "shell/stage_page.hpp"
+
+namespace palinform::app {
+
+class Desk;
+
+/// Lines as bars, prices by number beside them.
+class QuotePicture : public QWidget {
+  Q_OBJECT
+ public:
+  QuotePicture(Desk& desk, QWidget* parent);
+  void show_quote(const Quote& q, const std::vector<std::pair<QString, std::pair<double, double>>>& real);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+
+ private:
+  Desk& desk_;
+  Quote quote_;
+  std::vector<std::pair<QString, std::pair<double, double>>> real_;  ///< what, offered, real
+};
+
+class QuoteView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit QuoteView(Desk& desk, QWidget* parent = nullptr);
+  void refresh();
+
+ private:
+  QuoteTerms terms() const;
+  std::optional<Quote> quote() const;
+  void write();
+  void take();
+  void set_rule(double DaysRules::*member, double v);
+  Desk& desk_;
+  FigureField *hour_, *margin_, *scrap_, *days_;
+  QPushButton *write_, *take_;
+  QLabel *told_, *empty_;
+  QuotePicture* picture_;
+};
+
+}  // namespace palinform::app

@@ -1,0 +1,287 @@
+// The wall: every open job on it, found, opened, promised, copied and closed from it; the days of all of them; what is
+// tried and not kept; the history and the quote.
+#include <QInputDialog>
+#include <QListWidget>
+
+#include "app/window.hpp"
+#include "base/zip.hpp"
+#include "ledger/quote_view.hpp"
+#include "overview/day_list.hpp"
+#include "wall/wall_page.hpp"
+
+namespace {
+
+/// Answers the next text question.
+void answer_next(const QString& text) {
+  QTimer::singleShot(200, qApp, [text] {
+    for (QWidget* w : QApplication::topLevelWidgets())
+      if (auto* d = qobject_cast<QInputDialog*>(w); d && d->isVisible()) {
+        d->setTextValue(text);
+        d->accept();
+      }
+  });
+}
+
+/// A workshop with three jobs by their measures, quick to plan.
+struct ThreeJobs : Open {
+  std::vector<std::string> ids;
+  ThreeJobs() : Open(false) {
+    auto& desk_ = desk();
+    for (const char* name : {"Latch", "Collar", "Pointer"}) {
+      desk_.new_job();
+      Job j = desk_.job();
+      j.name = name;
+      j.client = name == std::string("Collar") ? "garden works" : "museum";
+      DrawnBody plate = begun(BodyShape::plate);
+      plate.id = "b1", plate.length_mm = 40, plate.width_mm = 24, plate.height_mm = 6;
+      Drawn d;
+      d.bodies = {plate};
+      REQUIRE(desk_.edit(j, QStringLiteral("named")));
+      REQUIRE(desk_.draw(d, QStringLiteral("drawn")));
+      ids.push_back(j.id);
+      settle();
+    }
+  }
+  /// Until the shop is worked out.
+  void settle_shop() {
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+          const auto shop = desk().shop_now();
+          return shop && shop->planned && !desk().shop_work().running && !desk().plan().busy();
+        },
+        200'000));
+    QTest::qWait(50);
+  }
+};
+
+}  // namespace
+
+TEST_CASE("the wall shows every open job, its plan and lists; a job is opened, promised, copied and closed from it",
+          "[wall]") {
+  qputenv("PALINFORM_NOW", "2026-11-27T09:30");
+  ThreeJobs s;
+  s.desk().watch_shop(true);
+  QTest::keyClick(s.window.get(), Qt::Key_W);
+  WallPage* wall = s.window->wall();
+  REQUIRE(wall->isVisible());
+  CHECK_FALSE(s.window->strand()->isVisible());
+  s.settle_shop();
+  const auto shop = s.desk().shop_now();
+  REQUIRE(shop->jobs.size() == 3);
+  CHECK(shop->shop.jobs.size() == 3);
+  for (const OpenJobNow& j : shop->jobs) {
+    CHECK(j.card_there);
+    CHECK(j.card.planned);
+    CHECK_FALSE(s.desk().part_picture(j.mesh).isNull());
+  }
+  const QString hands = s.find<QLabel>(QStringLiteral("wall-hands"))->text();
+  CHECK(hands.contains(QStringLiteral("Latch")));
+  CHECK(s.find<QLabel>(QStringLiteral("wall-promised"))->text().contains(QStringLiteral("Nothing is promised")));
+  CHECK(s.find<QLabel>(QStringLiteral("wall-told"))->text().contains(QStringLiteral("All ready")));
+
+  // Left and right choose, Enter opens.
+  wall->cords()->setFocus();
+  QTest::keyClick(wall->cords(), Qt::Key_Right);
+  const std::string second = shop->jobs[1].id;
+  QTest::keyClick(wall->cords(), Qt::Key_Return);
+  CHECK_FALSE(wall->isVisible());
+  CHECK(s.desk().job().id == second);
+  s.settle();
+
+  // A promise that is kept, and one that cannot be.
+  s.window->show_wall(true);
+  s.desk().promise(second, QStringLiteral("2027-02-01"));
+  s.desk().promise(s.ids[0], QStringLiteral("2026-11-28"));
+  s.settle_shop();
+  REQUIRE(QTest::qWaitFor([&] { return s.desk().shop_now()->wall.promises.size() == 2; }, 60'000));
+  s.settle_shop();
+  REQUIRE(QTest::qWaitFor(
+      [&] { return s.desk().shop_now()->wall.promises[0].state == PromiseState::late; }, 60'000));
+  CHECK(s.desk().shop_now()->wall.promises[1].state == PromiseState::kept);
+  CHECK(s.find<QLabel>(QStringLiteral("wall-promised"))->text().contains(QStringLiteral("late")));
+
+  // Found by customer; Enter opens the first.
+  s.type_into(wall->search(), QString());
+  wall->search()->setFocus();
+  QTest::keyClicks(wall->search(), QStringLiteral("garden"));
+  QTest::qWait(30);
+  CHECK(s.find<QPushButton>(QStringLiteral("found-") + QString::fromStdString(s.ids[1]))->isVisible());
+  CHECK_FALSE(wall->findChild<QPushButton*>(QStringLiteral("found-") + QString::fromStdString(s.ids[0])));
+  QTest::keyClick(wall->search(), Qt::Key_Return);
+  CHECK(s.desk().job().id == s.ids[1]);
+
+  // Closed: off the wall, found among the closed ones, open again.
+  s.window->show_wall(true);
+  s.desk().close_job(s.ids[2], true);
+  REQUIRE(QTest::qWaitFor([&] { return s.desk().shop_now()->jobs.size() == 2; }, 60'000));
+  s.click(s.find<QPushButton>(QStringLiteral("wall-closed")));
+  s.click(s.find<QPushButton>(QStringLiteral("reopen-") + QString::fromStdString(s.ids[2])));
+  s.click(s.find<QPushButton>(QStringLiteral("wall-closed")));
+  REQUIRE(QTest::qWaitFor([&] { return s.desk().shop_now()->jobs.size() == 3; }, 60'000));
+
+  // After a pattern: another name, no promise, no castings.
+  s.desk().copy_job(s.ids[0]);
+  CHECK(s.desk().job().name == "Latch, again");
+  CHECK(s.desk().job().days.promised.empty());
+  CHECK(s.desk().job().id != s.ids[0]);
+  CHECK(s.desk().job().original.drawn == s.desk().workshop().load_job(s.ids[0])->original.drawn);
+  qunsetenv("PALINFORM_NOW");
+}
+
+TEST_CASE("Days: laid round the other jobs, a promise told with what would keep it, all jobs on one ribbon", "[wall]") {
+  qputenv("PALINFORM_NOW", "2026-11-27T09:30");
+  ThreeJobs s;
+  s.desk().watch_shop(true);
+  s.settle_shop();
+  s.window->go(Stage::days);
+  s.settle();
+  REQUIRE(QTest::qWaitFor(
+      [&] {
+        const auto r = s.desk().plan().fresh(results::days);
+        return r && r->among_others;
+      },
+      60'000));
+  CHECK(s.find<QLabel>(QStringLiteral("days-among"))->text().contains(QStringLiteral("other open jobs")));
+  const auto days = s.desk().plan().fresh(results::days);
+  // Its own hands and the others' never overlap: one person.
+  for (const Placed& p : days->schedule.placed)
+    for (const auto& [a, b] : p.hands)
+      for (const auto& [c, d] : s.desk().books().others.hands) CHECK((b <= c || d <= a));
+
+  s.type_into(s.find<QLineEdit>(QStringLiteral("days-promised")), QStringLiteral("2026-11-28"));
+  s.settle();
+  FindingCard* card = s.card(QStringLiteral("promise"));
+  REQUIRE(card);
+  CHECK(s.card_texts().contains(QStringLiteral("Promised for Sat 2026-11-28")));
+  s.type_into(s.find<QLineEdit>(QStringLiteral("days-promised")), QStringLiteral("2026-31-31"));
+  CHECK(s.desk().job().days.promised == "2026-11-28");
+
+  s.click(s.find<QPushButton>(QStringLiteral("days-all")));
+  CHECK(s.find<ShopRibbon>(QStringLiteral("shop-ribbon"))->days() >= 1);
+  CHECK_FALSE(s.window->days()->ribbon()->isVisible());
+  s.click(s.find<QPushButton>(QStringLiteral("days-this")));
+  CHECK(s.window->days()->ribbon()->isVisible());
+  qunsetenv("PALINFORM_NOW");
+}
+
+TEST_CASE("what is only tried is not kept: put back it is as before, kept it stays", "[wall]") {
+  ThreeJobs s;
+  const std::string id = s.desk().job().id;
+  s.window->go(Stage::days);
+  s.settle();
+  s.click(s.find<QPushButton>(QStringLiteral("days-try")));
+  CHECK(s.desk().trying());
+  Job next = s.desk().job();
+  next.copies = 7;
+  s.desk().edit(next, QStringLiteral("copies"));
+  CHECK(s.desk().job().copies == 7);
+  CHECK(s.desk().workshop().load_job(id)->copies == 1);
+  CHECK(s.find<QLabel>(QStringLiteral("saved"))->text().contains(QStringLiteral("only tried")));
+  s.click(s.find<QPushButton>(QStringLiteral("drop-tried")));
+  CHECK(s.desk().job().copies == 1);
+  s.click(s.find<QPushButton>(QStringLiteral("days-try")));
+  next = s.desk().job();
+  next.copies = 3;
+  s.desk().edit(next, QStringLiteral("copies"));
+  s.click(s.find<QPushButton>(QStringLiteral("keep-tried")));
+  CHECK(s.desk().workshop().load_job(id)->copies == 3);
+  // Another job is opened while one is tried: nothing of it is kept.
+  s.click(s.find<QPushButton>(QStringLiteral("days-try")));
+  next = s.desk().job();
+  next.copies = 9;
+  s.desk().edit(next, QStringLiteral("copies"));
+  s.desk().open_job(s.ids[0]);
+  CHECK(s.desk().workshop().load_job(id)->copies == 3);
+}
+
+TEST_CASE("a step is dragged to another hour; where it cannot be it says why and stays", "[wall]") {
+  ThreeJobs s;
+  s.window->go(Stage::days);
+  s.settle();
+  const auto before = s.desk().plan().fresh(results::days);
+  REQUIRE(before);
+  RibbonView* ribbon = s.window->days()->ribbon();
+  const Placed& first = before->schedule.placed[0];
+  const double wide = ribbon->width() - 78 - 8.0;
+  const auto place = [&](WallMinute t) {
+    const int64_t day = day_number(t) - before->schedule.start / day_min;
+    return QPoint(78 + static_cast<int>(wide * static_cast<double>(t - day_number(t) * day_min) / day_min) + 2,
+                  static_cast<int>(day) * 74 + 16);
+  };
+  const auto drag = [&](const QPoint& from, const QPoint& to) {
+    QTest::mousePress(ribbon, Qt::LeftButton, {}, from);
+    QTest::mouseMove(ribbon, (from + to) / 2);
+    QTest::mouseMove(ribbon, to);
+    QTest::mouseRelease(ribbon, Qt::LeftButton, {}, to);
+    s.settle();
+  };
+  // Two hours later.
+  drag(place(first.start), place(first.start + 120));
+  const std::string id = before->steps[first.step].id;
+  REQUIRE(s.desk().job().days.changes.contains(id));
+  const WallMinute pinned = *s.desk().job().days.changes.at(id).pinned;
+  CHECK(std::abs(static_cast<double>(pinned - (first.start + 120))) <= 15);
+  CHECK(s.desk().plan().fresh(results::days)->schedule.placed[0].start == pinned);
+  // By night: refused, with the reason.
+  drag(place(pinned), place(day_number(pinned) * day_min + 22 * 60));
+  CHECK(s.window->message_text().contains(QStringLiteral("shut")));
+  CHECK(*s.desk().job().days.changes.at(id).pinned == pinned);
+}
+
+TEST_CASE("the history: who and what, an older state looked at in the whole window and brought back", "[wall]") {
+  ThreeJobs s;
+  s.desk().set_who(QStringLiteral("Ines"));
+  Job next = s.desk().job();
+  next.copies = 4;
+  s.desk().edit(next, QStringLiteral("four copies"));
+  next.copies = 6;
+  s.desk().edit(next, QStringLiteral("six copies"));
+  s.window->go(Stage::ledger);
+  s.click(s.find<QPushButton>(QStringLiteral("ledger-history")));
+  auto* list = s.find<QListWidget>(QStringLiteral("history-list"));
+  REQUIRE(list->count() >= 4);
+  CHECK(list->item(0)->text().contains(QStringLiteral("Ines: six copies")));
+  list->setCurrentRow(1);
+  s.click(s.find<QPushButton>(QStringLiteral("history-look")));
+  CHECK(s.desk().trying());
+  CHECK(s.desk().job().copies == 4);
+  CHECK(s.desk().workshop().load_job(next.id)->copies == 6);
+  s.click(s.find<QPushButton>(QStringLiteral("drop-tried")));
+  CHECK(s.desk().job().copies == 6);
+  list->setCurrentRow(1);
+  s.click(s.find<QPushButton>(QStringLiteral("history-look")));
+  s.click(s.find<QPushButton>(QStringLiteral("keep-tried")));
+  CHECK(s.desk().workshop().load_job(next.id)->copies == 4);
+  s.desk().set_who(QString());
+}
+
+TEST_CASE("the quote: price, margin, taken with a promised day; everything of the job in one file", "[wall]") {
+  ThreeJobs s;
+  s.window->go(Stage::ledger);
+  s.click(s.find<QPushButton>(QStringLiteral("ledger-quote")));
+  s.settle();
+  CHECK(s.find<QLabel>(QStringLiteral("quote-told"))->text().contains(QStringLiteral("moves the price most")));
+  s.type_into(s.find<QLineEdit>(QStringLiteral("quote-margin")), QStringLiteral("50"));
+  s.settle();
+  CHECK(s.desk().shop().rules.days.margin_pct == 50);
+  answer_next(QStringLiteral("2026-12-18"));
+  s.click(s.find<QPushButton>(QStringLiteral("quote-taken")));
+  s.settle();
+  CHECK(s.desk().job().days.promised == "2026-12-18");
+  CHECK(s.desk().job().quote.total > 0);
+  CHECK(s.desk().job().quote.total == Approx(1.5 * s.desk().job().quote.cost).epsilon(0.01));
+  CHECK_FALSE(s.desk().job().quote.taken_on.empty());
+
+  const QString zip = QString::fromStdString(s.dir / "job.zip");
+  s.desk().write_job_file(zip);
+  s.settle();
+  const auto files = unzip(*read_file(zip.toStdString()), "job");
+  REQUIRE(files);
+  CHECK(files->contains("sheet.pdf"));
+  CHECK(files->at("sheet.pdf").starts_with("%PDF"));
+  CHECK(files->contains("README.txt"));
+  const QString book = QString::fromStdString(s.dir / "reports.xlsx");
+  s.desk().write_reports(book);
+  s.settle();
+  CHECK(read_file(book.toStdString())->size() > 2000);
+}
