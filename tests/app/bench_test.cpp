@@ -1,6 +1,8 @@
 // Bench: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_bench {
+
 TEST_CASE("from an empty workshop to a judged casting", "[app][bench]") {
   Open o(false);
   o.desk().new_job();
@@ -471,3 +473,5 @@ TEST_CASE("bench: one more casting, a top-up, a run of another job beside it, a 
   for (const std::string& label : o.desk().ring()) rang |= label.starts_with("Pen-arm bracket: ");
   CHECK((rang || run_from_json(*o.desk().workshop().run_document(other.job_id))->clocks.back().rung));
 }
+
+}  // namespace tests_app_bench

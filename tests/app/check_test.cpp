@@ -4,6 +4,8 @@
 #include "job/apply.hpp"
 #include "mesh/save.hpp"
 
+namespace tests_app_check {
+
 namespace {
 
 void look(Open& o, const char* name) {
@@ -199,3 +201,5 @@ TEST_CASE("split: a bar is cast in by presses, and a bore takes a thread", "[app
   o.settle();
   CHECK(o.desk().job().split.inserts.empty());
 }
+
+}  // namespace tests_app_check

@@ -1,6 +1,8 @@
 // Days: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_days {
+
 TEST_CASE("days: the ribbon's step can be pinned and changed, the finish follows, the calendar is written",
           "[app][days]") {
   Open o;
@@ -120,3 +122,5 @@ TEST_CASE("days: a step is left out with a reason, one of our own comes in, a ha
   o.settle();
   CHECK(o.window->tally_text().contains("Rubber"));
 }
+
+}  // namespace tests_app_days

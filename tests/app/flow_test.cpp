@@ -1,6 +1,8 @@
 // Flow: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_flow {
+
 TEST_CASE("flow: air is got rid of in two clicks, tilting is live, a vent can be set and taken away by hand",
           "[app][flow]") {
   Open o;
@@ -146,3 +148,5 @@ TEST_CASE("flow: a vent is dragged over the part, the map tilts, the rubber's ow
   CHECK(o.card("flow-squeeze"));
   CHECK_FALSE(o.card("flow-no-gate"));
 }
+
+}  // namespace tests_app_flow

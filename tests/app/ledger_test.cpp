@@ -1,6 +1,8 @@
 // Ledger: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_ledger {
+
 TEST_CASE("ledger: a bottle is put on the shelf, found by search, and short or old lots are told in Mix",
           "[app][ledger]") {
   Open o;
@@ -29,3 +31,5 @@ TEST_CASE("ledger: a bottle is put on the shelf, found by search, and short or o
   CHECK(o.card("lot-out-of-date"));
   CHECK(o.window->strand()->button(Stage::mix)->state().knot == Knot::needs_answer);
 }
+
+}  // namespace tests_app_ledger

@@ -1,6 +1,8 @@
 // Mould: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_mould {
+
 TEST_CASE("the mould opens by its slider, and the canvas answers mouse and keys", "[app][mould]") {
   Open o;
   o.window->go(Stage::mould);
@@ -129,9 +131,9 @@ TEST_CASE("Mould: the shop's boxes are offered with their rubber; plates, walls 
   shop.boxes = {{"Tide box", 180, 120, 130}, {"Low tray", 260, 200, 30}, {"L-boards", 320, 220, 160, true}};
   REQUIRE(o.desk().keep_equipment(shop));
   o.window->go(Stage::mould);
-  o.settle();
+  o.settle_quick();
   o.click(o.find<QPushButton>("open-box"));
-  o.settle();
+  o.settle_quick();
   const auto rubber = [&] { return o.desk().plan().fresh(results::forms)->plan().rubber_mm3; };
   const double made = rubber();
   // Clamped boards take no more than a box made to measure; a box fixed in its size does.
@@ -139,7 +141,7 @@ TEST_CASE("Mould: the shop's boxes are offered with their rubber; plates, walls 
   REQUIRE(o.find<QPushButton>("own-box-1")->text().startsWith("Tide box"));
   CHECK(o.find<QLabel>("own-told")->text().contains("Low tray is"));
   o.click(o.find<QPushButton>("own-box-1"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().mould.own_box.name == "Tide box");
   CHECK(rubber() > 1.2 * made);
   CHECK(o.card("box-plates"));
@@ -148,18 +150,18 @@ TEST_CASE("Mould: the shop's boxes are offered with their rubber; plates, walls 
     o.window->grab().save(QString::fromUtf8(dir) + "/boxes.png");
   }
   o.click(o.find<QPushButton>("own-plates"));
-  o.settle();
+  o.settle_quick();
   CHECK(rubber() == Approx(made).epsilon(1e-6));
   CHECK(o.desk().plan().fresh(results::procedure)->facts.dams > 0);
   // One too low is refused, in words, with the way out.
   o.type_into(o.find<QLineEdit>("own-inside-2"), "30");
-  o.settle();
+  o.settle_quick();
   REQUIRE(o.card("box-low"));
   o.click(o.find<QPushButton>("own-box-none"));
-  o.settle();
+  o.settle_quick();
   CHECK_FALSE(o.card("box-low"));
   o.type_into(o.find<QLineEdit>("box-masters"), "3");
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().plan().fresh(results::mix)->castings_a_pull == 3);
   CHECK(rubber() > 2 * made);
   CHECK(rubber() < 3 * made);
@@ -170,3 +172,5 @@ TEST_CASE("Mould: the shop's boxes are offered with their rubber; plates, walls 
   o.settle();
   CHECK(o.desk().plan().fresh(results::mould)->block().walls.top_mm == 20);
 }
+
+}  // namespace tests_app_mould

@@ -1,6 +1,8 @@
 // Original: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_original {
+
 TEST_CASE("wrong figures are marked and change nothing", "[app][original]") {
   Open o;
   o.window->original()->select("s1");
@@ -28,7 +30,7 @@ TEST_CASE("a bad mesh file is refused in words and the job keeps its own", "[app
   shapes::TempDir files;
   shapes::write_text(files / "broken.stl", "this is no mesh");
   o.desk().open_mesh(QString::fromStdString(files / "broken.stl"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.window->message_text().contains("broken.stl"));
   CHECK(o.desk().job() == before);
 }
@@ -39,13 +41,13 @@ TEST_CASE("a small mesh asks whether it is inches", "[app][original]") {
   shapes::TempDir files;
   REQUIRE(save_mesh(shapes::box({0, 0, 0}, {2.4, 1, 1}, 2), files / "tiny.stl"));
   o.desk().open_mesh(QString::fromStdString(files / "tiny.stl"));
-  o.settle();
+  o.settle_quick();
   auto* box = o.window->findChild<QMessageBox*>("unit-question");
   REQUIRE(box);
   CHECK(box->text().contains("2.40 mm"));
   for (QAbstractButton* b : box->buttons())
     if (b->text().startsWith("Yes")) o.click(b);
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().original.mesh.unit == LengthUnit::inch);
   CHECK(o.desk().plan().fresh(results::original)->measure.box_mm.size().x == Approx(60.96));
 }
@@ -58,12 +60,12 @@ TEST_CASE("an unsound mesh is a stop with the mending as a button", "[app][origi
   open.triangles.erase(open.triangles.begin(), open.triangles.begin() + 2);
   REQUIRE(save_mesh(open, files / "holed.stl"));
   o.desk().open_mesh(QString::fromStdString(files / "holed.stl"));
-  o.settle();
+  o.settle_quick();
   auto* card = o.card("mesh-unsound");
   REQUIRE(card);
   CHECK(o.window->strand()->button(Stage::split)->state().knot == Knot::stopped);
   o.click(card->findChild<QPushButton*>("remedy-repair"));
-  o.settle();
+  o.settle_quick();
   CHECK_FALSE(o.card("mesh-unsound"));
   CHECK(o.window->message_text().contains("1 hole filled"));
   CHECK(o.desk().plan().fresh(results::split));
@@ -98,7 +100,7 @@ TEST_CASE("two bores by clicks give their centre distance", "[app][original]") {
   o.window->go(Stage::original);
   PartView* view = o.window->original()->view();
   view->look(-90, 60);
-  o.settle_picture();
+  o.settle_picture(true);
   o.click(o.find<QPushButton>("add-size"));
   o.click(o.find<QPushButton>("measure-axes"));
   const size_t before = o.desk().job().original.sizes.size();
@@ -118,36 +120,36 @@ TEST_CASE("the latch is mirrored, stocked and undone in the window; the file is 
   o.window->go(Stage::original);
   CHECK(o.card("mirror"));
   o.click(o.find<QPushButton>("master-chip"));
-  o.settle_picture();
+  o.settle_picture(true);
   CHECK(o.find<QLabel>("print-advice")->text().contains("1.00180"));
   CHECK(o.find<QLabel>("master-told")->text().contains("ml"));
   o.click(o.find<QPushButton>("step-drop-0"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().original.master_steps.empty());
   CHECK_FALSE(o.card("mirror"));
   o.click(o.find<QPushButton>("mirror-y"));
-  o.settle_picture();
+  o.settle_picture(true);
   REQUIRE(o.desk().job().original.master_steps.size() == 1);
   const auto master = o.desk().plan().fresh(results::master);
   REQUIRE(master);
   // Stock on the underside, clicked from below.
   PartView* view = o.window->original()->view();
   view->look(-60, -50);
-  o.settle_picture();
+  o.settle_picture(true);
   o.type_into(o.find<QLineEdit>("stock-mm"), "0.5");
   o.click(o.find<QPushButton>("step-stock"));
   const auto q = view->camera().project({-4, 0, 0});
   o.window->original()->canvas_clicked(q.x, q.y);
-  o.settle();
+  o.settle_quick();
   REQUIRE(o.desk().job().original.master_steps.size() == 2);
   const auto more = o.desk().plan().fresh(results::master);
   REQUIRE(more);
   CHECK(more->measure.box_mm.min.z == Approx(master->measure.box_mm.min.z - 0.5).margin(0.02));
   o.desk().undo();
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().original.master_steps.size() == 1);
   o.desk().write_master(QString::fromStdString(o.dir / "latch.stl"));
-  o.settle();
+  o.settle_quick();
   const auto written = load_mesh(o.dir / "latch.stl");
   REQUIRE(written);
   CHECK(measure(written->mesh).volume_mm3 == Approx(master->measure.volume_mm3 * std::pow(1.0018, 3)).epsilon(1e-4));
@@ -160,11 +162,11 @@ TEST_CASE("faces are marked and unmarked by clicks; finish is asked once", "[app
   o.click(o.find<QPushButton>("faces-chip"));
   PartView* view = o.window->original()->view();
   view->look(-90, 70);
-  o.settle_picture();
+  o.settle_picture(true);
   const auto click = [&] {
     const auto q = view->camera().project({10, -9, 9});
     o.window->original()->canvas_clicked(q.x, q.y);
-    o.settle_picture();
+    o.settle_picture(true);
   };
   o.click(o.find<QPushButton>("mark-show"));
   click();
@@ -173,7 +175,7 @@ TEST_CASE("faces are marked and unmarked by clicks; finish is asked once", "[app
   click();
   CHECK(o.desk().job().original.marks.empty());
   o.click(o.find<QPushButton>("later-paint"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().original.finish.later == Later::paint);
   CHECK_FALSE(o.card("finish-later"));
   CHECK(o.card("finish-release"));
@@ -183,9 +185,9 @@ TEST_CASE("a size is typed where there is nothing to click on", "[app][original]
   Open o(false);
   o.desk().new_job();
   o.window->go(Stage::original);
-  o.settle();
+  o.settle_quick();
   o.click(o.find<QPushButton>("add-size"));
-  o.settle();
+  o.settle_quick();
   REQUIRE(o.desk().job().original.sizes.size() == 1);
   o.type_into(o.find<QLineEdit>("size-nominal"), "24");
   CHECK(o.desk().job().original.sizes[0].nominal_mm == 24);
@@ -209,3 +211,5 @@ TEST_CASE("sizes come from a table and go back to one; a wrong line is named", "
   o.desk().write_sizes(QString::fromStdString(o.dir / "out.csv"));
   CHECK(read_file(o.dir / "out.csv")->find("Notch,outer") != std::string::npos);
 }
+
+}  // namespace tests_app_original

@@ -3,6 +3,8 @@
 #include "shell/parts_card.hpp"
 #include "window.hpp"
 
+namespace tests_app_parts {
+
 namespace {
 
 void look(Open& o, const char* name) {
@@ -107,7 +109,7 @@ TEST_CASE("halves: another rubber for side b, blocks and stages from this form's
   REQUIRE(second->count() > 2);
   second->setCurrentIndex(1);
   emit second->activated(1);
-  o.settle();
+  o.settle_quick();
   CHECK_FALSE(o.desk().job().mix.silicone_b_id.empty());
   CHECK(o.desk().job().mix.rubber_b);
   CHECK(o.desk().plan().fresh(results::mix)->rubber_b_g > 0);
@@ -125,3 +127,5 @@ TEST_CASE("halves: another rubber for side b, blocks and stages from this form's
     if (!p.is_resin) poured += p.volume_mm3;
   CHECK(poured == Approx(mould->block().rubber_mm3).epsilon(1e-6));
 }
+
+}  // namespace tests_app_parts

@@ -4,6 +4,8 @@
 #include "mix/meeting_view.hpp"
 #include "window.hpp"
 
+namespace tests_app_shelf {
+
 namespace {
 
 void write_figure(Open& o, MarksView* marks, const std::string& key, const QString& text) {
@@ -384,3 +386,5 @@ TEST_CASE("peroxide: where it cannot be measured, no figure of it is on the scre
   for (const Remedy& way : f->finding().finding.remedies)
     if (std::holds_alternative<edits::SetWaste>(way.edit)) CHECK(way.label.find(" g") == std::string::npos);
 }
+
+}  // namespace tests_app_shelf

@@ -8,6 +8,8 @@
 
 #include <map>
 
+namespace tests_app_shell {
+
 TEST_CASE("the demo opens with its strand, figures, findings and tally", "[app][shell]") {
   Open o;
   const auto state = [&](Stage s) { return o.window->strand()->button(s)->state(); };
@@ -453,3 +455,5 @@ TEST_CASE("the interface's thread is never held: edits, stages, undo, another jo
   WARN(told);
   CHECK(worst < 50);
 }
+
+}  // namespace tests_app_shell

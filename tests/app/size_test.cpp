@@ -1,11 +1,13 @@
 // Size: the real window driven by clicks and keys; asserts what a user would see.
 #include "window.hpp"
 
+namespace tests_app_size {
+
 TEST_CASE("dragging the scale moves every ladder and is one undo step", "[app][size]") {
   Open o;
   o.window->go(Stage::size);
   o.click(o.find<QPushButton>("master-scaled"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().size.master == MasterKind::scaled);
   auto* slider = o.find<QSlider>("scale-slider");
   REQUIRE(slider->isVisible());
@@ -29,16 +31,16 @@ TEST_CASE("a resin is picked by need, and castings teach", "[app][size]") {
   Open o(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f605");
   o.window->go(Stage::size);
   o.click(o.find<QPushButton>("size-choose"));
-  o.settle();
+  o.settle_quick();
   o.click(o.find<QPushButton>("use-pu-tough-black"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().mix.resin_id == "pu-tough-black");
   o.type_into(o.find<QLineEdit>("need-heat"), "90");
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().mix.needs.heat_c == 90);
   o.click(o.find<QPushButton>("size-chain"));
   o.click(o.find<QPushButton>("master-axes"));
-  o.settle();
+  o.settle_quick();
   CHECK(o.desk().job().size.master == MasterKind::scaled_per_axis);
   CHECK(o.desk().job().size.axis_scale != MasterScale{});
   o.click(o.find<QPushButton>("size-fits"));
@@ -46,7 +48,7 @@ TEST_CASE("a resin is picked by need, and castings teach", "[app][size]") {
   CHECK(o.find<QLabel>("fit-told")->text().contains("always grips"));
 
   o.desk().open_job("5a17e0d4b2c94f6e8a1bb2c3d4e5f601");
-  o.settle();
+  o.settle_quick();
   o.click(o.find<QPushButton>("size-learnt"));
   auto* adopt = o.find<QPushButton>("learn-adopt");
   REQUIRE(adopt->isEnabled());
@@ -54,7 +56,7 @@ TEST_CASE("a resin is picked by need, and castings teach", "[app][size]") {
   CHECK_FALSE(o.desk().job().size.learned);
   o.find<QLineEdit>("learn-reason")->setText("test casting measured twice");
   o.click(adopt);
-  o.settle();
+  o.settle_quick();
   REQUIRE(o.desk().job().size.learned);
   CHECK(o.find<QLabel>("learn-used")->text().contains("In use"));
   const auto kept = o.desk().workshop().learned();
@@ -66,3 +68,5 @@ TEST_CASE("a resin is picked by need, and castings teach", "[app][size]") {
   o.click(o.find<QPushButton>("learn-forget"));
   CHECK_FALSE(o.desk().job().size.learned);
 }
+
+}  // namespace tests_app_size

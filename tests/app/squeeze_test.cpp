@@ -2,6 +2,8 @@
 #include "flow/squeeze_bar.hpp"
 #include "window.hpp"
 
+namespace tests_app_squeeze {
+
 TEST_CASE("squeeze: heap, end and over-pour are its own; no gate, vent, tilt or wedge is on the page", "[app][flow]") {
   Open o(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f60a");
   o.window->go(Stage::flow);
@@ -63,7 +65,7 @@ TEST_CASE("mould: each form's own: coats of a skin, cover of an open face, keys 
     Open o(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f60b");
     REQUIRE(o.desk().job().mould.form == "skin");
     o.window->go(Stage::mould);
-    o.settle();
+    o.settle_quick();
     o.click(o.find<QPushButton>("open-form-own"));
     const auto forms = [&] { return o.desk().plan().fresh(results::forms); };
     REQUIRE(forms());
@@ -71,15 +73,15 @@ TEST_CASE("mould: each form's own: coats of a skin, cover of an open face, keys 
     const size_t pours = forms()->plan().pours.size();
     grab(o, "/coats.png");
     o.click(o.find<QPushButton>("coat-more"));
-    o.settle();
+    o.settle_quick();
     CHECK(forms()->plan().pours.size() == pours + 2);
     CHECK(forms()->plan().skin_mm == Approx(before + forms()->plan().pours.front().fill_height_mm).epsilon(0.02));
     CHECK(forms()->plan().rubber_mm3 > ml);
     o.type_into(o.find<QLineEdit>("coat-1"), "0.6");
-    o.settle();
+    o.settle_quick();
     CHECK(forms()->plan().pours.front().fill_height_mm == Approx(0.6));
     o.click(o.find<QPushButton>("coat-thick-1"));
-    o.settle();
+    o.settle_quick();
     const auto work = o.desk().plan().fresh(results::procedure);
     REQUIRE(work);
     CHECK(work->facts.rubber.front().thickened);
@@ -88,22 +90,22 @@ TEST_CASE("mould: each form's own: coats of a skin, cover of an open face, keys 
       said |= s.act == Act::brush && s.what.starts_with("Thickened, 0.6 mm");
     CHECK(said);
     o.click(o.find<QPushButton>("coats-rule"));
-    o.settle();
+    o.settle_quick();
     CHECK(forms()->plan().skin_mm == Approx(before));
     CHECK(forms()->plan().rubber_mm3 == Approx(ml).epsilon(1e-6));
   }
   SECTION("halves, then an open face") {
     Open o;
     o.window->go(Stage::mould);
-    o.settle();
+    o.settle_quick();
     o.click(o.find<QPushButton>("open-form-own"));
     CHECK_FALSE(o.find<QPushButton>("cover-plate")->isVisible());
     o.type_into(o.find<QLineEdit>("key-mm"), "5");
-    o.settle();
+    o.settle_quick();
     REQUIRE(o.desk().plan().fresh(results::keys));
     for (const Key& k : o.desk().plan().fresh(results::keys)->plan.keys) CHECK(k.radius_mm <= 2.51);
     o.click(o.find<QPushButton>("channels-cast-in"));
-    o.settle();
+    o.settle_quick();
     CHECK(o.desk().plan().fresh(results::procedure)->facts.cast_in);
     grab(o, "/keys.png");
     Open lid(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f604");
@@ -112,13 +114,15 @@ TEST_CASE("mould: each form's own: coats of a skin, cover of an open face, keys 
         lid.desk().open_job(row.id);
     REQUIRE(lid.desk().job().mould.form == "open");
     lid.window->go(Stage::mould);
-    lid.settle();
+    lid.settle_quick();
     lid.click(lid.find<QPushButton>("open-form-own"));
     CHECK_FALSE(lid.find<QLineEdit>("key-mm")->isVisible());
     lid.click(lid.find<QPushButton>("cover-plate"));
-    lid.settle();
+    lid.settle_quick();
     const auto facts = lid.desk().plan().fresh(results::procedure)->facts;
     CHECK(facts.cover_plate);
     CHECK(facts.cover.find("plate of") != std::string::npos);
   }
 }
+
+}  // namespace tests_app_squeeze

@@ -1,13 +1,20 @@
 // The wall: every open job on it, found, opened, promised, copied and closed from it; the days of all of them; what is
 // tried and not kept; the history and the quote.
+#include <QDropEvent>
 #include <QInputDialog>
 #include <QListWidget>
+#include <QMimeData>
 
 #include "app/window.hpp"
 #include "base/zip.hpp"
+#include "check/look_view.hpp"
+#include "check/photo_sheet.hpp"
+#include "ledger/gauge_sheet.hpp"
 #include "ledger/quote_view.hpp"
 #include "overview/day_list.hpp"
 #include "wall/wall_page.hpp"
+
+namespace tests_app_wall {
 
 namespace {
 
@@ -95,8 +102,7 @@ TEST_CASE("the wall shows every open job, its plan and lists; a job is opened, p
   s.settle_shop();
   REQUIRE(QTest::qWaitFor([&] { return s.desk().shop_now()->wall.promises.size() == 2; }, 60'000));
   s.settle_shop();
-  REQUIRE(QTest::qWaitFor(
-      [&] { return s.desk().shop_now()->wall.promises[0].state == PromiseState::late; }, 60'000));
+  REQUIRE(QTest::qWaitFor([&] { return s.desk().shop_now()->wall.promises[0].state == PromiseState::late; }, 60'000));
   CHECK(s.desk().shop_now()->wall.promises[1].state == PromiseState::kept);
   CHECK(s.find<QLabel>(QStringLiteral("wall-promised"))->text().contains(QStringLiteral("late")));
 
@@ -272,6 +278,17 @@ TEST_CASE("the quote: price, margin, taken with a promised day; everything of th
   CHECK(s.desk().job().quote.total == Approx(1.5 * s.desk().job().quote.cost).epsilon(0.01));
   CHECK_FALSE(s.desk().job().quote.taken_on.empty());
 
+  // The owner's original: what is typed is kept, no day is told.
+  s.type_into(s.find<QLineEdit>(QStringLiteral("piece-came")), QStringLiteral("2026-11-18"));
+  s.type_into(s.find<QLineEdit>(QStringLiteral("piece-condition")), QStringLiteral("cracked at the lug"));
+  CHECK(s.desk().job().piece.came_on == "2026-11-18");
+  CHECK(s.desk().job().piece.condition == "cracked at the lug");
+  s.type_into(s.find<QLineEdit>(QStringLiteral("piece-went")), QStringLiteral("soon"));
+  CHECK(s.desk().job().piece.went_on.empty());
+  const Drawing page = receipt_page(s.desk().job().piece, "Latch", "museum", "2026-11-27");
+  CHECK(std::any_of(page.labels.begin(), page.labels.end(),
+                    [](const Label& l) { return l.text.find("cracked at the lug") != std::string::npos; }));
+
   const QString zip = QString::fromStdString(s.dir / "job.zip");
   s.desk().write_job_file(zip);
   s.settle();
@@ -285,3 +302,111 @@ TEST_CASE("the quote: price, margin, taken with a promised day; everything of th
   s.settle();
   CHECK(read_file(book.toStdString())->size() > 2000);
 }
+
+TEST_CASE("the gauge study: thirty readings, what comes out is kept and new sizes take it", "[wall]") {
+  ThreeJobs s;
+  s.window->go(Stage::ledger);
+  s.click(s.find<QPushButton>(QStringLiteral("ledger-shop")));
+  s.click(s.find<QPushButton>(QStringLiteral("gauge-study")));
+  QTest::qWait(50);
+  auto* sheet = s.window->findChild<GaugeSheet*>();
+  REQUIRE(sheet);
+  const auto type = [&](int i, int j, int r, const QString& text) {
+    auto* e = sheet->findChild<QLineEdit*>(QStringLiteral("gauge-%1-%2-%3").arg(i).arg(j).arg(r));
+    REQUIRE(e);
+    e->setFocus();
+    e->selectAll();
+    QTest::keyClicks(e, text);
+  };
+  for (int i = 0; i < 3; ++i)
+    for (int j = 0; j < 5; ++j)
+      for (int r = 0; r < 2; ++r) type(i, j, r, QString::number(10 + j + 0.01 * i + (r ? 0.02 : 0.0), 'f', 2));
+  REQUIRE(sheet->study());
+  const double u = sheet->study()->u_mm;
+  CHECK(u > 0.005);
+  CHECK(sheet->findChild<QLabel*>(QStringLiteral("gauge-told"))->text().contains(QStringLiteral("u = ")));
+  type(0, 0, 0, QStringLiteral("ten"));
+  CHECK_FALSE(sheet->study());
+  CHECK_FALSE(sheet->findChild<QPushButton*>(QStringLiteral("gauge-keep"))->isEnabled());
+  type(0, 0, 0, QStringLiteral("10.00"));
+  s.click(sheet->findChild<QPushButton*>(QStringLiteral("gauge-keep")));
+  REQUIRE(s.desk().equipment().gauges.size() == 1);
+  CHECK(s.desk().equipment().gauges[0].u_mm == Approx(u));
+  CHECK_FALSE(s.desk().equipment().gauges[0].studied_on.empty());
+}
+
+TEST_CASE("several originals: readings after a stroke, limits from their spread by a press", "[wall]") {
+  ThreeJobs s;
+  Job next = s.desk().job();
+  MeasuredSize size;
+  size.id = "s1", size.name = "Long", size.nominal_mm = 40, size.lower_mm = 39.9, size.upper_mm = 40.1;
+  size.from_mm = {-20, 0, 0}, size.to_mm = {20, 0, 0};
+  next.original.sizes = {size};
+  REQUIRE(s.desk().edit(next, QStringLiteral("size")));
+  s.window->go(Stage::original);
+  s.settle();
+  s.window->original()->select("s1");
+  auto* readings = s.find<QLineEdit>(QStringLiteral("size-readings"));
+  s.type_into(readings, QStringLiteral("40.02 40.01 / 39.98 / 40.05 40.05 / 39.95"));
+  const MeasuredSize& read = s.desk().job().original.sizes[0];
+  REQUIRE(read.further_originals_mm.size() == 3);
+  CHECK(read.readings_mm.size() == 2);
+  auto* several = s.find<QPushButton>(QStringLiteral("size-several"));
+  REQUIRE(several->isVisible());
+  CHECK(several->text().contains(QStringLiteral("4 originals")));
+  s.click(several);
+  const MeasuredSize& set = s.desk().job().original.sizes[0];
+  CHECK(set.limits_from.find("4 originals") != std::string::npos);
+  CHECK(set.upper_mm - set.lower_mm > 0.3);
+  s.type_into(readings, QStringLiteral("40.02 / / 39.9"));
+  CHECK(s.desk().job().original.sizes[0].further_originals_mm.size() == 3);
+}
+
+TEST_CASE("a photograph of a casting is dropped in, ringed, and kept with its ring", "[wall]") {
+  ThreeJobs s;
+  Job next = s.desk().job();
+  next.check.castings = {{1, "2026-11-26", "", {}}};
+  REQUIRE(s.desk().edit(next, QStringLiteral("casting")));
+  s.window->go(Stage::check);
+  s.settle();
+  const QString file = QString::fromStdString(s.dir / "shot.png");
+  QImage image(400, 300, QImage::Format_RGB32);
+  image.fill(Qt::gray);
+  REQUIRE(image.save(file));
+  auto* look = s.window->findChild<LookView*>();
+  REQUIRE(look);
+  QMimeData data;
+  data.setUrls({QUrl::fromLocalFile(file)});
+  QDropEvent drop(QPointF(40, 40), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(look, &drop);
+  s.settle();
+  REQUIRE(s.desk().job().check.castings[0].photos.size() == 1);
+  const int64_t plain = s.desk().job().check.castings[0].photos[0];
+  s.click(s.find<QPushButton>(QStringLiteral("photo-0")));
+  QTest::qWait(80);
+  auto* sheet = s.window->findChild<PhotoSheet*>();
+  REQUIRE(sheet);
+  PhotoCanvas* canvas = sheet->canvas();
+  const QPoint mid(canvas->width() / 2, canvas->height() / 2);
+  QTest::mousePress(canvas, Qt::LeftButton, {}, mid - QPoint(60, 40));
+  QTest::mouseMove(canvas, mid);
+  QTest::mouseMove(canvas, mid + QPoint(60, 40));
+  QTest::mouseRelease(canvas, Qt::LeftButton, {}, mid + QPoint(60, 40));
+  REQUIRE(canvas->rings().size() == 1);
+  s.click(sheet->findChild<QPushButton*>(QStringLiteral("rings-keep")));
+  s.settle();
+  const int64_t ringed = s.desk().job().check.castings[0].photos[0];
+  CHECK(ringed != plain);
+  CHECK_FALSE(s.desk().bench_picture(plain).isNull());  // the photograph itself stays
+  const QImage kept = s.desk().bench_picture(ringed);
+  REQUIRE_FALSE(kept.isNull());
+  int red = 0;
+  for (int y = 0; y < kept.height(); ++y)
+    for (int x = 0; x < kept.width(); ++x) {
+      const QColor c = kept.pixelColor(x, y);
+      red += c.red() > c.green() + 60;
+    }
+  CHECK(red > 100);
+}
+
+}  // namespace tests_app_wall

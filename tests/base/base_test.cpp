@@ -7,6 +7,8 @@
 #include "base/text.hpp"
 #include "base/zip.hpp"
 
+namespace tests_base_base {
+
 using namespace palinform;
 
 TEST_CASE("numbers read as people write them", "[base]") {
@@ -107,3 +109,5 @@ TEST_CASE("numbers as people type them: either decimal mark, spaces between thou
     CHECK_FALSE(parse_number(none));
   }
 }
+
+}  // namespace tests_base_base

@@ -5,6 +5,8 @@
 
 #include "base/progress.hpp"
 
+namespace tests_base_progress {
+
 using namespace palinform;
 
 TEST_CASE("a step that counts its own 0…1 moves only its part of the whole", "[base]") {
@@ -58,3 +60,5 @@ TEST_CASE("many threads report: what the listener hears at the end is the most o
   CHECK(whole.fraction() == 1);
   CHECK(calls <= 101);
 }
+
+}  // namespace tests_base_progress

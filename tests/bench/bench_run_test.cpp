@@ -4,6 +4,8 @@
 #include "bench/run.hpp"
 #include "bench/tape.hpp"
 
+namespace tests_bench_bench_run {
+
 using namespace palinform;
 
 namespace {
@@ -272,3 +274,5 @@ TEST_CASE("the tape: planned beside done, what took too long, what went wrong", 
   CHECK(next[1].job_name == "J");
   CHECK(next[2].label == "late");
 }
+
+}  // namespace tests_bench_bench_run

@@ -3,6 +3,8 @@
 
 #include "bench/cast_record.hpp"
 
+namespace tests_bench_cast_record {
+
 using namespace palinform;
 
 namespace {
@@ -66,3 +68,5 @@ TEST_CASE("what the tape does not say is not there", "[bench]") {
   CHECK(cast_record(run, 99, 0) == CastRecord{});
   CHECK(cast_record(BenchRun{}, 0, 0) == CastRecord{});
 }
+
+}  // namespace tests_bench_cast_record

@@ -3,6 +3,8 @@
 
 #include "bench/run.hpp"
 
+namespace tests_bench_stirred_run {
+
 using namespace palinform;
 
 namespace {
@@ -56,3 +58,5 @@ TEST_CASE("what was not read counts as planned, and the pour before has its own"
   CHECK(added_to(begin_run("j", twice, 0), 11).size() == 2);
   CHECK(added_to(begin_run("j", twice, 0), 11)[1].g == Approx(40));
 }
+
+}  // namespace tests_bench_stirred_run

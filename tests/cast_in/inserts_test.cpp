@@ -14,6 +14,8 @@
 #include "shapes.hpp"
 #include "stages/inserts.hpp"
 
+namespace tests_cast_in_inserts {
+
 using namespace palinform;
 
 namespace {
@@ -379,3 +381,5 @@ TEST_CASE("a bore too wide to be tapped is told, with what helps", "[cast-in]") 
   b.press(wide, "Plug");
   CHECK(b.job.original.master_steps.size() == 1);
 }
+
+}  // namespace tests_cast_in_inserts

@@ -13,6 +13,8 @@
 #include "shapes.hpp"
 #include "solid/unite.hpp"
 
+namespace tests_check_align {
+
 using namespace palinform;
 
 namespace {
@@ -198,3 +200,5 @@ TEST_CASE("sizes are read from a scan at both ends of their lines, with what the
   CHECK((*read)[1].mm == Approx(19.98).margin(1e-4));
   CHECK((*read)[1].u_mm == Approx(0.005).margin(1e-3));
 }
+
+}  // namespace tests_check_align

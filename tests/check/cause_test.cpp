@@ -4,6 +4,8 @@
 #include "check/cause.hpp"
 #include "stages/judging.hpp"
 
+namespace tests_check_cause {
+
 using namespace palinform;
 
 namespace {
@@ -176,3 +178,5 @@ TEST_CASE("the causes of castings: the pocket is found by place, the change is a
   good.faults = bad.faults;
   CHECK(helped(change, {bad, good}) == std::optional(false));
 }
+
+}  // namespace tests_check_cause

@@ -2,6 +2,8 @@
 
 #include "check/conformity.hpp"
 
+namespace tests_check_check {
+
 using namespace palinform;
 
 TEST_CASE("the case of M12", "[check]") {
@@ -45,3 +47,5 @@ TEST_CASE("the casting as a whole", "[check]") {
   CHECK(overall({}) == C::undecided);
   CHECK(judge({}, 0.01, 0.01, 1, 2, DecisionRule::guard).verdict == C::undecided);
 }
+
+}  // namespace tests_check_check

@@ -7,6 +7,8 @@
 #include "shapes.hpp"
 #include "stages/judging.hpp"
 
+namespace tests_check_first_article {
+
 using namespace palinform;
 
 TEST_CASE("a first article lists every size with its verdict, what is seen, and its worth", "[check]") {
@@ -60,3 +62,5 @@ TEST_CASE("a first article lists every size with its verdict, what is seen, and 
   // A casting that is not there says nothing.
   CHECK(first_article(j, 7, nullptr, nullptr, nullptr, "").rows.empty());
 }
+
+}  // namespace tests_check_first_article

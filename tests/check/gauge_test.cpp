@@ -6,6 +6,8 @@
 #include "check/gauge_study.hpp"
 #include "check/tolerance_interval.hpp"
 
+namespace tests_check_gauge {
+
 using namespace palinform;
 
 TEST_CASE("a gauge study by hand: two people, two parts, two repeats", "[check]") {
@@ -71,3 +73,5 @@ TEST_CASE("tolerance intervals against the tables: 95 % of all, 95 % sure", "[ch
   CHECK_FALSE(tolerance_interval({10, NAN}));
   CHECK_FALSE(tolerance_interval({10, 11}, 1.0, 0.95));
 }
+
+}  // namespace tests_check_gauge

@@ -5,6 +5,8 @@
 
 #include "check/conformity.hpp"
 
+namespace tests_check_judging {
+
 using namespace palinform;
 
 TEST_CASE("a reading equal to its limit conforms, whatever the last digit of the sum", "[check]") {
@@ -66,3 +68,5 @@ TEST_CASE("two or three scattered readings accept a part at its limit no oftener
     CHECK(static_cast<double>(accepted) / trials < 0.027);
   }
 }
+
+}  // namespace tests_check_judging

@@ -8,6 +8,8 @@
 #include "findings/check.hpp"
 #include "stages/judging.hpp"
 
+namespace tests_check_run_chart {
+
 using namespace palinform;
 
 TEST_CASE("sigma by the moving range, and the four signals", "[check]") {
@@ -118,3 +120,5 @@ TEST_CASE("a gauge whose check is overdue is told, to the month", "[check]") {
   CHECK_FALSE(overdue_months(g, ""));
   CHECK(gauge_findings({g}, "2026-11-20").size() == 1);
 }
+
+}  // namespace tests_check_run_chart

@@ -5,6 +5,8 @@
 
 #include "check/weibull.hpp"
 
+namespace tests_check_weibull {
+
 using namespace palinform;
 
 TEST_CASE("a Weibull law is found again from lives drawn by it, some of them cut off", "[check]") {
@@ -72,3 +74,5 @@ TEST_CASE("lives that say nothing are refused", "[check]") {
   CHECK_FALSE(fit_weibull({{NAN, true}, {5, true}}));
   CHECK_FALSE(fit_weibull({{-1, true}, {5, true}}));
 }
+
+}  // namespace tests_check_weibull

@@ -9,6 +9,8 @@
 #include "job/job.hpp"
 #include "palin.hpp"
 
+namespace tests_cli_cli {
+
 using Json = nlohmann::json;
 
 namespace {
@@ -663,3 +665,5 @@ TEST_CASE("palin flow --insert takes a mesh out of the cavity, and refuses one t
   CHECK(palin("flow " + block + " --up 0,0,1 --gate 20,0,10 --insert " + before).err.find("blocks the gate") !=
         std::string::npos);
 }
+
+}  // namespace tests_cli_cli

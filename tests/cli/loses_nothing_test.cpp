@@ -5,6 +5,8 @@
 
 #include "palin.hpp"
 
+namespace tests_cli_loses_nothing {
+
 TEST_CASE("palin demo refuses a folder with a workshop in it, whatever it holds", "[cli]") {
   shapes::TempDir dir;
   for (const char* name : {"workshop.sqlite", "workshop.sqlite-wal", "workshop.sqlite-shm"}) {
@@ -64,3 +66,5 @@ TEST_CASE("Ctrl+C stops palin job", "[cli]") {
   CHECK(r.code == 130);
   CHECK(r.out.empty());
 }
+
+}  // namespace tests_cli_loses_nothing

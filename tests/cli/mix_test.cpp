@@ -7,6 +7,8 @@
 #include "ledger/workshop.hpp"
 #include "palin.hpp"
 
+namespace tests_cli_mix {
+
 using Json = nlohmann::json;
 
 namespace {
@@ -232,3 +234,5 @@ TEST_CASE("palin shelf: what all jobs together lack", "[cli]") {
   CHECK(l["jobs"].size() == 2);
   CHECK(std::filesystem::file_size(dir / "buy.csv") > 80);
 }
+
+}  // namespace tests_cli_mix

@@ -4,6 +4,8 @@
 
 #include "palin.hpp"
 
+namespace tests_cli_numbers {
+
 using Json = nlohmann::json;
 
 TEST_CASE("no option takes nan, infinity or nonsense: refused with its name and range", "[cli]") {
@@ -183,3 +185,5 @@ TEST_CASE("palin mould: several parts in one box and on one bar, dams and stages
   CHECK(palin("mould " + both + "--form two-part --stages c").code != 0);
   CHECK(palin("mould " + (dir / "a.stl") + " --with nowhere.stl --form two-part").code != 0);
 }
+
+}  // namespace tests_cli_numbers

@@ -10,6 +10,8 @@
 #include "shelf/catalogue_view.hpp"
 #include "stages/materials.hpp"
 
+namespace tests_cli_workshop {
+
 using Json = nlohmann::json;
 using namespace palinform;
 
@@ -104,3 +106,5 @@ TEST_CASE("palin jobs, report, restore and salvage", "[cli]") {
   CHECK(palin("salvage " + path + " " + (dir / "saved.sqlite")).code == 1);
   CHECK(palin("restore /no/such/workshop").json()["copies"].empty());
 }
+
+}  // namespace tests_cli_workshop

@@ -6,6 +6,8 @@
 #include "days/shop_plan.hpp"
 #include "procedure/own_ways.hpp"
 
+namespace tests_days_days {
+
 using namespace palinform;
 
 namespace {
@@ -402,3 +404,5 @@ TEST_CASE("two hundred castings by four moulds are planned at once, and the gap 
   CHECK((p->proven || p->gap_h > 0));
   CHECK(p->gap_h < 0.3 * static_cast<double>(p->finish - shop.start) / 60);
 }
+
+}  // namespace tests_days_days

@@ -8,6 +8,8 @@
 #include "days/try_pin.hpp"
 #include "days/whole_shop.hpp"
 
+namespace tests_days_whole_shop {
+
 using namespace palinform;
 
 namespace {
@@ -374,3 +376,5 @@ TEST_CASE("a step dragged holds there, or says what breaks", "[days]") {
   CHECK(t.why.find("another job") != std::string::npos);
   CHECK_FALSE(try_pin(j.steps, {j.bench}, j.start, {}, {}, *before, "none", j.start));
 }
+
+}  // namespace tests_days_whole_shop

@@ -7,6 +7,8 @@
 #include "mesh/soundness.hpp"
 #include "mesh/topology.hpp"
 
+namespace tests_drawn_solid {
+
 using namespace palinform;
 using std::numbers::pi;
 
@@ -189,3 +191,5 @@ TEST_CASE("a stand-in has the box and the volume that were measured", "[drawn]")
   CHECK_FALSE(stand_in_mesh({10, 10, 10}, 1100, StandIn::by_volume));
   CHECK_FALSE(stand_in_mesh({10, 0, 10}, 1, StandIn::by_volume));
 }
+
+}  // namespace tests_drawn_solid

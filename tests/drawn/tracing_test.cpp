@@ -6,6 +6,8 @@
 
 #include "drawn/solid.hpp"
 
+namespace tests_drawn_tracing {
+
 using namespace palinform;
 using std::numbers::pi;
 
@@ -197,3 +199,5 @@ TEST_CASE("steps and holes of a traced face", "[drawn]") {
   d.tracing.loops[0].mm = 0;
   CHECK_FALSE(d.complete());
 }
+
+}  // namespace tests_drawn_tracing

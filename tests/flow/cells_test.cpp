@@ -10,6 +10,8 @@
 #include "flow/sweep.hpp"
 #include "shapes.hpp"
 
+namespace tests_flow_cells {
+
 using namespace palinform;
 
 namespace {
@@ -161,3 +163,5 @@ TEST_CASE("a thin shell in a large box is filled, not refused", "[flow]") {
   CHECK(c->size() < 3'000'000);
   CHECK_FALSE(fill_with_cells(shell, 0.01));
 }
+
+}  // namespace tests_flow_cells

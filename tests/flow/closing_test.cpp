@@ -7,6 +7,8 @@
 #include "shapes.hpp"
 #include "stages/wall.hpp"
 
+namespace tests_flow_closing {
+
 using namespace palinform;
 
 namespace {
@@ -179,3 +181,5 @@ TEST_CASE("the force on a land strip follows its width cubed and the gap squared
   CHECK(land_force_n(0.5, 200, 10, 0.1, 60) == Approx(1.0 / 12).epsilon(1e-3));
   CHECK(land_force_n(0.5, 200, 10, 0, 60) == 0);
 }
+
+}  // namespace tests_flow_closing

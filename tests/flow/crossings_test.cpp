@@ -8,6 +8,8 @@
 #include "stages/flowing.hpp"
 #include "stages/preparation.hpp"
 
+namespace tests_flow_crossings {
+
 using namespace palinform;
 
 namespace {
@@ -111,3 +113,5 @@ TEST_CASE("the reservoir is as wide and deep as the job says, by the rule where 
   plain.cup_mm = 0;
   CHECK(own[0].volume_mm3() - plain.volume_mm3() == Approx(frustum(20, 2.5, 12) - frustum(20, 2.5, 2.5)).epsilon(0.01));
 }
+
+}  // namespace tests_flow_crossings

@@ -7,6 +7,8 @@
 #include "flow/filling.hpp"
 #include "shapes.hpp"
 
+namespace tests_flow_filling {
+
 using namespace palinform;
 
 namespace {
@@ -254,3 +256,5 @@ TEST_CASE("M8: a sprue's time is Hagen–Poiseuille's; thickening resin is bound
   CHECK(viscosity_at(300, 24, 23) == Approx(288));
   CHECK(fill_time({}, f).at_min.empty());
 }
+
+}  // namespace tests_flow_filling

@@ -12,6 +12,8 @@
 #include "flow/sweep.hpp"
 #include "shapes.hpp"
 
+namespace tests_flow_flow {
+
 using namespace palinform;
 
 namespace {
@@ -491,3 +493,5 @@ TEST_CASE("tilting is about the pull, by azimuth", "[flow]") {
     CHECK(length(u) == Approx(1));
   }
 }
+
+}  // namespace tests_flow_flow

@@ -6,6 +6,8 @@
 #include "mould/strip.hpp"
 #include "shapes.hpp"
 
+namespace tests_flow_strip_up {
+
 using namespace palinform;
 
 namespace {
@@ -53,3 +55,5 @@ TEST_CASE("a strip's well holds the foam of all parts; what would need too wide 
   REQUIRE_FALSE(no);
   CHECK(no.error().what.find("foam of 6 parts") != std::string::npos);
 }
+
+}  // namespace tests_flow_strip_up

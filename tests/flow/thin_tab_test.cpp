@@ -5,6 +5,8 @@
 #include "shapes.hpp"
 #include "solid/unite.hpp"
 
+namespace tests_flow_thin_tab {
+
 using namespace palinform;
 
 namespace {
@@ -42,3 +44,5 @@ TEST_CASE("a pocket shallower than half a cell is real, and is told", "[flow]") 
   CHECK(s.pockets[0].depth_mm == Approx(0.4).margin(0.02));
   CHECK(s.pockets[0].volume_mm3 == Approx(12 * 16 * 0.4).epsilon(0.05));
 }
+
+}  // namespace tests_flow_thin_tab

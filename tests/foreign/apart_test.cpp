@@ -11,6 +11,8 @@
 #include "mesh/save.hpp"
 #include "shapes.hpp"
 
+namespace tests_foreign_apart {
+
 using namespace palinform;
 
 namespace {
@@ -208,3 +210,5 @@ TEST_CASE("meshes of odd sizes are asked about, or refused beyond ten metres", "
   CHECK(huge.error().text().find("50 m across") != std::string::npos);
   CHECK_FALSE(sized(1e-4));
 }
+
+}  // namespace tests_foreign_apart

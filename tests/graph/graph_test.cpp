@@ -3,6 +3,8 @@
 
 #include "graph/planner.hpp"
 
+namespace tests_graph_graph {
+
 using namespace palinform;
 
 namespace {
@@ -235,3 +237,5 @@ TEST_CASE("a cancelled node says so and can be asked again; a newer subject supe
   plan.wait();
   CHECK(plan.state(slow).key == key_of("slow", CopiesIn{7}));
 }
+
+}  // namespace tests_graph_graph

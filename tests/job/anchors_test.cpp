@@ -5,6 +5,8 @@
 #include "job/other_mesh.hpp"
 #include "overview/overview.hpp"
 
+namespace tests_job_anchors {
+
 using namespace palinform;
 
 namespace {
@@ -95,3 +97,5 @@ TEST_CASE("an answer holds for its place and its size, not for a rank", "[job]")
   plain.where.step = "pour b";
   CHECK_FALSE(answers(j.answers.back(), plain, 60));
 }
+
+}  // namespace tests_job_anchors

@@ -12,6 +12,8 @@
 #include "mesh/save.hpp"
 #include "shapes.hpp"
 
+namespace tests_job_document {
+
 using namespace palinform;
 
 namespace {
@@ -220,3 +222,5 @@ TEST_CASE("an archive is unpacked within limits, checked, and its mesh is checke
   }
   CHECK(refused_bits > tried / 2);
 }
+
+}  // namespace tests_job_document

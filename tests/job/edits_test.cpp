@@ -5,6 +5,8 @@
 #include "job/apply.hpp"
 #include "shelf/catalogue_view.hpp"
 
+namespace tests_job_edits {
+
 using namespace palinform;
 
 namespace {
@@ -209,3 +211,5 @@ TEST_CASE("an edit that speaks of what is not there, or breaks a rule, changes n
   CHECK(edited(both, edits::SetPressure{9})->flow.vacuum_kpa == 9);
   CHECK(edited(j, edits::CorrectReading{"s1", 1})->original.sizes[0].readings_mm == std::vector<double>{8.0});
 }
+
+}  // namespace tests_job_edits

@@ -9,6 +9,8 @@
 #include "rough_study.hpp"
 #include "shapes.hpp"
 
+namespace tests_job_flow_nodes {
+
 using namespace palinform;
 
 namespace {
@@ -279,3 +281,5 @@ TEST_CASE("a line kept open is a vent all along, costs the plan no vents and goe
     said |= s.act == Act::close && s.what.find("keeps the line open") != std::string::npos;
   CHECK(said);
 }
+
+}  // namespace tests_job_flow_nodes

@@ -15,6 +15,8 @@
 #include "rough_study.hpp"
 #include "shapes.hpp"
 
+namespace tests_job_job {
+
 using namespace palinform;
 
 namespace {
@@ -455,3 +457,5 @@ TEST_CASE("remedies of the planner: pieces, tape, keys", "[job]") {
   j.mould.form = "brick";
   CHECK_FALSE(check_job(j));
 }
+
+}  // namespace tests_job_job

@@ -10,6 +10,8 @@
 #include "stages/materials.hpp"
 #include "stages/weighing.hpp"
 
+namespace tests_job_materials {
+
 using namespace palinform;
 
 namespace {
@@ -311,3 +313,5 @@ TEST_CASE("a soft and a firm half: each is weighed, cured, bought and warned of 
   p.run(job);
   CHECK(p.planner->fresh(results::mix)->rubber_b_g == 0);
 }
+
+}  // namespace tests_job_materials

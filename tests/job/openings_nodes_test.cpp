@@ -9,6 +9,8 @@
 #include "solid/unite.hpp"
 #include "stages/openings.hpp"
 
+namespace tests_job_openings_nodes {
+
 using namespace palinform;
 
 namespace {
@@ -226,3 +228,5 @@ TEST_CASE("what was said of an opening that is there no more is told, and taken 
   CHECK(next->split.openings.empty());
   CHECK_FALSE(edited(*next, gone->remedies[0].edit));
 }
+
+}  // namespace tests_job_openings_nodes

@@ -9,6 +9,8 @@
 #include "shapes.hpp"
 #include "stages/other_parts.hpp"
 
+namespace tests_job_parts {
+
 using namespace palinform;
 
 namespace {
@@ -370,3 +372,5 @@ TEST_CASE("different parts on one bar: as many of each as the job says, resin an
   REQUIRE(board);
   CHECK(board->volume_mm3 == Approx(forms->plan().rubber_mm3).epsilon(1e-6));
 }
+
+}  // namespace tests_job_parts

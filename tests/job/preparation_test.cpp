@@ -11,6 +11,8 @@
 #include "shapes.hpp"
 #include "stages/preparation.hpp"
 
+namespace tests_job_preparation {
+
 using namespace palinform;
 
 namespace {
@@ -371,3 +373,5 @@ TEST_CASE("what castings taught is offered, adopted and used by later jobs of th
   CHECK(again->adopted.u_pct == Approx(l->adopted.u_pct));
   CHECK_FALSE(workshop_figure({l->record}, cat, "con-25-white", "pu-rigid-ivory"));
 }
+
+}  // namespace tests_job_preparation

@@ -7,6 +7,8 @@
 #include "rough_study.hpp"
 #include "shapes.hpp"
 
+namespace tests_job_ways {
+
 using namespace palinform;
 
 namespace {
@@ -138,3 +140,5 @@ TEST_CASE("parts made up from measures are parted as they were looked at and fou
     if (length(l.pull) > 0) CHECK(std::abs(dot(j.split.pull, l.pull)) > 0.9999);
   }
 }
+
+}  // namespace tests_job_ways

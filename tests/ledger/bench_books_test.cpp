@@ -5,6 +5,8 @@
 #include "ledger/bench_books.hpp"
 #include "shapes.hpp"
 
+namespace tests_ledger_bench_books {
+
 using namespace palinform;
 
 namespace {
@@ -197,3 +199,5 @@ TEST_CASE("a block's wall is kept with the mould it made, and goes when the pres
   REQUIRE(press_back(*shop.w, p.job, p.run, shop.now));
   CHECK(shop.w->block_lives()->empty());
 }
+
+}  // namespace tests_ledger_bench_books

@@ -17,6 +17,8 @@
 #include "mesh/save.hpp"
 #include "shapes.hpp"
 
+namespace tests_ledger_guards {
+
 using namespace palinform;
 namespace fs = std::filesystem;
 
@@ -364,3 +366,5 @@ TEST_CASE("a copy a day is kept, read back, and ten of them stay", "[ledger]") {
   CHECK_FALSE(fs::exists(path + ".2026-11-12.bak"));
   CHECK(all_of(**Workshop::open(path + ".2026-11-13.bak")) == all_of(*w));
 }
+
+}  // namespace tests_ledger_guards

@@ -15,6 +15,8 @@
 #include "mesh/soundness.hpp"
 #include "shapes.hpp"
 
+namespace tests_ledger_ledger {
+
 using namespace palinform;
 
 namespace {
@@ -139,7 +141,8 @@ TEST_CASE("an older workshop is copied, then brought up to date", "[ledger]") {
   {
     // Back to version 1: without the log of edits.
     SQLite::Database db(path, SQLite::OPEN_READWRITE);
-    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material", "paper", "photo"})
+    for (const char* t : {"pour", "lot", "mould", "run", "edit", "learned", "material", "paper", "photo", "job_index",
+                          "job_state"})
       db.exec(std::string("DROP TABLE ") + t);
     db.exec(
         "ALTER TABLE job DROP COLUMN sum; ALTER TABLE casting DROP COLUMN sum; ALTER TABLE casting DROP COLUMN "
@@ -345,3 +348,5 @@ TEST_CASE("a job with a joined half travels with both meshes", "[ledger]") {
   CHECK(back->joined[0] == b);
   CHECK_FALSE(read_archive(*archive_bytes(job, &a), "x.palinform"));
 }
+
+}  // namespace tests_ledger_ledger

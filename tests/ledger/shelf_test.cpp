@@ -7,6 +7,8 @@
 #include "shelf/catalogue_view.hpp"
 #include "shelf/family.hpp"
 
+namespace tests_ledger_shelf {
+
 using namespace palinform;
 
 TEST_CASE("a new workshop has a shelf of every kind; a changed figure is a further version", "[ledger]") {
@@ -113,3 +115,5 @@ TEST_CASE("the shop's rules, equipment, tests, colours and standing moulds are k
   REQUIRE(w->standing_moulds()->size() == 1);
   CHECK(w->damaged().empty());
 }
+
+}  // namespace tests_ledger_shelf

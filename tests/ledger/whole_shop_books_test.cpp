@@ -16,6 +16,8 @@
 #include "rough_study.hpp"
 #include "shapes.hpp"
 
+namespace tests_ledger_whole_shop_books {
+
 using namespace palinform;
 namespace fs = std::filesystem;
 
@@ -375,3 +377,5 @@ TEST_CASE("the demo's shop as a whole: cards, a plan over all jobs, the wall, th
   CHECK(job_letter(0) == "A");
   CHECK(job_letter(27) == "AB");
 }
+
+}  // namespace tests_ledger_whole_shop_books

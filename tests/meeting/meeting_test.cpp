@@ -8,6 +8,8 @@
 #include "stages/materials.hpp"
 #include "stages/touching.hpp"
 
+namespace tests_meeting_meeting {
+
 using namespace palinform;
 
 namespace {
@@ -245,3 +247,5 @@ TEST_CASE("what is open is proposed as a test: a patch on the master's surface, 
   j.days.ends = Ends::mould;  // nothing is cast
   CHECK(cups({old}, {}).empty());
 }
+
+}  // namespace tests_meeting_meeting

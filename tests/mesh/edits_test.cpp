@@ -8,6 +8,8 @@
 #include "ready_part.hpp"
 #include "shapes.hpp"
 
+namespace tests_mesh_edits {
+
 using namespace palinform;
 
 namespace {
@@ -151,3 +153,5 @@ TEST_CASE("distance and parallelism of two axes, crossed axes too", "[original]"
   CHECK(clicks_of(Measuring::axes) == 2);
   CHECK(clicks_of(Measuring::wall) == 1);
 }
+
+}  // namespace tests_mesh_edits

@@ -15,6 +15,8 @@
 #include "mesh/topology.hpp"
 #include "shapes.hpp"
 
+namespace tests_mesh_mesh {
+
 using namespace palinform;
 
 TEST_CASE("cube and sphere measure as they must (M1)", "[mesh]") {
@@ -442,3 +444,5 @@ TEST_CASE("long mesh work stops when asked", "[mesh]") {
   CHECK(r.error().cancelled);
   CHECK(repair(m, {}, p).error().cancelled);
 }
+
+}  // namespace tests_mesh_mesh

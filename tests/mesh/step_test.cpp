@@ -9,6 +9,8 @@
 #include "mesh/soundness.hpp"
 #include "shapes.hpp"
 
+namespace tests_mesh_step {
+
 using namespace palinform;
 
 namespace {
@@ -80,3 +82,5 @@ TEST_CASE("STEP: bad files are refused in words", "[mesh]") {
   REQUIRE_FALSE(stopped);
   CHECK(stopped.error().cancelled);
 }
+
+}  // namespace tests_mesh_step

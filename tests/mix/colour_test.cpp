@@ -6,6 +6,8 @@
 #include "mix/left_over.hpp"
 #include "mix/recipe.hpp"
 
+namespace tests_mix_colour {
+
 using namespace palinform;
 
 TEST_CASE("M17: a recipe scales to any batch with its shares kept, and trials keep what was in them", "[mix]") {
@@ -76,3 +78,5 @@ TEST_CASE("M14: left-overs go where they are worth most, as trying every choice 
   CHECK_FALSE(check_standing({"a", "", 4, 1, {}, ""}));
   CHECK_FALSE(check_standing({"a", "Coaster", 0, 1, {}, ""}));
 }
+
+}  // namespace tests_mix_colour

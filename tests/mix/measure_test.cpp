@@ -10,6 +10,8 @@
 #include "mix/cups.hpp"
 #include "mix/dose.hpp"
 
+namespace tests_mix_measure {
+
 using namespace palinform;
 
 TEST_CASE("drops: calibrated by weighing many, counted, and told how well", "[mix]") {
@@ -274,3 +276,5 @@ TEST_CASE("cups in time: hands, chamber and pot lives are kept, whatever the cup
   no_chamber.has_chamber = false;
   CHECK_FALSE(plan_cups(no_chamber));
 }
+
+}  // namespace tests_mix_measure

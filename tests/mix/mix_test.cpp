@@ -7,6 +7,8 @@
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 
+namespace tests_mix_mix {
+
 using namespace palinform;
 
 TEST_CASE("the cases of M9", "[mix]") {
@@ -205,3 +207,5 @@ TEST_CASE("what the scale cannot come near is told", "[mix]") {
   CHECK(told);
   CHECK_FALSE(weigh({200, 0.1, 0.1, 5, 0})->over_waste);
 }
+
+}  // namespace tests_mix_mix

@@ -6,6 +6,8 @@
 #include "findings/mix.hpp"
 #include "mix/shopping.hpp"
 
+namespace tests_mix_shopping {
+
 using namespace palinform;
 
 namespace {
@@ -94,3 +96,5 @@ TEST_CASE("the shopping list adds the jobs up against what is there", "[mix]") {
   CHECK(shopping_csv(list).find("Latch; Bracket") != std::string::npos);
   CHECK(shopping_list({}, lots, {}, "2026-11-26").empty());
 }
+
+}  // namespace tests_mix_shopping

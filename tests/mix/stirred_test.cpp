@@ -7,6 +7,8 @@
 #include "mix/shared_batch.hpp"
 #include "mix/stirred.hpp"
 
+namespace tests_mix_stirred {
+
 using namespace palinform;
 
 namespace {
@@ -121,3 +123,5 @@ TEST_CASE("one batch for several jobs: as many castings as any choice gives, ins
     CHECK(found->in.size() == best);
   }
 }
+
+}  // namespace tests_mix_stirred

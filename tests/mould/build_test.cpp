@@ -24,6 +24,8 @@
 #include "solid/height_field.hpp"
 #include "split/pull_search.hpp"
 
+namespace tests_mould_build {
+
 using namespace palinform;
 
 namespace {
@@ -692,3 +694,5 @@ TEST_CASE("the drill sheet: holes at their true places, seen from outside, leani
   CHECK(d.rounds[0].centre.x - middle == Approx(off));
   CHECK(below.rounds[0].centre.x - middle == Approx(-off));
 }
+
+}  // namespace tests_mould_build

@@ -5,6 +5,8 @@
 #include "mould/coat_sides.hpp"
 #include "shapes.hpp"
 
+namespace tests_mould_coat_sides {
+
 using namespace palinform;
 
 namespace {
@@ -62,3 +64,5 @@ TEST_CASE("flat faces that lie along the lattice take each coat evenly", "[mould
   const auto got = shares(shapes::box({-25, -15, -2}, {25, 15, 2}, 4), {0, 0, 1}, {1, 2, 3, 4, 5});
   for (size_t k = 1; k < got.size(); ++k) CHECK(got[k] == Approx(got[0]).margin(0.06));
 }
+
+}  // namespace tests_mould_coat_sides

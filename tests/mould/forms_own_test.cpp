@@ -17,6 +17,8 @@
 #include "solid/plan_distance.hpp"
 #include "split/parting.hpp"
 
+namespace tests_mould_forms_own {
+
 using namespace palinform;
 
 namespace {
@@ -238,3 +240,5 @@ TEST_CASE("the line in a cup: by hand for a sleeve, to its brim for more than it
   CHECK(*line == Approx(30 * part / cup).epsilon(0.02));
   CHECK(*cup_line_mm(sleeve, **rays, bore, 2 * cup) == Approx(30));
 }
+
+}  // namespace tests_mould_forms_own

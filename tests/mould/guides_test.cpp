@@ -5,6 +5,8 @@
 #include "shapes.hpp"
 #include "split/parting.hpp"
 
+namespace tests_mould_guides {
+
 using namespace palinform;
 
 namespace {
@@ -54,3 +56,5 @@ TEST_CASE("the plate stands over the part all round; the casting's own edge is d
   CHECK(high - low == Approx(40));
   CHECK(low - plate[0].x == Approx(10));
 }
+
+}  // namespace tests_mould_guides

@@ -8,6 +8,8 @@
 #include "shapes.hpp"
 #include "solid/columns.hpp"
 
+namespace tests_mould_mould {
+
 using namespace palinform;
 
 namespace {
@@ -169,3 +171,5 @@ TEST_CASE("the picture's halves enclose about the volume that is poured", "[moul
     CHECK(measure(half).volume_mm3 == Approx(m.pours[upper ? 0 : 1].volume_mm3).epsilon(0.02));
   }
 }
+
+}  // namespace tests_mould_mould

@@ -11,6 +11,8 @@
 #include "shapes.hpp"
 #include "split/bores.hpp"
 
+namespace tests_mould_true_amounts {
+
 using namespace palinform;
 
 namespace {
@@ -155,3 +157,5 @@ TEST_CASE("a half pour lifts what stands in it, a whole pour all; keys stand off
   }
   CHECK(wide.assembly_unique);
 }
+
+}  // namespace tests_mould_true_amounts

@@ -3,6 +3,8 @@
 
 #include "findings/vessels.hpp"
 
+namespace tests_mould_vessels {
+
 using namespace palinform;
 
 namespace {
@@ -90,3 +92,5 @@ TEST_CASE("gate and vents go by the shop's drills, where it drills them", "[moul
   a.flow.sprue_mm = 5, a.gate = false;
   CHECK(vessel_findings(a, shop).flow.empty());
 }
+
+}  // namespace tests_mould_vessels

@@ -3,6 +3,8 @@
 
 #include "stages/wall.hpp"
 
+namespace tests_mould_wall_learnt {
+
 using namespace palinform;
 
 namespace {
@@ -65,3 +67,5 @@ TEST_CASE("the job's wall follows what was learnt until one is typed", "[mould]"
   job.mould.wall_mm = 15;
   CHECK(wall_of(job, shop, size).wall_mm == 15);
 }
+
+}  // namespace tests_mould_wall_learnt

@@ -10,6 +10,8 @@
 #include "shapes.hpp"
 #include "stages/own_boxes.hpp"
 
+namespace tests_mould_walls {
+
 using namespace palinform;
 
 namespace {
@@ -270,3 +272,5 @@ TEST_CASE("dams and a second stage come off rubber, pours, curve and halves alik
   CHECK(same->rubber_mm3 == Approx(two_part_mould(block.mesh, block.split, o)->rubber_mm3).epsilon(1e-9));
   CHECK(same->kept_out.empty());
 }
+
+}  // namespace tests_mould_walls

@@ -4,6 +4,8 @@
 #include "original/fits.hpp"
 #include "original/iso_limits.hpp"
 
+namespace tests_original_limits {
+
 using namespace palinform;
 
 namespace {
@@ -212,3 +214,5 @@ TEST_CASE("limits as people write them", "[original]") {
   }
   CHECK_FALSE(read_limits("H7", 0));
 }
+
+}  // namespace tests_original_limits

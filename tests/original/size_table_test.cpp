@@ -4,6 +4,8 @@
 #include "original/size.hpp"
 #include "original/size_csv.hpp"
 
+namespace tests_original_size_table {
+
 using namespace palinform;
 
 namespace {
@@ -125,3 +127,5 @@ TEST_CASE("how a scale stretches a size", "[original]") {
   CHECK(length(scale_share_of(s)) == 0);
   CHECK(unit_of(SizeKind::angle) == "°");
 }
+
+}  // namespace tests_original_size_table

@@ -9,6 +9,8 @@
 #include "picture/render.hpp"
 #include "shapes.hpp"
 
+namespace tests_picture_picture {
+
 using namespace palinform;
 
 namespace {
@@ -301,3 +303,5 @@ TEST_CASE("picking: face, point and edge", "[picture]") {
   CHECK_FALSE(pick(p, c, &m, 3, 3));
   CHECK_FALSE(pick(p, c, &m, -5, 900));
 }
+
+}  // namespace tests_picture_picture

@@ -6,6 +6,8 @@
 #include "days/schedule.hpp"
 #include "procedure/own_ways.hpp"
 
+namespace tests_procedure_procedure {
+
 using namespace palinform;
 
 namespace {
@@ -475,3 +477,5 @@ TEST_CASE("a material that asks for it is cured warm: the mould before its first
   f.rubber_cure.post_c = 0;  // warm, but the sheet gives no degrees
   CHECK(find(procedure(f, {}), "post-cure")->what.find("°") == std::string::npos);
 }
+
+}  // namespace tests_procedure_procedure

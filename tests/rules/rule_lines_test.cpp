@@ -6,6 +6,8 @@
 #include "rules/equipment_lines.hpp"
 #include "rules/rule_lines.hpp"
 
+namespace tests_rules_rule_lines {
+
 using namespace palinform;
 
 TEST_CASE("every rule has a line of its own, with a stage, a range it lies in and what it changes", "[rules]") {
@@ -128,3 +130,5 @@ TEST_CASE("the shop's lines read as they are written, and what does not read cha
     CHECK_FALSE(with_equipment_line(e, key, text));
   }
 }
+
+}  // namespace tests_rules_rule_lines

@@ -5,6 +5,8 @@
 
 #include "rules/rules.hpp"
 
+namespace tests_rules_rules {
+
 using namespace palinform;
 
 namespace {
@@ -46,3 +48,5 @@ TEST_CASE("a rule out of reason is refused by its name; what is not said keeps i
   CHECK(price->mould.forms.hand_price_per_h == 55);
   CHECK(price->mix.mix_min == MixRules{}.mix_min);
 }
+
+}  // namespace tests_rules_rules

@@ -4,6 +4,8 @@
 #include "shelf/catalogue_view.hpp"
 #include "shelf/figure_lines.hpp"
 
+namespace tests_shelf_figure_lines {
+
 using namespace palinform;
 
 namespace {
@@ -116,3 +118,5 @@ TEST_CASE("the sheet's range of catalyst, the tolerance and a drop's mass are fi
   CHECK(rubber_of(m)->in_drops);
   CHECK(rubber_of(m)->drop_g == 0.026);
 }
+
+}  // namespace tests_shelf_figure_lines

@@ -9,6 +9,8 @@
 #include "shelf/family.hpp"
 #include "shelf/shelf_file.hpp"
 
+namespace tests_shelf_shelf {
+
 using namespace palinform;
 
 namespace {
@@ -252,3 +254,5 @@ TEST_CASE("the starting shelf has every kind, and gives the analyses what they h
   fewer.front().retired = true;
   CHECK_FALSE(catalogue_of(fewer, starting_catalogue()).silicone(fewer.front().id));
 }
+
+}  // namespace tests_shelf_shelf

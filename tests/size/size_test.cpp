@@ -7,6 +7,8 @@
 #include "size/learn.hpp"
 #include "size/scale_choice.hpp"
 
+namespace tests_size_size {
+
 using namespace palinform;
 
 namespace {
@@ -399,3 +401,5 @@ TEST_CASE("one size that contradicts the others does not take them down with it"
   REQUIRE_FALSE(limits.conflicts.empty());
   for (const ScaleConflict& c : limits.conflicts) CHECK(c.wants_more == 2);
 }
+
+}  // namespace tests_size_size

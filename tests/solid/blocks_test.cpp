@@ -8,6 +8,8 @@
 #include "solid/cut_block.hpp"
 #include "solid/lattice.hpp"
 
+namespace tests_solid_blocks {
+
 using namespace palinform;
 
 namespace {
@@ -115,3 +117,5 @@ TEST_CASE("a block cut in two by a surface: halves, what is taken out and pieces
   stop.cancel();
   CHECK_FALSE(cut_block(block, level, {ball}, {}, 0.4, stop));
 }
+
+}  // namespace tests_solid_blocks

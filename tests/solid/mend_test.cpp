@@ -6,6 +6,8 @@
 #include "solid/mend.hpp"
 #include "solid/unite.hpp"
 
+namespace tests_solid_mend {
+
 using namespace palinform;
 
 TEST_CASE("a sound mesh is left as it is", "[solid]") {
@@ -145,3 +147,5 @@ TEST_CASE("sheets are told from solids with holes", "[solid]") {
   REQUIRE_FALSE(refused);
   CHECK(refused.error().text().find("sheet") != std::string::npos);
 }
+
+}  // namespace tests_solid_mend

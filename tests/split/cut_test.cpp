@@ -4,6 +4,8 @@
 #include "shapes.hpp"
 #include "split/max_flow.hpp"
 
+namespace tests_split_cut {
+
 using namespace palinform;
 
 namespace {
@@ -72,3 +74,5 @@ TEST_CASE("flow equals cut on larger meshes too, and the answer does not wander"
   const EdgePairs pairs = pair_edges(m);
   CHECK_FALSE(cheapest_cut(pairs, random_problem(pairs, m.triangles.size(), rnd), stop));
 }
+
+}  // namespace tests_split_cut

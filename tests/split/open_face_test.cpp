@@ -4,6 +4,8 @@
 #include "shapes.hpp"
 #include "split/open_face.hpp"
 
+namespace tests_split_open_face {
+
 using namespace palinform;
 
 namespace {
@@ -79,3 +81,5 @@ TEST_CASE("turning the part turns the open face with it", "[split]") {
   CHECK(stem.verdict == LetsGo::slit);
   CHECK(stem.reach_mm == Approx(11).margin(0.9));
 }
+
+}  // namespace tests_split_open_face

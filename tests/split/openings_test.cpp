@@ -12,6 +12,8 @@
 #include "shapes.hpp"
 #include "solid/unite.hpp"
 
+namespace tests_split_openings {
+
 using namespace palinform;
 
 namespace {
@@ -221,3 +223,5 @@ TEST_CASE("the demo's timer housing: its six openings, each as thick as its wall
     CHECK(o.round_mm.has_value() == (k == 5));
   }
 }
+
+}  // namespace tests_split_openings

@@ -7,6 +7,8 @@
 #include "solid/unite.hpp"
 #include "split/out_order.hpp"
 
+namespace tests_split_out_order {
+
 using namespace palinform;
 
 namespace {
@@ -69,3 +71,5 @@ TEST_CASE("bodies that only touch along the way, or by a slack, do not hold each
   CHECK(o.stuck.empty());
   CHECK(names(bodies, o) == std::vector<std::string>{"peg", "socket"});
 }
+
+}  // namespace tests_split_out_order

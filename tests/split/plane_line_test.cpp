@@ -8,6 +8,8 @@
 #include "split/plane_line.hpp"
 #include "split/pull_search.hpp"
 
+namespace tests_split_plane_line {
+
 using namespace palinform;
 
 namespace {
@@ -169,3 +171,5 @@ TEST_CASE("marks go before a plane: kept clear, given to a side, or led elsewher
   led.line = {{{15, 0, 0}, 2}};
   CHECK(wished(led));
 }
+
+}  // namespace tests_split_plane_line

@@ -18,6 +18,8 @@
 #include "split/ways.hpp"
 #include "split/witness.hpp"
 
+namespace tests_split_planner {
+
 using namespace palinform;
 
 namespace {
@@ -463,3 +465,5 @@ TEST_CASE("a heavy mesh is searched on a lighter copy and parted on all of it", 
   CHECK(b.best.height_range_mm < 0.3);
   CHECK(b.best.locked_area_mm2 < 0.001 * measure(heavy).area_mm2);
 }
+
+}  // namespace tests_split_planner

@@ -7,6 +7,8 @@
 #include "split/parting.hpp"
 #include "split/pull_search.hpp"
 
+namespace tests_split_split {
+
 using namespace palinform;
 
 namespace {
@@ -151,3 +153,5 @@ TEST_CASE("no pull, and a cancel, are answered", "[split]") {
   CHECK(axis_name({0, 0, 1}) == "+z");
   CHECK(axis_name({-1, 0, 0}) == "−x");
 }
+
+}  // namespace tests_split_split

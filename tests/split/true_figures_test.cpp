@@ -8,6 +8,8 @@
 #include "split/bores.hpp"
 #include "split/undercuts.hpp"
 
+namespace tests_split_true_figures {
+
 using namespace palinform;
 
 namespace {
@@ -159,3 +161,5 @@ TEST_CASE("convex bodies: the line is the silhouette, and what it gives to a sid
   }
   CHECK(judged > 280);
 }
+
+}  // namespace tests_split_true_figures

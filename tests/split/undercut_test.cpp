@@ -6,6 +6,8 @@
 #include "split/pull_search.hpp"
 #include "split/undercuts.hpp"
 
+namespace tests_split_undercut {
+
 using namespace palinform;
 
 namespace {
@@ -188,3 +190,5 @@ TEST_CASE("marks move the line, and contradictions are named", "[split]") {
   CHECK(wrong.error().text().find("belongs to a") != std::string::npos);
   CHECK_FALSE(wishes_of(p.mesh, p.pairs, *p.rays, SplitMarks{{{{15, 0, 5}, 3}}, {}, {}, {{{15, 0, 5}, 3}}}));
 }
+
+}  // namespace tests_split_undercut

@@ -270,12 +270,22 @@ void CheckPage::begin_casting() {
 
 void CheckPage::take_reading(double mm) {
   if (!desk_.job().original.sizes.empty()) show_view(View::sizes);
+  // The shop's round: each size so many times, one after the other; a field that somebody put the cursor in goes
+  // before.
+  const auto wanted = static_cast<qsizetype>(desk_.shop().rules.check.readings_a_size);
+  const auto taken = [](CheckStrip* s) {
+    return s->readings()->text().split(QLatin1Char(' '), Qt::SkipEmptyParts).size();
+  };
   CheckStrip* into = nullptr;
   for (CheckStrip* s : strips_)
-    if (window()->focusWidget() == s->readings()) into = s;
+    if (window()->focusWidget() == s->readings() && !(in_round_ == s && taken(s) >= wanted)) into = s;
   for (CheckStrip* s : strips_)
-    if (!into && s->readings()->text().isEmpty()) into = s;
+    if (!into && taken(s) < wanted) into = s;
   if (!into) return;
+  if (wanted > 1) {
+    in_round_ = into;
+    into->readings()->setFocus();
+  }
   const Units& u = desk_.units();
   QString text = into->readings()->text().trimmed();
   if (!text.isEmpty()) text += QLatin1Char(' ');
@@ -293,6 +303,7 @@ CheckStrip* CheckPage::strip(const std::string& id) const {
 void CheckPage::rebuild(const std::string& signature) {
   shown_ = signature;
   strips_.clear();
+  in_round_ = nullptr;
   auto* inside = new QWidget;
   auto* col = new QVBoxLayout(inside);
   col->setContentsMargins(0, 0, 8, 0);

@@ -70,6 +70,7 @@ class CheckPage : public StagePage {
   ScanView* scan_;
   View view_ = View::look;
   QWidget* head_;
+  CheckStrip* in_round_ = nullptr;  ///< that the round put the cursor in
   std::vector<CheckStrip*> strips_;
   std::string shown_, marked_;
   int casting_ = -1;

@@ -295,16 +295,23 @@ void DaysPage::refresh() {
     for (const Placed& p : r->schedule.placed)
       if (r->steps[p.step].id == ribbon_->selected()) chosen = &r->steps[p.step], placed = &p;
   if (ok && !chosen && !r->steps.empty()) {
-    ribbon_->select(r->steps.front().id);
-    chosen = &r->steps.front();
-    placed = &r->schedule.placed.front();
+    // The first that is still to do.
+    const auto next =
+        std::find_if(r->schedule.placed.begin(), r->schedule.placed.end(), [](const Placed& p) { return !p.done; });
+    placed = next == r->schedule.placed.end() ? &r->schedule.placed.front() : &*next;
+    chosen = &r->steps[placed->step];
+    ribbon_->select(chosen->id);
   }
   card_->setVisible(chosen != nullptr && !all);
   if (chosen) {
     QString words = QStringLiteral("<b>%1</b><br><font color='%2'>%3 to %4")
                         .arg(qs(chosen->name).toHtmlEscaped(), pal().quiet.name(), qs(short_text(placed->start)),
                              qs(short_text(placed->hands_end)).mid(4));
-    if (placed->end > placed->hands_end) words += QStringLiteral(", then until %1").arg(qs(short_text(placed->end)));
+    if (placed->no_hour())
+      words = QStringLiteral("<b>%1</b><br><font color='%2'>done")
+                  .arg(qs(chosen->name).toHtmlEscaped(), pal().quiet.name());
+    else if (placed->end > placed->hands_end)
+      words += QStringLiteral(", then until %1").arg(qs(short_text(placed->end)));
     if (!chosen->needs.empty()) words += QStringLiteral(" · needs the ") + qs(chosen->needs);
     words += chosen->changed ? QStringLiteral(" · your times") : QStringLiteral(" · hand times are guesses");
     step_->setText(words + QStringLiteral("</font>"));

@@ -74,7 +74,7 @@ void RibbonView::paintEvent(QPaintEvent*) {
   std::vector<int64_t> lane_free;
   for (const Placed& s : r->schedule.placed) {
     const Step& step = r->steps[s.step];
-    if (s.end <= s.hands_end) continue;
+    if (s.end <= s.hands_end || s.no_hour()) continue;
     size_t lane = 0;
     while (lane < lane_free.size() && lane_free[lane] > s.hands_end) ++lane;
     if (lane == lane_free.size()) lane_free.push_back(0);
@@ -114,7 +114,8 @@ void RibbonView::paintEvent(QPaintEvent*) {
       return QRectF(x(piece.first - on * day_min), static_cast<double>(on - first) * row_px + 8,
                     std::max(3.0, x(piece.second - on * day_min) - x(piece.first - on * day_min)), 18);
     };
-    for (const auto& piece : s.hands) p.fillRect(block_of(piece), chosen ? pal().stop : pal().act);
+    for (const auto& piece : s.hands)
+      p.fillRect(block_of(piece), chosen ? pal().stop : s.done ? pal().quiet : pal().act);
     const int64_t d = s.start / day_min;
     const double y = static_cast<double>(d - first) * row_px;
     const QRectF block = block_of(s.hands.front());

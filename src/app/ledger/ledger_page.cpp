@@ -154,7 +154,7 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_->add(QStringLiteral("Shelf"), QStringLiteral("ledger-shelf"));
   views_->add(QStringLiteral("Rules of thumb"), QStringLiteral("ledger-rules"));
   views_->add(QStringLiteral("The shop"), QStringLiteral("ledger-shop"));
-  views_->add(QStringLiteral("Quote"), QStringLiteral("ledger-quote"));
+  views_->add(QStringLiteral("Customer"), QStringLiteral("ledger-quote"));
   views_->add(QStringLiteral("History"), QStringLiteral("ledger-history"));
   views_->set_current(0);
   page->addWidget(views_);

@@ -158,6 +158,51 @@ QuoteView::QuoteView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   empty_ = remark();
   empty_->setAlignment(Qt::AlignCenter);
   col->addWidget(empty_, 1);
+  // The owner's original, while it is here.
+  auto* piece = new QHBoxLayout;
+  piece->setSpacing(8);
+  came_ = add_line(piece, QStringLiteral("The original came on"), QStringLiteral("piece-came"), 104);
+  condition_ = add_line(piece, QStringLiteral("Its condition then"), QStringLiteral("piece-condition"), 0);
+  went_ = add_line(piece, QStringLiteral("went back on"), QStringLiteral("piece-went"), 104);
+  then_ = add_line(piece, QStringLiteral("and its condition then"), QStringLiteral("piece-then"), 0);
+  for (QLineEdit* e : {came_, went_}) e->setPlaceholderText(QStringLiteral("no day"));
+  receipt_ = chip(QStringLiteral("Receipt…"), QStringLiteral("piece-receipt"));
+  piece->addWidget(receipt_, 0, Qt::AlignBottom);
+  col->addLayout(piece);
+  const auto day = [this](QLineEdit* e, std::string OwnersPiece::*member, const QString& what) {
+    connect(e, &QLineEdit::editingFinished, this, [this, e, member, what] {
+      const QString s = e->text().trimmed();
+      if (!s.isEmpty() && !QDate::fromString(s, Qt::ISODate).isValid())
+        return mark_fault(e, QStringLiteral("Write a day like 2026-12-18."));
+      clear_fault(e);
+      set_piece(member, s, what);
+    });
+  };
+  day(came_, &OwnersPiece::came_on, QStringLiteral("the original came"));
+  day(went_, &OwnersPiece::went_on, QStringLiteral("the original went back"));
+  connect(condition_, &QLineEdit::editingFinished, this, [this] {
+    set_piece(&OwnersPiece::condition, condition_->text().trimmed(), QStringLiteral("condition of the original"));
+  });
+  connect(then_, &QLineEdit::editingFinished, this, [this] {
+    set_piece(&OwnersPiece::condition_then, then_->text().trimmed(), QStringLiteral("condition given back"));
+  });
+  connect(receipt_, &QPushButton::clicked, this, [this] {
+    QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Receipt as PDF"),
+                                                qs(desk_.job().name) + QStringLiteral(", receipt.pdf"),
+                                                QStringLiteral("Pages (*.pdf)"));
+    if (path.isEmpty()) return;
+    if (!path.endsWith(QStringLiteral(".pdf"))) path += QStringLiteral(".pdf");
+    const Job& j = desk_.job();
+    const auto ok = write_drawings({receipt_page(j.piece, j.name, j.client, terms().today)}, path.toStdString());
+    emit desk_.message(ok ? QStringLiteral("Written: ") + path : qs(ok.error().text()), !ok);
+  });
+}
+
+void QuoteView::set_piece(std::string OwnersPiece::*member, const QString& text, const QString& what) {
+  if (!desk_.has_job() || desk_.job().piece.*member == text.toStdString()) return;
+  Job next = desk_.job();
+  next.piece.*member = text.toStdString();
+  desk_.edit(next, what);
 }
 
 QuoteTerms QuoteView::terms() const {
@@ -231,6 +276,13 @@ void QuoteView::take() {
 
 void QuoteView::refresh() {
   const Job& job = desk_.job();
+  for (const auto& [e, member] :
+       {std::pair{came_, &OwnersPiece::came_on}, std::pair{condition_, &OwnersPiece::condition},
+        std::pair{went_, &OwnersPiece::went_on}, std::pair{then_, &OwnersPiece::condition_then}}) {
+    if (!e->hasFocus()) e->setText(qs(job.piece.*member));
+    e->setEnabled(desk_.has_job() && !desk_.read_only());
+  }
+  receipt_->setEnabled(!job.piece.came_on.empty());
   const DaysRules& rules = desk_.shop().rules.days;
   const QString money = desk_.units().money.isEmpty() ? QStringLiteral("money") : desk_.units().money;
   hour_->show_value(rules.hand_price_per_h, 2, money);

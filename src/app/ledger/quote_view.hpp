@@ -40,7 +40,10 @@ class QuoteView : public QWidget {
   FigureField *hour_, *margin_, *scrap_, *days_;
   QPushButton *write_, *take_;
   QLabel *told_, *empty_;
+  void set_piece(std::string OwnersPiece::*member, const QString& text, const QString& what);
   QuotePicture* picture_;
+  QLineEdit *came_, *condition_, *went_, *then_;
+  QPushButton* receipt_;
 };
 
 }  // namespace palinform::app

@@ -77,7 +77,7 @@ void ShopRibbon::paint_by_job(QPainter& p, const OpenShop& shop) {
     blocks_.push_back({QRectF(0, y, names_px(), row), qs(job.id), qs(job.name)});
     const Schedule& schedule = shop.plan.jobs[*job.in_plan].schedule;
     for (const Placed& placed : schedule.placed)
-      if (placed.end - placed.hands_end >= 60 && placed.end > first_ && placed.hands_end < end) {
+      if (!placed.no_hour() && placed.end - placed.hands_end >= 60 && placed.end > first_ && placed.hands_end < end) {
         const QRectF box(x_of(placed.hands_end), y + row / 2 + 5,
                          std::max(2.0, x_of(placed.end) - x_of(placed.hands_end)), 7);
         p.fillRect(box, QBrush(pal().caution, Qt::BDiagPattern));
@@ -112,7 +112,7 @@ void ShopRibbon::paint_together(QPainter& p, const OpenShop& shop) {
     const OpenJob& in = shop.shop.jobs[*job.in_plan];
     for (const Placed& placed : shop.plan.jobs[*job.in_plan].schedule.placed) {
       paint_hands(p, shop, j, placed, hands_y, true);
-      if (placed.end - placed.hands_end >= 60 && placed.end > first_ && placed.hands_end < end)
+      if (!placed.no_hour() && placed.end - placed.hands_end >= 60 && placed.end > first_ && placed.hands_end < end)
         cures.push_back({placed.hands_end, placed.end, j,
                          qs(job.name) + QStringLiteral(": ") + qs(in.steps[placed.step].name) +
                              QStringLiteral("\nuntil ") + qs(short_text(placed.end))});

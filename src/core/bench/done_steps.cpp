@@ -1,5 +1,8 @@
 #include "bench/done_steps.hpp"
 
+#include <cmath>
+#include <map>
+
 namespace palinform {
 
 WallMinute wall_minute(WallSecond s, int64_t zone_s) {
@@ -33,7 +36,8 @@ std::vector<DoneStep> done_steps(const BenchRun& run, const std::vector<Step>& s
     const auto it = by.find(s.id);
     if (it != by.end()) before = false;
     if (before)
-      out.push_back({s.id, begun - static_cast<WallMinute>(s.wait_min), begun - static_cast<WallMinute>(s.wait_min)});
+      out.push_back({s.id, begun - static_cast<WallMinute>(std::ceil(s.wait_min)),
+                     begun - static_cast<WallMinute>(std::ceil(s.wait_min))});
     else if (it != by.end() && it->second.all && it->second.any)
       out.push_back({s.id, wall_minute(it->second.begun, zone_s), wall_minute(it->second.done, zone_s)});
   }

@@ -223,7 +223,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
     if (progress.cancelled()) return Error::stopped();
     if (done[i]) {
       Placed& p = out.placed[i];
-      p = {i, done[i]->start, done[i]->hands_end, done[i]->hands_end + ceil_min(steps[i].wait_min), {}, ""};
+      p = {i, done[i]->start, done[i]->hands_end, done[i]->hands_end + ceil_min(steps[i].wait_min), {}, "", true};
       if (p.hands_end > p.start) p.hands.emplace_back(p.start, p.hands_end);
       // Which of several moulds it went into nobody wrote down: the first that is free.
       for (const std::string& one : steps[i].any_of)

@@ -90,6 +90,9 @@ struct Placed {
   WallMinute start = 0, hands_end = 0, end = 0;          ///< end includes the wait
   std::vector<std::pair<WallMinute, WallMinute>> hands;  ///< its hands-on pieces: one, or more where it was split
   std::string held;                                      ///< of `any_of`: what it was given
+  bool done = false;                                     ///< it is, and stands where it was
+  /// Is done, and nobody wrote down at which hour.
+  bool no_hour() const { return done && hands.empty(); }
 };
 
 struct Schedule {

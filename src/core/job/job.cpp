@@ -122,6 +122,9 @@ Status check_job(const Job& job) {
   if (!d.start.empty() && !parse_wall_time(d.start)) return bad("\"" + d.start + "\" is no day and time", "days.start");
   if (!d.promised.empty() && !parse_wall_time(d.promised + "T00:00"))
     return bad("\"" + d.promised + "\" is no day", "days.promised");
+  for (const std::string* day : {&job.piece.came_on, &job.piece.went_on, &job.quote.sent_on, &job.quote.taken_on})
+    if (!day->empty() && !parse_wall_time(*day + "T00:00"))
+      return bad("\"" + *day + "\" is no day", "a date of the job");
   if (!job.closed_on.empty() && !parse_wall_time(job.closed_on + "T00:00"))
     return bad("\"" + job.closed_on + "\" is no day", "closed_on");
   if (d.bench.from_min >= d.bench.to_min) return bad("the bench must open before it shuts", "days.bench");

@@ -103,6 +103,7 @@ struct Job {
   std::string part_name;            ///< of the part in hand, where there are several
   std::vector<JobPart> parts;       ///< the others
   int part_at = 0;                  ///< place of the one in hand among all
+  OwnersPiece piece;                ///< the original, where it is somebody else's
   QuoteSent quote;                  ///< nothing offered: no day
   std::string closed_on;            ///< ISO date: done with, off the wall; empty: open
   uint64_t seed = 1;                ///< for sampling
@@ -125,6 +126,7 @@ struct Job {
     f("part_name", s.part_name, AtMost{80});
     f("parts", s.parts, AtMost{most_further_parts});
     f("part_at", s.part_at, Within{0, most_further_parts});
+    f("piece", s.piece);
     f("quote", s.quote);
     f("closed_on", s.closed_on, AtMost{10});
     f("seed", s.seed, Within{0, 1e15});

@@ -405,6 +405,19 @@ struct DaysSetup {
   }
 };
 
+/// The owner's original while it is here.
+struct OwnersPiece {
+  std::string came_on, condition;       ///< ISO date; in words
+  std::string went_on, condition_then;  ///< given back
+  bool operator==(const OwnersPiece&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("came_on", s.came_on, AtMost{10});
+    f("condition", s.condition, AtMost{2000});
+    f("went_on", s.went_on, AtMost{10});
+    f("condition_then", s.condition_then, AtMost{2000});
+  }
+};
+
 /// What was offered for the job, and what became of it.
 struct QuoteSent {
   std::string sent_on, taken_on;  ///< ISO dates; empty: not yet

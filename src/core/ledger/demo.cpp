@@ -50,6 +50,7 @@ Job bracket() {
   j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f601";
   j.name = "Pen-arm bracket";
   j.client = "Saltmarsh Tide Office";
+  j.piece = {"2026-11-18", "Broken through the lug and glued, one corner worn; verdigris in the slot.", "", ""};
   j.copies = 2;
   j.mix.silicone_id = "add-40-translucent";
   j.mix.resin_id = "pu-tough-black";
@@ -520,6 +521,10 @@ Status write_books(Workshop& w) {
   shop.syringes_ml = {5, 20, 60};
   shop.causes = {{Fault::pinholes, Cause::no_degas, 1}, {Fault::tacky, Cause::ratio, 2}};
   shop.people = 2;
+  OwnGauge caliper;
+  caliper.name = "Bench calipers", caliper.resolution_mm = 0.01, caliper.u_mm = 0.012;
+  caliper.checked_on = "2026-03-02";
+  shop.gauges = {caliper};
   if (auto ok = w.keep_equipment(shop); !ok) return ok.error();
   if (auto ok = w.keep_standing_mould({"tide-coaster", "Coaster with the harbour's mark", 38, 6, {}, "sill"}); !ok)
     return ok.error();

@@ -1,5 +1,7 @@
 #include "overview/job_card.hpp"
 
+#include <cmath>
+
 #include "base/json_fields.hpp"
 #include "stages/weighing.hpp"
 
@@ -28,7 +30,7 @@ std::vector<DoneStep> done_by_books(const std::vector<Step>& steps, const std::v
   const int done_pulls = copies > 0 ? made * pulls / copies : 0;
   for (size_t i = 0; i < steps.size(); ++i)
     if (kinds[i] > 0 ? kinds[i] <= done_pulls : kinds[i] < 0 && -1 - kinds[i] <= moulds) {
-      const WallMinute then = now - static_cast<WallMinute>(steps[i].wait_min);
+      const WallMinute then = now - static_cast<WallMinute>(std::ceil(steps[i].wait_min));
       out.push_back({steps[i].id, then, then});
     }
   return out;

@@ -162,4 +162,52 @@ Drawing quote_page(const Quote& q, const std::string& job, const std::string& cl
   return d;
 }
 
+Drawing receipt_page(const OwnersPiece& piece, const std::string& job, const std::string& client,
+                     const std::string& today) {
+  Drawing d;
+  const bool back = !piece.went_on.empty();
+  d.title = (back ? "Given back · " : "Received · ") + job;
+  d.width_mm = 210, d.height_mm = 297;
+  const auto text = [&](double x, double y, const std::string& s, double size, int side = -1) {
+    d.labels.push_back({{x, y}, s, size, side});
+  };
+  double y = 268;
+  text(22, y, back ? "Given back" : "Received", 9);
+  text(188, y, today, 3.6, 1);
+  y -= 14;
+  text(22, y, job, 5);
+  y -= 7;
+  if (!client.empty()) text(22, y, "Property of " + client, 3.8), y -= 10;
+  // Words in lines of the page's width, broken at blanks.
+  const auto block = [&](const std::string& head, const std::string& words) {
+    text(22, y, head, 4.2);
+    y -= 7;
+    std::string line;
+    const auto put = [&] {
+      if (!line.empty()) text(26, y, line, 3.4), y -= 5.4;
+      line.clear();
+    };
+    for (size_t at = 0; at < words.size();) {
+      const size_t end = std::min(words.find_first_of(" \n", at), words.size());
+      const std::string word = words.substr(at, end - at);
+      if (line.size() + word.size() > 84) put();
+      line += (line.empty() ? "" : " ") + word;
+      if (end < words.size() && words[end] == '\n') put();
+      at = end + 1;
+    }
+    put();
+    y -= 5;
+  };
+  block("Came on " + (piece.came_on.empty() ? std::string("–") : piece.came_on) + ", its condition then",
+        piece.condition.empty() ? "not described" : piece.condition);
+  if (back)
+    block("Went back on " + piece.went_on + ", its condition then",
+          piece.condition_then.empty() ? "not described" : piece.condition_then);
+  for (const auto& [x, who] : {std::pair{22.0, "For the workshop, day"}, {112.0, "For the owner, day"}}) {
+    d.strokes.push_back({Pen::measure, {{x, 52}, {x + 76, 52}}, false});
+    text(x, 46, who, 3);
+  }
+  return d;
+}
+
 }  // namespace palinform

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "base/drawing.hpp"
+#include "job/setup.hpp"
 #include "rules/rules.hpp"
 #include "stages/results.hpp"
 
@@ -48,5 +49,9 @@ Result<Quote> quote_of(const MixResult& mix, const ProcedureResult& work, const 
 /// One A4 page in the customer's words. `money`: the sign.
 Drawing quote_page(const Quote& q, const std::string& job, const std::string& client, const std::string& made_of,
                    const QuoteTerms& terms, const std::string& money);
+
+/// A receipt for the owner's original: condition when it came, or when it goes back, with lines to sign. One A4 page.
+Drawing receipt_page(const OwnersPiece& piece, const std::string& job, const std::string& client,
+                     const std::string& today);
 
 }  // namespace palinform

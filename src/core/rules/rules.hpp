@@ -140,8 +140,8 @@ struct FlowRules {
 
 struct DaysRules {
   double hand_price_per_h = 40;
-  double margin_pct = 25;      ///< on a quote
-  double scrap_pct = 5;        ///< of castings that go wrong, as a quote reckons
+  double margin_pct = 25;  ///< on a quote
+  double scrap_pct = 5;    ///< of castings that go wrong, as a quote reckons
   double quote_valid_days = 30;
   StepMinutes steps;
   static void fields(auto& s, auto&& f) {
@@ -154,8 +154,12 @@ struct DaysRules {
 };
 
 struct CheckRules {
+  double readings_a_size = 1;  ///< of the shop's round, where calipers send them by themselves
   CauseRules cause;
-  static void fields(auto& s, auto&& f) { f("cause", s.cause); }
+  static void fields(auto& s, auto&& f) {
+    f("readings_a_size", s.readings_a_size, Within{1, 20});
+    f("cause", s.cause);
+  }
 };
 
 struct Rules {
