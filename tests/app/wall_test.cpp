@@ -369,6 +369,7 @@ TEST_CASE("a photograph of a casting is dropped in, ringed, and kept with its ri
   REQUIRE(s.desk().edit(next, QStringLiteral("casting")));
   s.window->go(Stage::check);
   s.settle();
+  s.click(s.find<QPushButton>(QStringLiteral("check-look")));
   const QString file = QString::fromStdString(s.dir / "shot.png");
   QImage image(400, 300, QImage::Format_RGB32);
   image.fill(Qt::gray);

@@ -10,6 +10,7 @@
 #include <QScrollArea>
 #include <QStackedWidget>
 #include <QTimer>
+#include <utility>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -111,6 +112,7 @@ BenchPage::BenchPage(Desk& desk, DeviceHub& devices, QWidget* parent) : StagePag
     if (!window_ || !window_->isVisible())
       if (const auto rung = desk_.ring(); !rung.empty()) {
         ring_bell();
+        missed_ = qs(rung.front()) + QStringLiteral(": time is up");
         emit desk_.message(qs(rung.front()) + QStringLiteral(": time is up"), false);
       }
     if (isVisible() && views_->current() == 2) running_->lay_out();
@@ -127,6 +129,8 @@ void BenchPage::open_window(bool full_screen) {
     window_->show();
   window_->activateWindow();
   window_->setFocus();
+  // A clock that rang while the bench was shut is shown when it opens.
+  if (!missed_.isEmpty()) window_->flash(std::exchange(missed_, {}));
 }
 
 void BenchPage::start(bool full_screen) {

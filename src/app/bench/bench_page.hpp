@@ -55,6 +55,7 @@ class BenchPage : public StagePage {
   RunningView* running_;
   std::vector<BenchRun> done_;
   QTimer* timer_;
+  QString missed_;  ///< a clock that rang while no bench window was open
 };
 
 }  // namespace palinform::app
