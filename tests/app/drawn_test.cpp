@@ -47,11 +47,11 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   Open o(false);
   o.desk().new_job();
   o.window->go(Stage::original);
-  o.settle_quick();
+  o.settle();
   look(o, "drawn-empty");
   auto* page = o.window->original();
   o.click(o.find<QPushButton>("draw-chip"));
-  o.settle_quick();
+  o.settle();
   o.find<QAction>("draw-add-plate")->trigger();
   REQUIRE(o.desk().job().original.drawn.bodies.size() == 1);
   o.type_into(o.find<QLineEdit>("draw-length"), "70");
@@ -60,7 +60,7 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   o.type_into(o.find<QLineEdit>("draw-diameter"), "18");
   o.type_into(o.find<QLineEdit>("draw-thickness"), "9");
   o.find<QAction>("draw-cut-disc")->trigger();
-  o.settle_picture(true);
+  o.settle_picture();
   look(o, "drawn");
   const Job& job = o.desk().job();
   REQUIRE(job.original.drawn.bodies.size() == 3);
@@ -77,7 +77,7 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   // On the picture: a press on a number, another typed in its place.
   page->select({});
   o.click(o.find<QPushButton>("draw-body-0"));
-  o.settle_picture(true);
+  o.settle_picture();
   look(o, "drawn-measures");
   bool typed = false;
   auto* edit = page->findChild<QLineEdit*>("measure-typed");
@@ -90,7 +90,7 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   REQUIRE(typed);
   edit->setText("64");
   QTest::keyClick(edit, Qt::Key_Return);
-  o.settle_quick();
+  o.settle();
   CHECK(o.desk().job().original.drawn.bodies[0].length_mm == 64);
   CHECK(named("b1.length")->nominal_mm == 64);
   CHECK_FALSE(edit->isVisible());
@@ -103,7 +103,7 @@ TEST_CASE("a part is drawn from measures, and all of the plan follows", "[app][o
   Job next = o.desk().job();
   next.mix.silicone_id = "add-40-translucent", next.mix.resin_id = "pu-tough-black";
   o.desk().edit(next, "materials");
-  o.settle_quick();
+  o.settle();
   for (const auto fresh : {o.desk().plan().state(results::split).state, o.desk().plan().state(results::mould).state,
                            o.desk().plan().state(results::flow).state, o.desk().plan().state(results::mix).state,
                            o.desk().plan().state(results::days).state})
@@ -125,13 +125,13 @@ TEST_CASE("a knob is traced on a photograph taken aslant, and kept with the job"
   Open o(false);
   o.desk().new_job();
   o.window->go(Stage::original);
-  o.settle_quick();
+  o.settle();
   const QString file = QString::fromStdString(o.dir / "knob.png");
   const QTransform seen = photograph(file);
   auto* page = o.window->original();
   page->trace(true);
   o.desk().trace_picture(file);
-  o.settle_picture(true);
+  o.settle_picture();
   TraceView* t = page->tracing();
   REQUIRE(t->ready());
   look(o, "traced-begun");
@@ -151,7 +151,7 @@ TEST_CASE("a knob is traced on a photograph taken aslant, and kept with the job"
   o.click(o.find<QPushButton>("trace-arc"));
   at(-20, 0, 1);
   QTest::keyClick(t, Qt::Key_Return);
-  o.settle_quick();
+  o.settle();
   REQUIRE(o.desk().job().original.drawn.tracing.loops.size() == 1);
   o.type_into(o.find<QLineEdit>("trace-mm-0"), "10");
   o.click(o.find<QPushButton>("trace-hole"));
@@ -159,7 +159,7 @@ TEST_CASE("a knob is traced on a photograph taken aslant, and kept with the job"
   at(0, 4, 1);
   at(-3.4, -2.1, 1);
   QTest::keyClick(t, Qt::Key_Return);
-  o.settle_picture(true);
+  o.settle_picture();
   look(o, "traced");
   const auto part = o.desk().plan().fresh(results::original);
   REQUIRE(part);
@@ -168,16 +168,16 @@ TEST_CASE("a knob is traced on a photograph taken aslant, and kept with the job"
   CHECK(part->measure.box_mm.size().x == Approx(35).epsilon(0.005));
   CHECK(o.find<QLabel>("trace-told")->text().contains("leaned"));
   o.click(o.find<QPushButton>("trace-done"));
-  o.settle_picture(true);
+  o.settle_picture();
   look(o, "traced-part");
   CHECK(o.card("drawn-guess"));
   // Handed on with its picture, and opened again.
   const std::string handed = o.dir / "knob.palinform";
   o.desk().export_job(QString::fromStdString(handed));
-  o.settle_quick();
+  o.settle();
   const std::string first = o.desk().job().id;
   o.desk().import_job(QString::fromStdString(handed));
-  o.settle_quick();
+  o.settle();
   CHECK(o.desk().job().id != first);
   CHECK_FALSE(o.desk().traced_picture().isNull());
 }
@@ -186,7 +186,7 @@ TEST_CASE("by its volume alone: a stand-in, marked as one, and figures with thei
   Open o(false);
   o.desk().new_job();
   o.window->go(Stage::original);
-  o.settle_quick();
+  o.settle();
   Finding bare;
   bare.code = "bare";
   o.window->original()->point_at(bare);
@@ -197,7 +197,7 @@ TEST_CASE("by its volume alone: a stand-in, marked as one, and figures with thei
   Job next = o.desk().job();
   next.mix.silicone_id = "con-25-white", next.mix.resin_id = "pu-flex-40";
   o.desk().edit(next, "materials");
-  o.settle_quick();
+  o.settle();
   const auto part = o.desk().plan().fresh(results::original);
   REQUIRE(part);
   CHECK(part->from == PartFrom::volume);
@@ -206,17 +206,17 @@ TEST_CASE("by its volume alone: a stand-in, marked as one, and figures with thei
   CHECK(o.desk().plan().fresh(results::flow));
   CHECK(o.window->strand()->button(Stage::mix)->state().figure.find("±") != std::string::npos);
   CHECK(o.card("bare"));
-  o.settle_picture(true);
+  o.settle_picture();
   look(o, "stood-in");
   // Any form is reckoned on it, or refused by name.
   next = o.desk().job();
   next.mould.form = "skin";
   o.desk().edit(next, "form");
-  o.settle_quick();
+  o.settle();
   REQUIRE(o.desk().plan().fresh(results::forms));
   CHECK(o.desk().plan().fresh(results::forms)->form == Form::skin);
   o.type_into(o.find<QLineEdit>("bare-water"), "80");
-  o.settle_quick();
+  o.settle();
   CHECK(o.card("bare-wrong"));
 }
 

@@ -1,5 +1,6 @@
 // The wall: every open job on it, found, opened, promised, copied and closed from it; the days of all of them; what is
 // tried and not kept; the history and the quote.
+#include <QDragEnterEvent>
 #include <QDropEvent>
 #include <QInputDialog>
 #include <QListWidget>
@@ -378,6 +379,9 @@ TEST_CASE("a photograph of a casting is dropped in, ringed, and kept with its ri
   REQUIRE(look);
   QMimeData data;
   data.setUrls({QUrl::fromLocalFile(file)});
+  QDragEnterEvent enter(QPoint(40, 40), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(look, &enter);
+  CHECK(enter.isAccepted());
   QDropEvent drop(QPointF(40, 40), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
   QApplication::sendEvent(look, &drop);
   s.settle();
