@@ -370,7 +370,7 @@ TEST_CASE("the demo's shop as a whole: cards, a plan over all jobs, the wall, th
   for (const OpenJobNow& j : open->jobs)
     if (j.in_plan && *j.in_plan == 0) id = j.id;
   Job promised = *w->load_job(id);
-  promised.days.promised = "2026-11-27";
+  promised.days.promised = "2026-11-26";
   REQUIRE(w->save_job(promised, "promised"));
   const auto old = open_shop(*w, shop, asked);
   REQUIRE(old);

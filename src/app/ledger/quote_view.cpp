@@ -279,7 +279,7 @@ void QuoteView::refresh() {
   for (const auto& [e, member] :
        {std::pair{came_, &OwnersPiece::came_on}, std::pair{condition_, &OwnersPiece::condition},
         std::pair{went_, &OwnersPiece::went_on}, std::pair{then_, &OwnersPiece::condition_then}}) {
-    if (!e->hasFocus()) e->setText(qs(job.piece.*member));
+    if (!e->hasFocus()) e->setText(qs(job.piece.*member)), e->setCursorPosition(0);
     e->setEnabled(desk_.has_job() && !desk_.read_only());
   }
   receipt_->setEnabled(!job.piece.came_on.empty());
