@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "ledger/booked.hpp"
 #include "ledger/history_view.hpp"
 #include "ledger/quote_view.hpp"
 #include "ledger/rules_view.hpp"
@@ -336,8 +337,7 @@ void LedgerPage::refresh_books() {
   double used = 0;
   for (const PourRecord& p : *pours) {
     if (p.job_id != desk_.job().id) continue;
-    const Material* m = desk_.shop().bottle(p.material_id);
-    used += p.mass_g * 1e-3 * (m ? m->figure("price_per_kg").value_or(0) : 0);
+    used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
   }
   const auto days = desk_.plan().fresh(results::days);
   cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the shelf")

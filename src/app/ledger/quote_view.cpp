@@ -8,7 +8,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "bench/tape.hpp"
+#include "ledger/booked.hpp"
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -312,19 +312,13 @@ void QuoteView::refresh() {
   if (!job.quote.sent_on.empty()) {
     double used = 0;
     if (const auto pours = desk_.workshop().pours(job.id))
-      for (const PourRecord& p : *pours) {
-        const Material* m = desk_.shop().bottle(p.material_id);
-        used += p.mass_g * 1e-3 * (m ? m->figure("price_per_kg").value_or(0) : 0);
-      }
-    // A screen left open over night is no night's work: an hour each at most.
-    double worked_h = 0;
+      for (const PourRecord& p : *pours) used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
+    double hours = 0;
     std::vector<BenchRun> runs = desk_.done_runs();
     if (desk_.run()) runs.push_back(*desk_.run());
-    for (const BenchRun& run : runs)
-      for (const TapeLine& l : tape_of(run))
-        if (l.done) worked_h += static_cast<double>(std::min<WallSecond>(3600, l.done - l.started)) / 3600;
+    for (const BenchRun& run : runs) hours += worked_h(run);
     if (used > 0 && job.quote.materials > 0) real.push_back({QStringLiteral("Materials"), {job.quote.materials, used}});
-    if (worked_h > 0) real.push_back({QStringLiteral("Hands, hours"), {job.quote.hours, worked_h}});
+    if (hours > 0) real.push_back({QStringLiteral("Hands, hours"), {job.quote.hours, hours}});
   }
   picture_->show_quote(*q, real);
 }

@@ -11,6 +11,7 @@
 #include "shell/desk.hpp"
 #include "shell/knot.hpp"
 #include "theme/theme.hpp"
+#include "wall/day_words.hpp"
 
 namespace palinform::app {
 
@@ -156,10 +157,8 @@ void CordsView::paintEvent(QPaintEvent*) {
       words = QStringLiteral("nothing open");
     if (job.card_there && job.in_plan && shop->planned) {
       const PlacedJob& placed = shop->plan.jobs[*job.in_plan];
-      words += placed.refused.empty()
-                   ? QStringLiteral("\nready ") + qs(wall_text(placed.schedule.finish)).mid(8, 2) + QLatin1Char('.') +
-                         qs(wall_text(placed.schedule.finish)).mid(5, 2) + QLatin1Char('.')
-                   : QStringLiteral("\nno time found");
+      words += placed.refused.empty() ? QStringLiteral("\nready ") + date_words(placed.schedule.finish)
+                                      : QStringLiteral("\nno time found");
     }
     p.setPen(colour);
     p.drawText(QRectF(x + 2, words_y, w - 4, 34), Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, words);
@@ -179,9 +178,7 @@ void CordsView::paintEvent(QPaintEvent*) {
         if (promise.job == static_cast<size_t>(j)) state = promise.state;
       const WallMinute day = *job.due - 1;
       const bool late = state == PromiseState::late;
-      const QString date = (late ? QString() : qs(short_text(day)).left(3) + QLatin1Char(' ')) +
-                           qs(wall_text(day)).mid(8, 2) + QLatin1Char('.') + qs(wall_text(day)).mid(5, 2) +
-                           QLatin1Char('.');
+      const QString date = late ? date_words(day) : day_words(day);
       const QRectF tag(mid - w / 2 + 5, foot_y + 12, w - 10, 22);
       p.setPen(QPen(state == PromiseState::late ? pal().stop : pal().rule, 1.4));
       p.setBrush(state == PromiseState::late ? QBrush(pal().stop, Qt::BDiagPattern) : QBrush(pal().panel));

@@ -9,6 +9,7 @@
 #include "overview/day_list.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
+#include "wall/day_words.hpp"
 
 namespace palinform::app {
 
@@ -163,9 +164,7 @@ void ShopRibbon::paintEvent(QPaintEvent*) {
           pal().panel);
     p.setPen(pal().ink);
     p.setFont(type_face(13, 600));
-    const QString name = qs(short_text(day)).left(3) + QLatin1Char(' ') + qs(wall_text(day)).mid(8, 2) +
-                         QLatin1Char('.') + qs(wall_text(day)).mid(5, 2) + QLatin1Char('.');
-    p.drawText(QRectF(x(day) + 4, 0, 120, head_px), Qt::AlignVCenter, name);
+    p.drawText(QRectF(x(day) + 4, 0, 120, head_px), Qt::AlignVCenter, day_words(day));
     const int every = days_ <= 1 ? 2 : days_ <= 2 ? 3 : 0;
     p.setFont(type_face(12));
     p.setPen(pal().quiet);

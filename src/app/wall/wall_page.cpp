@@ -13,17 +13,13 @@
 #include "overview/day_list.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
+#include "wall/day_words.hpp"
 
 namespace palinform::app {
 
 namespace {
 
 constexpr size_t most_found = 60;
-
-QString day_words(WallMinute t) {
-  return qs(short_text(t)).left(3) + QLatin1Char(' ') + qs(wall_text(t)).mid(8, 2) + QLatin1Char('.') +
-         qs(wall_text(t)).mid(5, 2) + QLatin1Char('.');
-}
 
 /// "14:20" of today, else "Fri 14:20".
 QString hour_words(WallMinute t, WallMinute now) {

@@ -1,5 +1,6 @@
 #pragma once
-/// A whole job for a museum or a client: what it is, how it was made, what came of it, as open data (docs/job_file.md).
+/// A whole job for a museum or a client: what it is, how it was made, what came of it, as open data; its README.txt
+/// says what is where.
 #include <map>
 
 #include "ledger/workshop.hpp"

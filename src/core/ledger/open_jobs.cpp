@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "bench/done_steps.hpp"
+#include "ledger/shopping.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -137,10 +138,8 @@ Result<OpenShop> open_shop(Workshop& w, const Shop& shop, const OpenShopAsked& a
   auto plan = plan_whole_shop(out.shop, progress);
   if (!plan) return plan.error();
   out.plan = *std::move(plan);
-  std::vector<ShelfFacts> facts;
-  for (const Material& m : shop.bottles) facts.push_back({m.id, m.figure("price_per_kg").value_or(0), m.packs_kg});
-  out.wall = wall_of(out.jobs, out.shop, out.plan, shopping_list(needs, books.lots, facts, asked.today), asked.now,
-                     asked.zone_s);
+  out.wall = wall_of(out.jobs, out.shop, out.plan, shopping_list(needs, books.lots, shelf_facts(shop), asked.today),
+                     asked.now, asked.zone_s);
   out.planned = true;
   return out;
 }

@@ -5,7 +5,7 @@
 #include <map>
 
 #include "base/text.hpp"
-#include "bench/tape.hpp"
+#include "ledger/booked.hpp"
 #include "overview/job_card.hpp"
 
 namespace palinform {
@@ -64,10 +64,7 @@ Result<Reports> reports_of(Workshop& w, const Shop& shop) {
   if (!lots) return lots.error();
   const auto rows = w.jobs();
   if (!rows) return rows.error();
-  const auto price = [&](const std::string& id) {
-    const Material* m = shop.bottle(id);
-    return m ? m->figure("price_per_kg").value_or(0) : 0;
-  };
+  const auto price = [&](const std::string& id) { return price_per_kg(shop, id); };
   const auto name = [&](const std::string& id) {
     const Material* m = shop.bottle(id);
     return m ? m->name : id;
@@ -115,12 +112,10 @@ Result<Reports> reports_of(Workshop& w, const Shop& shop) {
     for (const std::string& text : documents) {
       const auto run = run_from_json(text);
       if (!run) continue;
-      // A screen left open over night is no night's work: an hour each at most.
-      double worked_s = 0, done = 0;
-      for (const TapeLine& l : tape_of(*run))
-        if (l.done) worked_s += static_cast<double>(std::min<WallSecond>(3600, l.done - l.started)), ++done;
-      out.hours.rows.push_back({r.name, wall_text(run->begun / 60).substr(0, 10), done,
-                                std::round(100 * planned[r.id]) / 100, std::round(worked_s / 36) / 100,
+      const std::vector<TapeLine> tape = tape_of(*run);
+      const auto done = std::count_if(tape.begin(), tape.end(), [](const TapeLine& l) { return l.done != 0; });
+      out.hours.rows.push_back({r.name, wall_text(run->begun / 60).substr(0, 10), static_cast<double>(done),
+                                std::round(100 * planned[r.id]) / 100, std::round(100 * worked_h(*run)) / 100,
                                 static_cast<double>(r.castings), static_cast<double>(scrap)});
     }
   }

@@ -4,6 +4,12 @@
 
 namespace palinform {
 
+std::vector<ShelfFacts> shelf_facts(const Shop& shop) {
+  std::vector<ShelfFacts> facts;
+  for (const Material& m : shop.bottles) facts.push_back({m.id, m.figure("price_per_kg").value_or(0), m.packs_kg});
+  return facts;
+}
+
 Result<std::vector<ShoppingLine>> shop_for_all(Workshop& w, const Shop& shop, const std::string& today,
                                                std::shared_ptr<ResultStore> store, std::vector<std::string>& left_out,
                                                const Progress& progress) {
@@ -29,9 +35,7 @@ Result<std::vector<ShoppingLine>> shop_for_all(Workshop& w, const Shop& shop, co
     else
       left_out.push_back(job->name);
   }
-  std::vector<ShelfFacts> facts;
-  for (const Material& m : shop.bottles) facts.push_back({m.id, m.figure("price_per_kg").value_or(0), m.packs_kg});
-  return shopping_list(all, *lots, facts, today);
+  return shopping_list(all, *lots, shelf_facts(shop), today);
 }
 
 }  // namespace palinform

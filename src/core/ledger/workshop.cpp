@@ -400,12 +400,12 @@ Status Workshop::save_job(const Job& job, const std::string& what) {
         "INSERT INTO job (id, name, client, changed_at, document) VALUES (?, ?, ?, ?, ?) ON CONFLICT(id) DO UPDATE SET "
         "name = excluded.name, client = excluded.client, changed_at = excluded.changed_at, document = "
         "excluded.document");
-    const std::string at = now_text();
+    const std::string at = now_text(), document = job_to_json(job, false);
     put.bind(1, job.id);
     put.bind(2, job.name);
     put.bind(3, job.client);
     put.bind(4, at);
-    put.bind(5, job_to_json(job, false));
+    put.bind(5, document);
     put.exec();
     SQLite::Statement row(*db_, "SELECT rowid FROM job WHERE id = ?");
     row.bind(1, job.id);
@@ -419,7 +419,7 @@ Status Workshop::save_job(const Job& job, const std::string& what) {
     log.exec();
     const int64_t edit = db_->getLastInsertRowid();
     ledger::seal(*db_, "edit", edit);
-    if (const auto packed = make_zip({{"job.json", job_to_json(job, false)}})) {
+    if (const auto packed = make_zip({{"job.json", document}})) {
       SQLite::Statement state(*db_, "INSERT INTO job_state (edit_id, job_id, who, document) VALUES (?, ?, ?, ?)");
       state.bind(1, edit);
       state.bind(2, job.id);
