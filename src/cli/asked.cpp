@@ -143,6 +143,8 @@ Result<Json> inserts_json(const Asked& asked) {
   return out;
 }
 
+Asked::Asked() : shop(starting_shop()), study(rough_look() ? rough_study() : Study{}) {}
+
 Status Asked::plan(const std::vector<std::string_view>& wanted, const Progress& progress) {
   if (!store_) store_ = std::make_shared<ResultStore>();
   planner_ = std::make_unique<Planner>(
@@ -186,6 +188,8 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
     const size_t colon = one.find(':', equals);
     const std::string kind = one.substr(equals + 1, colon == std::string::npos ? colon : colon - equals - 1);
     std::string figures = colon == std::string::npos ? "" : one.substr(colon + 1);
+    const bool both = kind == "slide" && figures == "both";
+    if (both) figures.clear();
     std::replace(figures.begin(), figures.end(), ',', ' ');
     const auto given_figures =
         figures.empty() ? std::vector<double>{} : parse_numbers(figures).value_or(std::vector<double>{});
@@ -196,6 +200,7 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
     OpeningChoice c;
     c.kind = *how;
     c.at_mm = o.at_mm();
+    c.two = both;
     const double first = given_figures.empty() ? -1 : given_figures[0];
     if (first >= 0) {
       if (c.kind == OpeningChoice::Kind::meet)

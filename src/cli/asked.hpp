@@ -43,7 +43,7 @@ class Asked {
   Vec3 on_skin(const Vec3& p) const { return original_->rays->closest(p).point_mm; }
 
  private:
-  Asked() : shop(starting_shop()) {}
+  Asked();
   std::shared_ptr<ResultStore> store_;
   std::shared_ptr<const TriMesh> mesh_;
   std::map<std::string, std::shared_ptr<const TriMesh>> beside_;

@@ -26,12 +26,14 @@ ShopJob job_of(const Json& j) {
     const Json& mould = j.at("mould");
     out.mould_hands_min = mould.at("hands_min").get<double>(), out.mould_cure_min = mould.at("cure_min").get<double>();
     out.pours = mould.value("pours", 2);
+    out.mould_chamber_min = mould.value("chamber_min", 0.0);
   } else {
     out.pours = 0;
   }
   const Json& cast = j.at("cast");
   out.cast_hands_min = cast.at("hands_min").get<double>(), out.cast_cure_min = cast.at("cure_min").get<double>();
   out.pot_min = cast.value("pot_min", 0.0);
+  out.cast_chamber_min = cast.value("chamber_min", 0.0);
   return out;
 }
 
@@ -66,6 +68,7 @@ Answer run_workshop_days(const std::string& file, const std::string& from, const
     if (!t) return Error{"\"" + from + "\" is no day and time", "--from", "Write 2026-11-30T08:00."};
     asked.now = *t;
   }
+  if (rough_look()) asked.study = rough_study();
   asked.today = wall_text(asked.now).substr(0, 10);
   workshop_file() = file;
   const auto shop = shop_asked();
@@ -117,6 +120,7 @@ Answer run_workshop_days(const std::string& file, const std::string& from, const
               {"gap_h", open->plan.gap_h},
               {"no_sooner", wall_text(open->plan.no_sooner)},
               {"orders_tried", open->plan.tried},
+              {"evenings", open->plan.evenings},
               {"jobs", std::move(jobs)},
               {"tasks", std::move(tasks)}};
 }
@@ -135,8 +139,10 @@ Answer run_days(const std::string& file, const std::string& from, const Progress
     shop.start = *start;
     shop.people = j.value("people", 1);
     shop.pots = j.value("pots", 1);
+    shop.chambers = j.value("chambers", 1);
     if (shop.people < 1 || shop.people > 50) return bad("\"people\" is out of reason");
     if (shop.pots < 1 || shop.pots > 50) return bad("\"pots\" is out of reason");
+    if (shop.chambers < 1 || shop.chambers > 50) return bad("\"chambers\" is out of reason");
     for (const Json& day : j.value("holidays", Json::array())) {
       const auto t = parse_wall_time(day.get<std::string>() + "T00:00");
       if (!t) return bad("\"" + day.get<std::string>() + "\" is no day");

@@ -1,5 +1,6 @@
 // palin flow: where the air stays for one up-direction, how long filling takes, or the whole plan.
 #include "asked.hpp"
+#include "shop.hpp"
 #include "base/text.hpp"
 #include "job/apply.hpp"
 #include "stages/flowing.hpp"
@@ -52,13 +53,15 @@ Answer flow(const AskedOfFlow& o, const Progress& progress) {
   Asked& asked = **about;
   FlowSetup& f = asked.job.flow;
   asked.study.cavity_alone = true;
-  asked.study.cavity_cells = 1e6;
   asked.study.cell_mm = o.voxel;
-  asked.study.network_cells = 25'000;
   asked.study.least_pocket_share = 0;
-  asked.study.finalists = 12;
-  asked.study.tilt_step_deg = 5;
-  asked.study.azimuths = 48;
+  if (!rough_look()) {
+    asked.study.cavity_cells = 1e6;
+    asked.study.network_cells = 25'000;
+    asked.study.finalists = 12;
+    asked.study.tilt_step_deg = 5;
+    asked.study.azimuths = 48;
+  }
   asked.study.either_way = o.either_way;
   asked.shop.rules.flow.visible_void_mm = o.visible;
   // Minutes since mixing began, all of them before the pour.

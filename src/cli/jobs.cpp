@@ -6,7 +6,7 @@
 #include "job/parts.hpp"
 #include "ledger/archive.hpp"
 #include "ledger/demo.hpp"
-#include "ledger/workshop.hpp"
+#include "ledger/really_taken.hpp"
 #include "mesh/save.hpp"
 #include "overview/quote.hpp"
 #include "overview/sheet.hpp"
@@ -47,7 +47,7 @@ Result<Planned> plan_job(const std::string& file, const Progress& progress) {
     return found->second;
   });
   p.plan = std::make_unique<Planner>(std::move(nodes), 2);
-  p.plan->set(Subject{p.archive.job, *std::move(books)});
+  p.plan->set(Subject{p.archive.job, *std::move(books), rough_look() ? rough_study() : Study{}});
   p.plan->wait(&progress);
   if (progress.cancelled()) return Error::stopped();
   return p;
@@ -217,6 +217,23 @@ void add_sheet(CLI::App& app, Command& run, int& argc, char** argv) {
   });
 }
 
+/// What the last jobs of the kind really took, by the workshop's books.
+Answer alike_in_workshop(const Job& job, const Shop& shop) {
+  auto w = Workshop::open(workshop_file());
+  if (!w) return w.error();
+  const auto alike = last_of_kind(**w, shop, kind_of_moulds(job), job.id);
+  if (!alike) return alike.error();
+  Json out = Json::array();
+  for (const DoneAlike& a : *alike)
+    out.push_back({{"job", a.name},
+                   {"castings", a.castings},
+                   {"hours", a.real.hours},
+                   {"materials", a.real.materials},
+                   {"offered_hours", a.offered_hours},
+                   {"asked", a.asked}});
+  return out;
+}
+
 void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
   struct Options {
     std::string file, pdf, today;
@@ -287,6 +304,11 @@ void add_quote(CLI::App& app, Command& run, int& argc, char** argv) {
              {"hours", q->hours},
              {"moves_most", q->moves_most}};
       if (!o->pdf.empty()) j["pdf"] = o->pdf;
+      if (!workshop_file().empty()) {
+        auto alike = alike_in_workshop(p->archive.job, *p->shop);
+        if (!alike) return alike.error();
+        j["last_of_kind"] = *std::move(alike);
+      }
       return j;
     };
   });

@@ -236,7 +236,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   }
   std::vector<std::string_view> wanted{"beds",  "pins", "opening-advice", "other-parts", "mould",
                                        "forms", "ways", "keys",           "channels"};
-  if (o.form == name_of(Form::squeeze)) wanted.push_back("closing");
+  if (o.form == name_of(Form::squeeze)) wanted.insert(wanted.end(), {"closing", "other-closings"});
   if (auto ok = asked.plan(with_split(std::move(wanted)), progress); !ok) return ok.error();
   const Job& job = asked.job;
   const OriginalResult& part = asked[results::master];
@@ -393,6 +393,16 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   if (form.form == Form::squeeze) {
     j["closing"] = closing_json(asked[results::closing]);
     for (const Finding& f : asked[results::closing].findings) findings.push_back(f);
+    if (const auto others = asked.maybe(results::other_closings)) {
+      Json more = Json::array();
+      for (const OtherClosingsResult::Of& other : others->parts) {
+        Json one = closing_json(other.closing);
+        one["part"] = other.name;
+        more.push_back(std::move(one));
+      }
+      j["closing"]["others"] = std::move(more);
+      for (const Finding& f : others->findings) findings.push_back(f);
+    }
   }
   j["files"] = std::move(files);
   if (!o.out.empty()) j["solids"] = std::move(solids);

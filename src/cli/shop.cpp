@@ -2,7 +2,7 @@
 
 #include <filesystem>
 
-#include "ledger/workshop.hpp"
+#include "ledger/shop_books.hpp"
 #include "mesh/save.hpp"
 
 namespace palinform::cli {
@@ -18,6 +18,11 @@ Result<std::unique_ptr<Workshop>> opened() {
 
 }  // namespace
 
+bool& rough_look() {
+  static bool rough = false;
+  return rough;
+}
+
 std::string& workshop_file() {
   static std::string file;
   return file;
@@ -30,32 +35,19 @@ Result<std::shared_ptr<const Shop>> shop_asked() {
   if (!workshop_file().empty()) {
     auto w = opened();
     if (!w) return w.error();
-    auto shelf = (*w)->shelf();
-    if (!shelf) return shelf.error();
-    *shop = with_shelf(*shop, *std::move(shelf));
-    auto rules = (*w)->rules();
-    if (!rules) return rules.error();
-    shop->rules = *std::move(rules);
-    if (auto habits = (*w)->habits()) shop->habits = *std::move(habits);
-    if (auto blocks = (*w)->block_lives()) shop->blocks = *std::move(blocks);
+    auto own = shop_of(**w, std::move(*shop));
+    if (!own) return own.error();
+    *shop = *std::move(own);
   }
   read = std::move(shop);
   return read;
 }
 
 Result<Books> books_asked() {
-  Books books;
-  if (workshop_file().empty()) return books;
+  if (workshop_file().empty()) return Books{};
   auto w = opened();
   if (!w) return w.error();
-  if (auto lots = (*w)->lots()) books.lots = *std::move(lots);
-  if (auto learned = (*w)->learned()) books.learned = *std::move(learned);
-  if (auto trials = (*w)->trials()) books.trials = *std::move(trials);
-  if (auto equipment = (*w)->equipment()) books.equipment = *std::move(equipment);
-  books.others.people = books.equipment.people;
-  books.others.holidays = holidays_of(books.equipment);
-  if (auto emptied = (*w)->emptied()) books.emptied = *std::move(emptied);
-  return books;
+  return books_of(**w, {});
 }
 
 }  // namespace palinform::cli

@@ -8,6 +8,8 @@
 
 namespace palinform::cli {
 
+/// --rough: look roughly, in a quarter of the time.
+bool& rough_look();
 /// The file that --workshop names; empty: none.
 std::string& workshop_file();
 

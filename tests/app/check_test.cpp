@@ -128,7 +128,7 @@ TEST_CASE("check: a scan is laid on the original, mapped, and read as sizes", "[
   o.click(o.find<QPushButton>("casting-4"));
   o.click(o.find<QPushButton>("check-scan"));
   o.settle();
-  const auto scan = o.desk().plan().fresh(results::scan);
+  const auto scan = o.desk().plan().fresh(results::scans[0]);
   REQUIRE(scan);
   CHECK(scan->number == 5);
   CHECK(scan->aligned.rms_mm < 0.05);
@@ -168,8 +168,8 @@ TEST_CASE("check: a scan is laid on the original, mapped, and read as sizes", "[
   REQUIRE(save_mesh(scaled(*original->mesh, 1 / 25.4), inches));
   o.desk().scan_casting(QString::fromStdString(inches), 6);
   o.settle();
-  CHECK(o.desk().plan().state(results::scan).state == Freshness::failed);
-  CHECK(o.desk().plan().state(results::scan).error.what.find("inches") != std::string::npos);
+  CHECK(o.desk().plan().state(results::laid_scans[0]).state == Freshness::failed);
+  CHECK(o.desk().plan().state(results::laid_scans[0]).error.what.find("inches") != std::string::npos);
 }
 
 TEST_CASE("split: a bar is cast in by presses, and a bore takes a thread", "[app][check]") {

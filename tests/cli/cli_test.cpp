@@ -118,7 +118,7 @@ TEST_CASE("palin split on the demo bracket", "[cli]") {
 
 TEST_CASE("palin split: openings are listed, and what is said of one changes the part", "[cli]") {
   const std::string file = PALINFORM_DEMO_MESHES "/timer_housing.stl --pull 0,0,1";
-  const Ran plain = palin("split " + file);
+  const Ran plain = rough_palin("split " + file);
   REQUIRE(plain.code == 0);
   const Json all = plain.json()["openings"];
   REQUIRE(all.size() == 6);
@@ -129,7 +129,7 @@ TEST_CASE("palin split: openings are listed, and what is said of one changes the
   CHECK(plain.json()["tunnels"][0]["remedies"].front() == "opening");
   CHECK(all[5]["diameter_mm"].get<double>() == Approx(6).epsilon(0.02));
   shapes::TempDir dir;
-  const Ran said = palin("split " + file + " --opening 2=fill --opening 1=plate:1 --out " + (dir / "sheets"));
+  const Ran said = rough_palin("split " + file + " --opening 2=fill --opening 1=plate:1 --out " + (dir / "sheets"));
   REQUIRE(said.code == 0);
   const Json j = said.json();
   CHECK(j["openings"][1]["dealt_with"] == "fill");
@@ -138,14 +138,14 @@ TEST_CASE("palin split: openings are listed, and what is said of one changes the
   CHECK(j["tunnels"].empty());
   CHECK(std::filesystem::exists(dir / "sheets/plate_1.dxf"));
   for (const char* wrong : {"7=fill", "0=fill", "1=glue", "fill", "1=meet:2", "1=plug:x"}) {
-    const Ran refused = palin("split " + file + " --opening " + wrong);
+    const Ran refused = rough_palin("split " + file + " --opening " + wrong);
     CHECK(refused.code == 1);
     CHECK(refused.err.find("--opening") != std::string::npos);
   }
 }
 
 TEST_CASE("palin --progress: a line that only grows while the nodes work", "[cli]") {
-  const Ran r = palin("--progress split " + bracket + " --pull 0,0,1");
+  const Ran r = palin("--rough --progress split " + bracket + " --pull 0,0,1");
   REQUIRE(r.code == 0);
   std::vector<int> told;
   for (size_t at = r.err.find('%'); at != std::string::npos; at = r.err.find('%', at + 1))
@@ -174,7 +174,7 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
   const std::string block = dir / "block.stl";
   for (const char* form : {"open", "two-part", "squeeze", "cut", "skin", "putty", "strip"}) {
     INFO(form);
-    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --keys rim --form " + form);
+    const Ran r = rough_palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --keys rim --form " + form);
     REQUIRE(r.code == 0);
     const Json j = r.json();
     CHECK(j["form"] == form);
@@ -189,16 +189,17 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
     CHECK(j["findings"].is_array());
   }
   // What does not suit is said, not refused.
-  const Json pieces = palin("mould " + block + " --pull 0,0,1 --form pieces").json();
+  const Json pieces = rough_palin("mould " + block + " --pull 0,0,1 --form pieces").json();
   CHECK(pieces["works"] == false);
   CHECK(pieces["findings"].dump().find("form-no") != std::string::npos);
   // Cup and core without a bore cannot be built.
-  const Ran none = palin("mould " + block + " --pull 0,0,1 --form cup-core --rubber-casting --out " + (dir / "no"));
+  const Ran none =
+      rough_palin("mould " + block + " --pull 0,0,1 --form cup-core --rubber-casting --out " + (dir / "no"));
   CHECK(none.code == 1);
   CHECK(none.out.empty());
   CHECK(none.err.find("bore") != std::string::npos);
   const Ran made =
-      palin("mould " + block + " --pull 0,0,1 --form two-part --keys studs --voxel 0.5 --out " + (dir / "out"));
+      rough_palin("mould " + block + " --pull 0,0,1 --form two-part --keys studs --voxel 0.5 --out " + (dir / "out"));
   REQUIRE(made.code == 0);
   const Json m = made.json();
   CHECK(m["assembly_unique"] == true);
@@ -225,8 +226,9 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
       {"squeeze", {"parting_board", "rubber_half_a", "rubber_half_b"}}};
   for (const auto& [form, names] : wanted) {
     INFO(form);
-    const Ran r = palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --voxel 1.2 --gate 24,8,1 --form " +
-                        std::string(form) + " --out " + (dir / form));
+    const Ran r =
+        rough_palin("mould " + block + " --pull 0,0,1 --flat 0,0,-1 --copies 4 --voxel 1.2 --gate 24,8,1 --form " +
+                    std::string(form) + " --out " + (dir / form));
     REQUIRE(r.code == 0);
     for (const char* name : names) {
       const std::string path = dir / (std::string(form) + "/" + name + ".stl");
@@ -234,13 +236,13 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
       CHECK(palin("mesh " + path).json()["sound"] == true);
     }
   }
-  CHECK(palin("mould " + block + " --form two-part --voxel 9").code == 1);  // a number, out of its range
-  CHECK(palin("mould " + block + " --form open --flat 0,0,0").code == 1);
+  CHECK(rough_palin("mould " + block + " --form two-part --voxel 9").code == 1);  // a number, out of its range
+  CHECK(rough_palin("mould " + block + " --form open --flat 0,0,0").code == 1);
 }
 
 TEST_CASE("palin split: pieces, ways, witness, and the sheets it writes", "[cli]") {
   shapes::TempDir dir;
-  const Ran r = palin("split " + bracket + " --pull 0,0,1 --out " + (dir / "out"));
+  const Ran r = rough_palin("split " + bracket + " --pull 0,0,1 --out " + (dir / "out"));
   REQUIRE(r.code == 0);
   const Json j = r.json();
   // Every form once, and the two over a bed on each of the three.
@@ -373,9 +375,9 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   shapes::TempDir dir;
   const Ran made = palin("demo " + (dir / "demo"));
   REQUIRE(made.code == 0);
-  CHECK(made.json()["jobs"].size() == 14);
+  CHECK(made.json()["jobs"].size() == 15);
   const std::string file = dir / "demo/pen-arm-bracket.palinform";
-  const Ran job = palin("job " + file);
+  const Ran job = rough_palin("job " + file);
   REQUIRE(job.code == 0);
   const Json j = job.json();
   CHECK(j["stages"].size() == 10);
@@ -384,8 +386,8 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   bool misses = false;
   for (const Json& s : j["sizes"]) misses |= s["verdict"] == "misses";
   CHECK(misses);
-  CHECK(palin("job " + file).out == job.out);
-  REQUIRE(palin("sheet " + file + " --pdf " + (dir / "bracket.pdf")).code == 0);
+  CHECK(rough_palin("job " + file).out == job.out);
+  REQUIRE(rough_palin("sheet " + file + " --pdf " + (dir / "bracket.pdf")).code == 0);
   if (std::system("command -v pdftotext >/dev/null 2>&1") == 0) {
     REQUIRE(std::system(("pdftotext -layout " + (dir / "bracket.pdf") + " " + (dir / "t.txt")).c_str()) == 0);
     const std::string text = *palinform::read_file(dir / "t.txt");
@@ -407,9 +409,9 @@ TEST_CASE("palin demo, job and sheet", "[cli]") {
   }
   for (const char* paper : {"a4", "letter"}) {
     const std::string one = dir / "one.pdf", two = dir / "two.pdf";
-    REQUIRE(palin("sheet " + bare + " --pdf " + one + " --paper " + paper).code == 0);
+    REQUIRE(rough_palin("sheet " + bare + " --pdf " + one + " --paper " + paper).code == 0);
     std::this_thread::sleep_for(std::chrono::milliseconds(1100));  // into another second: the date must not show
-    REQUIRE(palin("sheet " + bare + " --pdf " + two + " --paper " + paper).code == 0);
+    REQUIRE(rough_palin("sheet " + bare + " --pdf " + two + " --paper " + paper).code == 0);
     const std::string written = *palinform::read_file(one);
     CHECK(written.starts_with("%PDF"));
     CHECK(written == *palinform::read_file(two));
@@ -515,7 +517,7 @@ TEST_CASE("palin mesh: STEP in, overlapping shells united, the wrap told", "[cli
 TEST_CASE("palin mould --form open needs no mark: a slab's best flat face stands up", "[cli]") {
   shapes::TempDir files;
   REQUIRE(save_mesh(shapes::box({0, 0, 0}, {40, 30, 8}, 4), files / "slab.stl"));
-  const Ran r = palin("mould " + (files / "slab.stl") + " --form open");
+  const Ran r = rough_palin("mould " + (files / "slab.stl") + " --form open");
   REQUIRE(r.code == 0);
   const Json j = r.json();
   CHECK(j["works"] == true);
@@ -528,7 +530,7 @@ TEST_CASE("palin job prints the procedure, and the longest sheet lies on two pag
   shapes::TempDir dir;
   REQUIRE(palin("demo " + (dir / "demo")).code == 0);
   const std::string job = (dir / "demo") + "/case-finial.palinform";
-  const Json j = palin("job " + job).json();
+  const Json j = rough_palin("job " + job).json();
   REQUIRE(j["procedure"].size() > 40);
   int windows = 0;
   double g = 0;
@@ -543,7 +545,7 @@ TEST_CASE("palin job prints the procedure, and the longest sheet lies on two pag
   }
   CHECK(windows == 8);  // coats two to five of either side
   CHECK(g > 1000);
-  const Json pages = palin("sheet " + job + " --pdf " + (dir / "sheet.pdf")).json();
+  const Json pages = rough_palin("sheet " + job + " --pdf " + (dir / "sheet.pdf")).json();
   CHECK(pages["bench_pages"] <= 2);
   CHECK(pages["pages"] > pages["bench_pages"]);
 }
@@ -607,7 +609,7 @@ TEST_CASE("palin compare, why and quote answer with their keys, and refuse in wo
   const Json job = palin("job " + (dir / "demo/corner-ornament,-first-set.palinform")).json();
   CHECK(job["copies"].get<int>() == 6);
   const Json quote =
-      palin("quote " + (dir / "demo/case-corner-ornament.palinform") + " --pdf " + (dir / "q.pdf")).json();
+      rough_palin("quote " + (dir / "demo/case-corner-ornament.palinform") + " --pdf " + (dir / "q.pdf")).json();
   REQUIRE(quote["per_copy"].size() >= 5);
   double sum = 0;
   for (const auto& l : quote["lines"]) sum += l["cost"].get<double>();
@@ -627,7 +629,7 @@ TEST_CASE("palin compare, why and quote answer with their keys, and refuse in wo
   const Json taught = palin("why " + (dir / "w.json") + shop).json();
   CHECK(taught["causes"][0]["p"].get<double>() > plain);  // the demo shop has found the ratio twice
   CHECK(taught["causes"][0]["for"][0].get<std::string>().find("2 times") != std::string::npos);
-  CHECK(palin("quote " + (dir / "demo/case-corner-ornament.palinform") + shop).json()["total"].get<double>() > 0);
+  CHECK(rough_palin("quote " + (dir / "demo/case-corner-ornament.palinform") + shop).json()["total"].get<double>() > 0);
   CHECK(palin("why " + (dir / "w.json") + " --workshop " + (dir / "none.sqlite")).code == 1);
   CHECK_FALSE(std::filesystem::exists(dir / "none.sqlite"));
 }
@@ -646,8 +648,8 @@ TEST_CASE("palin flow --insert takes a mesh out of the cavity, and refuses one t
   const std::string rod =
       solid("rod.stl",
             R"({"unit":"mm","add":[{"shape":"bar","at":[-10,0,10],"axis":[1,0,0],"length_mm":20,"diameter_mm":6}]})");
-  const double whole = palin("flow " + block + " --up 0,0,1").json()["cavity_mm3"].get<double>();
-  const Json with = palin("flow " + block + " --up 0,0,1 --insert " + rod).json();
+  const double whole = rough_palin("flow " + block + " --up 0,0,1").json()["cavity_mm3"].get<double>();
+  const Json with = rough_palin("flow " + block + " --up 0,0,1 --insert " + rod).json();
   CHECK(whole == Approx(24000).epsilon(2e-3));
   CHECK(with["cavity_mm3"].get<double>() == Approx(24000 - 3.14159265 * 9 * 20).epsilon(2e-3));
   CHECK(with["inserts"][0]["gap_mm"].get<double>() == Approx(7).epsilon(0.01));
@@ -656,13 +658,13 @@ TEST_CASE("palin flow --insert takes a mesh out of the cavity, and refuses one t
   const std::string flush =
       solid("flush.stl",
             R"({"unit":"mm","add":[{"shape":"bar","at":[-20,0,10],"axis":[1,0,0],"length_mm":40,"diameter_mm":6}]})");
-  const Ran touches = palin("flow " + block + " --up 0,0,1 --insert " + flush);
+  const Ran touches = rough_palin("flow " + block + " --up 0,0,1 --insert " + flush);
   CHECK(touches.code == 1);
   CHECK(touches.err.find("touches the wall") != std::string::npos);
   const std::string before =
       solid("before.stl",
             R"({"unit":"mm","add":[{"shape":"bar","at":[14,0,10],"axis":[1,0,0],"length_mm":4,"diameter_mm":8}]})");
-  CHECK(palin("flow " + block + " --up 0,0,1 --gate 20,0,10 --insert " + before).err.find("blocks the gate") !=
+  CHECK(rough_palin("flow " + block + " --up 0,0,1 --gate 20,0,10 --insert " + before).err.find("blocks the gate") !=
         std::string::npos);
 }
 

@@ -140,8 +140,8 @@ TEST_CASE("palin mould: a box that is given decides the rubber; walls apart; sev
   CHECK(four["castings_a_pull"] == 4);
   CHECK(four["rubber_mm3"]["total"].get<double>() == Approx(110 * 90 * 40 - 4 * 24'000).epsilon(2e-3));
   // What is written is what is told.
-  const auto two = palin("mould " + (dir / "block.stl") +
-                         " --form open --flat 0,0,-1 --wall 10 --masters 2 --voxel 0.6 --out " + (dir / "out"))
+  const auto two = rough_palin("mould " + (dir / "block.stl") +
+                               " --form open --flat 0,0,-1 --wall 10 --masters 2 --voxel 0.6 --out " + (dir / "out"))
                        .json();
   CHECK(two["castings_a_pull"] == 2);
   CHECK(two["built_mm3"]["rubber"].get<double>() == Approx(two["rubber_mm3"]["total"].get<double>()).epsilon(0.02));
@@ -152,7 +152,8 @@ TEST_CASE("palin mould: several parts in one box and on one bar, dams and stages
   REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {40, 30, 20}, 4), dir / "a.stl"));
   REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {12, 24, 15}, 3), dir / "b.stl"));
   const std::string both = (dir / "a.stl") + " --with " + (dir / "b.stl") + " --pull 0,0,1 ";
-  const Json j = palin("mould " + both + "--form two-part --keys rim --out " + (dir / "out") + " --voxel 0.6").json();
+  const Json j =
+      rough_palin("mould " + both + "--form two-part --keys rim --out " + (dir / "out") + " --voxel 0.6").json();
   CHECK(j["masters"] == 2);
   const Json in = j["box_mm"]["inner"];
   const double box = in[0].get<double>() * in[1].get<double>() * in[2].get<double>();
@@ -164,7 +165,8 @@ TEST_CASE("palin mould: several parts in one box and on one bar, dams and stages
   // On one bar: each hangs, and the pours say so.
   REQUIRE(palinform::save_mesh(shapes::box({0, 0, 0}, {8, 3, 12}, 2), dir / "c.stl"));
   const Json strip =
-      palin("mould " + (dir / "c.stl") + " --with " + (dir / "b.stl") + " --form strip --pull 0,0,1 --copies 3").json();
+      rough_palin("mould " + (dir / "c.stl") + " --with " + (dir / "b.stl") + " --form strip --pull 0,0,1 --copies 3")
+          .json();
   CHECK(strip["strip"]["parts"] == 2);
   CHECK(strip["strip"]["struts"] == 0);
   // A tower on a long foot: the upper pour in two stages.
@@ -182,8 +184,8 @@ TEST_CASE("palin mould: several parts in one box and on one bar, dams and stages
   }
   CHECK(plain - staged["rubber_mm3"]["total"].get<double>() == Approx(kept).epsilon(0.01));
   CHECK(staged["rubber_mm3"]["pours"][0]["first_stage"]["volume_mm3"].get<double>() > 1000);
-  CHECK(palin("mould " + both + "--form two-part --stages c").code != 0);
-  CHECK(palin("mould " + (dir / "a.stl") + " --with nowhere.stl --form two-part").code != 0);
+  CHECK(rough_palin("mould " + both + "--form two-part --stages c").code != 0);
+  CHECK(rough_palin("mould " + (dir / "a.stl") + " --with nowhere.stl --form two-part").code != 0);
 }
 
 }  // namespace tests_cli_numbers

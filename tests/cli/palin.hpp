@@ -31,6 +31,9 @@ inline Ran palin(const std::string& args) {
   return r;
 }
 
+/// The same with a rough look: for what does not hang on fine figures.
+inline Ran rough_palin(const std::string& args) { return palin("--rough " + args); }
+
 /// The same, interrupted (Ctrl+C) after 0.7 s. The code is 128 where it did not end by itself.
 inline Ran interrupted_palin(const char* command, const std::string& file) {
   shapes::TempDir dir;

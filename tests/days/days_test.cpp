@@ -389,6 +389,33 @@ TEST_CASE("the shop: pots, people, days off and promised dates", "[days]") {
   CHECK_FALSE(plan_shop(many));
 }
 
+TEST_CASE("one chamber for all cups: two people cannot degas at once", "[days]") {
+  ShopRun shop;
+  shop.start = at("2026-11-30T08:00"), shop.bench = every_day(), shop.people = 2;
+  ShopJob j;
+  j.castings = 6, j.moulds = 6, j.pours = 0, j.cast_hands_min = 60, j.cast_cure_min = 30, j.cast_chamber_min = 60;
+  shop.jobs = {j};
+  const auto one = plan_shop(shop);
+  REQUIRE(one);
+  check_shop(shop, *one);
+  CHECK(one->finish - shop.start == 6 * 60 + 30);
+  CHECK(one->proven);
+  CHECK(one->tasks[0].resource == "person, chamber");
+  for (size_t i = 1; i < one->tasks.size(); ++i) CHECK(one->tasks[i].start >= one->tasks[i - 1].hands_end);
+  shop.chambers = 2;
+  const auto two = plan_shop(shop);
+  REQUIRE(two);
+  CHECK(two->finish - shop.start == 3 * 60 + 30);
+  // Only the first quarter of an hour stands in it: the hands are what is short again.
+  shop.chambers = 1;
+  shop.jobs[0].cast_chamber_min = 15;
+  const auto brief = plan_shop(shop);
+  REQUIRE(brief);
+  CHECK(brief->finish - shop.start <= 4 * 60 + 30);
+  shop.jobs[0].cast_chamber_min = 90;
+  CHECK_FALSE(plan_shop(shop));
+}
+
 TEST_CASE("two hundred castings by four moulds are planned at once, and the gap is said", "[days]") {
   ShopRun shop;
   shop.start = at("2026-11-30T08:00");

@@ -276,6 +276,29 @@ TEST_CASE("twenty jobs of forty steps: a sound plan with its gap", "[days]") {
   CHECK((p->proven || p->gap_h > 0));
 }
 
+TEST_CASE("of plans that end alike the one with fewer broken evenings", "[days]") {
+  // A long job decides the end; a short one may be done in an evening or the next morning.
+  const auto step = [](const char* id, double hands, double wait) {
+    Step s;
+    s.id = s.name = id, s.hands_min = hands, s.wait_min = wait;
+    return s;
+  };
+  BenchHours late;
+  late.days.fill(true);
+  late.from_min = 12 * 60, late.to_min = 21 * 60;
+  WholeShop shop;
+  shop.jobs.push_back({"a", "Long", {step("a", 60, 5 * 1440)}, late, *parse_wall_time("2026-12-01T12:00"), {}, {}});
+  shop.jobs.push_back({"b", "Short", {step("b", 120, 0)}, late, *parse_wall_time("2026-12-01T12:00"), {}, {}});
+  const auto p = plan_whole_shop(shop);
+  REQUIRE(p);
+  CHECK(p->evenings == 0);
+  // Work that fills a day into the evening is told as one.
+  shop.jobs[1].steps = {step("b", 500, 0)};
+  const auto q = plan_whole_shop(shop);
+  REQUIRE(q);
+  CHECK(q->evenings == 1);
+}
+
 TEST_CASE("a job that cannot be laid out is told by itself, the others go on", "[days]") {
   WholeShop shop;
   shop.jobs = {job("too long", {step("a", 600, 0)}), job("fine", {step("a", 60, 0)})};

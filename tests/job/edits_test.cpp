@@ -131,7 +131,7 @@ const std::vector<Case>& cases() {
        [](const Job& j) { return j.split.threads[0].how == ThreadChoice::How::hard && j.split.bores.size() == 1; }},
       {edits::WarmRoom{24}, [](const Job& j) { return j.size.room_c == 24; }},
       {edits::CureLonger{"cast", 90}, [](const Job& j) { return j.days.changes.at("cast").wait_min == 90.0; }},
-      {edits::MakeMoulds{3}, [](const Job& j) { return j.days.moulds == 3; }},
+      {edits::MakeMoulds{3, true}, [](const Job& j) { return j.days.moulds == 3 && j.days.copies_its_casting(); }},
       {edits::OpenOn{5}, [](const Job& j) { return j.days.bench.days[5]; }},
       {edits::PromiseFor{"2026-12-18"}, [](const Job& j) { return j.days.promised == "2026-12-18"; }},
       {edits::SetScaleDivision{0.01}, [](const Job& j) { return j.mix.scale_division_g == 0.01; }},

@@ -1,6 +1,7 @@
 // Several parts in one job: one in hand, the others beside it in the same mould.
 #include <catch2/catch.hpp>
 
+#include "findings/size.hpp"
 #include "job/apply.hpp"
 #include "job/parts.hpp"
 #include "mesh/primitives.hpp"
@@ -371,6 +372,113 @@ TEST_CASE("different parts on one bar: as many of each as the job says, resin an
   const auto board = shop.planner.fresh(results::board);
   REQUIRE(board);
   CHECK(board->volume_mm3 == Approx(forms->plan().rubber_mm3).epsilon(1e-6));
+}
+
+TEST_CASE("a squeeze of several parts closes on all of them: heaps in the common box, weights that add up", "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  j.mould.form = "squeeze";
+  shop.plan(j);
+  const auto own = shop.planner.fresh(results::closing);
+  const auto others = shop.planner.fresh(results::other_closings);
+  const auto mould = shop.planner.fresh(results::mould);
+  const auto work = shop.planner.fresh(results::procedure);
+  REQUIRE(own);
+  REQUIRE(others);
+  REQUIRE(mould);
+  REQUIRE(work);
+  CHECK(own->beside_others);
+  REQUIRE(others->parts.size() == 1);
+  const ClosingResult& small = others->parts[0].closing;
+  CHECK(small.hollows == 2);
+  CHECK(small.grid.part_mm3() == Approx(12 * 24 * 15).epsilon(0.03));
+  CHECK(small.how.hinge_deg == own->how.hinge_deg);  // one half comes down on all of them
+  // Each heap lies over its own cavity in the box that all stand in.
+  const Vec3 inside = mould->block().inner_mm.size();
+  for (const ClosingResult* c : {own.get(), &small}) {
+    CHECK(c->heap_from_wall_mm.x > 0);
+    CHECK(c->heap_from_wall_mm.y > 0);
+    CHECK(c->heap_from_wall_mm.x < inside.x);
+    CHECK(c->heap_from_wall_mm.y < inside.y);
+  }
+  CHECK(std::hypot(own->heap_from_wall_mm.x - small.heap_from_wall_mm.x,
+                   own->heap_from_wall_mm.y - small.heap_from_wall_mm.y) > 10);
+  CHECK(work->facts.squeeze_kg == Approx(own->weight_kg + small.weight_kg));
+  CHECK(work->facts.heap.find("Small") != std::string::npos);
+  // The resin of the other part is what it holds and what runs over, no allowance for a gate it has not.
+  const auto mix = shop.planner.fresh(results::mix);
+  REQUIRE(mix);
+  const double over = 1 + own->over_pct / 100;
+  double resin = 0;
+  for (const PourMix& p : mix->pours)
+    if (p.is_resin) resin = p.volume_mm3;
+  CHECK(resin == Approx(over * (40 * 30 * 20 + 2 * 12 * 24 * 15)).epsilon(0.02));
+  // With the other part in hand its own closing is the same.
+  Job turned = with_part_in_hand(j, 0);
+  shop.plan(turned);
+  const auto as_own = shop.planner.fresh(results::closing);
+  REQUIRE(as_own);
+  CHECK(as_own->hollows == 2);
+  CHECK(as_own->weight_kg == Approx(small.weight_kg).epsilon(0.02));
+}
+
+TEST_CASE("the resin in the other parts' channels is that of their own gates", "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  j.flow.gate = Vec3{20, 15, 20};
+  shop.plan(j);
+  const auto allowed = shop.planner.fresh(results::mix);
+  REQUIRE(allowed);
+  CHECK_FALSE(shop.planner.fresh(results::channels)->others_mm3);
+  j.parts[0].laid.gate = Vec3{112, 12, 7.5};
+  shop.plan(j);
+  const auto channels = shop.planner.fresh(results::channels);
+  REQUIRE(channels);
+  REQUIRE(channels->others_mm3);
+  // Two of them, each a rod of the gate's width from the part to over the box, and its cup.
+  CHECK(*channels->others_mm3 > 2 * 0.785 * j.flow.sprue_mm * j.flow.sprue_mm * 5);
+  const auto resin = [](const MixResult& m) {
+    for (const PourMix& p : m.pours)
+      if (p.is_resin) return p.volume_mm3;
+    return 0.0;
+  };
+  const auto exact = shop.planner.fresh(results::mix);
+  REQUIRE(exact);
+  const double parts = 2 * 12 * 24 * 15;
+  CHECK(resin(*exact) - resin(*allowed) ==
+        Approx(*channels->others_mm3 - parts * starting_shop().rules.mix.channel_allowance_pct / 100).epsilon(1e-6));
+}
+
+TEST_CASE("castings out of a copied mould have shrunk once more, and what they miss is told", "[job]") {
+  Job j;
+  j.mix.silicone_id = "add-40-translucent";
+  j.mix.resin_id = "pu-rigid-ivory";
+  MeasuredSize s;
+  s.id = "s1", s.name = "Length", s.kind = SizeKind::outer, s.nominal_mm = 120;
+  s.from_mm = {0, 0, 0}, s.to_mm = {120, 0, 0};
+  s.lower_mm = 119.0, s.upper_mm = 121.0;
+  j.original.sizes = {s};
+  j.days.moulds = 3;
+  const Job plain = size_projection(j, nullptr);
+  CHECK(predict_sizes(plain, starting_shop()).older.empty());
+  j.days.from_first_casting = true;
+  const SizeResult r = predict_sizes(size_projection(j, nullptr), starting_shop());
+  REQUIRE(r.older.size() == 1);
+  const double once = 1 - r.predictions[0].predicted_mm / 120, twice = 1 - r.older[0].predicted_mm / 120;
+  CHECK(twice == Approx(2 * once).epsilon(0.02));
+  CHECK(r.older[0].u_mm > r.predictions[0].u_mm);
+  // Limits that hold once and not twice.
+  j.original.sizes[0].lower_mm = 120 * (1 - 1.5 * once);
+  const Job tight = size_projection(j, nullptr);
+  const SizeResult t = predict_sizes(tight, starting_shop());
+  const auto told = size_findings(t, tight, starting_shop(), {});
+  const auto older = std::find_if(told.begin(), told.end(), [](const Finding& f) { return f.code == "size-older"; });
+  REQUIRE(older != told.end());
+  REQUIRE(older->remedies.size() == 2);
+  const auto back = edited(j, older->remedies[0].edit);
+  REQUIRE(back);
+  CHECK_FALSE(back->days.copies_its_casting());
+  CHECK(back->days.moulds == 3);
 }
 
 }  // namespace tests_job_parts

@@ -242,7 +242,7 @@ TEST_CASE("the demo workshop: a job in every state, one with a size that misses,
   REQUIRE(path);
   auto w = *Workshop::open(*path);
   const auto rows = *w->jobs();
-  REQUIRE(rows.size() == 14);
+  REQUIRE(rows.size() == 15);
   CHECK(rows[0].name == "Pen-arm bracket");
   int castings = 0;
   for (const JobRow& r : rows) {

@@ -4,15 +4,19 @@
 #include <filesystem>
 #include <fstream>
 
+#include "base/text.hpp"
 #include "base/zip.hpp"
-#include "job/job.hpp"
+#include "job/parts.hpp"
+#include "ledger/booked.hpp"
 #include "ledger/copies.hpp"
 #include "ledger/demo.hpp"
 #include "ledger/job_file.hpp"
 #include "ledger/open_jobs.hpp"
+#include "ledger/really_taken.hpp"
 #include "ledger/reports.hpp"
 #include "mesh/save.hpp"
 #include "overview/day_list.hpp"
+#include "overview/quote.hpp"
 #include "rough_study.hpp"
 #include "shapes.hpp"
 
@@ -302,6 +306,108 @@ TEST_CASE("what is left of a job, and which of its steps the books say are done"
   CHECK(done(1, 1) == "print the master;pour mould 1;");
   CHECK(done(1, 2) == "print the master;pour mould 1;cast 1;");
   CHECK(done_by_books(steps, kinds, 1, 0, 4, 10'000)[1].hands_end == 10'000 - 900);
+}
+
+TEST_CASE("castings of several parts are counted a pull: each cavity gives one, what is scrap gives none", "[ledger]") {
+  Job j;
+  j.copies = 4;
+  j.part_name = "Left";
+  JobPart right;
+  right.name = "Right", right.copies = 6, right.masters = 2;
+  j.parts = {right};
+  j.mould.form = "two-part";
+  CHECK(pulls_to_go(j) == 4);
+  j.check.castings = {{1, "", "", {}}, {2, "", "", {}}, {3, "", "", {}}};
+  std::vector<PartCount> c = part_counts(j);
+  REQUIRE(c.size() == 2);
+  CHECK(c[0].name == "Left");
+  CHECK(c[0].made == 3);
+  CHECK(c[1].made == 6);
+  CHECK(pulls_to_go(j) == 1);
+  j.check.castings[1].worth = Worth::scrap;
+  c = part_counts(j);
+  CHECK(c[0].made == 2);
+  CHECK(c[1].made == 4);
+  CHECK(pulls_to_go(j) == 2);
+  CHECK(has_work_left(j, 1));
+  // With the other hand in hand the counts are the same ones.
+  const Job other = with_part_in_hand(j, 0);
+  CHECK(part_counts(other)[0].made == 2);
+  CHECK(part_counts(other)[1].made == 4);
+  // Cast apart, nothing is known of the one that is not in hand.
+  j.mould.form = "putty";
+  CHECK(part_counts(j)[1].made == 0);
+}
+
+TEST_CASE("customers with their jobs; what the last of a kind really took; where a mould lies and what was mended",
+          "[ledger]") {
+  shapes::TempDir dir;
+  auto w = *Workshop::open(dir / "w.sqlite");
+  const Shop shop = with_shelf(starting_shop(), *w->shelf());
+  Job a = named_job("Latch", "Saltmarsh Tide Office"), b = named_job("Collar", "saltmarsh tide office"),
+      c = named_job("Knob", "Lantern House"), d = named_job("Mine");
+  b.closed_on = "2026-11-30";
+  for (Job* j : {&a, &b, &c}) {
+    j->mix.silicone_id = "add-30-blue";
+    REQUIRE(w->save_job(*j, "made"));
+  }
+  REQUIRE(w->save_job(d, "made"));
+  const auto found = customers_with_jobs(*w);
+  REQUIRE(found);
+  REQUIRE(found->size() == 2);  // one of them is nobody's, two are one office's however written
+  for (const CustomerJobs& k : *found)
+    if (lower_ascii(k.customer.name) == "saltmarsh tide office") {
+      CHECK(k.jobs.size() == 2);
+      CHECK(k.open == 1);
+    }
+  REQUIRE(w->keep_customer({"Saltmarsh Tide Office", "Quay 3", "pays late"}));
+  CHECK_FALSE(w->keep_customer({"", "x", ""}));
+  for (const CustomerJobs& k : *customers_with_jobs(*w))
+    CHECK(k.customer.reach == (lower_ascii(k.customer.name) == "saltmarsh tide office" ? "Quay 3" : ""));
+
+  // Of the kind: only jobs that took something, not the one that asks.
+  const auto pour = [&](const Job& j, double g) {
+    REQUIRE(w->book_pour({0, j.id, j.name, "2026-11-20T10:00:00", "pour a", "add-30-blue", g, 0, 0, false, ""}, false));
+  };
+  pour(b, 500);
+  pour(a, 100);
+  const auto alike = last_of_kind(*w, shop, kind_of_moulds(a), a.id);
+  REQUIRE(alike);
+  REQUIRE(alike->size() == 1);
+  CHECK(alike->front().name == "Collar");
+  CHECK(alike->front().real.materials == Approx(0.5 * price_per_kg(shop, "add-30-blue")));
+  CHECK(alike->front().real.materials > 0);
+  CHECK(last_of_kind(*w, shop, "no-such/two-part", a.id)->empty());
+
+  const auto mould = w->save_mould({0, a.id, a.name, "Latch, mould 1", "2026-11-21", 0, "", ""});
+  REQUIRE(mould);
+  MouldCare care{std::to_string(*mould), "shelf 2, left", 2, "casting 1", {"2026-11-25 lip glued"}};
+  REQUIRE(w->keep_mould_care(care));
+  REQUIRE(w->mould_cares()->size() == 1);
+  CHECK(w->mould_cares()->front() == care);
+  care.generation = 12;
+  CHECK_FALSE(w->keep_mould_care(care));
+}
+
+TEST_CASE("what the owner signed with is drawn on the receipt, and comes back with the job", "[ledger]") {
+  shapes::TempDir dir;
+  auto w = *Workshop::open(dir / "w.sqlite");
+  Job j = named_job("Latch", "Owner");
+  j.piece.came_on = "2026-11-20", j.piece.condition = "one lug broken";
+  const size_t bare = receipt_page(j.piece, j.name, j.client, "2026-11-20").strokes.size();
+  j.piece.signed_in = {{{0.1, 0.2}, {0.3, 0.1}}, {{0.5, 0.2}, {0.7, 0.25}, {0.8, 0.1}}};
+  const Drawing page = receipt_page(j.piece, j.name, j.client, "2026-11-20");
+  CHECK(page.strokes.size() == bare + 2);
+  for (const Point2& p : page.strokes.back().points) {
+    CHECK(p.x > 112);
+    CHECK(p.x < 188);
+    CHECK(p.y > 50);
+  }
+  REQUIRE(w->save_job(j, "signed"));
+  CHECK(w->load_job(j.id)->piece == j.piece);
+  // Given back it is the other signature that stands there.
+  j.piece.went_on = "2026-12-01";
+  CHECK(receipt_page(j.piece, j.name, j.client, "2026-12-01").strokes.size() == bare);
 }
 
 TEST_CASE("the demo's shop as a whole: cards, a plan over all jobs, the wall, the day on paper", "[ledger-shop]") {

@@ -544,6 +544,47 @@ TEST_CASE("the crank sleeve: a rubber casting wants cup and core, and both print
   CHECK(halves == Approx(frustum - m.volume_mm3 - bore).epsilon(0.02));
 }
 
+TEST_CASE("the box has a hole for each pin where it comes through, seen from outside", "[mould]") {
+  Mould block;
+  block.frame = frame_along({0, 0, 1});
+  const Vec3 u = block.frame.direction_back({1, 0, 0}), v = block.frame.direction_back({0, 1, 0});
+  block.inner_mm = {{-40, -30, 0}, {40, 30, 44}};
+  const BoxPlan plan = plan_box({80, 60, 44}, 20, BoxStyle::screwed);
+  PinPlan side, down, up;
+  side.name = "Pin 1", side.draw = v, side.foot_mm = u * 10 + Vec3{0, 0, 25}, side.diameter_mm = 8;
+  side.forms_mm = 20, side.head_mm = 10, side.grip_mm = 10;
+  down = side, down.name = "Pin 2", down.draw = {0, 0, -1}, down.foot_mm = u * -20 + v * 5 + Vec3{0, 0, 30};
+  up = side, up.name = "Pin 3", up.draw = {0, 0, 1};
+  const BoxPlan with = with_pin_holes(plan, block, {side, down, up}, 0.5);
+  size_t panels = 0, holes = 0;
+  for (const CutPanel& p : with.panels) {
+    panels += static_cast<size_t>(p.count);
+    for (const PanelHole& h : p.pin_holes) {
+      ++holes;
+      double x0 = 1e9, x1 = -1e9, y0 = 1e9, y1 = -1e9;
+      for (const Point2& q : h.outline)
+        x0 = std::min(x0, q.x), x1 = std::max(x1, q.x), y0 = std::min(y0, q.y), y1 = std::max(y1, q.y);
+      CHECK(x1 - x0 == Approx(9).margin(0.02));
+      CHECK(y1 - y0 == Approx(9).margin(0.02));
+      if (h.of == "Pin 1") {  // on the far side: seen from outside 30 mm from its left, and the sheet over it
+        CHECK(p.name.starts_with("back"));
+        CHECK(0.5 * (x0 + x1) == Approx(30 + p.thickness_mm).margin(0.02));
+        CHECK(0.5 * (y0 + y1) == Approx(25).margin(0.02));
+      } else {
+        CHECK(h.of == "Pin 2");
+        CHECK(p.name == "floor");
+        CHECK(0.5 * (x0 + x1) == Approx(20 + p.thickness_mm).margin(0.02));
+        CHECK(0.5 * (y0 + y1) == Approx(35 + p.thickness_mm).margin(0.02));
+      }
+    }
+  }
+  CHECK(panels == 5);
+  CHECK(holes == 2);
+  // One that ends in the rubber needs none.
+  side.foot_mm = u * 10 + v * -25 + Vec3{0, 0, 25};
+  for (const CutPanel& p : with_pin_holes(plan, block, {side}).panels) CHECK(p.pin_holes.empty());
+}
+
 TEST_CASE("the box: panels overlap, screws miss the split, bricks come whole, a tub is found", "[mould]") {
   const Vec3 inner{84, 64, 44};
   const BoxPlan s = plan_box(inner, 20, BoxStyle::screwed);

@@ -143,7 +143,7 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
     REQUIRE(run);
     work_through(w, job, *run, 1'800'000'000);
     job = *w.load_job(row.id);
-    const int pulls = (job.copies + work->facts.a_pull - 1) / work->facts.a_pull;
+    const int pulls = (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull;
     CHECK(job.check.castings.size() == castings + static_cast<size_t>(pulls));
     CHECK(w.moulds(job.id)->size() == moulds + static_cast<size_t>(work->facts.moulds));
     // One more, in the mould that stands there now.

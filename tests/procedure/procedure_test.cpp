@@ -80,6 +80,7 @@ int for_all_jobs(F each) {
                   f.vents = one_of(3), f.key_count = one_of(2) * 4, f.dams = one_of(3);
                   f.keys = static_cast<KeyKind>(one_of(3));
                   f.copies = 1 + one_of(4), f.moulds = 1 + one_of(2);
+                  f.from_first_casting = one_of(3) == 0;
                   if (f.form == Form::strip) f.a_pull = 3;
                   f.clamp_n = one_of(2) * 35, f.clamp_with = "two rubber bands";
                   f.tilt_deg = one_of(2) * 12, f.wedge_rise_mm = 14, f.turned_over = one_of(2);
@@ -447,6 +448,33 @@ TEST_CASE("hands: a form's own work, and dearer with more of it", "[procedure]")
   f = job_of(Form::two_part);
   f.moulds = 2;
   CHECK(mould(f) == Approx(plain));  // of one
+}
+
+TEST_CASE("moulds from the first casting: it is checked and cured through before it is a master", "[procedure]") {
+  ProcedureFacts f = job_of(Form::two_part);
+  f.copies = 4, f.moulds = 3, f.casting_through_min = 2000;
+  const Procedure from_master = procedure(f, {});
+  f.from_first_casting = true;
+  const Procedure p = procedure(f, {});
+  CHECK(faults_of(p, f).empty());
+  const auto at = [&](const char* id) {
+    const ProcedureStep* s = find(p, id);
+    REQUIRE(s);
+    return s - p.steps.data();
+  };
+  CHECK(at("check-1") < at("casting-through"));
+  CHECK(at("casting-through") < at("casting-master"));
+  CHECK(at("casting-master") < at("open-2"));
+  CHECK(at("open-2") < at("open-3"));
+  CHECK(find(p, "casting-through")->wait_min == 2000);
+  CHECK(find(p, "ready-1")->any_of == std::vector<std::string>{"mould 1"});
+  CHECK(find(p, "ready-2")->any_of.size() == 3);
+  CHECK_FALSE(find(from_master, "casting-master"));
+  // Where it would bring nothing it is as it was: one mould, moulds alone, a printed cup.
+  f.moulds = 1;
+  CHECK_FALSE(find(procedure(f, {}), "casting-master"));
+  f.moulds = 2, f.ends = Ends::mould;
+  CHECK_FALSE(find(procedure(f, {}), "casting-master"));
 }
 
 TEST_CASE("steps are told in the shop's units", "[procedure]") {

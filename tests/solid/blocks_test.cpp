@@ -2,10 +2,12 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <numbers>
+#include <random>
 
 #include "mesh/soundness.hpp"
 #include "shapes.hpp"
 #include "solid/cut_block.hpp"
+#include "solid/laplace.hpp"
 #include "solid/lattice.hpp"
 
 namespace tests_solid_blocks {
@@ -116,6 +118,51 @@ TEST_CASE("a block cut in two by a surface: halves, what is taken out and pieces
   Progress stop;
   stop.cancel();
   CHECK_FALSE(cut_block(block, level, {ball}, {}, 0.4, stop));
+}
+
+TEST_CASE("Laplace on a grid with holes: a plane held at its rim is that plane, islands keep what they had",
+          "[solid]") {
+  std::mt19937 rnd(7);
+  for (const auto& [nu, nv] : {std::pair{9, 7}, {61, 40}, {240, 170}}) {
+    // Known in the rim and in scattered cells, a quarter of a larger grid in one block; the rest is sought.
+    const auto plane = [](int i, int j) { return 3 + 0.2 * i - 0.07 * j; };
+    std::vector<bool> sought(static_cast<size_t>(nu * nv), false);
+    const auto cell = [w = nu](int i, int j) { return static_cast<size_t>(j * w + i); };
+    for (int j = 1; j + 1 < nv; ++j)
+      for (int i = 1; i + 1 < nu; ++i) sought[cell(i, j)] = rnd() % 40 != 0 && !(i > nu / 2 && j > nv / 2);
+    GridLaplace<double> g(nu, nv);
+    std::vector<double> right = g.none(), x = g.none();
+    for (int j = 0; j < nv; ++j)
+      for (int i = 0; i < nu; ++i) {
+        if (!sought[cell(i, j)]) continue;
+        const size_t k = g.at(i, j);
+        g.diagonal[k] = 4;
+        for (const auto& [u, v] : {std::pair{i + 1, j}, {i - 1, j}, {i, j + 1}, {i, j - 1}})
+          if (!sought[cell(u, v)])
+            right[k] += plane(u, v);
+          else if (u > i)
+            g.east[k] = 1;
+          else if (v > j)
+            g.north[k] = 1;
+      }
+    REQUIRE(solve_laplace(g, right, x, 1e-12, 80));  // within eighty cycles, whatever the grid
+    double worst = 0;
+    for (int j = 0; j < nv; ++j)
+      for (int i = 0; i < nu; ++i)
+        if (sought[cell(i, j)]) worst = std::max(worst, std::abs(x[g.at(i, j)] - plane(i, j)));
+    CHECK(worst < 1e-8);
+  }
+  // Two cells that touch nothing known, but for a breath toward 5.
+  GridLaplace<double> island(2, 1);
+  std::vector<double> right = island.none(), x = island.none();
+  island.east[island.at(0, 0)] = 1;
+  for (int i = 0; i < 2; ++i) {
+    const size_t k = island.at(i, 0);
+    island.diagonal[k] = 1 + 1e-9, right[k] = 5e-9, x[k] = 5;
+  }
+  REQUIRE(solve_laplace(island, right, x));
+  CHECK(x[island.at(0, 0)] == Approx(5));
+  CHECK(x[island.at(1, 0)] == Approx(5));
 }
 
 }  // namespace tests_solid_blocks

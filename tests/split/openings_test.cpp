@@ -11,6 +11,7 @@
 #include "ready_part.hpp"
 #include "shapes.hpp"
 #include "solid/unite.hpp"
+#include "stages/openings.hpp"
 
 namespace tests_split_openings {
 
@@ -222,6 +223,120 @@ TEST_CASE("the demo's timer housing: its six openings, each as thick as its wall
     CHECK(o.straight);
     CHECK(o.round_mm.has_value() == (k == 5));
   }
+}
+
+namespace {
+
+OriginalResult as_result(const Body& b) {
+  OriginalResult r;
+  r.mesh = std::make_shared<const TriMesh>(b.mesh);
+  r.pairs = std::make_shared<const EdgePairs>(b.pairs);
+  r.rays = b.rays;
+  return r;
+}
+
+OpeningChoice a_slide(const Opening& o, int mouth, bool two = false) {
+  OpeningChoice c;
+  c.kind = OpeningChoice::Kind::slide, c.at_mm = o.at_mm(), c.mouth = mouth, c.two = two;
+  return c;
+}
+
+}  // namespace
+
+TEST_CASE("a slide of a stepped bore follows its steps, and is held where it would be drawn through the narrow end",
+          "[split]") {
+  // Ø12 for 14 mm, then Ø8 for 26 mm, through a block of 40.
+  const auto rod = [](double r, double z0, double z1) {
+    return transformed(shapes::cylinder(r, z1 - z0, 96), Transform::move({20, 20, z0}));
+  };
+  const Body b(less(shapes::box({0, 0, 0}, {40, 40, 40}), {rod(4, -1, 41), rod(6, 26, 41)}));
+  const Openings all = b.openings();
+  REQUIRE(all.openings.size() == 1);
+  const Opening& o = all.openings[0];
+  CHECK_FALSE(is_prism(o));
+  const OriginalResult r = as_result(b);
+  const PinRules rules;
+  const double wall = 12, head = slide_head_mm(wall, rules) + rules.grip_mm, tail = slide_tail_mm(wall, rules);
+  const auto area = [&](double radius) { return 0.5 * 96 * std::sin(2 * M_PI / 96) * radius * radius; };
+  const int wide = dot(o.axis(), Vec3{0, 0, 1}) > 0 ? 2 : 1;  // the mouth at the top
+  const auto out_of_wide = slides_of(r, all, {a_slide(o, wide)}, {}, wall, rules);
+  REQUIRE(out_of_wide.size() == 1);
+  const PinPlan& p = out_of_wide[0];
+  REQUIRE(p.body);
+  CHECK(sound(pin_mesh(p)));
+  CHECK(p.locked_mm2 < 0.01);
+  CHECK(measure(pin_mesh(p)).volume_mm3 == Approx(area(4) * (26 + tail) + area(6) * (14 + head)).epsilon(2e-3));
+  CHECK(p.draw.z == Approx(1).margin(1e-3));
+  // Its seat in the rubber: a hole for the tail, one for the head, nothing between.
+  CHECK(p.tail_section_mm2() == Approx(area(4)).epsilon(2e-3));
+  CHECK(p.section_mm2() == Approx(area(6)).epsilon(2e-3));
+  const auto other_way = slides_of(r, all, {a_slide(o, 3 - wide)}, {}, wall, rules);
+  REQUIRE(other_way.size() == 1);
+  CHECK(other_way[0].locked_mm2 == Approx(area(6) - area(4)).epsilon(0.01));  // the shoulder
+  // A size that asks for a wider pin moves its wall out, steps and all.
+  MeasuredSize bore;
+  bore.id = "s1", bore.kind = SizeKind::bore, bore.nominal_mm = 8, bore.formed = FormedBy::pin, bore.pin_mm = 8.1;
+  bore.from_mm = {16, 20, 10}, bore.to_mm = {24, 20, 10};
+  const auto asked = slides_of(r, all, {a_slide(o, wide)}, {bore}, wall, rules);
+  REQUIRE(asked.size() == 1);
+  REQUIRE(asked[0].body);
+  CHECK(asked[0].tail_section_mm2() == Approx(area(4.05)).epsilon(2e-3));
+  CHECK(asked[0].section_mm2() == Approx(area(6.05)).epsilon(2e-3));
+}
+
+TEST_CASE("two slides meet at the waist of an opening that neither passes, tip in dimple", "[split]") {
+  // Ø9 from either side, Ø6 for 8 mm in the middle: 16 + 8 + 16.
+  const auto rod = [](double r, double z0, double z1) {
+    return transformed(shapes::cylinder(r, z1 - z0, 96), Transform::move({20, 20, z0}));
+  };
+  const Body b(less(shapes::box({0, 0, 0}, {40, 40, 40}), {rod(3, -1, 41), rod(4.5, -1, 16), rod(4.5, 24, 41)}));
+  const Openings all = b.openings();
+  REQUIRE(all.openings.size() == 1);
+  const Opening& o = all.openings[0];
+  const OriginalResult r = as_result(b);
+  const PinRules rules;
+  const double wall = 10, head = slide_head_mm(wall, rules) + rules.grip_mm;
+  for (const int mouth : {1, 2}) {
+    const auto one = slides_of(r, all, {a_slide(o, mouth)}, {}, wall, rules);
+    REQUIRE(one.size() == 1);
+    CHECK(one[0].locked_mm2 > 30);
+  }
+  const auto both = slides_of(r, all, {a_slide(o, 1, true)}, {}, wall, rules);
+  REQUIRE(both.size() == 2);
+  double volume = 0;
+  for (const PinPlan& p : both) {
+    REQUIRE(p.body);
+    CHECK(sound(pin_mesh(p)));
+    CHECK(p.locked_mm2 < 0.01);
+    CHECK(p.tail_mm == 0);
+    volume += measure(pin_mesh(p)).volume_mm3;
+  }
+  CHECK(both[0].meets == both[1].name);
+  CHECK(both[1].meets == both[0].name);
+  CHECK(dot(both[0].draw, both[1].draw) == Approx(-1).margin(1e-6));
+  CHECK(both[0].forms_mm + both[1].forms_mm == Approx(o.length_mm()).epsilon(1e-6));
+  // Together they are the opening and both heads; the dimple is a little wider than the tip.
+  const auto area = [](double radius) { return 0.5 * 96 * std::sin(2 * M_PI / 96) * radius * radius; };
+  const double opening = area(4.5) * 32 + area(3) * 8;
+  CHECK(o.volume_mm3 == Approx(opening).epsilon(0.02));
+  CHECK(volume == Approx(opening + 2 * head * area(4.5)).epsilon(2e-3));
+  // Moved, a slide stays itself.
+  const Transform turn = Transform::turn({0, 0, 1}, 0.7);
+  const PinPlan there = moved(both[0], turn);
+  CHECK(measure(pin_mesh(there)).volume_mm3 == Approx(measure(pin_mesh(both[0])).volume_mm3).epsilon(1e-9));
+  CHECK(measure(pin_socket(there, 0)).volume_mm3 == Approx(measure(pin_socket(both[0], 0)).volume_mm3).epsilon(1e-9));
+}
+
+TEST_CASE("a prism takes a bar of the shop: the smallest that holds its outline", "[split]") {
+  const Body b(windowed());
+  const Openings all = b.openings();
+  PinRules rules;
+  rules.bars_mm = {{20, 12}, {16, 10}, {15, 8}};
+  const auto p = slides_of(as_result(b), all, {a_slide(all.openings[0], 1)}, {}, 10, rules);
+  REQUIRE(p.size() == 1);
+  CHECK_FALSE(p[0].body);
+  REQUIRE(p[0].bar_mm);
+  CHECK((*p[0].bar_mm)[0] == 16);
 }
 
 }  // namespace tests_split_openings

@@ -240,7 +240,7 @@ void CheckPage::write_first_article(const QString& path) {
   if (casting_ < 0 || casting_ >= static_cast<int>(job.check.castings.size())) return;
   const auto check = desk_.plan().fresh(results::check);
   const auto whys = desk_.plan().fresh(results::whys);
-  const auto scan = desk_.plan().fresh(results::scan);
+  const auto scan = scan_of(desk_.plan(), job.check.castings[static_cast<size_t>(casting_)].number);
   const auto resin = desk_.resin();
   FirstArticle a = first_article(job, static_cast<size_t>(casting_), check.get(), whys.get(), scan.get(),
                                  resin ? resin->name : std::string());

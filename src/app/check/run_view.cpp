@@ -64,12 +64,7 @@ void RunView::refresh() {
     for (size_t i = 0; i < of.size(); ++i) {
       const Casting& c = job.check.castings[i];
       if (moulds_.empty() || moulds_.back().mould != of[i]) moulds_.push_back({of[i], {}});
-      for (const CastReading& r : c.readings) {
-        if (r.size_id != s.id || r.values_mm.empty()) continue;
-        double mean = 0;
-        for (const double v : r.values_mm) mean += v / static_cast<double>(r.values_mm.size());
-        moulds_.back().points.push_back({c.number, mean});
-      }
+      if (const auto mean = mean_reading(c, s.id)) moulds_.back().points.push_back({c.number, *mean});
     }
     if (!moulds_.empty()) points_ = moulds_.back().points;
     if (!points_.empty()) chart_ = run_chart(points_, s.lower_mm, s.upper_mm);

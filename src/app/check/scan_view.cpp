@@ -96,7 +96,7 @@ ScanView::ScanView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
     if (!path.isEmpty()) desk_.scan_casting(path, all[static_cast<size_t>(casting_)].number);
   });
   connect(take_, &QPushButton::clicked, this, [this] {
-    const auto scan = desk_.plan().fresh(results::scan);
+    const auto scan = judged();
     Job next = desk_.job();
     if (!scan || casting_ < 0 || casting_ >= static_cast<int>(next.check.castings.size())) return;
     Casting& c = next.check.castings[static_cast<size_t>(casting_)];
@@ -116,27 +116,44 @@ void ScanView::resizeEvent(QResizeEvent*) {
   empty_->setGeometry(30, height() / 2 - 50, width() - side_width - 70, 100);
 }
 
+std::shared_ptr<const ScanResult> ScanView::judged() const {
+  const auto& all = desk_.job().check.castings;
+  if (casting_ < 0 || casting_ >= static_cast<int>(all.size()) || all[static_cast<size_t>(casting_)].scan.empty())
+    return nullptr;
+  return scan_of(desk_.plan(), all[static_cast<size_t>(casting_)].number);
+}
+
 void ScanView::show_casting(int index) {
   if (index != casting_) pointed_.reset();
   casting_ = index;
   const auto& all = desk_.job().check.castings;
   if (index < 0 || index >= static_cast<int>(all.size())) return;
   const Casting& c = all[static_cast<size_t>(index)];
-  const auto scan = desk_.plan().fresh(results::scan);
-  const SlotState slot = desk_.plan().state(results::scan);
-  const bool mine = !c.scan.empty() && scan && scan->number == c.number;
-  const bool later = !c.scan.empty() && scan && scan->number != c.number;
+  // Which of the scans it is, from the last.
+  size_t place = 0;
+  for (size_t k = all.size(); k-- > static_cast<size_t>(index) + 1;) place += !all[k].scan.empty();
+  const bool too_old = !c.scan.empty() && place >= results::most_scans;
+  std::shared_ptr<const LaidScanResult> laid;
+  SlotState slot;
+  if (!c.scan.empty() && !too_old) {
+    slot = desk_.plan().state(results::laid_scans[place]);
+    laid = desk_.plan().fresh(results::laid_scans[place]);
+    if (laid && laid->number != c.number) laid = nullptr;
+  }
+  const auto scan = laid ? judged() : nullptr;
+  const bool mine = laid != nullptr;
   view_->setVisible(mine);
-  bars_->setVisible(mine);
-  sizes_->setVisible(mine);
-  take_->setVisible(mine && !scan->sizes.empty());
+  bars_->setVisible(scan != nullptr);
+  sizes_->setVisible(scan != nullptr);
+  take_->setVisible(scan && !scan->sizes.empty());
   take_->setEnabled(!desk_.read_only());
   open_->setEnabled(!desk_.read_only());
   empty_->setVisible(!mine);
   if (!mine) {
     told_->setText({});
-    empty_->setText(later ? QStringLiteral("Casting %1 has a later scan; only the last one is laid on the original.")
-                                .arg(scan->number)
+    empty_->setText(too_old ? QStringLiteral("The last %1 scans lie on the original. Open this casting's scan again to "
+                                             "look at it.")
+                                  .arg(results::most_scans)
                     : !c.scan.empty() && slot.state == Freshness::running
                         ? QStringLiteral("The scan is laid on the original…")
                     : !c.scan.empty() && slot.state == Freshness::failed
@@ -147,19 +164,27 @@ void ScanView::show_casting(int index) {
     return;
   }
   const Units& u = desk_.units();
-  const std::string key = slot.key.hex() + pal().ground.name().toStdString();
+  const std::string key = slot.key.hex() + (scan ? "+" : "") + pal().ground.name().toStdString();
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != key.substr(0, 32);
     shown_ = key;
     Scene scene;
     Body b;
-    b.shape = scan->shape;
+    b.shape = laid->shape;
     b.colour = rgb(pal().part);
-    b.vertex_scalar = std::make_shared<const std::vector<float>>(scan->deviation.mm);
-    b.steps = steps_of(scan->limit_mm);
+    if (scan) {
+      b.vertex_scalar = std::make_shared<const std::vector<float>>(scan->deviation.mm);
+      b.steps = steps_of(scan->limit_mm);
+    }
     scene.bodies.push_back(std::move(b));
     scene.ground = rgb(pal().ground);
     view_->set_scene(std::move(scene), other);
+  }
+  if (!scan) {
+    told_->setText(QStringLiteral("It lies on the original with %1 of scatter. How far it is off is being worked out…")
+                       .arg(u.length_unit_text(laid->aligned.rms_mm, 3)));
+    view_->update();
+    return;
   }
   const Deviation& d = scan->deviation;
   QString told = QStringLiteral("<b>%1 %</b> of the skin within ±%2. Mean %3, rms %4, 95 % within %5 %6.")
@@ -181,8 +206,10 @@ void ScanView::show_casting(int index) {
       const bool out = s.mm < size->lower_mm || s.mm > size->upper_mm;
       table += QStringLiteral("<tr><td>%1</td><td align='right'><b>%2</b></td><td>±%3 %4</td><td>%5</td></tr>")
                    .arg(qs(size->name), u.length_text(s.mm, 3), u.length_text(2 * s.u_mm, 3), u.length_name(),
-                        out ? QStringLiteral("<font color='%1'>out of limits</font>").arg(pal().stop.name())
-                            : QStringLiteral("inside"));
+                        (out ? QStringLiteral("<font color='%1'>out of limits</font>").arg(pal().stop.name())
+                             : QStringLiteral("inside")) +
+                            (s.refitted ? QStringLiteral(", %1 out of round").arg(u.length_text(s.out_of_round_mm, 3))
+                                        : QString()));
     }
   sizes_->setText(scan->sizes.empty() ? QStringLiteral("No size with a line on the part is shown by the scan.")
                                       : table + QStringLiteral("</table>"));
@@ -190,7 +217,7 @@ void ScanView::show_casting(int index) {
 }
 
 void ScanView::draw_over(QPainter& p) {
-  const auto scan = desk_.plan().fresh(results::scan);
+  const auto scan = judged();
   if (!scan) return;
   std::vector<Tag> tags;
   const Units& u = desk_.units();

@@ -34,6 +34,8 @@ class ScanView : public QWidget {
 
  private:
   void draw_over(QPainter& p);
+  /// That of the casting on show, once it has been judged.
+  std::shared_ptr<const ScanResult> judged() const;
   Desk& desk_;
   PartView* view_;
   QWidget* side_;

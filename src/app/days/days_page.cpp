@@ -180,12 +180,15 @@ DaysPage::DaysPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   };
   hour(from_, &BenchHours::from_min);
   hour(to_, &BenchHours::to_min);
-  const auto set_moulds = [this](int n) {
+  const auto set_moulds = [this](int n, bool from_casting) {
     Job next = desk_.job();
     next.days.moulds = n;
-    desk_.edit(next, QStringLiteral("number of moulds"));
+    next.days.from_first_casting = from_casting;
+    desk_.edit(next, from_casting ? QStringLiteral("further moulds from the first casting")
+                                  : QStringLiteral("number of moulds"));
   };
-  connect(moulds_, &FigureField::entered, this, [set_moulds](double v) { set_moulds(static_cast<int>(v)); });
+  connect(moulds_, &FigureField::entered, this,
+          [this, set_moulds](double v) { set_moulds(static_cast<int>(v), desk_.job().days.from_first_casting); });
   connect(curve_, &MouldsCurve::chosen, this, set_moulds);
   connect(ribbon_, &RibbonView::chosen, this, [this] { refresh(); });
   connect(ribbon_, &RibbonView::dropped, this, &DaysPage::drop_step);

@@ -1,7 +1,9 @@
 #include "days/moulds_curve.hpp"
 
+#include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolTip>
 
 #include "base/text.hpp"
 #include "shell/desk.hpp"
@@ -24,7 +26,7 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
   const double step = static_cast<double>(width()) / static_cast<double>(r->by_moulds.size());
   for (size_t i = 0; i < r->by_moulds.size(); ++i) {
     const MouldsChoice& c = r->by_moulds[i];
-    const bool now = c.moulds == desk_.job().days.moulds;
+    const bool now = c.moulds == desk_.job().days.moulds && c.from_casting == desk_.job().days.copies_its_casting();
     const double x = step * (static_cast<double>(i) + 0.04),
                  share = latest > soonest ? static_cast<double>(c.finish - r->schedule.start) /
                                                 static_cast<double>(latest - r->schedule.start)
@@ -35,10 +37,13 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
     p.setPen(pal().ink);
     p.setFont(type_face(12, 600));
     const double room = step * 0.92 - 14;
-    const QString count = qs(counted(c.moulds, "mould", "moulds")), done = qs(short_text(c.finish));
+    const QString count = qs(counted(c.moulds, "mould", "moulds")) +
+                          (c.from_casting ? QStringLiteral(", copied") : QString()),
+                  done = qs(short_text(c.finish));
     const bool wide = room > text_width(p.font(), count + QStringLiteral(" · ready ") + done);
     p.drawText(QRectF(x + 8, 5, room, 16), Qt::AlignVCenter,
-               wide ? count + QStringLiteral(" · ready ") + done : QStringLiteral("%1: %2").arg(c.moulds).arg(done));
+               wide ? count + QStringLiteral(" · ready ") + done
+                    : QStringLiteral("%1: %2").arg(c.from_casting ? count : QString::number(c.moulds), done));
     p.fillRect(QRectF(x + 8, 24, room * share, 7), now ? pal().act : pal().quiet);
     p.setFont(type_face(12));
     p.setPen(pal().quiet);
@@ -55,7 +60,26 @@ void MouldsCurve::mousePressEvent(QMouseEvent* e) {
   const auto r = desk_.plan().fresh(results::days);
   if (!r || r->by_moulds.empty()) return;
   const size_t i = static_cast<size_t>(e->position().x() / width() * static_cast<double>(r->by_moulds.size()));
-  if (i < r->by_moulds.size()) emit chosen(r->by_moulds[i].moulds);
+  if (i < r->by_moulds.size()) emit chosen(r->by_moulds[i].moulds, r->by_moulds[i].from_casting);
+}
+
+bool MouldsCurve::event(QEvent* e) {
+  if (e->type() == QEvent::ToolTip) {
+    const auto r = desk_.plan().fresh(results::days);
+    const auto at = static_cast<QHelpEvent*>(e)->pos();
+    const size_t n = r ? r->by_moulds.size() : 0,
+                 i = static_cast<size_t>(std::max(0, at.x()) * n / std::max(1, width()));
+    if (i < n)
+      QToolTip::showText(
+          static_cast<QHelpEvent*>(e)->globalPos(),
+          r->by_moulds[i].from_casting
+              ? QStringLiteral("The first casting serves as master for the moulds after the first: sooner, "
+                               "but their castings have shrunk once more")
+              : QStringLiteral("Every mould from the master, one after the other"),
+          this);
+    return true;
+  }
+  return QWidget::event(e);
 }
 
 }  // namespace palinform::app

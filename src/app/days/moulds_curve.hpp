@@ -13,11 +13,13 @@ class MouldsCurve : public QWidget {
   MouldsCurve(Desk& desk, QWidget* parent);
 
  signals:
-  void chosen(int moulds);
+  /// `from_casting`: those after the first are taken from the first casting.
+  void chosen(int moulds, bool from_casting);
 
  protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
+  bool event(QEvent*) override;
 
  private:
   Desk& desk_;

@@ -11,6 +11,15 @@
 
 namespace palinform::app {
 
+void HistoryView::ask_who(Desk& desk, QWidget* parent) {
+  bool ok = false;
+  const QString name =
+      QInputDialog::getText(parent, QStringLiteral("Who works here"),
+                            QStringLiteral("The name that stands beside every edit made at this machine"),
+                            QLineEdit::Normal, desk.who(), &ok);
+  if (ok) desk.set_who(name);
+}
+
 HistoryView::HistoryView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   auto* col = new QVBoxLayout(this);
   col->setContentsMargins(0, 0, 0, 0);
@@ -20,14 +29,7 @@ HistoryView::HistoryView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(d
   told_->setWordWrap(true);
   row->addWidget(told_, 1);
   who_ = chip(QString(), QStringLiteral("history-who"));
-  connect(who_, &QPushButton::clicked, this, [this] {
-    bool ok = false;
-    const QString name =
-        QInputDialog::getText(this, QStringLiteral("Who works here"),
-                              QStringLiteral("The name that stands beside every edit made at this machine"),
-                              QLineEdit::Normal, desk_.who(), &ok);
-    if (ok) desk_.set_who(name);
-  });
+  connect(who_, &QPushButton::clicked, this, [this] { ask_who(desk_, this); });
   row->addWidget(who_);
   look_ = chip(QStringLiteral("Look at the job as it was then"), QStringLiteral("history-look"));
   connect(look_, &QPushButton::clicked, this, &HistoryView::look);

@@ -13,6 +13,8 @@ class Desk;
 class HistoryView : public QWidget {
   Q_OBJECT
  public:
+  /// Asks for the name that stands beside edits.
+  static void ask_who(Desk& desk, QWidget* parent);
   explicit HistoryView(Desk& desk, QWidget* parent = nullptr);
   void refresh();
 

@@ -13,6 +13,7 @@
 
 #include "base/text.hpp"
 #include "ledger/booked.hpp"
+#include "ledger/customers_view.hpp"
 #include "ledger/history_view.hpp"
 #include "ledger/quote_view.hpp"
 #include "ledger/rules_view.hpp"
@@ -38,10 +39,12 @@ LotsView::LotsView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   setFixedHeight(250);
   setAccessibleName(QStringLiteral("Shelves of lots and moulds"));
 }
-void LotsView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, MouldLives lives) {
+void LotsView::show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds,
+                          std::shared_ptr<const MouldLives> lives, std::vector<MouldCare> cares) {
   lots_ = std::move(lots);
   moulds_ = std::move(moulds);
   lives_ = std::move(lives);
+  cares_ = std::move(cares);
   update();
 }
 
@@ -115,17 +118,23 @@ void LotsView::paintEvent(QPaintEvent*) {
       p.drawEllipse(QPointF(x + 8 + (k % 8) * 8.4, 176 + k / 8 * 9.0), 2.6, 2.6);
     p.setPen(pal().ink);
     p.setFont(type_face(12, 600));
-    p.drawText(QRectF(x + 80, 166, 130, 32), Qt::TextWordWrap, qs(m.name));
+    QString name = qs(m.name);
+    for (const MouldCare& c : cares_)
+      if (c.id == std::to_string(m.id)) {
+        if (c.generation > 1) name += QStringLiteral(" (generation %1)").arg(c.generation);
+        if (!c.place.empty()) name = qs(c.place) + QStringLiteral(": ") + name;
+      }
+    p.drawText(QRectF(x + 80, 166, 134, 34), Qt::TextWordWrap, name);
     p.setFont(type_face(12));
     p.setPen(retired ? pal().stop : pal().quiet);
     // What is still to come of it, as the shop's own moulds of the kind tell.
     const auto to_come = [&](const MouldRecord& of) {
-      for (const MouldLife& l : lives_.moulds)
+      for (const MouldLife& l : lives_ ? lives_->moulds : std::vector<MouldLife>{})
         if (l.mould.id == of.id && l.mould.retired_on.empty())
           return l.advice.empty()
                      ? QStringLiteral(", about %1 to come%2")
                            .arg(qs(fixed(l.to_come, 0)),
-                                lives_.kinds[l.kind].law.by_sheet ? QStringLiteral(" (a guess)") : QString())
+                                lives_->kinds[l.kind].law.by_sheet ? QStringLiteral(" (a guess)") : QString())
                      : QStringLiteral(": ") + qs(l.advice);
       return QString();
     };
@@ -155,8 +164,9 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   views_->add(QStringLiteral("Shelf"), QStringLiteral("ledger-shelf"));
   views_->add(QStringLiteral("Rules of thumb"), QStringLiteral("ledger-rules"));
   views_->add(QStringLiteral("The shop"), QStringLiteral("ledger-shop"));
-  views_->add(QStringLiteral("Customer"), QStringLiteral("ledger-quote"));
+  views_->add(QStringLiteral("Quote"), QStringLiteral("ledger-quote"));
   views_->add(QStringLiteral("History"), QStringLiteral("ledger-history"));
+  views_->add(QStringLiteral("Customers"), QStringLiteral("ledger-customers"));
   views_->set_current(0);
   page->addWidget(views_);
   stack_ = new QStackedWidget;
@@ -173,6 +183,8 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   stack_->addWidget(quote_);
   history_ = new HistoryView(desk_, this);
   stack_->addWidget(history_);
+  customers_ = new CustomersView(desk_, this);
+  stack_->addWidget(customers_);
   auto* col = new QVBoxLayout(books);
   col->setContentsMargins(0, 0, 0, 0);
   col->setSpacing(8);
@@ -200,6 +212,36 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   col->addLayout(top);
   lots_ = new LotsView(desk_, this);
   col->addWidget(lots_);
+  mould_row_ = new QWidget;
+  auto* care = new QHBoxLayout(mould_row_);
+  care->setContentsMargins(0, 0, 0, 0);
+  care->setSpacing(8);
+  place_ = add_line(care, QStringLiteral("The mould lies"), QStringLiteral("mould-place"), 150);
+  place_->setPlaceholderText(QStringLiteral("shelf 2, left"));
+  mended_ = chip(QStringLiteral("Mended…"), QStringLiteral("mould-mended"));
+  care->addWidget(mended_, 0, Qt::AlignBottom);
+  care_told_ = remark();
+  care_told_->setWordWrap(true);
+  care_told_->setObjectName(QStringLiteral("mould-care"));
+  care->addWidget(care_told_, 1, Qt::AlignBottom);
+  col->addWidget(mould_row_);
+  connect(place_, &QLineEdit::editingFinished, this, [this] {
+    if (lots_->selected_mould() == 0) return;
+    MouldCare c = care_of_chosen();
+    c.place = place_->text().trimmed().toStdString();
+    keep_care(c);
+  });
+  connect(mended_, &QPushButton::clicked, this, [this] {
+    bool ok = false;
+    const QString what = QInputDialog::getText(this, QStringLiteral("Mended"),
+                                               QStringLiteral("What was mended, and how: torn lip, glued with sealant"),
+                                               QLineEdit::Normal, {}, &ok)
+                             .trimmed();
+    if (!ok || what.isEmpty()) return;
+    MouldCare c = care_of_chosen();
+    c.mended.push_back(today() + " " + what.toStdString());
+    keep_care(c);
+  });
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
   material_ = new ChoiceField(QStringLiteral("New bottle"), QStringLiteral("lot-material"), 202);
@@ -253,6 +295,21 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
     shown_.clear();
     desk_.books_changed();
   });
+}
+
+MouldCare LedgerPage::care_of_chosen() const {
+  MouldCare out;
+  out.id = std::to_string(lots_->selected_mould());
+  if (const auto all = desk_.workshop().mould_cares())
+    for (const MouldCare& c : *all)
+      if (c.id == out.id) out = c;
+  return out;
+}
+
+void LedgerPage::keep_care(const MouldCare& care) {
+  if (care == care_of_chosen()) return;
+  if (const auto ok = desk_.workshop().keep_mould_care(care); !ok) emit desk_.message(qs(ok.error().text()), true);
+  refresh();
 }
 
 void LedgerPage::add_lot() {
@@ -313,6 +370,7 @@ void LedgerPage::refresh() {
   if (stack_->currentIndex() == 3) return shop_->refresh();
   if (stack_->currentIndex() == 4) return quote_->refresh();
   if (stack_->currentIndex() == 5) return history_->refresh();
+  if (stack_->currentIndex() == 6) return customers_->refresh();
   refresh_books();
 }
 
@@ -335,10 +393,8 @@ void LedgerPage::refresh_books() {
   add_->setEnabled(!desk_.read_only());
   grams_->show_value(parse_number(grams_->edit()->text().toStdString()), 0, desk_.units().mass_name());
   double used = 0;
-  for (const PourRecord& p : *pours) {
-    if (p.job_id != desk_.job().id) continue;
-    used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
-  }
+  for (const PourRecord& p : *pours)
+    if (p.job_id == desk_.job().id) used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
   const auto days = desk_.plan().fresh(results::days);
   cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the shelf")
                      .arg(qs(desk_.job().name).toHtmlEscaped(), desk_.units().money_text(used, 2),
@@ -372,14 +428,33 @@ void LedgerPage::refresh_books() {
                              .arg(qs(e[0]).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), qs(e[1]), qs(e[2]));
     if (hit(line)) rows << line;
   }
-  const std::string key = rows.join(QLatin1Char('\n')).toStdString();
-  if (key != shown_ || list_->count() != rows.size()) {
-    shown_ = key;
+  const std::string listed = rows.join(QLatin1Char('\n')).toStdString();
+  if (listed != shown_ || list_->count() != rows.size()) {
+    shown_ = listed;
     list_->clear();
     list_->addItems(rows);
   }
-  auto lives = mould_lives(desk_.workshop(), desk_.shop());
-  lots_->show_books(*std::move(lots), *std::move(moulds), lives ? *std::move(lives) : MouldLives{});
+  // How long they last is worked out again only when a mould has changed.
+  std::string key = desk_.shop().key.hex();
+  for (const MouldRecord& m : *moulds) key += std::to_string(m.id) + ":" + std::to_string(m.pulls) + m.retired_on + ";";
+  if (key != lives_for_) {
+    lives_for_ = key;
+    auto lives = mould_lives(desk_.workshop(), desk_.shop());
+    lives_ = lives ? std::make_shared<const MouldLives>(*std::move(lives)) : nullptr;
+  }
+  auto cares = desk_.workshop().mould_cares();
+  mould_row_->setVisible(lots_->selected_mould() != 0);
+  if (lots_->selected_mould() != 0) {
+    const MouldCare c = care_of_chosen();
+    if (!place_->hasFocus()) place_->setText(qs(c.place)), place_->setCursorPosition(0);
+    QStringList told;
+    if (c.generation > 1) told << QStringLiteral("taken from %1, generation %2").arg(qs(c.parent)).arg(c.generation);
+    for (const std::string& m : c.mended) told << QStringLiteral("mended ") + qs(m);
+    care_told_->setText(told.join(QStringLiteral(" · ")));
+    place_->setReadOnly(desk_.read_only());
+    mended_->setEnabled(!desk_.read_only());
+  }
+  lots_->show_books(*std::move(lots), *std::move(moulds), lives_, cares ? *std::move(cares) : std::vector<MouldCare>{});
 }
 
 }  // namespace palinform::app

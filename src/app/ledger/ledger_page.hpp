@@ -15,7 +15,8 @@ class LotsView : public QWidget {
   Q_OBJECT
  public:
   LotsView(Desk& desk, QWidget* parent);
-  void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, MouldLives lives);
+  void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, std::shared_ptr<const MouldLives> lives,
+                  std::vector<MouldCare> cares);
   int64_t selected_mould() const { return mould_; }
 
  signals:
@@ -29,11 +30,13 @@ class LotsView : public QWidget {
   Desk& desk_;
   std::vector<Lot> lots_;
   std::vector<MouldRecord> moulds_;
-  MouldLives lives_;
+  std::shared_ptr<const MouldLives> lives_;
+  std::vector<MouldCare> cares_;
   std::vector<std::pair<QRectF, int64_t>> blocks_;
   int64_t mould_ = 0;
 };
 
+class CustomersView;
 class HistoryView;
 class QuoteView;
 class ShelfView;
@@ -46,7 +49,7 @@ class LedgerPage : public StagePage {
   LedgerPage(Desk& desk, QWidget* parent = nullptr);
   void refresh() override;
   int rows() const;
-  /// 0: the books; 1: the shelf; 2: the rules; 3: the shop; 4: the quote; 5: the history.
+  /// 0: the books; 1: the shelf; 2: the rules; 3: the shop; 4: the quote; 5: the history; 6: the customers.
   void show_view(int i);
   ShelfView* shelf() const { return shelf_; }
   RulesView* rules() const { return rules_; }
@@ -55,6 +58,8 @@ class LedgerPage : public StagePage {
   void refresh_books();
   void add_lot();
   void export_csv(int what);
+  MouldCare care_of_chosen() const;
+  void keep_care(const MouldCare& care);
   Chips* views_;
   QStackedWidget* stack_;
   LotsView* lots_;
@@ -63,10 +68,16 @@ class LedgerPage : public StagePage {
   ShopView* shop_;
   QuoteView* quote_;
   HistoryView* history_;
+  CustomersView* customers_;
   QLineEdit *search_, *label_, *opened_, *expires_;
   ChoiceField* material_;
   FigureField* grams_;
-  QPushButton *add_, *retire_;
+  QPushButton *add_, *retire_, *mended_;
+  QWidget* mould_row_;
+  QLineEdit* place_;
+  QLabel* care_told_;
+  std::shared_ptr<const MouldLives> lives_;
+  std::string lives_for_;  ///< the moulds they were worked out from
   QListWidget* list_;
   QLabel* cost_;
   std::string shown_;

@@ -8,7 +8,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
-#include "ledger/booked.hpp"
+#include "ledger/signature_pad.hpp"
 #include "sheet_pdf.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -20,9 +20,11 @@ QuotePicture::QuotePicture(Desk& desk, QWidget* parent) : QWidget(parent), desk_
   setMinimumHeight(300);
 }
 
-void QuotePicture::show_quote(const Quote& q, const std::vector<std::pair<QString, std::pair<double, double>>>& real) {
+void QuotePicture::show_quote(const Quote& q, const std::vector<std::pair<QString, std::pair<double, double>>>& real,
+                              const std::vector<DoneAlike>& alike) {
   quote_ = q;
   real_ = real;
+  alike_ = alike;
   update();
 }
 
@@ -70,6 +72,22 @@ void QuotePicture::paintEvent(QPaintEvent*) {
   sum(QStringLiteral("Together, %1 h by hand").arg(qs(fixed(quote_.hours, 1))), quote_.cost, false);
   sum(QStringLiteral("Margin"), quote_.margin, false);
   sum(QStringLiteral("Asked for %1").arg(qs(counted(quote_.copies, "copy", "copies"))), quote_.total, true);
+  // What jobs of the kind have taken before: whoever quotes by hope sees it.
+  if (!alike_.empty()) {
+    y += 6;
+    title(0, half, QStringLiteral("The last of its kind really took"));
+    y += 24;
+    for (const DoneAlike& a : alike_) {
+      p.setFont(type_face(13));
+      p.setPen(pal().ink);
+      QString words = QStringLiteral("%1: %2 h, materials %3")
+                          .arg(qs(a.name), qs(fixed(a.real.hours, 1)), u.money_text(a.real.materials, 2));
+      if (a.castings > 0) words += QStringLiteral(", ") + qs(counted(a.castings, "casting", "castings"));
+      if (a.offered_hours > 0) words += QStringLiteral(" (offered with %1 h)").arg(qs(fixed(a.offered_hours, 1)));
+      p.drawText(QRectF(0, y, half - 8, 34), Qt::AlignVCenter | Qt::TextWordWrap, words);
+      y += 34;
+    }
+  }
   // Beside it: the price by number, and afterwards what it really took.
   const double x = half + 24, w = width() - x;
   y = 4;
@@ -168,6 +186,23 @@ QuoteView::QuoteView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   for (QLineEdit* e : {came_, went_}) e->setPlaceholderText(QStringLiteral("no day"));
   receipt_ = chip(QStringLiteral("Receipt…"), QStringLiteral("piece-receipt"));
   piece->addWidget(receipt_, 0, Qt::AlignBottom);
+  sign_ = chip(QStringLiteral("Owner signs…"), QStringLiteral("piece-sign"));
+  piece->addWidget(sign_, 0, Qt::AlignBottom);
+  connect(sign_, &QPushButton::clicked, this, [this] {
+    const OwnersPiece& piece_now = desk_.job().piece;
+    const bool back = !piece_now.went_on.empty();
+    const std::string& condition = back ? piece_now.condition_then : piece_now.condition;
+    const auto written =
+        ask_signature((back ? QStringLiteral("I have got my original back on %1, in this condition: %2")
+                            : QStringLiteral("I have left my original here on %1, in this condition: %2"))
+                          .arg(qs(back ? piece_now.went_on : piece_now.came_on),
+                               condition.empty() ? QStringLiteral("not described") : qs(condition)),
+                      this);
+    if (!written) return;
+    Job next = desk_.job();
+    (back ? next.piece.signed_back : next.piece.signed_in) = *written;
+    desk_.edit(next, back ? QStringLiteral("the owner signed for the return") : QStringLiteral("the owner signed"));
+  });
   col->addLayout(piece);
   const auto day = [this](QLineEdit* e, std::string OwnersPiece::*member, const QString& what) {
     connect(e, &QLineEdit::editingFinished, this, [this, e, member, what] {
@@ -283,6 +318,9 @@ void QuoteView::refresh() {
     e->setEnabled(desk_.has_job() && !desk_.read_only());
   }
   receipt_->setEnabled(!job.piece.came_on.empty());
+  sign_->setEnabled(!job.piece.came_on.empty() && !desk_.read_only());
+  const bool is_signed = !(job.piece.went_on.empty() ? job.piece.signed_in : job.piece.signed_back).empty();
+  sign_->setText(is_signed ? QStringLiteral("Signed ✓") : QStringLiteral("Owner signs…"));
   const DaysRules& rules = desk_.shop().rules.days;
   const QString money = desk_.units().money.isEmpty() ? QStringLiteral("money") : desk_.units().money;
   hour_->show_value(rules.hand_price_per_h, 2, money);
@@ -310,17 +348,18 @@ void QuoteView::refresh() {
   told_->setText(told);
   std::vector<std::pair<QString, std::pair<double, double>>> real;
   if (!job.quote.sent_on.empty()) {
-    double used = 0;
-    if (const auto pours = desk_.workshop().pours(job.id))
-      for (const PourRecord& p : *pours) used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
-    double hours = 0;
-    std::vector<BenchRun> runs = desk_.done_runs();
-    if (desk_.run()) runs.push_back(*desk_.run());
-    for (const BenchRun& run : runs) hours += worked_h(run);
+    const auto taken = really_taken(desk_.workshop(), desk_.shop(), job.id);
+    const double used = taken ? taken->materials : 0, hours = taken ? taken->hours : 0;
     if (used > 0 && job.quote.materials > 0) real.push_back({QStringLiteral("Materials"), {job.quote.materials, used}});
     if (hours > 0) real.push_back({QStringLiteral("Hands, hours"), {job.quote.hours, hours}});
   }
-  picture_->show_quote(*q, real);
+  const std::string kind = job.id + " " + kind_of_moulds(job);
+  if (kind != alike_for_) {
+    alike_for_ = kind;
+    auto alike = last_of_kind(desk_.workshop(), desk_.shop(), kind_of_moulds(job), job.id);
+    alike_ = alike ? *std::move(alike) : std::vector<DoneAlike>{};
+  }
+  picture_->show_quote(*q, real, alike_);
 }
 
 }  // namespace palinform::app

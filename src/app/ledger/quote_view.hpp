@@ -1,6 +1,7 @@
 #pragma once
 /// What the job costs and what is asked for it: its lines by weight, the price by number, which line moves it most; the
 /// page for the customer; once it is taken the promised day, and what it really took beside what was offered.
+#include "ledger/really_taken.hpp"
 #include "overview/quote.hpp"
 #include "shell/stage_page.hpp"
 
@@ -13,7 +14,8 @@ class QuotePicture : public QWidget {
   Q_OBJECT
  public:
   QuotePicture(Desk& desk, QWidget* parent);
-  void show_quote(const Quote& q, const std::vector<std::pair<QString, std::pair<double, double>>>& real);
+  void show_quote(const Quote& q, const std::vector<std::pair<QString, std::pair<double, double>>>& real,
+                  const std::vector<DoneAlike>& alike);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -22,6 +24,7 @@ class QuotePicture : public QWidget {
   Desk& desk_;
   Quote quote_;
   std::vector<std::pair<QString, std::pair<double, double>>> real_;  ///< what, offered, real
+  std::vector<DoneAlike> alike_;                                     ///< the last jobs of the kind
 };
 
 class QuoteView : public QWidget {
@@ -43,7 +46,9 @@ class QuoteView : public QWidget {
   void set_piece(std::string OwnersPiece::*member, const QString& text, const QString& what);
   QuotePicture* picture_;
   QLineEdit *came_, *condition_, *went_, *then_;
-  QPushButton* receipt_;
+  QPushButton *receipt_, *sign_;
+  std::string alike_for_;  ///< what `alike_` was looked up for
+  std::vector<DoneAlike> alike_;
 };
 
 }  // namespace palinform::app

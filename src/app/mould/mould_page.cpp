@@ -237,9 +237,18 @@ void MouldPage::write_build(const QString& dir) {
 void MouldPage::write_panels(const QString& path) {
   const auto forms = desk_.plan().fresh(results::forms);
   if (!forms || forms->box.panels.empty()) return;
+  BoxPlan box = forms->box;
+  const auto pins = desk_.plan().fresh(results::pins);
+  const auto channels = desk_.plan().fresh(results::channels);
+  if (const auto r = desk_.plan().fresh(results::mould); r && forms->halved() && (pins || r->set)) {
+    const auto others = desk_.plan().fresh(results::other_parts);
+    const HalvesParts parts = all_in_box({pins ? pins->pins : std::vector<PinPlan>{}, {}, {}}, others.value.get(), *r,
+                                         channels ? channels->up : Vec3{}, desk_.job().flow);
+    box = with_pin_holes(std::move(box), r->block(), parts.pins);
+  }
   desk_.write_in_background(QStringLiteral("drawing the cut list"), path,
-                            [forms, name = desk_.job().name, to = path.toStdString()](const Progress&) {
-                              return write_drawings({panel_drawing(forms->box, name)}, to);
+                            [box = std::move(box), name = desk_.job().name, to = path.toStdString()](const Progress&) {
+                              return write_drawings({panel_drawing(box, name)}, to);
                             });
 }
 

@@ -8,19 +8,15 @@
 
 #include "base/text.hpp"
 #include "job/apply.hpp"
+#include "ledger/shop_books.hpp"
 
 namespace palinform::app {
 
-namespace {
-
-/// The next working morning at eight.
-std::string next_morning() {
+std::string Desk::next_morning() {
   QDate d = QDate::currentDate().addDays(1);
   while (d.dayOfWeek() > 5) d = d.addDays(1);
   return d.toString(Qt::ISODate).toStdString() + "T08:00";
 }
-
-}  // namespace
 
 Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr<ResultStore> store, const Study& study,
            QObject* parent)
@@ -204,18 +200,11 @@ void Desk::replan() {
 }
 
 void Desk::read_books() {
-  const auto lots = workshop_->lots();
-  const auto learned = workshop_->learned();
-  const auto trials = workshop_->trials();
-  const auto emptied = workshop_->emptied();
-  books_ = {lots ? *lots : std::vector<Lot>{},
-            QDate::currentDate().toString(Qt::ISODate).toStdString(),
-            learned ? *learned : std::vector<LearnedRecord>{},
-            trials ? *trials : std::vector<Trial>{},
-            std::move(books_.equipment),
-            emptied ? *emptied : std::vector<EmptiedRecord>{},
-            std::move(books_.others),
-            std::move(books_.begun)};
+  Books fresh = books_of(*workshop_, QDate::currentDate().toString(Qt::ISODate).toStdString());
+  fresh.equipment = std::move(books_.equipment);
+  fresh.others = std::move(books_.others);
+  fresh.begun = std::move(books_.begun);
+  books_ = std::move(fresh);
   lay_round_others();
   replan();
 }

@@ -189,6 +189,8 @@ class Desk : public QObject {
   QImage part_picture(const std::string& mesh) const;
   /// The wall clock: minutes, and the seconds it is ahead of 1970's. PALINFORM_NOW sets it, for pictures.
   static WallMinute wall_now();
+  /// The next working morning at eight: when a new job begins.
+  static std::string next_morning();
   static int64_t zone_s();
   /// One job among all, whether it is in hand or not.
   void close_job(const std::string& id, bool closed);

@@ -250,12 +250,6 @@ void Desk::copy_job(const std::string& id) {
   if (read_only()) return;
   auto pattern = workshop_->load_job(id);
   if (!pattern) return void(emit message(qs(pattern.error().text()), true));
-  const std::string start = [this] {
-    // As a new job has it.
-    QDate d = QDate::currentDate().addDays(1);
-    while (d.dayOfWeek() > 5) d = d.addDays(1);
-    return d.toString(Qt::ISODate).toStdString() + "T08:00";
-  }();
   Job next = *std::move(pattern);
   next.id = new_id();
   next.name += ", again";
@@ -263,7 +257,7 @@ void Desk::copy_job(const std::string& id) {
   next.answers.clear();  // whoever answered then has not looked at this one
   for (JobPart& p : next.parts) p.laid.answers.clear();
   next.set_aside.clear();
-  next.days.start = start;
+  next.days.start = next_morning();
   next.days.promised.clear();
   for (auto& [step, change] : next.days.changes) change.pinned.reset();
   next.closed_on.clear();
@@ -312,9 +306,9 @@ void Desk::write_job_file(const QString& path) {
   std::vector<std::vector<Drawing>> articles;
   const auto check = plan().fresh(results::check);
   const auto whys = plan().fresh(results::whys);
-  const auto scan = plan().fresh(results::scan);
   for (size_t i = 0; i < job().check.castings.size(); ++i) {
     const auto made = resin();
+    const auto scan = scan_of(plan(), job().check.castings[i].number);
     articles.push_back(first_article_pages(
         first_article(job(), i, check.get(), whys.get(), scan.get(), made ? made->name : std::string()),
         {units_.inch, units_.ounce, units_.fahrenheit}));

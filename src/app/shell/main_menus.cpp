@@ -13,6 +13,7 @@
 #include "check/check_page.hpp"
 #include "days/days_page.hpp"
 #include "flow/flow_page.hpp"
+#include "ledger/history_view.hpp"
 #include "ledger/ledger_page.hpp"
 #include "mix/mix_page.hpp"
 #include "mould/mould_page.hpp"
@@ -67,14 +68,7 @@ void MainWindow::build_menus() {
   undo_action_ = edit->addAction(QStringLiteral("Undo"), QKeySequence::Undo, desk_.get(), &Desk::undo);
   redo_action_ = edit->addAction(QStringLiteral("Redo"), QKeySequence::Redo, desk_.get(), &Desk::redo);
   edit->addSeparator();
-  edit->addAction(QStringLiteral("Who works here…"), this, [this] {
-    bool ok = false;
-    const QString name =
-        QInputDialog::getText(this, QStringLiteral("Who works here"),
-                              QStringLiteral("The name that stands beside every edit made at this machine"),
-                              QLineEdit::Normal, desk_->who(), &ok);
-    if (ok) desk_->set_who(name);
-  });
+  edit->addAction(QStringLiteral("Who works here…"), this, [this] { HistoryView::ask_who(*desk_, this); });
   auto* view = menuBar()->addMenu(QStringLiteral("&View"));
   view->addAction(QStringLiteral("The wall\tW"), this, [this] { show_wall(wall_->isHidden()); });
   dusk_action_ = view->addAction(QStringLiteral("Dusk (dark)"), this, [this] {

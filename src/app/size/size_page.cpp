@@ -1,5 +1,6 @@
 #include "size/size_page.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <QHBoxLayout>
 #include <QScrollArea>
@@ -230,6 +231,15 @@ void SizePage::refresh() {
                                    : qs(fixed(res->shore_a.value_or(0), 0)) + QStringLiteral(" A"),
                       qs(fixed(res->shrink_thin_pct, 2)), qs(fixed(res->thin_mm, 0)),
                       qs(fixed(res->shrink_thick_pct, 2)), qs(fixed(res->thick_mm, 0)));
+  if (const auto r = desk_.plan().fresh(results::size); r && !r->older.empty()) {
+    const auto worst = std::min_element(r->older.begin(), r->older.end(), [](const Prediction& a, const Prediction& b) {
+      return a.p_in_limits < b.p_in_limits;
+    });
+    const auto k = static_cast<size_t>(worst - r->older.begin());
+    facts << QStringLiteral("out of moulds from the first casting: %1 at %2 %3, holds %4 % of the time")
+                 .arg(qs(job.original.sizes[k].name), qs(fixed(worst->predicted_mm, 3)),
+                      qs(std::string(unit_of(job.original.sizes[k].kind))), qs(fixed(100 * worst->p_in_limits, 0)));
+  }
   if (job.size.learned && job.size.learned->silicone_id == job.mix.silicone_id &&
       job.size.learned->resin_id == job.mix.resin_id)
     facts << QStringLiteral("as learnt: %1 % %2 than that")

@@ -123,9 +123,15 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
     auto* mouth = new Chips;
     mouth->add(QStringLiteral("Mouth 1"), QStringLiteral("opening-%1-mouth-1").arg(k + 1));
     mouth->add(QStringLiteral("Mouth 2"), QStringLiteral("opening-%1-mouth-2").arg(k + 1));
-    mouth->set_current(now->mouth - 1);
-    connect(mouth, &Chips::chosen, this,
-            [change](int to) { change(QStringLiteral("mouth"), [&](OpeningChoice& c) { c.mouth = to + 1; }); });
+    const bool may_two = now->kind == Kind::slide && o.straight && o.cuts.size() >= 3;
+    if (may_two) mouth->add(QStringLiteral("Both, they meet"), QStringLiteral("opening-%1-both").arg(k + 1));
+    mouth->set_current(may_two && now->two ? 2 : now->mouth - 1);
+    connect(mouth, &Chips::chosen, this, [change](int to) {
+      change(QStringLiteral("mouth"), [&](OpeningChoice& c) {
+        c.two = to == 2;
+        if (to < 2) c.mouth = to + 1;
+      });
+    });
     line->addWidget(mouth);
   }
   if (now->kind == Kind::meet)

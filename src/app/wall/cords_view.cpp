@@ -145,7 +145,7 @@ void CordsView::paintEvent(QPaintEvent*) {
       words = QStringLiteral("no plan"), colour = pal().stop;
     else if (!job.card_there)
       words = QStringLiteral("on its way …");
-    else if (job.made >= job.copies && job.copies > 0 && job.made > 0)
+    else if (job.all_made() && job.made > 0)
       words = QStringLiteral("all are cast");
     else if (job.card.stops > 0)
       words = qs(counted(job.card.stops, "stop", "stops")), colour = pal().stop;
@@ -155,6 +155,12 @@ void CordsView::paintEvent(QPaintEvent*) {
       words = QStringLiteral("not planned yet");
     else
       words = QStringLiteral("nothing open");
+    if (job.made > 0 && !job.parts.empty() && !job.all_made() && job.card.stops == 0) {
+      words.clear();
+      for (const PartCount& part : job.parts)
+        words += (words.isEmpty() ? QString() : QStringLiteral(", ")) +
+                 QStringLiteral("%1 %2/%3").arg(qs(part.name)).arg(part.made).arg(part.wanted);
+    }
     if (job.card_there && job.in_plan && shop->planned) {
       const PlacedJob& placed = shop->plan.jobs[*job.in_plan];
       words += placed.refused.empty() ? QStringLiteral("\nready ") + date_words(placed.schedule.finish)

@@ -124,6 +124,7 @@ struct SettleOpening {
   int mouth = 1;
   double share = 0.5, dimple_mm = 0;
   std::optional<double> round_mm = {};  ///< across, where it is round
+  bool two = false;                     ///< slides out of both mouths
   bool operator==(const SettleOpening&) const = default;
 };
 /// Holds an insert of the job so; index among them.
@@ -292,7 +293,8 @@ struct TakeFigures {  ///< of a material, as the shelf has them now
 };
 struct MakeMoulds {
   static constexpr std::string_view code = "moulds";
-  int count = 1;  ///< at once
+  int count = 1;              ///< at once
+  bool from_casting = false;  ///< those after the first from the first casting, not from the master
   bool operator==(const MakeMoulds&) const = default;
 };
 struct OpenOn {

@@ -83,7 +83,7 @@ struct Serial {
 Serial serial(const ShopProblem& p, const Calendar& calendar, Rule rule) {
   Serial out;
   out.start.assign(p.tasks.size(), -1);
-  Pool people{p.people, {}}, pots{p.pots, {}};
+  Pool people{p.people, {}}, pots{p.pots, {}}, chambers{p.chambers, {}};
   std::vector<std::vector<int64_t>> free_at(p.jobs.size());  // of each mould; −1: not made
   for (size_t j = 0; j < p.jobs.size(); ++j)
     free_at[j].assign(static_cast<size_t>(p.jobs[j].moulds), p.jobs[j].pours == 0 ? 0 : -1);
@@ -106,6 +106,10 @@ Serial serial(const ShopProblem& p, const Calendar& calendar, Rule rule) {
       from = calendar.fit(from, t.hands);
       if (from < 0) return -2;
       if (const auto until = people.busy_until(from, from + t.hands)) {
+        from = *until;
+        continue;
+      }
+      if (const auto until = chambers.busy_until(from, from + t.chamber)) {
         from = *until;
         continue;
       }
@@ -141,6 +145,7 @@ Serial serial(const ShopProblem& p, const Calendar& calendar, Rule rule) {
     const ShopProblem::Task& t = p.tasks[i];
     out.start[i] = when;
     people.take(when, when + t.hands);
+    chambers.take(when, when + t.chamber);
     if (t.pot > 0) pots.take(when + t.hands, when + t.hands + t.pot);
     const int64_t end = when + t.hands + t.cure;
     if (t.casting) {
@@ -164,6 +169,8 @@ Serial serial(const ShopProblem& p, const Calendar& calendar, Rule rule) {
 /// that stands in the pots.
 int64_t bound_of(const ShopProblem& p, const Calendar& calendar) {
   int64_t bound = 0, hands = 0, pot = 0, least_tail = INT64_MAX, first_pot = INT64_MAX;
+  int64_t chamber = 0;
+  for (const ShopProblem::Task& t : p.tasks) chamber += t.chamber;
   for (size_t j = 0; j < p.jobs.size(); ++j) {
     const ShopProblem::Job& job = p.jobs[j];
     int64_t at = 0;
@@ -184,7 +191,8 @@ int64_t bound_of(const ShopProblem& p, const Calendar& calendar) {
       if (s >= 0) first_pot = std::min(first_pot, s + job.cast_hands);
     }
   }
-  int64_t left = (hands + p.people - 1) / p.people;
+  // The chamber runs only while somebody is there.
+  int64_t left = std::max((hands + p.people - 1) / p.people, (chamber + p.chambers - 1) / p.chambers);
   for (const auto& [from, to] : calendar.open) {
     if (left <= to - from) {
       bound = std::max(bound, from + left + (least_tail == INT64_MAX ? 0 : least_tail));
@@ -201,12 +209,15 @@ int64_t bound_of(const ShopProblem& p, const Calendar& calendar) {
 Result<ShopPlan> plan_shop(const ShopRun& run, const Progress& progress) {
   const auto refuse = [](const std::string& what) { return Error{what, "days", "Correct the figures."}; };
   if (run.jobs.empty()) return refuse("there is no job to plan");
-  if (run.people < 1 || run.people > 50 || run.pots < 1 || run.pots > 50)
-    return refuse("people or pots are out of reason");
+  if (run.people < 1 || run.people > 50 || run.pots < 1 || run.pots > 50 || run.chambers < 1 || run.chambers > 50)
+    return refuse("people, pots or chambers are out of reason");
   size_t count = 0;
   for (const ShopJob& j : run.jobs) {
-    for (const double v : {j.mould_hands_min, j.mould_cure_min, j.cast_hands_min, j.cast_cure_min, j.pot_min})
+    for (const double v : {j.mould_hands_min, j.mould_cure_min, j.cast_hands_min, j.cast_cure_min, j.pot_min,
+                           j.mould_chamber_min, j.cast_chamber_min})
       if (!(v >= 0) || v > 1e6) return refuse("a time of " + j.name + " is out of reason");
+    if (j.mould_chamber_min > j.mould_hands_min || j.cast_chamber_min > j.cast_hands_min)
+      return refuse("a cup of " + j.name + " stands longer in the chamber than there are hands for it");
     if (j.castings < 0 || j.castings > 10'000 || j.moulds < 1 || j.moulds > 50 || j.pours < 0 || j.pours > 20)
       return refuse("castings, moulds or pours of " + j.name + " are out of reason");
     count += static_cast<size_t>(j.castings) + static_cast<size_t>(j.moulds) * static_cast<size_t>(j.pours);
@@ -217,7 +228,7 @@ Result<ShopPlan> plan_shop(const ShopRun& run, const Progress& progress) {
     return Error{"the calendar has no bench hours", "days", "Give hours for at least one day."};
 
   ShopProblem p;
-  p.people = run.people, p.pots = run.pots;
+  p.people = run.people, p.pots = run.pots, p.chambers = run.chambers;
   const auto minutes = [](double v) { return static_cast<int64_t>(std::ceil(v - 1e-9)); };
   int64_t longest = 0;
   for (const auto& [from, to] : calendar.open) longest = std::max(longest, to - from);
@@ -246,11 +257,11 @@ Result<ShopPlan> plan_shop(const ShopRun& run, const Progress& progress) {
     for (int m = 0; m < in.moulds; ++m)
       for (int k = 0; k < in.pours; ++k) {
         p.tasks.push_back({j, false, m, k + 1 == in.pours, k > 0 ? static_cast<int>(p.tasks.size()) - 1 : -1,
-                           job.mould_hands, job.mould_cure, 0});
+                           job.mould_hands, job.mould_cure, 0, minutes(in.mould_chamber_min)});
         names.push_back(before + "mould " + std::to_string(m + 1) + ", pour " + std::to_string(k + 1));
       }
     for (int c = 0; c < in.castings; ++c) {
-      p.tasks.push_back({j, true, -1, false, -1, job.cast_hands, job.cast_cure, job.pot});
+      p.tasks.push_back({j, true, -1, false, -1, job.cast_hands, job.cast_cure, job.pot, minutes(in.cast_chamber_min)});
       names.push_back(before + "casting " + std::to_string(c + 1));
     }
   }
@@ -296,7 +307,7 @@ Result<ShopPlan> plan_shop(const ShopRun& run, const Progress& progress) {
     x.job = t.job, x.casting = t.casting;
     x.start = run.start + best.start[i], x.hands_end = x.start + t.hands, x.end = x.hands_end + t.cure;
     x.hands_min = static_cast<double>(t.hands);
-    x.resource = t.pot > 0 ? "person, pot" : "person";
+    x.resource = std::string("person") + (t.chamber > 0 ? ", chamber" : "") + (t.pot > 0 ? ", pot" : "");
     int mould = t.mould;
     if (t.casting) {
       auto& moulds = free_at[t.job];

@@ -20,13 +20,15 @@ struct ShopJob {
   int pours = 2;                                   ///< 0: its moulds are there
   double cast_hands_min = 0, cast_cure_min = 0;
   double pot_min = 0;  ///< that a casting stays in the pot, from the end of its hands; 0: none
+  double mould_chamber_min = 0,
+         cast_chamber_min = 0;  ///< that a cup stands in the chamber, from the begin of the hands
 };
 
 struct ShopRun {
   WallMinute start = 0;
   std::vector<BenchHours> bench;
   std::set<int64_t> holidays;  ///< day_number()
-  int people = 1, pots = 1;
+  int people = 1, pots = 1, chambers = 1;
   std::vector<ShopJob> jobs;
   double seconds = 1.2;  ///< that the search may take, all steps together
 };
@@ -36,7 +38,7 @@ struct ShopTask {
   size_t job = 0;
   bool casting = false;
   std::string mould;                             ///< "mould 2"
-  std::string resource;                          ///< "person", "person, pot"
+  std::string resource;                          ///< "person", "person, chamber, pot"
   WallMinute start = 0, hands_end = 0, end = 0;  ///< end includes the cure
   double hands_min = 0;
 };

@@ -20,7 +20,7 @@ using Clock = std::chrono::steady_clock;
 int64_t unit_of(const ShopProblem& p) {
   int64_t u = 0;
   const auto take = [&](int64_t v) { u = std::gcd(u, v); };
-  for (const auto& t : p.tasks) take(t.hands), take(t.cure), take(t.pot);
+  for (const auto& t : p.tasks) take(t.hands), take(t.cure), take(t.pot), take(t.chamber);
   for (const auto& [from, to] : p.open) take(from), take(to);
   for (const auto& j : p.jobs)
     if (j.due) take(*j.due);
@@ -85,6 +85,19 @@ class PlanSpace : public Gecode::Space {
           unary(*this, s, stay);
         else
           cumulative(*this, p.pots, s, stay, ones);
+      }
+    }
+    // Chambers, while the hands are at it.
+    {
+      IntArgs stay, ones;
+      IntVarArgs s;
+      for (int i = 0; i < n; ++i)
+        if (task(i).chamber > 0) s << start[i], stay << in_units(task(i).chamber), ones << 1;
+      if (s.size() > 0) {
+        if (p.chambers == 1)
+          unary(*this, s, stay);
+        else
+          cumulative(*this, p.chambers, s, stay, ones);
       }
     }
     IntVarArgs ends;

@@ -22,11 +22,12 @@ struct ShopProblem {
     bool last_pour = false;
     int after = -1;  ///< the pour before
     int64_t hands = 0, cure = 0, pot = 0;
+    int64_t chamber = 0;  ///< from the begin of the hands
   };
   std::vector<Job> jobs;
   std::vector<Task> tasks;
   std::vector<std::pair<int64_t, int64_t>> open;  ///< bench hours
-  int people = 1, pots = 1;
+  int people = 1, pots = 1, chambers = 1;
 };
 
 struct ShopFound {

@@ -39,13 +39,27 @@ struct Tried {
   std::vector<std::string> refused;
   double late = 0;
   WallMinute finish = 0;
+  int evenings = 0;
   double each = 0;  // all ends together
   bool better_than(const Tried& o) const {
     if (std::abs(late - o.late) > 1e-9) return late < o.late;
     if (finish != o.finish) return finish < o.finish;
+    if (evenings != o.evenings) return evenings < o.evenings;
     return each < o.each - 1e-9;
   }
 };
+
+/// Days on which somebody is wanted late.
+int broken_evenings(const std::vector<std::optional<Schedule>>& schedules) {
+  std::set<int64_t> days;
+  for (const auto& s : schedules)
+    if (s)
+      for (const Placed& p : s->placed)
+        if (!p.done)
+          for (const auto& [from, to] : p.hands)
+            if (to - day_number(to) * day_min > evening_from_min) days.insert(day_number(to));
+  return static_cast<int>(days.size());
+}
 
 Tried lay_in_order(const WholeShop& shop, const std::vector<size_t>& order, const Progress& progress) {
   Tried out;
@@ -67,6 +81,7 @@ Tried lay_in_order(const WholeShop& shop, const std::vector<size_t>& order, cons
     out.each += static_cast<double>(s->finish - job.start);
     out.schedules[j] = *std::move(s);
   }
+  out.evenings = broken_evenings(out.schedules);
   return out;
 }
 
@@ -353,6 +368,7 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
   out.finish = best->finish;
   out.no_sooner = std::min(bound, best->finish);
   out.late_h = std::max(0.0, best->late) / 60;
+  out.evenings = best->evenings;
   out.proven = good_enough();
   out.gap_h = out.proven ? 0 : static_cast<double>(out.finish - out.no_sooner) / 60;
   return out;

@@ -47,12 +47,7 @@ std::vector<Finding> wear_findings(const std::vector<MeasuredSize>& sizes, const
   for (const MeasuredSize& s : sizes) {
     std::vector<RunPoint> points;
     for (size_t i = 0; i < of.size(); ++i)
-      for (const CastReading& r : of[i]->readings) {
-        if (r.size_id != s.id || r.values_mm.empty()) continue;
-        double mean = 0;
-        for (const double v : r.values_mm) mean += v / static_cast<double>(r.values_mm.size());
-        points.push_back({static_cast<int>(i) + 1, mean});
-      }
+      if (const auto mean = mean_reading(*of[i], s.id)) points.push_back({static_cast<int>(i) + 1, *mean});
     if (points.size() < least_points) continue;
     const RunChart chart = run_chart(points, s.lower_mm, s.upper_mm);
     const int next = static_cast<int>(of.size()) + 1;

@@ -36,8 +36,10 @@ std::vector<Finding> days_findings(const DaysResult& r) {
     f.why += " It would be late even were the shop its own.";
   for (const MouldsChoice& m : r.by_moulds)
     if (m.finish <= *r.due) {
-      f.remedies.push_back({"Make " + counted(m.moulds, "mould", "moulds") + ": ready " + short_text(m.finish),
-                            edits::MakeMoulds{m.moulds}});
+      f.remedies.push_back({"Make " + counted(m.moulds, "mould", "moulds") +
+                                (m.from_casting ? ", the second from casting 1" : "") + ": ready " +
+                                short_text(m.finish),
+                            edits::MakeMoulds{m.moulds, m.from_casting}});
       break;
     }
   for (const int weekday : r.open_on) {

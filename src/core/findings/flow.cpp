@@ -167,15 +167,17 @@ std::vector<Finding> closing_findings(const ClosingResult& r, const SqueezeSetup
   std::vector<Finding> out;
   const double poured_ml = r.how.resin_mm3 * 1e-3;
   const std::string end = set_down_words(r.how.hinge_deg);
-  Finding& f = tell(
-      out, "flow-squeeze", Severity::note,
-      (end.empty() ? "Close it level" : "Set " + end + " down first") + ", with " + fixed(r.weight_kg, 1) + " kg on it",
-      "Heap " + fixed(poured_ml, 1) + " ml, " + fixed(r.over_pct, 0) + " % more than it holds, " +
-          fixed(r.heap_from_wall_mm.x, 0) + " mm from the left and " + fixed(r.heap_from_wall_mm.y, 0) +
-          " mm from the front wall; it stands " + fixed(r.how.heap_high_mm, 0) +
-          " mm high there (rule of thumb). The weight presses the film over the land to " + fixed(r.how.flash_mm, 2) +
-          " mm in " + fixed(r.how.close_s / 60, 0) + " min. " + fixed(r.closing.ran_over_mm3 * 1e-3, 1) +
-          " ml run out: catch it.");
+  Finding& f =
+      tell(out, "flow-squeeze", Severity::note,
+           (end.empty() ? "Close it level" : "Set " + end + " down first") + ", with " + fixed(r.weight_kg, 1) +
+               " kg " + (r.beside_others ? "for its own hollows" : "on it"),
+           std::string(r.hollows > 1 ? "Into each of its " + std::to_string(r.hollows) + " hollows heap " : "Heap ") +
+               fixed(poured_ml, 1) + " ml, " + fixed(r.over_pct, 0) + " % more than it holds, " +
+               fixed(r.heap_from_wall_mm.x, 0) + " mm from the left and " + fixed(r.heap_from_wall_mm.y, 0) +
+               " mm from the front wall; it stands " + fixed(r.how.heap_high_mm, 0) +
+               " mm high there (rule of thumb). The weight presses the film over the land to " +
+               fixed(r.how.flash_mm, 2) + " mm in " + fixed(r.how.close_s / 60, 0) + " min. " +
+               fixed(r.closing.ran_over_mm3 * 1e-3, 1) + " ml run out: catch it.");
   if (!r.brushed.empty()) {
     double sum = 0;
     for (const ClosingPocket& p : r.brushed) sum += p.volume_mm3;
@@ -205,6 +207,51 @@ std::vector<Finding> closing_findings(const ClosingResult& r, const SqueezeSetup
                              " mm³ with the deeper half below.");
     over.magnitude = here;
     over.remedies = {{"Turn it over", edits::TurnOver{!r.turned_over}}};
+  }
+  return out;
+}
+
+std::vector<Finding> other_closing_findings(const OtherClosingsResult& others, const FlowRules& rules) {
+  std::vector<Finding> out;
+  if (!others.parts.empty()) {
+    double ml = 0;
+    std::string heaps;
+    for (const OtherClosingsResult::Of& o : others.parts) {
+      ml += 1e-3 * o.closing.hollows * o.closing.how.resin_mm3;
+      heaps += (heaps.empty() ? "" : "; ") + o.name + ": " + fixed(o.closing.heap_from_wall_mm.x, 0) +
+               " mm from the left, " + fixed(o.closing.heap_from_wall_mm.y, 0) + " mm from the front wall";
+    }
+    tell(out, "flow-squeeze-others", Severity::note,
+         "The other parts need " + fixed(others.weight_kg(), 1) + " kg more on it",
+         "Heap " + fixed(ml, 1) + " ml in all into them. " + heaps + ".");
+  }
+  for (size_t k = 0; k < others.parts.size(); ++k) {
+    const OtherClosingsResult::Of& o = others.parts[k];
+    const Closing& c = o.closing.closing;
+    double seen = 0;
+    int places = 0;
+    for (const ClosingPocket& p : c.pockets)
+      if (ball_diameter_mm(p.volume_mm3) > rules.visible_void_mm) seen += p.volume_mm3, ++places;
+    if (places > 0) {
+      Finding& f = tell(out, "part-air", Severity::caution, o.name + ": air stays as the mould closes",
+                        counted(places, "place keeps", "places keep") + " " + significant(seen, 2) +
+                            " mm³. One half comes down on all of them by one end: heap that part elsewhere, or brush "
+                            "its details first.");
+      f.where.step = o.name;
+      f.magnitude = seen;
+      f.remedies = {{"Take it in hand", edits::TakePart{k}}};
+    }
+    if (c.short_mm3 > std::max(5.0, 0.002 * o.closing.grid.part_mm3())) {
+      Finding& f = tell(out, "part-short", Severity::caution, o.name + ": the resin does not fill it",
+                        significant(c.short_mm3, 2) + " mm³ lack when it is shut: " + fixed(c.ran_over_mm3 * 1e-3, 1) +
+                            " ml ran out of it before.");
+      f.where.step = o.name;
+      f.magnitude = c.short_mm3;
+      const double pct =
+          std::min(200.0, std::ceil(o.closing.over_pct + 110 * c.short_mm3 / o.closing.grid.part_mm3() + 2));
+      f.remedies = {{"Pour " + fixed(pct, 0) + " % over", edits::PourOver{pct}},
+                    {"Take it in hand", edits::TakePart{k}}};
+    }
   }
   return out;
 }

@@ -19,6 +19,8 @@ std::vector<Finding> channel_findings(const ChannelsResult& channels, const Chan
                                       const FlowRules& rules);
 /// How a squeeze is to be closed, where it will not fill, which half should hold the resin.
 std::vector<Finding> closing_findings(const ClosingResult& closing, const SqueezeSetup& asked, const FlowRules& rules);
+/// What the other cavities of a squeeze keep of air or lack.
+std::vector<Finding> other_closing_findings(const OtherClosingsResult& others, const FlowRules& rules);
 /// The plan where it would be better than how the job stands.
 std::vector<Finding> plan_findings(const FlowPlanResult& best, const FlowResult& flow, const FlowSetup& setup);
 /// Heat, thin sections, gelling before it is full, slower than the pot life. Reads `flow`, `room_c`, `degas`.

@@ -26,15 +26,47 @@ bool draws_out(const OriginalResult& m, const Opening& o, int mouth) {
 
 /// Said anew it takes the place of what was said, wherever in the opening that was.
 Remedy settle(const Opening& o, const OpeningChoice* now, Kind kind, std::string words, int mouth = 1,
-              double dimple_mm = 0) {
+              double dimple_mm = 0, bool two = false) {
   return {std::move(words), edits::SettleOpening{std::string(name_of(kind)), now ? now->at_mm : o.at_mm(), mouth, 0.5,
-                                                 dimple_mm, o.round_mm}};
+                                                 dimple_mm, o.round_mm, two}};
 }
 
 /// The hardest Shore A whose pegs bear that much length over width.
 std::string bears(const FlexRule& rule, double ratio) {
   const auto shore = rule.hardest_for(ratio);
   return shore ? "rubber of " + fixed(*shore, 0) + " A or softer bends out of that" : "no rubber bends out of that";
+}
+
+/// A slide that follows its opening may be held by it: told with the way out that frees it.
+template <class At>
+void slide_shape(std::vector<Finding>& out, At at, const Opening& o, const OpeningChoice* c, const OpeningGround& g) {
+  if (is_prism(o) && !c->two) return;
+  const PinPlan *mine = nullptr, *second = nullptr;
+  for (const PinPlan& p : g.slides) {
+    const bool here =
+        std::abs(dot(p.draw, o.axis())) > 0.99 && length(cross(p.foot_mm - o.at_mm(), o.axis())) < o.long_mm;
+    if (here) (mine ? second : mine) = &p;
+  }
+  if (!mine) return;
+  // Some of its wall leans the wrong way by a chamfer or by noise: a hundredth of it is none.
+  const double wall = o.outline_length_mm * o.length_mm();
+  const auto held = [&](const PinPlan* p) { return p && p->body && p->locked_mm2 > 0.01 * wall; };
+  if (held(mine) || held(second)) {
+    Finding& f = at(tell(out, "opening-slide", Severity::stop, "The slide of " + o.name + " is held by its own opening",
+                         fixed(std::max(mine->locked_mm2, second ? second->locked_mm2 : 0), 1) +
+                             " mm² of its wall widen away from the mouth it is drawn out of."));
+    if (!c->two) {
+      f.remedies.push_back(
+          settle(o, c, Kind::slide, "Draw it out of mouth " + std::to_string(3 - c->mouth), 3 - c->mouth));
+      f.remedies.push_back(settle(o, c, Kind::slide, "Two slides that meet in it", 1, 0, true));
+    }
+    f.remedies.push_back(settle(o, c, Kind::fill, "Fill it, open it later"));
+  } else if (!mine->body) {
+    at(tell(out, "opening-slide-plain", Severity::caution, "A plain slide does not fill " + o.name,
+            "The opening is not as wide all along: round the bar rubber gets in, and the casting keeps only its "
+            "narrowest outline true."))
+        .remedies = {settle(o, c, Kind::slide, "Two slides that meet in it", 1, 0, true)};
+  }
 }
 
 }  // namespace
@@ -83,6 +115,8 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
                              "The slide of " + o.name + " runs into the part as it is drawn",
                              "Out of mouth " + std::to_string(c->mouth) + " the part itself is in its way."));
         if (easier) f.remedies = {settle(o, c, Kind::slide, "Draw it out of mouth " + std::to_string(easier), easier)};
+      } else {
+        slide_shape(out, at, o, c, g);
       }
       continue;
     }

@@ -12,6 +12,7 @@ struct OpeningGround {
   const std::vector<Bore>& bores;             ///< round ones are told as such while nothing is said of them
   const std::vector<BoreTreatment>& treated;  ///< of those
   Vec3 pull;
+  const std::vector<PinPlan>& slides;  ///< as planned, with the pins of bores
 };
 
 std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop);

@@ -85,6 +85,33 @@ Finding size_finding(const Job& job, const Shop& shop, const MeasuredSize& s, co
   return f;
 }
 
+/// Moulds taken from a casting give smaller castings: what holds out of the first may not hold out of the others.
+std::optional<Finding> older_finding(const SizeResult& r, const Job& job) {
+  std::vector<std::string> lost;
+  size_t worst = 0;
+  for (size_t i = 0; i < r.older.size(); ++i) {
+    if (r.older[i].verdict == Verdict::holds || r.older[i].verdict == r.predictions[i].verdict) continue;
+    if (lost.empty() || r.older[i].p_in_limits < r.older[worst].p_in_limits) worst = i;
+    lost.push_back(job.original.sizes[i].name);
+  }
+  if (lost.empty()) return std::nullopt;
+  const MeasuredSize& s = job.original.sizes[worst];
+  const Prediction& p = r.older[worst];
+  Finding f{"size-older", p.verdict == Verdict::misses ? Severity::stop : Severity::caution, {}, "", "", {}};
+  f.where.size = s.id;
+  f.where.point_mm = (s.from_mm + s.to_mm) * 0.5;
+  f.magnitude = 1 - p.p_in_limits;
+  f.what = counted(static_cast<long long>(lost.size()), "size", "sizes") + " will not hold out of " +
+           (job.days.moulds == 2 ? std::string("mould 2") : "moulds 2 to " + std::to_string(job.days.moulds));
+  f.why = "They are taken from a casting, which has shrunk once already. " + s.name + " comes to " +
+          fixed(p.predicted_mm, 3) + " ±" + fixed(2 * p.u_mm, 3) + " " + std::string(unit_of(s.kind)) + " there, " +
+          fixed(r.predictions[worst].predicted_mm, 3) + " out of mould 1: inside its limits " + percent(p.p_in_limits) +
+          " of the time, not " + percent(r.predictions[worst].p_in_limits) + ".";
+  f.remedies.push_back({"Take every mould from the master", edits::MakeMoulds{job.days.moulds, false}});
+  f.remedies.push_back({"Make one mould", edits::MakeMoulds{1, false}});
+  return f;
+}
+
 }  // namespace
 
 std::vector<Finding> size_findings(const SizeResult& r, const Job& job, const Shop& shop,
@@ -104,6 +131,7 @@ std::vector<Finding> size_findings(const SizeResult& r, const Job& job, const Sh
   for (size_t i = 0; i < r.predictions.size(); ++i)
     if (r.predictions[i].verdict != Verdict::holds)
       out.push_back(size_finding(job, shop, job.original.sizes[i], r.predictions[i], r));
+  if (auto f = older_finding(r, job)) out.push_back(*std::move(f));
   if (job.size.master != MasterKind::original)
     for (const ScaleConflict& c : r.limits.conflicts) {
       const MeasuredSize &more = job.original.sizes[c.wants_more], &less = job.original.sizes[c.wants_less];

@@ -160,6 +160,7 @@ struct Apply {
     if (!kind) return false;
     OpeningChoice c;
     c.kind = *kind, c.at_mm = e.at_mm, c.mouth = e.mouth, c.share = e.share, c.dimple_mm = e.dimple_mm;
+    c.two = e.two;
     job.split.openings.push_back(c);
     for (MeasuredSize& s : job.original.sizes) {
       if (!e.round_mm || !speaks_of_bore(s, *e.round_mm, e.at_mm)) continue;
@@ -238,6 +239,7 @@ struct Apply {
   }
   bool operator()(const MakeMoulds& e) const {
     job.days.moulds = e.count;
+    job.days.from_first_casting = e.from_casting;
     return e.count >= 1;
   }
   bool operator()(const OpenOn& e) const {

@@ -41,8 +41,6 @@ void take_up(Job& j, JobPart p) {
   lay_anchored(j, std::move(p.laid));
 }
 
-size_t place_in_hand(const Job& j) { return std::min(static_cast<size_t>(j.part_at), j.parts.size()); }
-
 /// Takes the part in hand down into the others, in its place.
 void shelve(Job& j) {
   const size_t at = place_in_hand(j);
@@ -57,6 +55,8 @@ void take(Job& j, size_t place) {
 }
 
 }  // namespace
+
+size_t place_in_hand(const Job& j) { return std::min(static_cast<size_t>(j.part_at), j.parts.size()); }
 
 size_t place_of(const Job& job, size_t index) { return index < static_cast<size_t>(job.part_at) ? index : index + 1; }
 
@@ -75,6 +75,32 @@ std::vector<std::string> other_names(const Job& job) {
   std::vector<std::string> names = part_names(job);
   names.erase(names.begin() + static_cast<std::ptrdiff_t>(place_in_hand(job)));
   return names;
+}
+
+std::vector<PartCount> part_counts(const Job& job) {
+  const auto pulls = static_cast<int>(std::count_if(job.check.castings.begin(), job.check.castings.end(),
+                                                    [](const Casting& c) { return c.worth != Worth::scrap; }));
+  const std::vector<std::string> names = part_names(job);
+  std::vector<PartCount> out(names.size());
+  const auto put = [&](size_t place, int masters, int copies, bool cast) {
+    out[place] = {names[place], cast ? std::min(copies, pulls * std::max(1, masters)) : 0, copies};
+  };
+  put(place_in_hand(job), job.mould.masters, job.copies, true);
+  for (size_t k = 0; k < job.parts.size(); ++k)
+    put(place_of(job, k), job.parts[k].masters, job.parts[k].copies, parts_together(job));
+  return out;
+}
+
+int pulls_to_go(const Job& job) {
+  int most = 0;
+  const auto of = [&](const PartCount& c, int masters) {
+    most = std::max(most, (c.wanted - c.made + std::max(1, masters) - 1) / std::max(1, masters));
+  };
+  const std::vector<PartCount> counts = part_counts(job);
+  of(counts[place_in_hand(job)], job.mould.masters);
+  if (parts_together(job))
+    for (size_t k = 0; k < job.parts.size(); ++k) of(counts[place_of(job, k)], job.parts[k].masters);
+  return most;
 }
 
 Job job_of(JobPart part) {

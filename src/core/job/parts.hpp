@@ -43,6 +43,18 @@ bool parts_on_bar(const Job& job);
 bool parts_together(const Job& job);
 /// How often a mould with `a_pull` cavities for the part in hand is cast until there are enough of every part.
 int pulls_wanted(const Job& job, int a_pull);
+/// Of a part, the castings made and kept, against those wanted. What was thrown away does not count.
+struct PartCount {
+  std::string name;
+  int made = 0, wanted = 1;
+};
+/// Of every part, in their order; each pull brings one of each cavity. Where the parts are not cast together, those
+/// beside the one in hand have none.
+std::vector<PartCount> part_counts(const Job& job);
+/// Place of the part in hand among them.
+size_t place_in_hand(const Job& job);
+/// Pulls until there are enough of every part.
+int pulls_to_go(const Job& job);
 /// Castings of all parts that come out of one pull, `a_pull` of them of the part in hand.
 int castings_a_pull(const Job& job, int a_pull);
 

@@ -391,7 +391,10 @@ struct DaysSetup {
   std::map<std::string, StepChange> changes;  ///< by step id, or by stem
   std::vector<OwnStep> own_steps;
   Ends ends = Ends::both;
-  std::string promised;  ///< ISO date by which it is to be ready; empty: nothing is promised
+  std::string promised;             ///< ISO date by which it is to be ready; empty: nothing is promised
+  bool from_first_casting = false;  ///< moulds after the first are taken from the first casting
+  /// Is any mould taken from a casting of the job's own?
+  bool copies_its_casting() const { return from_first_casting && moulds > 1 && ends == Ends::both; }
   OwnWays own_ways() const { return {changes, own_steps}; }
   bool operator==(const DaysSetup&) const = default;
   static void fields(auto& s, auto&& f) {
@@ -402,6 +405,7 @@ struct DaysSetup {
     f("own_steps", s.own_steps, AtMost{200});
     f("ends", s.ends);
     f("promised", s.promised, AtMost{10});
+    f("from_first_casting", s.from_first_casting);
   }
 };
 
@@ -409,12 +413,17 @@ struct DaysSetup {
 struct OwnersPiece {
   std::string came_on, condition;       ///< ISO date; in words
   std::string went_on, condition_then;  ///< given back
+  /// As it was written with pen or mouse: lines of points, x from 0 to 1 over the width, y from 0 downward.
+  using Signature = std::vector<std::vector<std::array<double, 2>>>;
+  Signature signed_in, signed_back;  ///< by the owner
   bool operator==(const OwnersPiece&) const = default;
   static void fields(auto& s, auto&& f) {
     f("came_on", s.came_on, AtMost{10});
     f("condition", s.condition, AtMost{2000});
     f("went_on", s.went_on, AtMost{10});
     f("condition_then", s.condition_then, AtMost{2000});
+    f("signed_in", s.signed_in, AtMost{200});
+    f("signed_back", s.signed_back, AtMost{200});
   }
 };
 

@@ -50,7 +50,7 @@ Job bracket() {
   j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f601";
   j.name = "Pen-arm bracket";
   j.client = "Saltmarsh Tide Office";
-  j.piece = {"2026-11-18", "Broken through the lug and glued, one corner worn; verdigris in the slot.", "", ""};
+  j.piece = {"2026-11-18", "Broken through the lug and glued, one corner worn; verdigris in the slot.", "", "", {}, {}};
   j.copies = 2;
   j.mix.silicone_id = "add-40-translucent";
   j.mix.resin_id = "pu-tough-black";
@@ -342,6 +342,19 @@ Job squeezed() {
   return j;
 }
 
+/// A pair of latches, right and left, that come out of one box together; the other hand is made of the one that is
+/// there when it is written.
+Job latch_pair() {
+  Job j = latch();
+  j.id = "5a17e0d4b2c94f6e8a1bb2c3d4e5f60f";
+  j.name = "Drum latches, a pair";
+  j.part_name = "Left";
+  j.days.promised.clear();
+  j.days.start = "2026-12-15T08:00";
+  j.mould.form = "two-part";
+  return j;
+}
+
 /// The case's finial, too much rubber for a block: a brushed skin in a jacket.
 Job finial() {
   using K = SizeKind;
@@ -581,12 +594,21 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
   if ((*workshop)->read_only())
     return Error{"another window has this demo workshop open", path, "Close it, or choose another folder."};
   // The older job first, so that the bracket is on top of the list.
-  const std::pair<Job, const char*> jobs[] = {
-      {finished_set(), "corner_ornament.stl"}, {just_opened(), "pen_arm_bracket.stl"}, {cradle(), "valve_cradle.stl"},
-      {housing(), "timer_housing.stl"},        {putty(), "corner_ornament.stl"},       {finial(), "case_finial.stl"},
-      {squeezed(), "drum_latch_right.stl"},    {pointers(), "dial_pointer.stl"},       {lid(), "snap_lid.stl"},
-      {sleeve(), "crank_sleeve.stl"},          {ornament(), "corner_ornament.stl"},    {collar(), ""},
-      {latch(), "drum_latch_right.stl"},       {bracket(), "pen_arm_bracket.stl"}};
+  const std::pair<Job, const char*> jobs[] = {{finished_set(), "corner_ornament.stl"},
+                                              {just_opened(), "pen_arm_bracket.stl"},
+                                              {cradle(), "valve_cradle.stl"},
+                                              {housing(), "timer_housing.stl"},
+                                              {putty(), "corner_ornament.stl"},
+                                              {finial(), "case_finial.stl"},
+                                              {squeezed(), "drum_latch_right.stl"},
+                                              {pointers(), "dial_pointer.stl"},
+                                              {lid(), "snap_lid.stl"},
+                                              {sleeve(), "crank_sleeve.stl"},
+                                              {ornament(), "corner_ornament.stl"},
+                                              {collar(), ""},
+                                              {latch_pair(), "drum_latch_right.stl"},
+                                              {latch(), "drum_latch_right.stl"},
+                                              {bracket(), "pen_arm_bracket.stl"}};
   for (const auto& [made, file] : jobs) {
     if (!*file) {
       if (auto saved = (*workshop)->save_job(made, "demo job made"); !saved) return saved.error();
@@ -602,6 +624,11 @@ Result<std::string> write_demo(const std::string& dir, const std::string& demo_f
       auto scan = (*workshop)->put_mesh(scanned(loaded->mesh), "ornament no. 5.ply");
       if (!scan) return scan.error();
       job.check.castings[4].scan = *scan, job.check.castings[4].scan_file = "ornament no. 5.ply";
+    }
+    if (job.part_name == "Left") {
+      auto both = with_other_hand(std::move(job));
+      if (!both) return both.error();
+      job = with_part_in_hand(*std::move(both), 0);
     }
     if (auto saved = (*workshop)->save_job(job, "demo job made"); !saved) return saved.error();
   }

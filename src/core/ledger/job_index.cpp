@@ -1,6 +1,7 @@
 #include "ledger/job_index.hpp"
 
 #include "base/text.hpp"
+#include "ledger/really_taken.hpp"
 #include "ledger/schema.hpp"
 #include "ledger/workshop.hpp"
 
@@ -51,7 +52,7 @@ void write_index(SQLite::Database& db, const Job& job) {
   put.bind(3, job.days.promised);
   put.bind(4, job.copies);
   put.bind(5, words_of(job));
-  put.bind(6, job.mix.silicone_id + "/" + std::string(name_of(job.mould.planned_form())));
+  put.bind(6, kind_of_moulds(job));
   put.exec();
   SQLite::Statement row(db, "SELECT rowid FROM job_index WHERE job_id = ?");
   row.bind(1, job.id);

@@ -3,6 +3,8 @@
 #include <algorithm>
 
 #include "bench/done_steps.hpp"
+#include "job/parts.hpp"
+#include "ledger/shop_books.hpp"
 #include "ledger/shopping.hpp"
 #include "stages/materials.hpp"
 
@@ -10,7 +12,7 @@ namespace palinform {
 
 bool has_work_left(const Job& job, int moulds_standing) {
   const Ends ends = job.days.ends;
-  if (ends == Ends::both || ends == Ends::castings) return static_cast<int>(job.check.castings.size()) < job.copies;
+  if (ends == Ends::both || ends == Ends::castings) return pulls_to_go(job) > 0;
   return ends != Ends::mould || moulds_standing < job.days.moulds;
 }
 
@@ -19,15 +21,9 @@ Result<OpenShop> open_shop(Workshop& w, const Shop& shop, const OpenShopAsked& a
   if (!rows) return rows.error();
   OpenShop out;
   out.now = asked.now;
-  Books books;
-  books.today = asked.today;
-  if (auto lots = w.lots()) books.lots = *std::move(lots);
-  if (auto learned = w.learned()) books.learned = *std::move(learned);
-  if (auto trials = w.trials()) books.trials = *std::move(trials);
-  if (auto equipment = w.equipment()) books.equipment = *std::move(equipment);
-  if (auto emptied = w.emptied()) books.emptied = *std::move(emptied);
+  const Books books = books_of(w, asked.today);
   out.shop.people = books.equipment.people;
-  out.shop.holidays = holidays_of(books.equipment);
+  out.shop.holidays = books.others.holidays;
   std::map<std::string, JobCard> kept;
   if (const auto cards = w.cards())
     for (const std::string& text : *cards)
@@ -65,6 +61,9 @@ Result<OpenShop> open_shop(Workshop& w, const Shop& shop, const OpenShopAsked& a
         now.drawn = job->original.drawn;
         now.mesh = "drawn " + hash_of(job->original.drawn).hex();
       }
+      const std::vector<PartCount> counts = part_counts(*job);
+      now.made = counts[place_in_hand(*job)].made;
+      if (counts.size() > 1) now.parts = counts;
       job->mix = with_copies(std::move(job->mix), shop);
       if (has_work_left(*job, stands[row.id])) {
         want.job = *std::move(job);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "job/parts.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -29,8 +30,7 @@ Result<std::vector<CavityShare>> cavities_of_others(Workshop& w, const Shop& sho
     }
     other->mix = with_copies(std::move(other->mix), shop);
     const Ends ends = other->days.ends;
-    const bool to_go = (ends == Ends::both || ends == Ends::castings) &&
-                       static_cast<int>(other->check.castings.size()) < other->copies;
+    const bool to_go = (ends == Ends::both || ends == Ends::castings) && pulls_to_go(*other) > 0;
     if (!cast_alike(other->mix, job.mix) || !to_go) continue;
     const auto moulds = w.moulds(row.id);
     if (!moulds ||

@@ -50,6 +50,18 @@ struct JobRow {
   std::string kind;   ///< of its moulds: "rubber id/form"
   bool open() const { return closed_on.empty(); }
 };
+/// Somebody the shop works for: what is known besides the name on the jobs.
+struct Customer {
+  std::string name;
+  std::string reach;  ///< address, telephone, as written
+  std::string note;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{200});
+    f("reach", s.reach, AtMost{1000});
+    f("note", s.note, AtMost{4000});
+  }
+};
+
 /// Does the job answer to every one of the words, in whatever of its name, client, materials, parts or dates?
 bool found_by(const JobRow& row, std::string_view words);
 
@@ -144,6 +156,11 @@ class Workshop {
   Result<int64_t> save_lot(const Lot& lot);
   Result<std::vector<MouldRecord>> moulds(const std::string& job_id = "");
   Result<int64_t> save_mould(const MouldRecord& mould, const std::string& booking = "");
+  Result<std::vector<MouldCare>> mould_cares();
+  Status keep_mould_care(const MouldCare& care);
+  /// Whom the shop works for, as far as more than a name is known.
+  Result<std::vector<Customer>> customers();
+  Status keep_customer(const Customer& customer);
   Result<std::vector<PourRecord>> pours(const std::string& job_id = "");
   /// Books a pour; draws its mass from the lot and counts a pull of the mould, all in one transaction. What carries a
   /// booking (run and screen) is booked once only: a second time gives the first one's id.

@@ -2,6 +2,7 @@
 #include <SQLiteCpp/SQLiteCpp.h>
 
 #include "base/json_fields.hpp"
+#include "base/text.hpp"
 #include "job/job.hpp"
 #include "ledger/schema.hpp"
 #include "ledger/scope.hpp"
@@ -12,7 +13,8 @@ namespace {
 
 constexpr const char *rules_kind = "rules", *equipment_kind = "equipment", *trial_kind = "trial",
                      *emptied_kind = "emptied", *recipe_kind = "recipe", *standing_kind = "standing-mould",
-                     *habits_kind = "habits", *block_kind = "block", *done_kind = "run-done", *card_kind = "card";
+                     *habits_kind = "habits", *block_kind = "block", *done_kind = "run-done", *card_kind = "card",
+                     *care_kind = "mould-care", *customer_kind = "customer";
 
 }  // namespace
 
@@ -91,6 +93,19 @@ Status Workshop::keep_rules(const Rules& rules) {
   const std::string document = write_rules(rules);
   if (const auto again = read_rules(document); !again) return again.error();
   return keep_paper(rules_kind, "rules", document);
+}
+
+Result<std::vector<MouldCare>> Workshop::mould_cares() { return read_papers<MouldCare>(care_kind); }
+Status Workshop::keep_mould_care(const MouldCare& c) {
+  if (auto ok = check_fields(c); !ok) return ok;
+  return keep_paper(care_kind, c.id, json::write(c).dump());
+}
+
+Result<std::vector<Customer>> Workshop::customers() { return read_papers<Customer>(customer_kind); }
+Status Workshop::keep_customer(const Customer& c) {
+  if (auto ok = check_fields(c); !ok) return ok;
+  if (c.name.empty()) return Error{"a customer has a name", "customer", "Write it on the job first."};
+  return keep_paper(customer_kind, lower_ascii(c.name), json::write(c).dump());
 }
 
 Result<std::vector<std::string>> Workshop::cards() {

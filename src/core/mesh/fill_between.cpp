@@ -43,7 +43,7 @@ std::optional<uint32_t> face_at(const TriMesh& mesh, const CutPlane& plane, cons
 struct Cap {
   std::vector<uint32_t> rim;  ///< hollow on the left seen against `normal`
   Vec3 normal, middle;        ///< out of the fill
-  double dimple_mm = 0;
+  double dimple_mm = 0;       ///< across, into the fill; below nought a tip that stands out of it
 };
 
 void put_cap(TriMesh& mesh, const Cap& c) {
@@ -51,10 +51,11 @@ void put_cap(TriMesh& mesh, const Cap& c) {
   std::vector<Vec3> polygon;
   for (const uint32_t v : c.rim) polygon.push_back(mesh.points[v]);
   // Seen from outside the rim runs counter-clockwise: with it the cap looks out.
-  bool star = c.dimple_mm > 0;
+  const double across = std::abs(c.dimple_mm);
+  bool star = across > 0;
   for (size_t i = 0; i < n && star; ++i) {
     const Vec3 a = polygon[i] - c.middle, b = polygon[(i + 1) % n] - c.middle;
-    star = dot(cross(a, b), c.normal) > 0 && length(a) > 0.55 * c.dimple_mm;
+    star = dot(cross(a, b), c.normal) > 0 && length(a) > 0.55 * across;
   }
   if (!star) {
     for (const Triangle& t : fill_loop(polygon)) {
@@ -64,7 +65,7 @@ void put_cap(TriMesh& mesh, const Cap& c) {
     return;
   }
   const auto ring = static_cast<uint32_t>(mesh.points.size());
-  for (const Vec3& p : polygon) mesh.points.push_back(c.middle + unit(p - c.middle) * (0.5 * c.dimple_mm));
+  for (const Vec3& p : polygon) mesh.points.push_back(c.middle + unit(p - c.middle) * (0.5 * across));
   const auto tip = static_cast<uint32_t>(mesh.points.size());
   mesh.points.push_back(c.middle - c.normal * (0.5 * c.dimple_mm));
   for (uint32_t i = 0; i < n; ++i) {
@@ -75,12 +76,19 @@ void put_cap(TriMesh& mesh, const Cap& c) {
   }
 }
 
-}  // namespace
-
-Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
-                               const std::vector<FillBetween>& fills) {
-  TriMesh out = mesh;
+/// A mesh with its faces split along the cuts, and which of them lie between.
+struct Between {
+  TriMesh mesh;
   std::vector<Cap> caps;
+  std::vector<bool> inside;  ///< by face
+};
+
+Result<Between> split_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                              const std::vector<FillBetween>& fills) {
+  Between r;
+  TriMesh& out = r.mesh;
+  out = mesh;
+  std::vector<Cap>& caps = r.caps;
   std::unordered_map<uint64_t, size_t> cut_at;  // edges along the cuts: which cut
   EdgePairs now = pairs;
   bool fresh = true;  // `now` belongs to `out`
@@ -117,7 +125,9 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
       for (size_t i = 0; i < c.rim.size(); ++i) cut_at[edge_key(c.rim[i], c.rim[(i + 1) % c.rim.size()])] = caps.size();
       caps.push_back(std::move(c));
     }
-  if (fills.empty()) return out;
+  std::vector<bool>& gone = r.inside;
+  gone.assign(out.triangles.size(), false);
+  if (fills.empty()) return r;
   now = pair_edges(out);
   // What lies between: from each cut inward, never over a cut.
   const auto cut_of = [&](uint32_t h) { return cut_at.find(edge_key(edge_from(out, h), edge_to(out, h))); };
@@ -128,7 +138,6 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
       const Vec3& third = out.points[edge_to(out, next_half_edge(h))];
       side[h / 3] = dot(third - out.points[c.rim[0]], c.normal) < 0 ? 1 : 2;
     }
-  std::vector<bool> gone(out.triangles.size(), false);
   bool open = false;
   for (uint32_t t = 0; t < out.triangles.size(); ++t) {
     if (side[t] != 1 || gone[t]) continue;
@@ -147,11 +156,21 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
                                    : "the openings that are to be filled open elsewhere too: another passage crosses "
                                      "them",
                  "openings", "Fill the one that crosses it as well, or let rubber meet in it."};
+  return r;
+}
+
+}  // namespace
+
+Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                               const std::vector<FillBetween>& fills) {
+  auto cut = split_between(mesh, pairs, rays, fills);
+  if (!cut) return cut.error();
+  if (fills.empty()) return std::move(cut->mesh);
   TriMesh kept;
-  kept.points = std::move(out.points);
-  for (size_t t = 0; t < out.triangles.size(); ++t)
-    if (!gone[t]) kept.triangles.push_back(out.triangles[t]);
-  for (const Cap& c : caps) put_cap(kept, c);
+  kept.points = std::move(cut->mesh.points);
+  for (size_t t = 0; t < cut->mesh.triangles.size(); ++t)
+    if (!cut->inside[t]) kept.triangles.push_back(cut->mesh.triangles[t]);
+  for (const Cap& c : cut->caps) put_cap(kept, c);
   // What was open and is now shut in on all sides is full: neither rubber nor air gets there.
   const auto shut_in = [](const TriMesh& m, const EdgePairs& p, Components* parts) {
     *parts = components(m, p);
@@ -169,6 +188,53 @@ Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, cons
   }
   drop_unused_points(kept);
   return kept;
+}
+
+Result<PassageBody> body_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                                 const FillBetween& between, const Vec3& along, double past_from, double past_to) {
+  auto cut = split_between(mesh, pairs, rays, {between});
+  if (!cut) return cut.error();
+  PassageBody r;
+  TriMesh& body = r.mesh;
+  body.points = std::move(cut->mesh.points);
+  for (size_t t = 0; t < cut->mesh.triangles.size(); ++t)
+    if (cut->inside[t]) {
+      const Triangle& f = cut->mesh.triangles[t];
+      body.triangles.push_back({f[0], f[2], f[1]});  // the skin's outside is the body's inside
+      const Vec3 n = cross(body.points[f[2]] - body.points[f[0]], body.points[f[1]] - body.points[f[0]]);
+      const double twice = length(n);
+      if (twice <= 0) continue;
+      const double lean = dot(n, along) / twice;
+      if (lean > 0.02) r.leans_forward_mm2 += 0.5 * twice;
+      if (lean < -0.02) r.leans_back_mm2 += 0.5 * twice;
+    }
+  for (size_t k = 0; k < 2; ++k) {
+    Cap c = cut->caps[k];
+    std::vector<Vec3>& rim = k == 0 ? r.from_rim_mm : r.to_rim_mm;
+    for (const uint32_t v : c.rim) rim.push_back(body.points[v]);
+    const double past = k == 0 ? past_from : past_to;
+    const Vec3 out = k == 0 ? -along : along;
+    if (past > 0 && dot(c.normal, out) > 0.2) {
+      // Drawn on straight, to an end square to the way.
+      double most = -1e300;
+      for (const Vec3& p : rim) most = std::max(most, dot(p, out));
+      const double end = most + past;
+      const auto first = static_cast<uint32_t>(body.points.size()), n = static_cast<uint32_t>(rim.size());
+      for (const Vec3& p : rim) body.points.push_back(p + out * (end - dot(p, out)));
+      for (uint32_t i = 0; i < n; ++i) {
+        const uint32_t j = (i + 1) % n, a = c.rim[i], b = c.rim[j];
+        body.triangles.push_back({a, b, first + j});
+        body.triangles.push_back({a, first + j, first + i});
+      }
+      for (uint32_t i = 0; i < n; ++i) c.rim[i] = first + i;
+      c.middle = c.middle + out * (end - dot(c.middle, out));
+      c.normal = out;
+      c.dimple_mm = 0;
+    }
+    put_cap(body, c);
+  }
+  drop_unused_points(body);
+  return r;
 }
 
 }  // namespace palinform

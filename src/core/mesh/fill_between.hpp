@@ -20,4 +20,18 @@ struct FillBetween {
 Result<TriMesh> filled_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
                                const std::vector<FillBetween>& fills);
 
+/// What fills a passage between its two cuts, as a solid of its own.
+struct PassageBody {
+  TriMesh mesh;  ///< closed
+  std::vector<Vec3> from_rim_mm, to_rim_mm;
+  /// Of its wall, what would hold it back were it pushed along the way, and against it.
+  double leans_forward_mm2 = 0, leans_back_mm2 = 0;
+};
+
+/// `along`: unit, from the first cut to the second. Past each cut it goes on straight by so many mm, its outline there
+/// kept, to an end square to the way; nought: the cut itself is its end, with the dimple that the fill names (below
+/// nought a tip that stands out). Refused as filled_between().
+Result<PassageBody> body_between(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
+                                 const FillBetween& between, const Vec3& along, double past_from_mm, double past_to_mm);
+
 }  // namespace palinform

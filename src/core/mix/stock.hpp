@@ -55,6 +55,23 @@ struct MouldRecord {
   bool operator==(const MouldRecord&) const = default;
 };
 
+/// What else is known of a mould on the shelf: where it lies, how far it is from the original, what was mended.
+struct MouldCare {
+  std::string id;                   ///< the mould's, as text
+  std::string place;                ///< "shelf 2, left"
+  int generation = 1;               ///< 2: taken from a casting
+  std::string parent;               ///< what it was taken from, where that is a casting: "casting 1"
+  std::vector<std::string> mended;  ///< "2026-12-01 torn lip, glued", oldest first
+  bool operator==(const MouldCare&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("id", s.id, AtMost{40});
+    f("place", s.place, AtMost{200});
+    f("generation", s.generation, Within{1, 9});
+    f("parent", s.parent, AtMost{200});
+    f("mended", s.mended, AtMost{200});
+  }
+};
+
 struct PourRecord {
   int64_t id = 0;
   std::string job_id, job_name, at, what, material_id;

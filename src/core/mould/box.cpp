@@ -9,9 +9,38 @@
 
 #include "mould/kept_out.hpp"
 #include "mould/line_heights.hpp"
+#include "solid/laplace.hpp"
 
 namespace palinform {
 namespace {
+
+/// By factors: slow, and sure.
+void solve_directly(const GridLaplace<double>& g, const std::vector<double>& rhs, std::vector<double>& x) {
+  std::vector<int> number(g.diagonal.size(), -1);
+  int count = 0;
+  for (size_t k = 0; k < number.size(); ++k)
+    if (g.diagonal[k] > 0) number[k] = count++;
+  std::vector<Eigen::Triplet<double>> entries;
+  Eigen::VectorXd right(count);
+  const auto couple = [&](size_t k, size_t o, double by) {
+    if (by <= 0) return;
+    entries.emplace_back(number[k], number[o], -by);
+    entries.emplace_back(number[o], number[k], -by);
+  };
+  for (size_t k = 0; k < number.size(); ++k) {
+    if (number[k] < 0) continue;
+    entries.emplace_back(number[k], number[k], g.diagonal[k]);
+    right[number[k]] = rhs[k];
+    couple(k, k + 1, g.east[k]);
+    couple(k, k + static_cast<size_t>(g.nu), g.north[k]);
+  }
+  Eigen::SparseMatrix<double> a(count, count);
+  a.setFromTriplets(entries.begin(), entries.end());
+  const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(a);
+  const Eigen::VectorXd found = solver.solve(right);
+  for (size_t k = 0; k < number.size(); ++k)
+    if (number[k] >= 0) x[k] = found[number[k]];
+}
 
 /// Harmonic over the columns the part leaves empty, held to the line's height in the part's outermost columns, free at
 /// the box walls. Columns inside the part carry the line's height too (used for the picture only).
@@ -19,45 +48,44 @@ std::vector<float> harmonic_surface(const Columns& c, const LineHeights& line, d
   const size_t n = c.count();
   std::vector<float> height(n, static_cast<float>(fallback));
   if (line.empty()) return height;
-  std::vector<int> unknown(n, -1);
-  int count = 0;
+  bool any = false;
   for (size_t k = 0; k < n; ++k) {
     if (c.empty_at(k)) {
-      unknown[k] = count++;
+      any = true;
     } else {
       const double u = c.u0_mm + (static_cast<double>(k % static_cast<size_t>(c.nu)) + 0.5) * c.pitch_mm;
       const double v = c.v0_mm + (static_cast<double>(k / static_cast<size_t>(c.nu)) + 0.5) * c.pitch_mm;
       height[k] = static_cast<float>(line.height(u, v));
     }
   }
-  if (count == 0) return height;
-  std::vector<Eigen::Triplet<double>> entries;
-  Eigen::VectorXd rhs = Eigen::VectorXd::Zero(count);
+  if (!any) return height;
+  GridLaplace<double> grid(c.nu, c.nv);
+  std::vector<double> rhs = grid.none(), x = grid.none();
   for (int j = 0; j < c.nv; ++j)
     for (int i = 0; i < c.nu; ++i) {
-      const size_t k = static_cast<size_t>(j) * static_cast<size_t>(c.nu) + static_cast<size_t>(i);
-      if (unknown[k] < 0) continue;
-      double diagonal = 1e-9;
+      const size_t k = grid.at(i, j);
+      if (!c.empty_at(k - grid.pad)) continue;
+      double diagonal = 1e-9, right = 1e-9 * fallback;
       const int step[4][2] = {{1, 0}, {-1, 0}, {0, 1}, {0, -1}};
       for (const auto& s : step) {
-        const int x = i + s[0], y = j + s[1];
-        if (x < 0 || y < 0 || x >= c.nu || y >= c.nv) continue;
-        const size_t o = static_cast<size_t>(y) * static_cast<size_t>(c.nu) + static_cast<size_t>(x);
+        const int u = i + s[0], v = j + s[1];
+        if (u < 0 || v < 0 || u >= c.nu || v >= c.nv) continue;
+        const size_t o = grid.at(u, v) - grid.pad;
         diagonal += 1;
-        if (unknown[o] >= 0)
-          entries.emplace_back(unknown[k], unknown[o], -1.0);
-        else
-          rhs[unknown[k]] += height[o];
+        if (!c.empty_at(o))
+          right += static_cast<double>(height[o]);
+        else if (s[0] > 0)
+          grid.east[k] = 1;
+        else if (s[1] > 0)
+          grid.north[k] = 1;
       }
-      rhs[unknown[k]] += 1e-9 * fallback;
-      entries.emplace_back(unknown[k], unknown[k], diagonal);
+      grid.diagonal[k] = diagonal;
+      rhs[k] = right;
+      x[k] = fallback;  // places without a line keep it
     }
-  Eigen::SparseMatrix<double> a(count, count);
-  a.setFromTriplets(entries.begin(), entries.end());
-  Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver(a);
-  const Eigen::VectorXd x = solver.solve(rhs);
+  if (!solve_laplace(grid, rhs, x, 1e-9)) solve_directly(grid, rhs, x);
   for (size_t k = 0; k < n; ++k)
-    if (unknown[k] >= 0) height[k] = static_cast<float>(x[unknown[k]]);
+    if (c.empty_at(k)) height[k] = static_cast<float>(x[k + grid.pad]);
   return height;
 }
 

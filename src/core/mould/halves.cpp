@@ -136,7 +136,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
     away.push_back(transformed(pin_socket(p, o.pin_slack_mm), m.frame));
     // What of the pin lies in rubber: all but the length that forms the bore and the grip outside.
     const double wider = p.outline_mm.empty() ? 1 + 2 * o.pin_slack_mm / p.diameter_mm : 1;
-    out.pins_mm3 += p.section_mm2() * wider * wider * (p.tail_mm + p.head_mm);
+    out.pins_mm3 += wider * wider * (p.tail_section_mm2() * p.tail_mm + p.section_mm2() * p.head_mm);
   }
   for (const Channel& c : parts.channels) {
     for (TriMesh& body : channel_bodies(c)) away.push_back(transformed(std::move(body), m.frame));
@@ -171,10 +171,7 @@ HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& se
   for (const SetMaster& m : set.masters) {
     if (m.part >= of_part.size()) continue;
     const HalvesParts& one = of_part[m.part];
-    for (PinPlan p : one.pins) {
-      p.foot_mm = m.place.point(p.foot_mm), p.draw = m.place.direction(p.draw);
-      all.pins.push_back(std::move(p));
-    }
+    for (const PinPlan& p : one.pins) all.pins.push_back(moved(p, m.place));
     for (Channel c : one.channels) {
       for (Vec3& q : c.path_mm) q = m.place.point(q);
       all.channels.push_back(std::move(c));

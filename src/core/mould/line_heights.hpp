@@ -35,14 +35,17 @@ class LineHeights {
     size_t found = 0;
     for (int ring = 0; ring <= n_; ++ring) {
       if (best < 1e299 && (ring - 1) * cell_ > std::sqrt(best)) break;
-      for (int j = std::max(0, cj - ring); j <= std::min(n_ - 1, cj + ring); ++j)
-        for (int i = std::max(0, ci - ring); i <= std::min(n_ - 1, ci + ring); ++i) {
-          if (std::max(std::abs(i - ci), std::abs(j - cj)) != ring) continue;
+      for (int j = std::max(0, cj - ring); j <= std::min(n_ - 1, cj + ring); ++j) {
+        // Along the ring only: its first and last row whole, of the others both ends.
+        const int step = std::abs(j - cj) == ring ? 1 : std::max(1, 2 * ring);
+        for (int i = ci - ring; i <= std::min(n_ - 1, ci + ring); i += step) {
+          if (i < 0) continue;
           for (const uint32_t k : grid_[static_cast<size_t>(j * n_ + i)]) {
             const double du = points_[k].x - u, dv = points_[k].y - v, d = du * du + dv * dv;
             if (d < best || (d == best && k < found)) best = d, found = k;
           }
         }
+      }
     }
     return found;
   }

@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "base/text.hpp"
+#include "split/pins.hpp"
 
 namespace palinform {
 
@@ -89,6 +90,95 @@ BoxPlan plan_box(const Vec3& inner, double split_mm, BoxStyle style, const BoxRu
   return p;
 }
 
+namespace {
+
+/// A wall of the box: where it stands and how its panel lies, seen from outside.
+struct BoxSide {
+  const char* name;   // of one that is told apart
+  const char* panel;  // as plan_box() calls it
+  int axis;           // it stands square to
+  bool high;          // at the far end of it
+  int across;         // its panel's width runs along this …
+  bool backward;      // … seen from outside the other way
+};
+constexpr BoxSide sides[] = {{"front", "long side", 1, false, 0, false},
+                          {"back", "long side", 1, true, 0, true},
+                          {"left", "short side", 0, false, 1, true},
+                          {"right", "short side", 0, true, 1, false}};
+
+/// Where the pin's outline meets a plane square to a box axis, in the mould's frame; empty where it does not come
+/// that way, or ends before.
+std::vector<Vec3> through(const PinPlan& p, const Mould& m, int axis, bool high, double clear) {
+  const double wall = high ? m.inner_mm.max[axis] : m.inner_mm.min[axis];
+  const Vec3 draw = m.frame.direction(p.draw), foot = m.frame.direction(p.foot_mm);
+  const double toward = high ? draw[axis] : -draw[axis];
+  if (toward < 0.3) return {};  // along the wall: it leaves elsewhere
+  if ((foot[axis] + draw[axis] * p.length_mm() - wall) * (high ? 1 : -1) < -1e-6) return {};
+  const Vec3 a = m.frame.direction(any_perpendicular(p.draw)), b = cross(draw, a);
+  std::vector<Point2> outline = p.outline_mm;
+  if (outline.empty())
+    for (int k = 0; k < 48; ++k)
+      outline.push_back(
+          {0.5 * p.diameter_mm * std::cos(2 * M_PI * k / 48), 0.5 * p.diameter_mm * std::sin(2 * M_PI * k / 48)});
+  std::vector<Vec3> out;
+  for (const Point2& q : outline) {
+    const double r = std::hypot(q.x, q.y), grown = r > 0 ? (r + clear) / r : 1;
+    const Vec3 at = foot + a * (q.x * grown) + b * (q.y * grown);
+    out.push_back(at + draw * ((wall - at[axis]) / draw[axis]));
+  }
+  return out;
+}
+
+}  // namespace
+
+BoxPlan with_pin_holes(BoxPlan plan, const Mould& m, const std::vector<PinPlan>& pins, double clear) {
+  if (plan.panels.empty() || pins.empty()) return plan;
+  const auto find = [&](const char* name) -> CutPanel* {
+    for (CutPanel& p : plan.panels)
+      if (p.name == name) return &p;
+    return nullptr;
+  };
+  const CutPanel* floor_panel = find("floor");
+  const double t = floor_panel ? floor_panel->thickness_mm : 0;
+  std::vector<CutPanel> apart;
+  for (const BoxSide& s : sides) {
+    CutPanel* whole = find(s.panel);
+    if (!whole || whole->count < 1) continue;
+    CutPanel own = *whole;
+    own.count = 1;
+    const double over = own.overlaps ? t : 0;
+    for (const PinPlan& p : pins) {
+      const std::vector<Vec3> at = through(p, m, s.axis, s.high, clear);
+      if (at.empty()) continue;
+      PanelHole h{p.name, {}};
+      bool inside = true;
+      for (const Vec3& q : at) {
+        const double along =
+            s.backward ? m.inner_mm.max[s.across] - q[s.across] : q[s.across] - m.inner_mm.min[s.across];
+        h.outline.push_back({along + over, q.z - m.inner_mm.min.z});
+        inside = inside && along > 0 && along < m.inner_mm.size()[s.across] && h.outline.back().y > 0 &&
+                 h.outline.back().y < own.height_mm;
+      }
+      if (inside) own.pin_holes.push_back(std::move(h));
+    }
+    if (own.pin_holes.empty()) continue;
+    own.name = std::string(s.name) + ", for " + own.pin_holes.front().of + (own.pin_holes.size() > 1 ? " …" : "");
+    --whole->count;
+    apart.push_back(std::move(own));
+  }
+  if (CutPanel* f = find("floor"))
+    for (const PinPlan& p : pins) {
+      const std::vector<Vec3> at = through(p, m, 2, false, clear);
+      if (at.empty()) continue;
+      PanelHole h{p.name, {}};
+      for (const Vec3& q : at) h.outline.push_back({q.x - m.inner_mm.min.x + t, q.y - m.inner_mm.min.y + t});
+      f->pin_holes.push_back(std::move(h));
+    }
+  plan.panels.insert(plan.panels.end(), apart.begin(), apart.end());
+  std::erase_if(plan.panels, [](const CutPanel& p) { return p.count < 1; });
+  return plan;
+}
+
 Drawing panel_drawing(const BoxPlan& plan, const std::string& job_name) {
   Drawing d;
   d.title = "Box panels · " + job_name;
@@ -107,6 +197,24 @@ Drawing panel_drawing(const BoxPlan& plan, const std::string& job_name) {
   for (const auto& [p, at] : placed) {
     d.frame(Pen::outline, {at, y0}, {at + p->width_mm, y0 + p->height_mm});
     for (const Point2& h : p->holes_mm) d.rounds.push_back({Pen::outline, {at + h.x, y0 + h.y}, 1.6});
+    for (const PanelHole& h : p->pin_holes) {
+      Stroke hole{Pen::outline, {}, true};
+      Point2 middle{0, 0};
+      double top = -1e300;
+      for (const Point2& q : h.outline) {
+        hole.points.push_back({at + q.x, y0 + q.y});
+        middle.x += q.x / static_cast<double>(h.outline.size()),
+            middle.y += q.y / static_cast<double>(h.outline.size());
+        top = std::max(top, q.y);
+      }
+      d.strokes.push_back(std::move(hole));
+      d.line(Pen::centre, {at + middle.x - 3, y0 + middle.y}, {at + middle.x + 3, y0 + middle.y});
+      d.line(Pen::centre, {at + middle.x, y0 + middle.y - 3}, {at + middle.x, y0 + middle.y + 3});
+      d.labels.push_back({{at + middle.x, y0 + top + 1.5},
+                          h.of + ": " + fixed(middle.x, 1) + ", " + fixed(middle.y, 1) + " from the corner",
+                          2.4,
+                          0});
+    }
     if (p->score_mm > 0) d.line(Pen::line, {at, y0 + p->score_mm}, {at + p->width_mm, y0 + p->score_mm});
     d.labels.push_back({{at + 0.5 * p->width_mm, y0 + 0.5 * p->height_mm + 2}, p->name, 3, 0});
     d.labels.push_back({{at + 0.5 * p->width_mm, y0 + 0.5 * p->height_mm - 3},

@@ -12,6 +12,8 @@
 
 namespace palinform {
 
+struct PinPlan;
+
 enum class BoxStyle { screwed, glued, cut_in_two, bricks, tub, tube };
 template <>
 inline constexpr std::array names<BoxStyle>{"screwed"sv, "glued"sv, "cut-in-two"sv, "bricks"sv, "tub"sv, "tube"sv};
@@ -44,6 +46,12 @@ struct BoxRules {
   }
 };
 
+/// What is cut out of a panel for a pin or slide to come through.
+struct PanelHole {
+  std::string of;               ///< the pin's name
+  std::vector<Point2> outline;  ///< from the lower left corner, seen from outside
+};
+
 struct CutPanel {
   std::string name;
   int count = 1;
@@ -51,6 +59,7 @@ struct CutPanel {
   bool overlaps = false;         ///< its ends cover the ends of its neighbours
   std::vector<Point2> holes_mm;  ///< screws, from the lower left corner
   double score_mm = 0;           ///< height of the line along which the frame is cut in two; 0: none
+  std::vector<PanelHole> pin_holes = {};
 };
 
 /// A plate that closes off a part of a box.
@@ -79,6 +88,11 @@ struct BoxPlan {
 /// diameter of a tube that holds the part and its wall (0: unknown).
 BoxPlan plan_box(const Vec3& inner_mm, double split_mm, BoxStyle style, const BoxRules& rules = {},
                  double round_mm = 0);
+
+/// The panels with a hole wherever a pin or slide comes through a wall or the floor of the box, its clearance all
+/// round; a side that has one becomes a panel of its own ("front, for Slide 1"). Pins that leave through the open top
+/// need none. `block`: as the box stands round it.
+BoxPlan with_pin_holes(BoxPlan plan, const Mould& block, const std::vector<PinPlan>& pins, double clear_mm = 0.3);
 
 /// That diameter: twice the farthest reach of the part from the middle of its plan, plus both walls.
 double tube_for(const TriMesh& mesh, const Transform& frame, double wall_mm);

@@ -37,9 +37,10 @@ struct FlowIn {
 struct ChannelsIn {
   FlowGround ground;
   Fresh<MouldResult> mould;
-  Fresh<KeysResult> keys;  // only in halves
-  Fresh<PinsResult> pins;  // where bores have one
-  auto fields(auto&& f) const { return f(ground, mould, keys, pins); }
+  Fresh<KeysResult> keys;          // only in halves
+  Fresh<PinsResult> pins;          // where bores have one
+  Fresh<OtherPartsResult> others;  // where some stand in the same box
+  auto fields(auto&& f) const { return f(ground, mould, keys, pins, others); }
 };
 struct AirPlanIn {
   FlowGround ground;
@@ -89,6 +90,17 @@ struct AssemblyIn {
   Fresh<SolidsResult> solids;
   Implied<PinsResult> pins;  // by the solids
   auto fields(auto&& f) const { return f(solids, pins); }
+};
+struct OtherClosingsIn {
+  Fresh<OtherPartsResult> others;
+  Fresh<MouldResult> mould;
+  Fresh<ClosingResult> closing;
+  std::vector<std::string> names;
+  std::vector<std::optional<Vec3>> heaps;
+  SqueezeSetup squeeze;
+  MixSetup materials;
+  double room_c;
+  auto fields(auto&& f) const { return f(others, mould, closing, names, heaps, squeeze, materials, room_c); }
 };
 struct OtherAirIn {
   Fresh<OtherPartsResult> others;
@@ -214,6 +226,29 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
+      results::other_closings,
+      [](const Job& job, const View& plan) -> std::optional<OtherClosingsIn> {
+        if (!parts_in_box(job) || fill_way(job.mould.form) != FillWay::squeeze) return std::nullopt;
+        OtherClosingsIn in{plan.fresh(results::other_parts),
+                           plan.fresh(results::mould),
+                           plan.fresh(results::closing),
+                           other_names(job),
+                           {},
+                           job.flow.squeeze,
+                           materials_only(job.mix),
+                           job.size.room_c};
+        if (!in.others || !in.mould || !in.mould->set || !in.closing) return std::nullopt;
+        for (const JobPart& p : job.parts) in.heaps.push_back(p.laid.heap);
+        return in;
+      },
+      [&shop](const OtherClosingsIn& in, const Progress& progress) -> Result<OtherClosingsResult> {
+        auto r = other_closings(*in.others, *in.mould, *in.closing,
+                                {in.names, in.heaps, in.squeeze, in.materials, in.room_c}, shop, progress);
+        if (r) r->findings = other_closing_findings(*r, shop.rules.flow);
+        return r;
+      }));
+
+  nodes.push_back(job_node(
       results::flow,
       [&shop](const Job& job, const View& plan) -> std::optional<FlowIn> {
         auto ground = ground_of(job, plan, shop);
@@ -235,8 +270,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::channels,
       [&shop](const Job& job, const View& plan) -> std::optional<ChannelsIn> {
         auto ground = ground_of(job, plan, shop);
-        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), plan.fresh(results::pins)};
+        ChannelsIn in{{}, plan.fresh(results::mould), plan.fresh(results::keys), plan.fresh(results::pins), {}};
         if (!ground) return std::nullopt;
+        if (parts_in_box(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
         in.ground = *std::move(ground);
         if (plan.subject<Subject>().study.cavity_alone) return in;
         const auto forms = plan.fresh(results::forms);
@@ -250,6 +286,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (in.ground.way == FillWay::squeeze) f.vents.clear(), f.tilt_deg = 0;
         const Mould& mould = in.mould->mould;
         auto r = channels_result(*in.ground.master, mould, in.ground.base, f);
+        if (in.others && in.ground.way == FillWay::sprue)
+          r.others_mm3 = channels_of_others(*in.others, *in.mould, r.up, f);
         const KeysResult no_keys;
         const PinsResult no_pins;
         r.findings = channel_findings(r,
@@ -384,7 +422,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::other_air,
       [&shop](const Job& job, const View& plan) -> std::optional<OtherAirIn> {
-        if (!parts_in_box(job)) return std::nullopt;
+        // What is squeezed fills by closing: see other_closings.
+        if (!parts_in_box(job) || fill_way(job.mould.form) == FillWay::squeeze) return std::nullopt;
         const auto channels = plan.fresh(results::channels);
         OtherAirIn in{plan.fresh(results::other_parts), plan.fresh(results::mould), {}, {}, {}, 1};
         if (!in.others || !in.mould || !in.mould->set || !channels) return std::nullopt;

@@ -7,6 +7,7 @@
 #include "job/parts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/assembling.hpp"
+#include "stages/closing.hpp"
 #include "stages/flowing.hpp"
 #include "stages/inserts.hpp"
 #include "stages/judging.hpp"
@@ -31,8 +32,8 @@ struct MixIn {
   bool instant() const { return true; }
   std::optional<Film> rubber_film, resin_film;
   auto fields(auto&& f) const {
-    return f(mould, forms, besides.channels, besides.films, besides.inserts, besides.seats[0], besides.seats[1], only,
-             shelf, jacket, solids, rubber_film, resin_film);
+    return f(mould, forms, besides.channels, besides.films, besides.inserts, besides.of_others, besides.seats[0],
+             besides.seats[1], only, shelf, jacket, solids, rubber_film, resin_film);
   }
 };
 struct StockIn {
@@ -57,9 +58,10 @@ struct ProcedureIn {
   Fresh<PrintResult> print;
   Fresh<ClosingResult> closing;  // only of what is squeezed
   Fresh<OtherPartsResult> others;
-  Fresh<OpeningsResult> openings;  // where the job says something of them
-  Fresh<InsertsResult> inserts;    // where it casts something in
-  Fresh<AssemblyResult> assembly;  // of more than two halves, once it is worked out
+  Fresh<OpeningsResult> openings;       // where the job says something of them
+  Fresh<InsertsResult> inserts;         // where it casts something in
+  Fresh<AssemblyResult> assembly;       // of more than two halves, once it is worked out
+  Fresh<OtherClosingsResult> closings;  // of several parts that are squeezed
   Job only;
   OwnWays habits;
   std::optional<Material> jacket;
@@ -68,7 +70,7 @@ struct ProcedureIn {
   bool instant() const { return only.copies <= 100; }
   auto fields(auto&& f) const {
     return f(mix, mould, forms, facts, way, pins, keys, board, channels, print, closing, others, openings, inserts,
-             assembly, only, habits, jacket, shown, tests);
+             assembly, closings, only, habits, jacket, shown, tests);
   }
 };
 struct DaysIn {
@@ -95,12 +97,25 @@ struct WhysIn {
     return f(castings, flow, flow_setup, room_c, reference_c, sealed, surface, cure_step, cure_min, over_pct, taught);
   }
 };
-struct ScanIn {
+/// The `k`-th casting from the last that has a scan.
+const Casting* scanned(const Job& job, size_t k) {
+  const auto& all = job.check.castings;
+  for (auto c = all.rbegin(); c != all.rend(); ++c)
+    if (!c->scan.empty() && k-- == 0) return &*c;
+  return nullptr;
+}
+struct LaidScanIn {
   Fresh<OriginalResult> original;
   std::string scan;
   int number;
+  auto fields(auto&& f) const { return f(original, scan, number); }
+};
+struct ScanIn {
+  Fresh<OriginalResult> original;
+  Fresh<LaidScanResult> laid;
+  std::string scan;
   std::vector<MeasuredSize> sizes;
-  auto fields(auto&& f) const { return f(original, scan, number, sizes); }
+  auto fields(auto&& f) const { return f(original, laid, scan, sizes); }
 };
 struct CheckIn {
   std::vector<MeasuredSize> sizes;
@@ -128,7 +143,10 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
           const auto channels = plan.fresh(results::channels);
           if (!channels) return std::nullopt;
           if (job.mould.planned_form() == Form::two_part) in.besides.channels = channels->volume_mm3;
+          if (parts_in_box(job)) in.besides.of_others = channels->others_mm3;
         }
+        if (parts_in_box(job) && job.mould.planned_form() == Form::squeeze)
+          in.besides.of_others = poured_over_pct(job.flow.squeeze, shop.rules) / 100 * in.mould->others_mm3;
         if (std::any_of(job.split.openings.begin(), job.split.openings.end(),
                         [](const OpeningChoice& c) { return c.leaves_film(); })) {
           const auto openings = plan.fresh(results::openings);
@@ -204,6 +222,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         if (board && !(in.board = plan.fresh(results::board))) return std::nullopt;
         if (job.flow.gate && !(in.channels = plan.fresh(results::channels))) return std::nullopt;
         if (form == Form::squeeze && !(in.closing = plan.fresh(results::closing))) return std::nullopt;
+        if (form == Form::squeeze && parts_in_box(job) && !(in.closings = plan.fresh(results::other_closings)))
+          return std::nullopt;
         if (job.size.master != MasterKind::original || job.original.finish.master_material.starts_with("printed"))
           in.print = plan.fresh(results::print);
         in.only.copies = job.copies;
@@ -243,7 +263,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         const auto own = shop_of(in.only.mix, shop);
         ProceedingGround g{*in.mix,          *in.mould,       in.forms.get(),    in.facts.get(),    in.way,
                            in.pins.get(),    in.keys.get(),   in.board.get(),    in.channels.get(), in.print.get(),
-                           in.closing.get(), in.others.get(), in.openings.get(), in.inserts.get(),  in.assembly.get()};
+                           in.closing.get(), in.others.get(), in.openings.get(), in.inserts.get(),  in.assembly.get(),
+                           in.closings.get()};
         ProcedureFacts facts = procedure_facts(g, in.only, *own);
         facts.tests = in.tests;
         return procedure_result(std::move(facts), in.only.days.own_ways(), *own);
@@ -299,20 +320,34 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         return whys_of(in.castings, g, in.taught, shop.rules.check.cause);
       }));
 
-  nodes.push_back(job_node(
-      results::scan,
-      [](const Job& job, const View& plan) -> std::optional<ScanIn> {
-        ScanIn in{plan.fresh(results::original), {}, 0, job.original.sizes};
-        for (const Casting& c : job.check.castings)
-          if (!c.scan.empty()) in.scan = c.scan, in.number = c.number;
-        for (MeasuredSize& s : in.sizes) s.readings_mm.clear();
-        return in.original && !in.scan.empty() ? std::optional(in) : std::nullopt;
-      },
-      [meshes](const ScanIn& in, const Progress& progress) -> Result<ScanResult> {
-        auto mesh = meshes(in.scan);
-        if (!mesh) return mesh.error();
-        return scan_result(*in.original, **mesh, in.number, in.sizes, 0.1, progress);
-      }));
+  for (size_t k = 0; k < results::most_scans; ++k) {
+    nodes.push_back(job_node(
+        results::laid_scans[k],
+        [k](const Job& job, const View& plan) -> std::optional<LaidScanIn> {
+          const Casting* c = scanned(job, k);
+          LaidScanIn in{plan.fresh(results::original), c ? c->scan : std::string(), c ? c->number : 0};
+          return in.original && c ? std::optional(in) : std::nullopt;
+        },
+        [meshes](const LaidScanIn& in, const Progress& progress) -> Result<LaidScanResult> {
+          auto mesh = meshes(in.scan);
+          if (!mesh) return mesh.error();
+          return lay_scan(*in.original, **mesh, in.number, progress);
+        }));
+    nodes.push_back(job_node(
+        results::scans[k],
+        [k](const Job& job, const View& plan) -> std::optional<ScanIn> {
+          const Casting* c = scanned(job, k);
+          ScanIn in{plan.fresh(results::original), plan.fresh(results::laid_scans[k]), c ? c->scan : std::string(),
+                    job.original.sizes};
+          for (MeasuredSize& s : in.sizes) s.readings_mm.clear();
+          return in.original && in.laid && c ? std::optional(in) : std::nullopt;
+        },
+        [meshes](const ScanIn& in, const Progress& progress) -> Result<ScanResult> {
+          auto mesh = meshes(in.scan);
+          if (!mesh) return mesh.error();
+          return scan_result(*in.original, **mesh, *in.laid, in.sizes, 0.1, progress);
+        }));
+  }
 
   nodes.push_back(job_node(
       results::check,

@@ -147,8 +147,9 @@ struct OpeningAdviceIn {
   std::vector<BoreTreatment> treated;
   Vec3 pull;
   Hash128 shelf;
+  Fresh<PinsResult> pins;  // where there are slides
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, openings, undercuts, bores, choices, treated, pull, shelf); }
+  auto fields(auto&& f) const { return f(master, openings, undercuts, bores, choices, treated, pull, shelf, pins); }
 };
 struct FactsIn {
   Implied<OriginalResult> original;  // all by undercuts and witness places
@@ -344,8 +345,8 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         PinsResult r =
             pins_of(*in.master->rays, in.bores->bores, in.wanted, in.sizes, in.wall_mm, shop.rules.split.pin);
         if (in.said.openings)
-          for (PinPlan& p :
-               slides_of(in.said.openings->found, in.said.choices, in.sizes, in.wall_mm, shop.rules.split.pin))
+          for (PinPlan& p : slides_of(*in.master, in.said.openings->found, in.said.choices, in.sizes, in.wall_mm,
+                                      shop.rules.split.pin))
             r.pins.push_back(std::move(p));
         shape_by_threads(r, in.bores->bores, in.threads);
         return r;
@@ -435,12 +436,17 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                            job.split.openings,
                            job.split.bores,
                            split ? split->split.pull : Vec3{},
-                           shop.key};
+                           shop.key,
+                           {}};
+        if (std::any_of(in.choices.begin(), in.choices.end(), slides) && !(in.pins = plan.fresh(results::pins)))
+          return std::nullopt;
         return in.master && in.openings && in.undercuts && in.bores && split ? std::optional(in) : std::nullopt;
       },
       [&shop](const OpeningAdviceIn& in, const Progress&) -> Result<AdviceResult> {
-        return AdviceResult{opening_findings(
-            {*in.master, *in.openings, *in.undercuts, in.choices, in.bores->bores, in.treated, in.pull}, shop)};
+        static const PinsResult no_pins;
+        return AdviceResult{opening_findings({*in.master, *in.openings, *in.undercuts, in.choices, in.bores->bores,
+                                              in.treated, in.pull, (in.pins ? *in.pins : no_pins).pins},
+                                             shop)};
       }));
 
   // What of the part decides ways and forms; rays for the flat face make it the costly half of both.

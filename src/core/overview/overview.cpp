@@ -54,6 +54,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::flow)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::filling)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::closing)) take(Stage::flow, r->findings);
+  if (const auto r = plan.fresh(results::other_closings)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::channels)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::other_air)) take(Stage::flow, r->findings);
   if (const auto r = plan.fresh(results::rubber_air)) take(Stage::flow, r->findings);
@@ -63,12 +64,19 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::days)) take(Stage::days, r->findings);
   if (const auto r = plan.fresh(results::check)) take(Stage::check, r->findings);
   if (const auto r = plan.fresh(results::whys)) take(Stage::check, r->findings);
-  if (const auto r = plan.fresh(results::scan)) take(Stage::check, r->findings);
+  for (const auto& scan : results::scans)
+    if (const auto r = plan.fresh(scan)) take(Stage::check, r->findings);
   std::stable_sort(out.begin(), out.end(), [](const OpenFinding& a, const OpenFinding& b) {
     if (a.answer.has_value() != b.answer.has_value()) return !a.answer;
     return a.finding.severity > b.finding.severity;
   });
   return out;
+}
+
+std::shared_ptr<const ScanResult> scan_of(const Planner& plan, int casting) {
+  for (const auto& slot : results::scans)
+    if (auto r = plan.fresh(slot); r && r->number == casting) return r;
+  return nullptr;
 }
 
 std::array<StageState, stage_count> stage_states(const Job& job, const Planner& plan) {

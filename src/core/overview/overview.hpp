@@ -13,6 +13,9 @@ enum class Knot { untouched, moving, settled, needs_answer, stopped };
 template <>
 inline constexpr std::array names<Knot>{"untouched"sv, "moving"sv, "settled"sv, "needs-answer"sv, "stopped"sv};
 
+/// The scan of a casting, where it has been judged.
+std::shared_ptr<const ScanResult> scan_of(const Planner& plan, int casting);
+
 struct StageState {
   Knot knot = Knot::untouched;
   std::string figure;     ///< the one that matters there; "–" where there is none yet

@@ -207,6 +207,13 @@ Drawing receipt_page(const OwnersPiece& piece, const std::string& job, const std
     d.strokes.push_back({Pen::measure, {{x, 52}, {x + 76, 52}}, false});
     text(x, 46, who, 3);
   }
+  const OwnersPiece::Signature& by = back ? piece.signed_back : piece.signed_in;
+  constexpr double left = 112, wide = 76, top = 76;
+  for (const auto& line : by) {
+    Stroke s{Pen::measure, {}, false};
+    for (const auto& at : line) s.points.push_back({left + wide * at[0], top - wide * at[1]});
+    d.strokes.push_back(std::move(s));
+  }
   return d;
 }
 

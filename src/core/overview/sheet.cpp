@@ -272,7 +272,8 @@ Sheet make_sheet(const Job& job, const Planner& plan, const Shop& shop) {
   }
   if (work) sheet_steps(work->procedure, s);
   if (work && work->facts.moulds > 1)
-    s.steps.push_back("The same for the other " + counted(work->facts.moulds - 1, "mould", "moulds") + ".");
+    s.steps.push_back("The same for the other " + counted(work->facts.moulds - 1, "mould", "moulds") +
+                      (copies_its_casting(work->facts) ? ", from casting 1 as the master." : "."));
   if (const int pulls = work ? (work->facts.copies + work->facts.a_pull - 1) / work->facts.a_pull : 0;
       pulls > 1 && work->facts.ends != Ends::mould && work->facts.ends != Ends::master)
     s.steps.push_back("The other " + counted(pulls - 1, "pull", "pulls") + " as the first.");

@@ -41,7 +41,7 @@ ShopWall wall_of(const std::vector<OpenJobNow>& jobs, const WholeShop& shop, con
     }
     if (!job.due) continue;
     WallPromise promise{j, *job.due, std::nullopt, PromiseState::unplanned, ""};
-    if (job.made >= job.copies) {
+    if (job.all_made()) {
       promise.state = PromiseState::done;
     } else if (job.in_plan && plan.jobs[*job.in_plan].refused.empty()) {
       const PlacedJob& placed = plan.jobs[*job.in_plan];

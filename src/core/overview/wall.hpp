@@ -3,6 +3,7 @@
 /// short, what is promised. A plain value, read off the jobs' cards and the shop's plan.
 #include "bench/run.hpp"
 #include "days/whole_shop.hpp"
+#include "job/parts.hpp"
 #include "mix/shopping.hpp"
 #include "overview/job_card.hpp"
 
@@ -11,9 +12,16 @@ namespace palinform {
 /// An open job as the shop's plan and the wall read it.
 struct OpenJobNow {
   std::string id, name, client;
-  std::string mesh;             ///< its hash, or one of how it is drawn; empty: neither
-  std::optional<Drawn> drawn;  ///< where it has no mesh
-  int copies = 1, made = 0;            ///< castings
+  std::string mesh;              ///< its hash, or one of how it is drawn; empty: neither
+  std::optional<Drawn> drawn;    ///< where it has no mesh
+  int copies = 1, made = 0;      ///< castings of the part in hand that are good for something
+  std::vector<PartCount> parts;  ///< of all, where there are several
+  bool all_made() const {
+    if (parts.empty()) return made >= copies;
+    for (const PartCount& p : parts)
+      if (p.made < p.wanted) return false;
+    return true;
+  }
   JobCard card;
   bool card_there = false;  ///< it has been worked out
   std::string refused;      ///< why it could not be
@@ -52,6 +60,6 @@ struct ShopWall {
 
 /// `now`: by the wall clock; `zone_s` as in done_steps(). At most `most_hands` pieces of work, those to come.
 ShopWall wall_of(const std::vector<OpenJobNow>& jobs, const WholeShop& shop, const WholePlan& plan,
-             std::vector<ShoppingLine> lacking, WallMinute now, int64_t zone_s, size_t most_hands = 12);
+                 std::vector<ShoppingLine> lacking, WallMinute now, int64_t zone_s, size_t most_hands = 12);
 
 }  // namespace palinform

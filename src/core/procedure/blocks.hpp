@@ -42,8 +42,9 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& pour, const Filling& ho
 /// Cup tests, beside everything else; the steps that the first mixing waits for.
 std::vector<std::string> test_cups(Writing& w);
 void prepare_master(Writing& w);
-void make_mould(Writing& w);       ///< of whatever form, until it can be cast in
-void look_over_mould(Writing& w);  ///< one from the shelf
+void casting_as_master(Writing& w);  ///< the first casting, for the moulds after the first
+void make_mould(Writing& w);         ///< of whatever form, until it can be cast in
+void look_over_mould(Writing& w);    ///< one from the shelf
 void make_casting(Writing& w);
 void finish_castings(Writing& w, int pulls);  ///< so many pulls' castings together
 void check_castings(Writing& w, int pulls);

@@ -68,7 +68,9 @@ void make_ready(Writing& w) {
             std::string(closes(f) && f.form != Form::squeeze ? "Close the mould" : "Make the mould ready") + ", " +
                 number_of(w),
             what, minutes);
-  for (int m = 1; m <= f.moulds; ++m) s.any_of.push_back("mould " + std::to_string(m));
+  // The casting that the other moulds are taken from comes out of the first.
+  const int there = copies_its_casting(f) && w.casting == 1 ? 1 : f.moulds;
+  for (int m = 1; m <= there; ++m) s.any_of.push_back("mould " + std::to_string(m));
   if (!f.pins.empty() && f.form != Form::cup_core) w.put(s, Thing::pins);
   if (f.form == Form::cup_core) w.put(s, Thing::cup);
   if (f.form == Form::skin) w.put(s, Thing::jacket_a), w.put(s, Thing::jacket_b);

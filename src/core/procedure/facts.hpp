@@ -67,6 +67,8 @@ struct ProcedureFacts {
   Form form = Form::two_part;
   Way way = Way::clay_bed;  ///< of forms in halves and of a skin: clay, splitter or printed board
   int copies = 1, a_pull = 1, moulds = 1;
+  bool from_first_casting = false;  ///< moulds after the first are taken from the first casting
+  double casting_through_min = 0;   ///< from its demould till it may serve as a master
 
   // The master.
   MasterIs master = MasterIs::original;
@@ -146,6 +148,10 @@ inline bool has_bed(Form f) { return in_halves(f) || f == Form::skin || f == For
 /// A mould that is closed for a casting.
 inline bool closes(const ProcedureFacts& f) {
   return f.form != Form::open && f.form != Form::strip && !(f.form == Form::putty && f.one_sided);
+}
+/// Some moulds are taken from a casting: a printed cup and core need none.
+inline bool copies_its_casting(const ProcedureFacts& f) {
+  return f.from_first_casting && f.moulds > 1 && f.ends == Ends::both && f.form != Form::cup_core;
 }
 /// Resin comes in through a gate: not in open moulds, squeeze moulds, cups and strips.
 inline bool has_gate(const ProcedureFacts& f) {

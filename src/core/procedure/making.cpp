@@ -225,10 +225,10 @@ ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string
     words += " Slit the rubber in " + in_a_row(w.f.slits) +
              " as the halves part: along its middle, a bridge left at one end, so that it closes true.";
   if (!w.f.unscrewed.empty()) words += " Unscrew " + in_a_row(w.f.unscrewed) + " before the part is eased out.";
-  if (w.f.taped > 0) words += " Take the tape off the part.";
+  if (w.f.taped > 0 && !(copies_its_casting(w.f) && w.mould > 1)) words += " Take the tape off the part.";
   ProcedureStep& s = w.add(Act::open, Block::open, "open", name + w.of_mould(), words, w.t.open_min);
   w.take(s, Thing::master);
-  if (w.f.taped > 0 && w.mould == w.f.moulds) s.out.push_back({Thing::tape, 0});
+  if (w.f.taped > 0 && w.mould == (copies_its_casting(w.f) ? 1 : w.f.moulds)) s.out.push_back({Thing::tape, 0});
   s.picture = StepPicture::opened;
   s.why = "Rubber tears where it is hurried.";
   s.look_for = "tears, bubbles against the part, thin places";

@@ -101,4 +101,22 @@ void prepare_master(Writing& w) {
   }
 }
 
+void casting_as_master(Writing& w) {
+  if (w.f.casting_through_min > 0) {
+    ProcedureStep& s =
+        w.add(Act::wait, Block::prepare, "casting-through", "Wait till casting 1 is cured through",
+              "Let it stand until its material is through. A warm place shortens it.", 0, w.f.casting_through_min);
+    s.why = "A casting that still gives off vapour stops the rubber from curing.";
+  }
+  ProcedureStep& s = w.add(Act::clean, Block::prepare, "casting-master", "Make casting 1 ready as a master",
+                           "Wash every trace of release off it. Take off what is left of the sprues and the flash; "
+                           "fill what a bubble left. It is one of the copies again when the last mould has let it go.",
+                           w.t.prepare_min);
+  s.why = "From here on everything it has that the original has not is copied too, and it has shrunk once already.";
+  s.picture = StepPicture::casting;
+  s.look_for = "release left in corners; scars on faces that show";
+  s.cautions.push_back(
+      "A patch of the rubber on a hidden spot first: a casting may stop it from curing, or hold it for good.");
+}
+
 }  // namespace palinform::blocks

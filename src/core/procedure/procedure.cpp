@@ -79,19 +79,23 @@ Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
   }
   w.last.insert(w.last.end(), cups.begin(), cups.end());
   std::vector<std::string> master_free = w.last, ready;
-  for (w.mould = 1; w.mould <= f.moulds; ++w.mould) {
-    w.last = f.ends == Ends::castings ? cups : master_free;
-    if (f.ends == Ends::castings)
-      blocks::look_over_mould(w);
-    else
-      blocks::make_mould(w);
-    w.steps.back().holds = "mould " + std::to_string(w.mould);
-    ready.push_back(w.steps.back().id);
-    // One master: the next mould is begun when this one has let it go.
-    for (const ProcedureStep& s : w.steps)
-      if (s.act == Act::open && s.mould == w.mould) master_free = {s.id};
-  }
-  w.mould = 0;
+  const bool copied = copies_its_casting(f);
+  const auto make_moulds = [&](int from, int to) {
+    for (w.mould = from; w.mould <= to; ++w.mould) {
+      w.last = f.ends == Ends::castings ? cups : master_free;
+      if (f.ends == Ends::castings)
+        blocks::look_over_mould(w);
+      else
+        blocks::make_mould(w);
+      w.steps.back().holds = "mould " + std::to_string(w.mould);
+      ready.push_back(w.steps.back().id);
+      // One master: the next mould is begun when this one has let it go.
+      for (const ProcedureStep& s : w.steps)
+        if (s.act == Act::open && s.mould == w.mould) master_free = {s.id};
+    }
+    w.mould = 0;
+  };
+  make_moulds(1, copied ? 1 : f.moulds);
   if (f.ends == Ends::mould) {
     w.last = ready;
     w.add(Act::label, Block::hand_on, "hand-on", "Hand the mould on",
@@ -111,6 +115,12 @@ Procedure procedure(const ProcedureFacts& f, const StepMinutes& t) {
     if (w.casting > 1) continue;
     blocks::finish_castings(w, 1);
     blocks::check_castings(w, 1);
+    if (!copied) continue;
+    w.casting = 0;
+    blocks::casting_as_master(w);
+    master_free = w.last;
+    make_moulds(2, f.moulds);
+    w.casting = 1;
   }
   w.casting = 0;
   if (pulls > 1) {

@@ -17,6 +17,7 @@ struct OpeningChoice {
   Vec3 at_mm;             ///< in the opening, at its narrowest place, on the master before anything is filled
   int mouth = 1;          ///< plate: that it lies on; plug: that it is counted from; slide: that it is drawn out of
   double share = 0.5;     ///< meet: how far along, 0 at mouth 1, 1 at mouth 2
+  bool two = false;       ///< slide: two that meet at its narrowest place, one out of each mouth
   double film_mm = 0.15;  ///< meet, plate: of resin that is left between the rubbers
   double plate_mm = 1;    ///< plate: how thick
   double deep_mm = 0;     ///< plug: left free over it
@@ -28,6 +29,7 @@ struct OpeningChoice {
     f("at_mm", s.at_mm);
     f("mouth", s.mouth, Within{1, 2});
     f("share", s.share, Within{0, 1});
+    f("two", s.two);
     f("film_mm", s.film_mm, Within{0.02, 5});
     f("plate_mm", s.plate_mm, Within{0.05, 20});
     f("deep_mm", s.deep_mm, Within{0, 1000});

@@ -52,13 +52,13 @@ double signed_mm2(const std::vector<Point2>& outline) {
   return 0.5 * twice;
 }
 
-/// The slide as long as it is, `grow` wider square to each side.
-TriMesh prism(const PinPlan& p, double grow) {
+/// A stretch of the slide from one length over its foot to another, `grow` wider square to each side.
+TriMesh prism(const PinPlan& p, const std::vector<Point2>& outline, double from, double to, double grow) {
   const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
-  const size_t n = p.outline_mm.size();
+  const size_t n = outline.size();
   std::vector<Vec3> polygon;
   for (size_t i = 0; i < n; ++i) {
-    const Point2 &q = p.outline_mm[i], &before = p.outline_mm[(i + n - 1) % n], &after = p.outline_mm[(i + 1) % n];
+    const Point2 &q = outline[i], &before = outline[(i + n - 1) % n], &after = outline[(i + 1) % n];
     const auto out = [](const Point2& s, const Point2& e) {
       const double len = std::hypot(e.x - s.x, e.y - s.y);
       return len > 0 ? Point2{(e.y - s.y) / len, -(e.x - s.x) / len} : Point2{0, 0};
@@ -68,7 +68,7 @@ TriMesh prism(const PinPlan& p, double grow) {
     polygon.push_back(a * (q.x + grow * 0.5 * (m.x + k.x) / half) + b * (q.y + grow * 0.5 * (m.y + k.y) / half));
   }
   TriMesh m;
-  for (const double at : {0.0, p.length_mm()})
+  for (const double at : {from, to})
     for (const Vec3& q : polygon) m.points.push_back(p.foot_mm + p.draw * at + q);
   const auto count = static_cast<uint32_t>(n);
   for (uint32_t i = 0; i < count; ++i) {
@@ -90,6 +90,10 @@ TriMesh prism(const PinPlan& p, double grow) {
 double PinPlan::section_mm2() const {
   if (outline_mm.empty()) return std::numbers::pi / 4 * diameter_mm * diameter_mm;
   return std::abs(signed_mm2(outline_mm));
+}
+
+double PinPlan::tail_section_mm2() const {
+  return tail_outline_mm.empty() ? section_mm2() : std::abs(signed_mm2(tail_outline_mm));
 }
 
 Point2 PinPlan::across_mm() const {
@@ -122,14 +126,73 @@ PinPlan plan_slide(const std::vector<Vec3>& outline, const Vec3& mouth, const Ve
   return p;
 }
 
+double slide_head_mm(double wall, const PinRules& rules) { return std::max(wall, rules.into_wall_mm); }
+double slide_tail_mm(double wall, const PinRules& rules) {
+  return std::min(rules.into_wall_mm, std::max(2.0, 0.8 * wall));
+}
+
+PinPlan plan_shaped_slide(PassageBody body, const Vec3& axis, int mouth, int meeting, double forms, double wall,
+                          const std::string& name, const PinRules& rules) {
+  PinPlan p;
+  p.name = name;
+  p.through = true;
+  p.draw = mouth == 1 ? -axis : axis;
+  const std::vector<Vec3>&head = mouth == 1 ? body.from_rim_mm : body.to_rim_mm,
+        &foot = mouth == 1 ? body.to_rim_mm : body.from_rim_mm;
+  p.locked_mm2 = mouth == 1 ? body.leans_back_mm2 : body.leans_forward_mm2;
+  Vec3 middle;
+  for (const Vec3& q : head) middle += q * (1.0 / static_cast<double>(head.size()));
+  const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
+  const auto outline = [&](const std::vector<Vec3>& rim) {
+    std::vector<Point2> out;
+    for (const Vec3& q : rim) out.push_back({dot(q - middle, a), dot(q - middle, b)});
+    if (signed_mm2(out) < 0) std::reverse(out.begin(), out.end());
+    return out;
+  };
+  p.outline_mm = outline(head);
+  for (const Point2& q : p.outline_mm) p.diameter_mm = std::max(p.diameter_mm, 2 * std::hypot(q.x, q.y));
+  p.bore_mm = p.diameter_mm;
+  p.forms_mm = forms;
+  p.head_mm = slide_head_mm(wall, rules);
+  p.grip_mm = rules.grip_mm;
+  if (meeting == 0) {
+    p.tail_mm = slide_tail_mm(wall, rules);
+    p.tail_outline_mm = outline(foot);
+  }
+  p.foot_mm = middle - p.draw * (forms + p.tail_mm);
+  p.body = std::make_shared<const TriMesh>(std::move(body.mesh));
+  return p;
+}
+
+PinPlan moved(PinPlan p, const Transform& by) {
+  // The outline lies in the plane of any_perpendicular(draw): another draw has another.
+  const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
+  p.foot_mm = by.point(p.foot_mm), p.draw = by.direction(p.draw);
+  const Vec3 c = any_perpendicular(p.draw), d = cross(p.draw, c);
+  for (std::vector<Point2>* outline : {&p.outline_mm, &p.tail_outline_mm})
+    for (Point2& q : *outline) {
+      const Vec3 at = by.direction(a * q.x + b * q.y);
+      q = {dot(at, c), dot(at, d)};
+    }
+  if (p.body) p.body = std::make_shared<const TriMesh>(transformed(*p.body, by));
+  return p;
+}
+
 TriMesh pin_socket(const PinPlan& p, double slack) {
-  if (!p.outline_mm.empty()) return prism(p, slack);
+  if (p.body) {
+    // Where it follows the opening there is no rubber: a hole for its tail, one for head and grip.
+    TriMesh both = prism(p, p.outline_mm, p.tail_mm + p.forms_mm - 0.01, p.length_mm(), slack);
+    if (p.tail_mm > 0) append(both, prism(p, p.tail_outline_mm, 0, p.tail_mm + 0.01, slack));
+    return both;
+  }
+  if (!p.outline_mm.empty()) return prism(p, p.outline_mm, 0, p.length_mm(), slack);
   const double r = 0.5 * p.diameter_mm + slack;
   return rod(p.foot_mm, p.draw, p.length_mm(), r, r);
 }
 
 TriMesh pin_mesh(const PinPlan& p) {
-  if (!p.outline_mm.empty()) return prism(p, 0);
+  if (p.body) return *p.body;
+  if (!p.outline_mm.empty()) return prism(p, p.outline_mm, 0, p.length_mm(), 0);
   TriMesh m;
   constexpr uint32_t n = 72;
   const Vec3 a = any_perpendicular(p.draw), b = cross(p.draw, a);
@@ -178,10 +241,38 @@ Drawing slide_drawing(const PinPlan& p, const std::string& job_name) {
   d.height_mm = std::max(120.0, mid + 0.5 * tall + 56);
   d.title = p.name + " · " + job_name;
   const double low = mid - 0.5 * tall, high = mid + 0.5 * tall;
-  d.strokes.push_back({Pen::outline, {{left, low}, {left + len, low}, {left + len, high}, {left, high}}, true});
+  if (p.body) {
+    // As it is seen from the side: how far it reaches at each length.
+    const Vec3 b = cross(p.draw, any_perpendicular(p.draw));
+    constexpr size_t slices = 90;
+    std::vector<std::array<double, 2>> reach(slices + 1, {1e300, -1e300});
+    const auto put = [&](const Vec3& q) {
+      const double at = std::clamp(dot(q - p.foot_mm, p.draw) / len, 0.0, 1.0) * static_cast<double>(slices);
+      auto& r = reach[static_cast<size_t>(std::lround(at))];
+      const double y = dot(q - p.foot_mm, b);
+      r[0] = std::min(r[0], y), r[1] = std::max(r[1], y);
+    };
+    for (const Triangle& t : p.body->triangles)
+      for (int k = 0; k < 3; ++k) {
+        const Vec3 &q = p.body->points[t[static_cast<size_t>(k)]],
+                   &r = p.body->points[t[static_cast<size_t>((k + 1) % 3)]];
+        for (int i = 0; i <= 40; ++i) put(q + (r - q) * (i / 40.0));
+      }
+    Stroke side{Pen::outline, {}, true};
+    const double y0s = mid - 0.5 * (y0 + y1);
+    for (size_t i = 0; i <= slices; ++i)
+      if (reach[i][0] < reach[i][1])
+        side.points.push_back({left + len * static_cast<double>(i) / slices, y0s + reach[i][0]});
+    for (size_t i = slices + 1; i-- > 0;)
+      if (reach[i][0] < reach[i][1])
+        side.points.push_back({left + len * static_cast<double>(i) / slices, y0s + reach[i][1]});
+    d.strokes.push_back(std::move(side));
+  } else {
+    d.strokes.push_back({Pen::outline, {{left, low}, {left + len, low}, {left + len, high}, {left, high}}, true});
+  }
   const double in = left + p.tail_mm, out = in + p.forms_mm, wall = out + p.head_mm;
   for (const double x : {in, out, wall}) d.line(Pen::hidden, {x, low - 2}, {x, high + 2});
-  d.measure({left, high}, {in, high}, 6, fixed(p.tail_mm, 1));
+  if (p.tail_mm > 0) d.measure({left, high}, {in, high}, 6, fixed(p.tail_mm, 1));
   d.measure({in, high}, {out, high}, 14, fixed(p.forms_mm, 2) + " forms the opening");
   d.measure({out, high}, {wall, high}, 22, fixed(p.head_mm, 1) + " in the rubber");
   d.measure({wall, high}, {left + len, high}, 6, fixed(p.grip_mm, 1) + " grip");
@@ -196,17 +287,22 @@ Drawing slide_drawing(const PinPlan& p, const std::string& job_name) {
   d.frame(Pen::edge, {5, 5}, {d.width_mm - 5, d.height_mm - 5});
   d.labels.push_back({{10, top - 14}, d.title, 4.2, -1});
   d.labels.push_back({{10, top - 21},
-                      "Scale 1:1, millimetres. From bar of this outline, or printed; edges broken, polished along.",
+                      "Scale 1:1, millimetres. " +
+                          (p.body     ? std::string("Printed or milled from its solid; it follows the opening")
+                           : p.bar_mm ? "From bar " + shortest((*p.bar_mm)[0], 2) + " × " + shortest((*p.bar_mm)[1], 2)
+                                      : std::string("From bar of this outline, or printed")) +
+                          "; edges broken, polished along.",
                       2.8,
                       -1});
   d.labels.push_back({{10, 20},
-                      "Through the opening: its foot sits in the far wall. Drawn along " + axis_name(p.draw) +
-                          ", toward the grip. Its outline keys it.",
+                      (p.meets.empty() ? std::string("Through the opening: its foot sits in the far wall.")
+                                       : "Its foot meets " + p.meets + " in the opening.") +
+                          " Drawn along " + axis_name(p.draw) + ", toward the grip. Its outline keys it.",
                       2.8,
                       -1});
   d.labels.push_back({{10, 13},
-                      "Release the slide before the rubber is poured; draw it before the halves are parted. Leave its "
-                      "hole in the box.",
+                      "Release the slide before the rubber is poured and before every casting; draw it before the "
+                      "halves are parted. Resin that creeps along it tells that its seat is worn.",
                       2.8,
                       -1});
   return d;

@@ -160,7 +160,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
   if (fine) out.drawings.push_back({"section", section_drawing(mesh, *fine, keys, job_name)});
   if (fine && !order.channels.empty())
     out.drawings.push_back({"drill_and_punch", punch_sheet(*fine, order.channels, job_name)});
-  if (!box.panels.empty()) out.drawings.push_back({"panels", panel_drawing(box, job_name)});
+  if (!box.panels.empty())
+    out.drawings.push_back({"panels", panel_drawing(fine ? with_pin_holes(box, *fine, pins) : box, job_name)});
   if (fine && keys.kind == KeyKind::rim) {
     Box3 inner;
     inner.add({0, 0, 0});

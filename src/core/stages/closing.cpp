@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "flow/filling.hpp"
+#include "mould/several.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -19,10 +20,25 @@ std::string set_down_words(const std::optional<double>& hinge_deg) {
   return ends[static_cast<size_t>(std::lround(*hinge_deg / 90)) % 4];
 }
 
-Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, const Progress& progress) {
+namespace {
+
+/// Of one cavity, in the mould round it alone.
+struct Cavity1 {
+  const TriMesh& mesh;
+  const Split& split;
+  const Mould& mould;
+  const SqueezeSetup& squeeze;
+  bool turned_over;
+  const MixSetup& materials;
+  double room_c;
+  /// Held where the part in hand has chosen: the end by which the half comes down.
+  std::optional<std::optional<double>> hinge_deg;
+};
+
+Result<ClosingResult> closed(const Cavity1& in, const Shop& shop, const Progress& progress) {
   constexpr int searched = 56, shown = 110;  // columns across the box: to choose on, and to tell by
-  const Mould& mould = in.mould->mould;
-  const TriMesh& mesh = *in.master->mesh;
+  const Mould& mould = in.mould;
+  const TriMesh& mesh = in.mesh;
   ClosingResult r;
   r.turned_over = in.turned_over;
   r.over_pct = poured_over_pct(in.squeeze, shop.rules);
@@ -46,8 +62,11 @@ Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, 
     const Vec3 at = r.grid.frame.direction(*in.squeeze.heap);
     how.heap_mm = {at.x, at.y};
   }
-  const bool keep_end = in.squeeze.down != SetDown::planned;
-  if (in.squeeze.down >= SetDown::right) how.hinge_deg = 90.0 * (static_cast<int>(in.squeeze.down) - 2);
+  const bool keep_end = in.hinge_deg || in.squeeze.down != SetDown::planned;
+  if (in.hinge_deg)
+    how.hinge_deg = *in.hinge_deg;
+  else if (in.squeeze.down >= SetDown::right)
+    how.hinge_deg = 90.0 * (static_cast<int>(in.squeeze.down) - 2);
   const auto planned = [&](const ClosingGrid& g, bool keep_heap, const Progress& p) {
     ClosingHow h = how;
     h.resin_mm3 = (1 + r.over_pct / 100) * g.part_mm3();
@@ -67,7 +86,7 @@ Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, 
     r.closing.pockets.erase(narrow, r.closing.pockets.end());
     for (const ClosingPocket& p : r.brushed) r.closing.trapped_mm3 -= p.volume_mm3;
   }
-  for (const auto& loop : in.split->split.loops)
+  for (const auto& loop : in.split.loops)
     if (loop.outer)
       for (size_t k = 0; k < loop.points_mm.size(); ++k)
         r.line_mm += length(loop.points_mm[(k + 1) % loop.points_mm.size()] - loop.points_mm[k]);
@@ -78,6 +97,60 @@ Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, 
       std::max(0.1, land_force_n(r.how.viscosity_pa_s, r.line_mm, wide, r.how.flash_mm, r.how.close_s) / 9.81);
   r.heap_from_wall_mm = {r.how.heap_mm.x - r.grid.u0_mm, r.how.heap_mm.y - r.grid.v0_mm};
   return r;
+}
+
+/// From the walls of the box that all stand in, of the first master of a part.
+void from_common_wall(ClosingResult& r, const MouldResult& mould, size_t part) {
+  if (!mould.set) return;
+  for (const SetMaster& m : mould.set->masters) {
+    if (m.part != part) continue;
+    const Vec3 own = r.grid.frame.direction_back({r.how.heap_mm.x, r.how.heap_mm.y, 0});
+    const Vec3 at = mould.block().frame.direction(m.place.point(own));
+    r.heap_from_wall_mm = {at.x - mould.block().inner_mm.min.x, at.y - mould.block().inner_mm.min.y};
+    return;
+  }
+}
+
+}  // namespace
+
+Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, const Progress& progress) {
+  auto r = closed({*in.master->mesh, in.split->split, in.mould->mould, in.squeeze, in.turned_over, in.materials,
+                   in.room_c, std::nullopt},
+                  shop, progress);
+  if (!r || !in.mould->set) return r;
+  from_common_wall(*r, *in.mould, 0);
+  const auto& masters = in.mould->set->masters;
+  r->hollows =
+      static_cast<int>(std::count_if(masters.begin(), masters.end(), [](const SetMaster& m) { return m.part == 0; }));
+  r->beside_others = r->hollows < static_cast<int>(masters.size());
+  r->weight_kg *= r->hollows;
+  return r;
+}
+
+Result<OtherClosingsResult> other_closings(const OtherPartsResult& others, const MouldResult& mould,
+                                           const ClosingResult& in_hand, const OtherClosingsHow& how, const Shop& shop,
+                                           const Progress& progress) {
+  OtherClosingsResult out;
+  const double n = static_cast<double>(std::max<size_t>(1, others.parts.size()));
+  for (size_t k = 0; k < others.parts.size(); ++k) {
+    const OtherPart& part = others.parts[k];
+    if (part.masters <= 0) continue;
+    const Progress mine = progress.part(static_cast<double>(k) / n, static_cast<double>(k + 1) / n);
+    MouldOptions alone = mould.how;
+    alone.inside_mm.reset(), alone.dams = alone.stage_a = alone.stage_b = false;
+    const auto round_it = two_part_mould(*part.master->mesh, part.split, alone, mine.part(0, 0.2));
+    if (!round_it) return round_it.error();
+    SqueezeSetup squeeze = how.squeeze;
+    squeeze.heap = how.heaps[k];
+    auto r = closed({*part.master->mesh, part.split, *round_it, squeeze, in_hand.turned_over, how.materials, how.room_c,
+                     in_hand.how.hinge_deg},
+                    shop, mine.part(0.2, 1));
+    if (!r) return r.error();
+    from_common_wall(*r, mould, k + 1);
+    r->hollows = part.masters, r->weight_kg *= part.masters;
+    out.parts.push_back({*std::move(r), how.names[k]});
+  }
+  return out;
 }
 
 std::vector<float> reached_at(const ClosingResult& c, const TriMesh& mesh) {

@@ -23,6 +23,19 @@ double poured_over_pct(const SqueezeSetup& squeeze, const Rules& rules);
 
 Result<ClosingResult> closing_result(const ClosingGround& ground, const Shop& shop, const Progress& progress);
 
+/// What of the other parts their closing follows from besides what they are.
+struct OtherClosingsHow {
+  std::vector<std::string> names;          ///< in the order of Job::parts
+  std::vector<std::optional<Vec3>> heaps;  ///< where resin is heaped in each, on its mesh; none: searched
+  SqueezeSetup squeeze;
+  MixSetup materials;
+  double room_c = 21;
+};
+/// The other cavities of the box: the half comes down on all of them at once, by the end that the part in hand goes by.
+Result<OtherClosingsResult> other_closings(const OtherPartsResult& others, const MouldResult& mould,
+                                           const ClosingResult& in_hand, const OtherClosingsHow& how, const Shop& shop,
+                                           const Progress& progress);
+
 /// Per point of the part: the gap at which resin stands at the roof over it, mm; infinite where it never does.
 std::vector<float> reached_at(const ClosingResult& closing, const TriMesh& mesh);
 

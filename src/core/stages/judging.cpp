@@ -133,25 +133,41 @@ std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>&
   return std::nullopt;
 }
 
-Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, int number,
-                               const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress) {
-  ScanResult r;
+Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& scan, int number,
+                                const Progress& progress) {
+  LaidScanResult r;
   r.number = number;
-  auto laid = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.4));
+  auto laid = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.7));
   if (!laid) return laid.error();
   r.aligned = *std::move(laid);
+  TriMesh there = scan;
+  for (Vec3& p : there.points) p = r.aligned.laid.point(p);
+  auto shape = make_shape(there);
+  if (!shape) return shape.error();
+  r.shape = *shape;
+  return r;
+}
+
+Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, const LaidScanResult& laid,
+                               const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress) {
+  ScanResult r;
+  const int number = laid.number;
+  r.number = number;
+  r.aligned = laid.aligned;
+  r.shape = laid.shape;
   AlignOptions free;
   free.scale_free = true;
   free.points = 8000;
-  auto scaled = align_scan(*original.mesh, *original.rays, scan, free, progress.part(0.4, 0.6));
+  auto scaled = align_scan(*original.mesh, *original.rays, scan, free, progress.part(0, 0.3));
   if (!scaled) return scaled.error();
   r.scale = scaled->scale;
-  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.6, 0.95));
+  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95));
   if (!d) return d.error();
   r.deviation = *std::move(d);
   const Vec3 e = original.measure.box_mm.size();
   const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.4, 2.0);
-  auto read = sizes_from_scan(sizes, *original.rays, scan, r.aligned.laid, r.aligned.rms_mm, reach);
+  auto read = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, scan, r.aligned.laid,
+                              r.aligned.rms_mm, reach);
   if (!read) return read.error();
   r.sizes = *std::move(read);
   r.limit_mm = limit_mm;
@@ -159,11 +175,6 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
     if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));
   r.within_share = within_limit_share(scan, r.deviation.mm, r.limit_mm);
   r.histogram = deviation_histogram(scan, r.deviation.mm, 3 * r.limit_mm, 24);
-  TriMesh there = scan;
-  for (Vec3& p : there.points) p = r.aligned.laid.point(p);
-  auto shape = make_shape(there);
-  if (!shape) return shape.error();
-  r.shape = *shape;
   const auto tell = [&](const char* code, Severity severity, std::string what, std::string why) -> Finding& {
     Finding f{code, severity, {}, std::move(what), std::move(why), {}};
     f.where.step = "casting " + std::to_string(number);
@@ -187,6 +198,16 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
     f.magnitude = std::abs(w.mm);
   }
   return r;
+}
+
+std::optional<double> mean_reading(const Casting& c, std::string_view size_id) {
+  for (const CastReading& r : c.readings) {
+    if (r.size_id != size_id || r.values_mm.empty()) continue;
+    double sum = 0;
+    for (const double v : r.values_mm) sum += v;
+    return sum / static_cast<double>(r.values_mm.size());
+  }
+  return std::nullopt;
 }
 
 std::vector<int> mould_numbers(const std::vector<Casting>& castings) {

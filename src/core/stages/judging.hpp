@@ -29,12 +29,18 @@ WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, con
 /// Did a change help? Nothing where no later casting was looked at.
 std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>& castings);
 
-/// A casting's scan against the original. The band it is judged by is the narrowest tolerance of the sizes, halved;
-/// `limit_mm` where there are none.
-Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, int number,
+/// A casting's scan on the original, to be looked at while the rest is worked out.
+Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& scan, int number,
+                                const Progress& progress);
+/// … and against it. The band it is judged by is the narrowest tolerance of the sizes, halved; `limit_mm` where there
+/// are none.
+Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, const LaidScanResult& laid,
                                const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress);
 
 CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetup& check);
+
+/// Mean of a casting's readings of a size, mm; nothing where it has none.
+std::optional<double> mean_reading(const Casting& casting, std::string_view size_id);
 
 /// Which mould each casting came out of, counted from 1 in the order of the castings: another begins where the count of
 /// pulls that its record tells begins again.

@@ -138,25 +138,94 @@ double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices)
   return sum;
 }
 
-std::vector<PinPlan> slides_of(const Openings& all, const std::vector<OpeningChoice>& choices,
-                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules) {
+bool is_prism(const Opening& o) {
+  const double straight = o.area_mm2 * o.length_mm();
+  return std::abs(o.volume_mm3 - straight) <= 0.02 * straight;
+}
+
+namespace {
+
+/// The part of an opening between two of its lengths, as a slide out of `mouth`; nothing where its wall cannot be cut
+/// out there.
+std::optional<PinPlan> shaped(const OriginalResult& m, const Opening& o, int mouth, int meeting,
+                              const std::optional<double>& asked_mm, double wall, const std::string& name,
+                              const PinRules& rules) {
+  const double meet = o.cuts[o.waist].at_mm, all = o.length_mm();
+  FillBetween part{o.cuts.front().plane, o.cuts.back().plane, 0, 0, o.name};
+  double forms = all;
+  if (meeting == 1) part.to = o.cuts[o.waist].plane, forms = meet;
+  if (meeting == 2) part.from = o.cuts[o.waist].plane, forms = all - meet;
+  if (forms < 0.05 * all) return std::nullopt;
+  // The first carries a tip in the middle of its foot, the other the dimple for it.
+  const double tip = 0.3 * o.width_mm;
+  if (meeting == 1) part.dimple_to_mm = -tip;
+  if (meeting == 2) part.dimple_from_mm = tip + 0.1;
+  const double head = slide_head_mm(wall, rules) + rules.grip_mm, tail = slide_tail_mm(wall, rules);
+  const double past_from = mouth == 1 ? head : meeting ? 0 : tail, past_to = mouth == 2 ? head : meeting ? 0 : tail;
+  auto body = body_between(*m.mesh, *m.pairs, *m.rays, part, o.axis(), past_from, past_to);
+  if (!body || body->from_rim_mm.size() < 3 || body->to_rim_mm.size() < 3) return std::nullopt;
+  // A round one as wide as the size asks: all of it moved out or in about the way.
+  if (o.round_mm && asked_mm) {
+    const double by = 0.5 * (*asked_mm - *o.round_mm);
+    const auto widen = [&](Vec3& p) {
+      const Vec3 from = p - o.at_mm(), off = from - o.axis() * dot(from, o.axis());
+      const double r = length(off);
+      if (r > 0.6 * std::abs(by) + 1e-6 && r > 0.2 * *o.round_mm) p += off * (by / r);
+    };
+    for (Vec3& p : body->mesh.points) widen(p);
+    for (std::vector<Vec3>* rim : {&body->from_rim_mm, &body->to_rim_mm})
+      for (Vec3& p : *rim) widen(p);
+  }
+  return plan_shaped_slide(*std::move(body), o.axis(), mouth, meeting, forms, wall, name, rules);
+}
+
+}  // namespace
+
+std::vector<PinPlan> slides_of(const OriginalResult& master, const Openings& all,
+                               const std::vector<OpeningChoice>& choices, const std::vector<MeasuredSize>& pin_sizes,
+                               double wall_mm, const PinRules& rules) {
   std::vector<PinPlan> out;
+  const auto next = [&] { return "Slide " + std::to_string(out.size() + 1); };
   for (size_t k = 0; k < all.openings.size(); ++k) {
     const OpeningChoice* c = choice_for(all, k, choices);
     if (!c || c->kind != Kind::slide) continue;
     const Opening& o = all.openings[k];
+    std::optional<double> asked;
+    if (o.round_mm)
+      for (const MeasuredSize& s : pin_sizes)
+        if (s.pin_mm && speaks_of_bore(s, *o.round_mm, o.at_mm())) asked = *s.pin_mm;
+    if (c->two && o.straight && o.cuts.size() >= 3) {
+      auto one = shaped(master, o, 1, 1, asked, wall_mm, next(), rules);
+      auto other = shaped(master, o, 2, 2, asked, wall_mm, "Slide " + std::to_string(out.size() + 2), rules);
+      if (one && other) {
+        one->meets = other->name, other->meets = one->name;
+        out.push_back(*std::move(one));
+        out.push_back(*std::move(other));
+        continue;
+      }
+    }
+    if (!is_prism(o) && o.straight)
+      if (auto follows = shaped(master, o, c->mouth, 0, asked, wall_mm, next(), rules)) {
+        out.push_back(*std::move(follows));
+        continue;
+      }
     // Straight through from mouth to mouth, on its narrowest outline's middle.
     const Vec3 draw = c->mouth == 1 ? -o.axis() : o.axis();
     const CutPlane end = c->mouth == 1 ? o.cuts.front().plane : o.cuts.back().plane;
     const Vec3 mouth = o.at_mm() + draw * dot(end.point_mm - o.at_mm(), draw);
-    const std::string name = "Slide " + std::to_string(out.size() + 1);
-    PinPlan p = plan_slide(o.outline_mm, mouth, draw, o.length_mm(), wall_mm, name, rules);
+    PinPlan p = plan_slide(o.outline_mm, mouth, draw, o.length_mm(), wall_mm, next(), rules);
     if (o.round_mm) {
       p.outline_mm.clear();
       p.diameter_mm = p.bore_mm = *o.round_mm;
       p.flat_mm = std::max(0.3, rules.flat_share * p.bore_mm);
-      for (const MeasuredSize& s : pin_sizes)
-        if (s.pin_mm && speaks_of_bore(s, p.bore_mm, o.at_mm())) p.diameter_mm = *s.pin_mm;
+      if (asked) p.diameter_mm = *asked;
+    } else {
+      const Point2 across = p.across_mm();
+      for (const auto& bar : rules.bars_mm) {
+        const bool holds = std::max(bar[0], bar[1]) >= std::max(across.x, across.y) - 1e-6 &&
+                           std::min(bar[0], bar[1]) >= std::min(across.x, across.y) - 1e-6;
+        if (holds && (!p.bar_mm || bar[0] * bar[1] < (*p.bar_mm)[0] * (*p.bar_mm)[1])) p.bar_mm = bar;
+      }
     }
     out.push_back(std::move(p));
   }

@@ -31,10 +31,14 @@ double peg_mm(const Opening& opening, const OpeningChoice* choice);
 /// Of films that are left across openings, mm³.
 double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices);
 
-/// Slides for the openings that the job gives one, in the order of the openings; a round one as the size asks that it
-/// forms.
-std::vector<PinPlan> slides_of(const Openings& all, const std::vector<OpeningChoice>& choices,
-                               const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules);
+/// Slides for the openings that the job gives one, in the order of the openings. Where an opening is as wide all along,
+/// a bar of its outline, a round one as the size asks that it forms; where it is stepped or tapered, or two are to meet
+/// in it, solids that follow its own wall.
+std::vector<PinPlan> slides_of(const OriginalResult& master, const Openings& all,
+                               const std::vector<OpeningChoice>& choices, const std::vector<MeasuredSize>& pin_sizes,
+                               double wall_mm, const PinRules& rules);
+/// Is the opening as wide all along, to 2 % of its volume?
+bool is_prism(const Opening& opening);
 
 /// The walls that slides form are no concern of the halves.
 void ignore_slid_walls(FaceWishes& wishes, const OriginalResult& master, const Openings& all,

@@ -65,7 +65,8 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   const double wall = wall_of(one, shop, master->own_size_mm).wall_mm;
   const PinRules& rules = shop.rules.split.pin;
   out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules).pins;
-  for (PinPlan& p : slides_of(openings.found, said, one.original.sizes, wall, rules)) out.pins.push_back(std::move(p));
+  for (PinPlan& p : slides_of(*master, openings.found, said, one.original.sizes, wall, rules))
+    out.pins.push_back(std::move(p));
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;
 }
@@ -140,6 +141,18 @@ std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const M
                     top_along(mould.block().inner_mm, mould.block().frame, up) - dot(at->place.shift, up), own);
   }
   return out;
+}
+
+std::optional<double> channels_of_others(const OtherPartsResult& others, const MouldResult& mould, const Vec3& up,
+                                         const FlowSetup& setup) {
+  double sum = 0;
+  const std::vector<HalvesParts> laid = parts_of_others(others, mould, up, setup);
+  for (size_t k = 0; k < laid.size(); ++k) {
+    if (others.parts[k].masters <= 0) continue;
+    if (laid[k].channels.empty()) return std::nullopt;
+    for (const Channel& c : laid[k].channels) sum += others.parts[k].masters * c.volume_mm3();
+  }
+  return sum;
 }
 
 HalvesParts all_in_box(const HalvesParts& own, const OtherPartsResult* others, const MouldResult& mould, const Vec3& up,

@@ -20,6 +20,10 @@ Result<OtherPartsResult> other_parts(const std::vector<Job>& alone, const std::v
 std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const MouldResult& mould, const Vec3& up,
                                          const FlowSetup& setup);
 
+/// Resin that stays in gates and vents of all their cavities; nothing where one of them has no gate yet.
+std::optional<double> channels_of_others(const OtherPartsResult& others, const MouldResult& mould, const Vec3& up,
+                                         const FlowSetup& setup);
+
 /// Pins, channels and pieces of all that stands in the box: `own` of the part in hand at each of its masters, what
 /// parts_of_others() gives at each of theirs. `own` itself where one master stands alone; `others` may be null.
 HalvesParts all_in_box(const HalvesParts& own, const OtherPartsResult* others, const MouldResult& mould, const Vec3& up,

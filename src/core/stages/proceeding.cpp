@@ -158,6 +158,11 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   f.form = form;
   f.ends = job.days.ends;
   f.copies = job.copies, f.moulds = job.days.moulds;
+  f.from_first_casting = job.days.from_first_casting;
+  if (const auto resin = planned_resin(job.mix, shop))
+    f.casting_through_min = std::max(
+        0.0,
+        60 * (full_cure_h(job, *resin) - time_at_temperature(resin->demould_h, resin->reference_c, job.size.room_c)));
   const auto rubber = planned_rubber(job.mix, shop);
   const auto resin = planned_resin(job.mix, shop);
   const double room = job.size.room_c;
@@ -355,9 +360,18 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
     const Shown& u = shop.shown;
     f.squeeze_kg = g.closing->weight_kg;
     f.set_down = set_down_words(g.closing->how.hinge_deg);
-    f.heap = "Heap it " + u.length(g.closing->heap_from_wall_mm.x) + " from the left and " +
-             u.length(g.closing->heap_from_wall_mm.y) + " from the front wall, " +
-             u.length(g.closing->how.heap_high_mm) + " high";
+    const auto place = [&](const ClosingResult& c) {
+      return u.length(c.heap_from_wall_mm.x) + " from the left and " + u.length(c.heap_from_wall_mm.y) +
+             " from the front wall";
+    };
+    f.heap = "Heap it " + place(*g.closing) + ", " + u.length(g.closing->how.heap_high_mm) + " high";
+    // As many heaps as there are hollows.
+    if (g.closings) {
+      f.heap += " in " + name_in_hand(job);
+      for (const OtherClosingsResult::Of& o : g.closings->parts) f.heap += ", " + place(o.closing) + " in " + o.name;
+      f.squeeze_kg += g.closings->weight_kg();
+    }
+    if (g.closing->hollows > 1) f.heap += ", and so in every other hollow";
   }
   if (g.board && f.way == Way::printed_board && in_halves(form)) f.print_h = g.board->print_h;
   if (g.channels) f.wedge_rise_mm = g.channels->wedge_rise_mm;

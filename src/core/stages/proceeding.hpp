@@ -17,10 +17,11 @@ struct ProceedingGround {
   const ChannelsResult* channels = nullptr;
   const PrintResult* print = nullptr;
   const ClosingResult* closing = nullptr;
-  const OtherPartsResult* others = nullptr;  ///< parts that are not in hand, in the same box
-  const OpeningsResult* openings = nullptr;  ///< where the job says something of them
-  const InsertsResult* inserts = nullptr;    ///< where it casts something in
-  const AssemblyResult* assembly = nullptr;  ///< of more than two halves
+  const OtherPartsResult* others = nullptr;       ///< parts that are not in hand, in the same box
+  const OpeningsResult* openings = nullptr;       ///< where the job says something of them
+  const InsertsResult* inserts = nullptr;         ///< where it casts something in
+  const AssemblyResult* assembly = nullptr;       ///< of more than two halves
+  const OtherClosingsResult* closings = nullptr;  ///< of the other parts of a squeeze
 };
 
 /// Reads original, size, split, mould, flow, mix, days, copies of the job.

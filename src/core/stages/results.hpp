@@ -349,6 +349,7 @@ struct ProcedureResult {
 
 struct MouldsChoice {
   int moulds = 1;
+  bool from_casting = false;  ///< those after the first from the first casting
   WallMinute finish = 0;
   double rubber_g = 0, cost = 0;  ///< cost: materials and hand time
 };
@@ -374,18 +375,25 @@ struct WhysResult {
   std::vector<Finding> findings;
 };
 
-/// The scan of a casting, laid on the original that it is to match.
+/// The scan of a casting, laid on the original that it is to match: there first, to be looked at.
+struct LaidScanResult {
+  int number = 1;  ///< the casting's
+  Aligned aligned;
+  std::shared_ptr<const Shape> shape;  ///< as it lies on the original
+  size_t bytes() const { return shape_bytes(shape); }
+};
+/// … and judged.
 struct ScanResult {
   int number = 1;  ///< the casting's
   Aligned aligned;
   Deviation deviation;
   std::optional<Vec3> scale;           ///< of the casting along each axis, found apart
-  std::shared_ptr<const Shape> shape;  ///< as it lies on the original
+  std::shared_ptr<const Shape> shape;  ///< that of the laid one
   std::vector<ScannedSize> sizes;      ///< those it shows, in the order of the job's
   double limit_mm = 0.1, within_share = 0;
   std::vector<HistogramBin> histogram;
   std::vector<Finding> findings;
-  size_t bytes() const { return shape_bytes(shape) + 4 * deviation.mm.size(); }
+  size_t bytes() const { return 4 * deviation.mm.size(); }
 };
 
 struct CheckedSize {
@@ -449,11 +457,35 @@ struct ClosingResult {
   Closing closing;
   bool turned_over = false;
   std::vector<ClosingPocket> brushed;  ///< too narrow to stay where the details are brushed first
-  double over_pct = 0, weight_kg = 0, line_mm = 0;
-  double other_way_mm3 = 0;  ///< of air, were the other half below
-  Point2 heap_from_wall_mm;  ///< from the left and the front wall of the box, seen from above
+  double over_pct = 0, line_mm = 0;
+  double weight_kg = 0;  ///< of all its hollows in the box
+  int hollows = 1;
+  bool beside_others = false;  ///< other parts are squeezed with it
+  double other_way_mm3 = 0;    ///< of air, were the other half below
+  Point2 heap_from_wall_mm;    ///< of its first master, from the left and the front wall of the box, seen from above
   std::vector<Finding> findings;
   size_t bytes() const { return 13 * grid.count() + 4 * closing.reached_mm.size(); }
+};
+
+/// The other parts of a squeeze as the same mould closes on them: each with the end that the part in hand goes by.
+struct OtherClosingsResult {
+  struct Of {
+    ClosingResult closing;
+    std::string name;
+  };
+  std::vector<Of> parts;  ///< in the order of Job::parts; those without a master in the box are left out
+  std::vector<Finding> findings;
+  /// Of all cavities together.
+  double weight_kg() const {
+    double sum = 0;
+    for (const Of& o : parts) sum += o.closing.weight_kg;
+    return sum;
+  }
+  size_t bytes() const {
+    size_t sum = 0;
+    for (const Of& o : parts) sum += o.closing.bytes();
+    return sum;
+  }
 };
 
 /// Gate and vents as they are cut, and how the mould is wedged up to stand.
@@ -461,6 +493,7 @@ struct ChannelsResult {
   Vec3 up;
   std::vector<Channel> channels;               ///< the gate first where there is one
   double volume_mm3 = 0;                       ///< resin that stays in them
+  std::optional<double> others_mm3;            ///< in those of all other cavities in the box, where each has its gate
   double wedge_run_mm = 0, wedge_rise_mm = 0;  ///< over the box's length that way
   std::vector<Finding> findings;
 };

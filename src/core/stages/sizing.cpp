@@ -63,6 +63,9 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
   only.size.room_c = job.size.room_c;
   only.size.gel_c = job.size.gel_c;
   only.flow.edge_gap_mm = job.flow.edge_gap_mm;
+  only.days.moulds = job.days.moulds;
+  only.days.ends = job.days.ends;
+  only.days.from_first_casting = job.days.from_first_casting;
   return only;
 }
 
@@ -74,6 +77,11 @@ SizeResult predict_sizes(const Job& job, const Shop& shop) {
     if (!m) { return r; }
     r.inputs.push_back({s, *m});
     r.predictions.push_back(predict(s, *m, r.scale));
+    if (job.days.copies_its_casting()) {
+      ChainMaterials again = *m;
+      ++again.generations;
+      r.older.push_back(predict(s, again, r.scale));
+    }
     if (!r.tightest || r.predictions.back().p_in_limits < r.predictions[*r.tightest].p_in_limits)
       r.tightest = r.predictions.size() - 1;
   }

@@ -35,8 +35,9 @@ struct SizeResult {
   std::vector<ChainInput> inputs;  ///< each size with the figures of its own section
   MasterScale scale;
   std::vector<Prediction> predictions;  ///< in the order of Job::sizes
-  double best_scale = 1;                ///< for a printed master, one figure
-  MasterScale best_axis_scale;          ///< three figures
+  std::vector<Prediction> older;  ///< of castings out of moulds that are taken from a casting; empty: there are none
+  double best_scale = 1;          ///< for a printed master, one figure
+  MasterScale best_axis_scale;    ///< three figures
   ScaleLimits limits;
   std::optional<size_t> tightest;  ///< index of the smallest P
   std::vector<Finding> findings;

@@ -52,6 +52,7 @@ inline constexpr Slot<VesselsResult> vessels{"vessels", Stage::mould};
 inline constexpr Slot<CavityResult> cavity{"cavity", Stage::flow};
 inline constexpr Slot<FillNetwork> network{"network", Stage::flow};
 inline constexpr Slot<ClosingResult> closing{"closing", Stage::flow};
+inline constexpr Slot<OtherClosingsResult> other_closings{"other-closings", Stage::flow};
 inline constexpr Slot<FlowResult> flow{"flow", Stage::flow};
 inline constexpr Slot<ChannelsResult> channels{"channels", Stage::flow};
 inline constexpr Slot<FlowPlanResult> air_plan{"air-plan", Stage::flow};
@@ -67,7 +68,14 @@ inline constexpr Slot<StockResult> stock{"stock", Stage::mix};
 inline constexpr Slot<ProcedureResult> procedure{"procedure", Stage::days};
 inline constexpr Slot<DaysResult> days{"days", Stage::days};
 inline constexpr Slot<WhysResult> whys{"whys", Stage::check};  ///< causes of the faults that were seen
-inline constexpr Slot<ScanResult> scan{"scan", Stage::check};  ///< of the last casting that has one
+/// Scans of the last castings that have one, the newest first: laid on the original, then judged.
+inline constexpr size_t most_scans = 4;
+inline constexpr std::array<Slot<LaidScanResult>, most_scans> laid_scans{
+    Slot<LaidScanResult>{"laid-scan", Stage::check}, Slot<LaidScanResult>{"laid-scan-2", Stage::check},
+    Slot<LaidScanResult>{"laid-scan-3", Stage::check}, Slot<LaidScanResult>{"laid-scan-4", Stage::check}};
+inline constexpr std::array<Slot<ScanResult>, most_scans> scans{
+    Slot<ScanResult>{"scan", Stage::check}, Slot<ScanResult>{"scan-2", Stage::check},
+    Slot<ScanResult>{"scan-3", Stage::check}, Slot<ScanResult>{"scan-4", Stage::check}};
 inline constexpr Slot<CheckResult> check{"check", Stage::check};
 
 }  // namespace palinform::results

@@ -39,4 +39,13 @@ struct Study {
   }
 };
 
+/// A rough look, in about a quarter of the time: the same questions on coarser cells and fewer stands. Volumes of what
+/// is built differ by a few per cent, pockets under some cubic millimetres are not seen.
+inline Study rough_study() {
+  Study s;
+  s.cavity_cells = 60'000, s.network_cells = 3'000, s.rubber_cells = 60'000, s.form_voxels = 40;
+  s.finalists = 2, s.tilt_step_deg = 15, s.azimuths = 12;
+  return s;
+}
+
 }  // namespace palinform

@@ -12,23 +12,35 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
   const double per_hour = shop.rules.days.hand_price_per_h;
   const bool moulds_made = work.facts.ends == Ends::both || work.facts.ends == Ends::mould;
   const int most = std::max(days.moulds, moulds_made && work.facts.ends == Ends::both ? std::min(4, job.copies) : 1);
+  // Taken from the master one after the other, or from the first casting while the first mould goes on.
+  std::vector<std::pair<int, bool>> choices;
+  const bool may_copy = work.facts.ends == Ends::both && work.facts.form != Form::cup_core;
   for (int moulds = 1; moulds <= most; ++moulds) {
+    choices.emplace_back(moulds, false);
+    if (moulds > 1 && may_copy && (moulds == 2 || (moulds == days.moulds && days.from_first_casting)))
+      choices.emplace_back(moulds, true);
+  }
+  const bool copied = may_copy && days.from_first_casting && days.moulds > 1;
+  for (size_t k = 0; k < choices.size(); ++k) {
+    const auto [moulds, from_casting] = choices[k];
     if (progress.cancelled()) return Error::stopped();
-    progress.report((moulds - 1) / 5.0);
+    progress.report(static_cast<double>(k) / static_cast<double>(choices.size() + 1));
+    const bool chosen = moulds == days.moulds && from_casting == copied;
     std::vector<Step> steps;
-    if (moulds == days.moulds) {
+    if (chosen) {
       steps = timed_steps(work.procedure);
     } else {
       ProcedureFacts other = work.facts;
       other.moulds = moulds;
+      other.from_first_casting = from_casting;
       steps = timed_steps(procedure_result(std::move(other), days.own_ways(), shop).procedure);
     }
     auto s = lay_out(steps, {days.bench}, start, others, begun, progress);
     if (!s) return s.error();
     r.by_moulds.push_back(
-        {moulds, s->finish, mix.rubber_g * moulds,
+        {moulds, from_casting, s->finish, mix.rubber_g * moulds,
          (mix.rubber_cost + mix.jacket_cost) * moulds + mix.resin_cost + s->hands_min / 60 * per_hour});
-    if (moulds != days.moulds) continue;
+    if (!chosen) continue;
     r.hand_cost = s->hands_min / 60 * per_hour;
     r.steps = std::move(steps);
     r.schedule = *std::move(s);

@@ -285,8 +285,10 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const double with_channels = own_waste          ? a_pull * (cast_mm3 + forms->plan().resin_waste_mm3)
                                : channels_mm3 > 0 ? a_pull * (cast_mm3 + channels_mm3)
                                                   : cast_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100);
-  // The other parts' channels are theirs: an allowance here.
-  double others = parts_in_box(job) ? mould.others_mm3 * (1 + shop.rules.mix.channel_allowance_pct / 100) : 0;
+  double others = 0;
+  if (parts_in_box(job))
+    others =
+        mould.others_mm3 + besides.of_others.value_or(mould.others_mm3 * shop.rules.mix.channel_allowance_pct / 100);
   // On a bar the resin that stays in it is all told with the part in hand.
   if (forms)
     for (const FormsResult::OnBar& o : forms->on_bar) others += o.many * o.master->measure.volume_mm3;

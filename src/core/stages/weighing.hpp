@@ -7,9 +7,11 @@ namespace palinform {
 
 /// What goes into a cavity besides the part, and what takes room in it or in the rubber, mm³.
 struct CastBesides {
-  double channels = 0;                ///< resin that stays in gate and vents; 0: not laid out yet, an allowance
-  double films = 0;                   ///< across openings
-  double inserts = 0;                 ///< cast in: so much less resin
+  double channels = 0;  ///< resin that stays in gate and vents; 0: not laid out yet, an allowance
+  double films = 0;     ///< across openings
+  double inserts = 0;   ///< cast in: so much less resin
+  /// Resin in gates and vents of the other parts' cavities, or run over from them; none: an allowance.
+  std::optional<double> of_others = {};
   std::array<double, 2> seats{0, 0};  ///< of those in the rubber of side a and b: so much less rubber
 };
 

@@ -29,5 +29,9 @@ int main(int, char** argv) {
   const TopoDS_Shape blind = BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(45, 20, 7), gp_Dir(0, 0, 1)), 3, 6).Shape();
   const TopoDS_Shape boss = BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(30, 32, 12), gp_Dir(0, 0, 1)), 5, 7).Shape();
   const TopoDS_Shape part = BRepAlgoAPI_Fuse(BRepAlgoAPI_Cut(BRepAlgoAPI_Cut(plate, bore), blind), boss).Shape();
-  return write(part, dir + "/plate.step", "MM") && write(part, dir + "/inch.stp", "INCH") ? 0 : 1;
+  const TopoDS_Shape disc = BRepPrimAPI_MakeCylinder(5, 4).Shape();  // three faces: the smallest file with a curve
+  return write(part, dir + "/plate.step", "MM") && write(part, dir + "/inch.stp", "INCH") &&
+                 write(disc, dir + "/disc.step", "MM")
+             ? 0
+             : 1;
 }
