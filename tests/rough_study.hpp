@@ -1,6 +1,15 @@
 #pragma once
 /// For tests of what follows from results, not of how finely they were worked out: each plan takes a quarter of the
 /// time.
+#include <algorithm>
+
+#include "graph/node.hpp"
 #include "stages/study.hpp"
 
 using palinform::rough_study;
+
+/// The same nodes but for the solids to be written and looked at, which no step of such a test follows from.
+inline std::vector<palinform::Node> without_solids(std::vector<palinform::Node> nodes) {
+  std::erase_if(nodes, [](const palinform::Node& n) { return n.name == "solids" || n.name == "assembly"; });
+  return nodes;
+}

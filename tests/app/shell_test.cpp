@@ -174,7 +174,7 @@ TEST_CASE("a job is handed on and brought in again beside the first", "[app][she
   CHECK(copy.id != before.id);
   copy.id = before.id;
   CHECK(copy == before);
-  CHECK(o.desk().workshop().jobs()->size() == 15);
+  CHECK(o.desk().workshop().jobs()->size() == 16);
   CHECK(o.desk().plan().fresh(results::mould));
 }
 

@@ -115,11 +115,11 @@ TriMesh demo_part() { return shapes::bored_box({20, 15, 10}, 4, 2, 64); }
 struct Plan {
   std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(demo_part());
   std::atomic<int> loads{0};
-  Planner planner{job_nodes(starting_shop(),
-                            [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
-                              ++loads;
-                              return mesh;
-                            }),
+  Planner planner{without_solids(job_nodes(starting_shop(),
+                                           [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> {
+                                             ++loads;
+                                             return mesh;
+                                           })),
                   2};
   Job job() const {
     Job j;

@@ -44,11 +44,12 @@ struct Planned {
   std::shared_ptr<ResultStore> store = std::make_shared<ResultStore>();
   std::unique_ptr<Planner> planner{};
   void run(const Job& job) {
-    planner = std::make_unique<Planner>(job_nodes(shop,
-                                                  [](const std::string& h) -> Result<std::shared_ptr<const TriMesh>> {
-                                                    return Error{"no such mesh", h, ""};
-                                                  }),
-                                        2, store);
+    planner = std::make_unique<Planner>(
+        without_solids(job_nodes(shop,
+                                 [](const std::string& h) -> Result<std::shared_ptr<const TriMesh>> {
+                                   return Error{"no such mesh", h, ""};
+                                 })),
+        2, store);
     planner->set(Subject{job, {}, rough_study()});
     planner->wait();
   }

@@ -19,11 +19,11 @@ namespace {
 
 struct Plan {
   std::map<std::string, std::shared_ptr<const TriMesh>> meshes;
-  Planner planner{job_nodes(starting_shop(),
-                            [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
-                              if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
-                              return meshes[hash];
-                            }),
+  Planner planner{without_solids(job_nodes(starting_shop(),
+                                           [this](const std::string& hash) -> Result<std::shared_ptr<const TriMesh>> {
+                                             if (!meshes.contains(hash)) return Error{"no such mesh", hash, ""};
+                                             return meshes[hash];
+                                           })),
                   2};
   std::string keep(TriMesh m) {
     auto p = std::make_shared<const TriMesh>(std::move(m));

@@ -29,7 +29,8 @@ Judged judged(const TriMesh& mesh, const std::function<void(Job&)>& also = {}) {
   job.copies = 6;
   if (also) also(job);
   Planner plan(
-      job_nodes(starting_shop(), [&](const std::string&) { return Result<std::shared_ptr<const TriMesh>>(shared); }),
+      without_solids(job_nodes(starting_shop(),
+                               [&](const std::string&) { return Result<std::shared_ptr<const TriMesh>>(shared); })),
       2);
   plan.set(Subject{job, {}, rough_study()});
   plan.wait();

@@ -43,7 +43,9 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
     const bool wide = room > text_width(p.font(), count + QStringLiteral(" · ready ") + done);
     p.drawText(QRectF(x + 8, 5, room, 16), Qt::AlignVCenter,
                wide ? count + QStringLiteral(" · ready ") + done
-                    : QStringLiteral("%1: %2").arg(c.from_casting ? count : QString::number(c.moulds), done));
+                    : QStringLiteral("%1%2: %3")
+                          .arg(c.moulds)
+                          .arg(c.from_casting ? QStringLiteral(" copied") : QString(), done));
     p.fillRect(QRectF(x + 8, 24, room * share, 7), now ? pal().act : pal().quiet);
     p.setFont(type_face(12));
     p.setPen(pal().quiet);

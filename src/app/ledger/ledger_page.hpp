@@ -18,6 +18,9 @@ class LotsView : public QWidget {
   void show_books(std::vector<Lot> lots, std::vector<MouldRecord> moulds, std::shared_ptr<const MouldLives> lives,
                   std::vector<MouldCare> cares);
   int64_t selected_mould() const { return mould_; }
+  void choose_first_mould() {
+    if (!moulds_.empty()) mould_ = moulds_.front().id, emit mould_chosen(mould_);
+  }
 
  signals:
   void mould_chosen(int64_t id);

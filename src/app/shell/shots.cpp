@@ -135,6 +135,14 @@ int take_shots(MainWindow& w, const QString& dir) {
     if (qEnvironmentVariableIsSet("PALINFORM_LOOK")) {
       w.ledger()->show_view(5);
       shot("zz-history");
+      w.ledger()->show_view(6);
+      shot("zz-customers");
+      w.ledger()->show_view(0);
+      if (auto* shelf = w.findChild<LotsView*>()) {
+        shelf->choose_first_mould();
+        w.ledger()->refresh();
+      }
+      shot("zz-books");
       w.ledger()->show_view(3);
       shot("zz-shop");
       w.go(Stage::days);

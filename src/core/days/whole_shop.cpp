@@ -255,6 +255,8 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
   double bound_late = 0;
   WallMinute bound = 0;
   int64_t hands = 0;
+  std::map<std::string, int64_t> occupied;  // each machine: by the clock …
+  std::map<std::string, int64_t> worked;    // … and while somebody is at it
   std::optional<BenchHours> widest;
   WallMinute first = INT64_MAX;
   for (size_t j = 0; j < shop.jobs.size(); ++j) {
@@ -265,8 +267,12 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     bound = std::max(bound, *soonest);
     if (job.due) bound_late = std::max(bound_late, static_cast<double>(*soonest - *job.due));
     for (const Step& s : job.steps)
-      if (std::none_of(job.begun.done.begin(), job.begun.done.end(), [&](const DoneStep& d) { return d.id == s.id; }))
+      if (std::none_of(job.begun.done.begin(), job.begun.done.end(), [&](const DoneStep& d) { return d.id == s.id; })) {
         hands += up(s.hands_min);
+        if (s.needs.empty()) continue;
+        worked[s.needs] += up(s.hands_min);
+        occupied[s.needs] += up(s.hands_min) + (held_through_wait(s.needs) ? up(s.wait_min) : 0);
+      }
     first = std::min(first, std::max(job.start, job.begun.now));
     if (!widest)
       widest = job.bench;
@@ -278,6 +284,10 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
   }
   if (widest && first != INT64_MAX)
     bound = std::max(bound, worked_off(*widest, shop.holidays, first, (hands + shop.people - 1) / shop.people));
+  // One machine of each: what it holds, one after the other.
+  if (widest && first != INT64_MAX)
+    for (const auto& [name, minutes] : occupied)
+      bound = std::max({bound, first + minutes, worked_off(*widest, shop.holidays, first, worked[name])});
 
   using Clock = std::chrono::steady_clock;
   const auto until =

@@ -62,11 +62,12 @@ void write_index(SQLite::Database& db, const Job& job) {
 void keep_index(SQLite::Database& db) {
   std::vector<std::pair<std::string, int64_t>> wanted;  // id, row of the job
   {
+    const std::set<int64_t> spoilt = unsealed_rows(db, "job_index");
     SQLite::Statement q(db,
                         "SELECT job.id, job.rowid, coalesce(job_index.rowid, -1) FROM job LEFT JOIN job_index ON "
                         "job_index.job_id = job.id");
     while (q.executeStep())
-      if (const int64_t row = q.getColumn(2).getInt64(); row < 0 || !is_sealed(db, "job_index", row))
+      if (const int64_t row = q.getColumn(2).getInt64(); row < 0 || spoilt.contains(row))
         wanted.emplace_back(q.getColumn(0).getString(), q.getColumn(1).getInt64());
     SQLite::Statement stray(db, "SELECT count(*) FROM job_index WHERE job_id NOT IN (SELECT id FROM job)");
     if (wanted.empty() && stray.executeStep() && stray.getColumn(0).getInt() == 0) return;

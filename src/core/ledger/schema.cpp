@@ -127,18 +127,41 @@ void add_column(Hasher& h, const SQLite::Column& c) {
     h.add(3).add(std::string_view(static_cast<const char*>(c.getBlob()), static_cast<size_t>(c.getBytes())));
 }
 
-/// Of the row the statement stands on, its columns from `first` on.
-std::string sum_of_row(SQLite::Database& db, const Table& t, SQLite::Statement& row, int first, int64_t rowid) {
-  Hasher h;
-  for (int i = first; i < row.getColumnCount(); ++i) add_column(h, row.getColumn(i));
-  if (std::string_view(t.name) == "casting") {
-    SQLite::Statement readings(
-        db, "SELECT size_id, place, value_mm FROM reading WHERE casting_id = ? ORDER BY size_id, place");
-    readings.bind(1, rowid);
-    while (readings.executeStep())
-      for (int i = 0; i < 3; ++i) add_column(h, readings.getColumn(i));
+/// Checksums of rows; what a casting's readings are asked by is made ready once for all of them.
+class RowSums {
+ public:
+  explicit RowSums(SQLite::Database& db) : db_(db) {}
+  /// Of the row the statement stands on, its columns from `first` on.
+  std::string of(const Table& t, SQLite::Statement& row, int first, int64_t rowid) {
+    Hasher h;
+    for (int i = first; i < row.getColumnCount(); ++i) add_column(h, row.getColumn(i));
+    if (std::string_view(t.name) == "casting") {
+      if (!readings_)
+        readings_.emplace(db_,
+                          "SELECT size_id, place, value_mm FROM reading WHERE casting_id = ? ORDER BY size_id, place");
+      readings_->reset();
+      readings_->bind(1, rowid);
+      while (readings_->executeStep())
+        for (int i = 0; i < 3; ++i) add_column(h, readings_->getColumn(i));
+    }
+    return h.done().hex();
   }
-  return h.done().hex();
+
+ private:
+  SQLite::Database& db_;
+  std::optional<SQLite::Statement> readings_;
+};
+
+/// Rows of a table whose checksum does not fit, with what they are called by.
+std::vector<std::pair<int64_t, std::string>> unsealed(SQLite::Database& db, const Table& t) {
+  std::vector<std::pair<int64_t, std::string>> out;
+  RowSums sums(db);
+  SQLite::Statement row(db, std::string("SELECT rowid, sum, ") + t.named_by + ", " + t.columns + " FROM " + t.name);
+  while (row.executeStep()) {
+    const int64_t id = row.getColumn(0).getInt64();
+    if (sums.of(t, row, 3, id) != row.getColumn(1).getString()) out.emplace_back(id, row.getColumn(2).getString());
+  }
+  return out;
 }
 
 }  // namespace
@@ -200,9 +223,10 @@ void migrate(SQLite::Database& db, int version) {
                     "casting", "number"};
     std::vector<int64_t> good;
     if (version >= 5) {
+      RowSums sums(db);
       SQLite::Statement q(db, std::string("SELECT id, sum, ") + was.columns + " FROM casting");
       while (q.executeStep())
-        if (sum_of_row(db, was, q, 2, q.getColumn(0).getInt64()) == q.getColumn(1).getString())
+        if (sums.of(was, q, 2, q.getColumn(0).getInt64()) == q.getColumn(1).getString())
           good.push_back(q.getColumn(0).getInt64());
     }
     if (version < 9) db.exec(version_9);
@@ -227,7 +251,7 @@ void seal(SQLite::Database& db, const std::string& name, int64_t rowid) {
   row.bind(1, rowid);
   if (!row.executeStep()) return;
   SQLite::Statement put(db, std::string("UPDATE ") + t.name + " SET sum = ? WHERE rowid = ?");
-  put.bind(1, sum_of_row(db, t, row, 0, rowid));
+  put.bind(1, RowSums(db).of(t, row, 0, rowid));
   put.bind(2, rowid);
   put.exec();
 }
@@ -236,23 +260,25 @@ bool is_sealed(SQLite::Database& db, const std::string& name, int64_t rowid) {
   const Table& t = table_of(name);
   SQLite::Statement row(db, std::string("SELECT sum, ") + t.columns + " FROM " + t.name + " WHERE rowid = ?");
   row.bind(1, rowid);
-  return row.executeStep() && sum_of_row(db, t, row, 1, rowid) == row.getColumn(0).getString();
+  return row.executeStep() && RowSums(db).of(t, row, 1, rowid) == row.getColumn(0).getString();
+}
+
+std::set<int64_t> unsealed_rows(SQLite::Database& db, const std::string& name) {
+  std::set<int64_t> out;
+  for (const auto& [id, by] : unsealed(db, table_of(name))) out.insert(id);
+  return out;
 }
 
 Damage find_damage(SQLite::Database& db) {
   Damage out;
-  for (const Table& t : tables) {
-    SQLite::Statement row(db, std::string("SELECT rowid, sum, ") + t.named_by + ", " + t.columns + " FROM " + t.name);
-    while (row.executeStep()) {
-      const int64_t id = row.getColumn(0).getInt64();
-      if (sum_of_row(db, t, row, 3, id) == row.getColumn(1).getString()) continue;
+  for (const Table& t : tables)
+    for (auto& [id, by] : unsealed(db, t)) {
       out.rows[t.name].insert(id);
-      std::string by = row.getColumn(2).getString().substr(0, 60);
+      by.resize(std::min<size_t>(by.size(), 60));
       for (char& c : by)
         if (static_cast<unsigned char>(c) < 32) c = '?';
       out.names.push_back(std::string(t.word) + " " + by);
     }
-  }
   return out;
 }
 
