@@ -10,6 +10,7 @@
 #include "base/zip.hpp"
 #include "check/look_view.hpp"
 #include "check/photo_sheet.hpp"
+#include "days/moulds_curve.hpp"
 #include "ledger/gauge_sheet.hpp"
 #include "ledger/quote_view.hpp"
 #include "overview/day_list.hpp"
@@ -260,6 +261,84 @@ TEST_CASE("the history: who and what, an older state looked at in the whole wind
   s.click(s.find<QPushButton>(QStringLiteral("keep-tried")));
   CHECK(s.desk().workshop().load_job(next.id)->copies == 4);
   s.desk().set_who(QString());
+}
+
+TEST_CASE("customers with their jobs, a note that is kept, and the owner's signature", "[wall]") {
+  ThreeJobs s;
+  s.window->go(Stage::ledger);
+  s.click(s.find<QPushButton>(QStringLiteral("ledger-customers")));
+  auto* names = s.find<QListWidget>(QStringLiteral("customers-list"));
+  auto* jobs = s.find<QListWidget>(QStringLiteral("customers-jobs"));
+  REQUIRE(names->count() == 2);
+  for (int k = 0; k < 2; ++k) {
+    names->setCurrentRow(k);
+    const bool museum = names->item(k)->text().startsWith(QStringLiteral("museum"));
+    CHECK(jobs->count() == (museum ? 2 : 1));
+    if (museum) s.type_into(s.find<QLineEdit>(QStringLiteral("customers-reach")), QStringLiteral("Quay 3"));
+  }
+  bool kept = false;
+  for (const Customer& c : *s.desk().workshop().customers()) kept |= c.name == "museum" && c.reach == "Quay 3";
+  CHECK(kept);
+  // Enter on a job opens it.
+  const QString other = jobs->item(0)->data(Qt::UserRole).toString();
+  emit jobs->itemActivated(jobs->item(0));
+  s.settle();
+  CHECK(s.desk().job().id == other.toStdString());
+
+  // Signed only where something was written.
+  s.click(s.find<QPushButton>(QStringLiteral("ledger-quote")));
+  s.settle();
+  CHECK_FALSE(s.find<QPushButton>(QStringLiteral("piece-sign"))->isEnabled());
+  s.type_into(s.find<QLineEdit>(QStringLiteral("piece-came")), QStringLiteral("2026-11-18"));
+  REQUIRE(s.find<QPushButton>(QStringLiteral("piece-sign"))->isEnabled());
+  const auto sign = [](bool write) {
+    QTimer::singleShot(200, qApp, [write] {
+      for (QWidget* w : QApplication::topLevelWidgets()) {
+        auto* pad = w->isVisible() ? w->findChild<QWidget*>(QStringLiteral("signature-pad")) : nullptr;
+        if (!pad) continue;
+        if (write) {
+          QTest::mousePress(pad, Qt::LeftButton, {}, QPoint(100, 90));
+          QTest::mouseMove(pad, QPoint(200, 60));
+          QTest::mouseRelease(pad, Qt::LeftButton, {}, QPoint(200, 60));
+        }
+        QTest::mouseClick(w->findChild<QPushButton*>(QStringLiteral("signature-done")), Qt::LeftButton);
+      }
+    });
+  };
+  sign(false);
+  s.click(s.find<QPushButton>(QStringLiteral("piece-sign")));
+  CHECK(s.desk().job().piece.signed_in.empty());
+  sign(true);
+  s.click(s.find<QPushButton>(QStringLiteral("piece-sign")));
+  REQUIRE(s.desk().job().piece.signed_in.size() == 1);
+  CHECK(s.desk().job().piece.signed_in[0][0][0] == Approx(100.0 / 608).margin(0.01));
+  CHECK(s.find<QPushButton>(QStringLiteral("piece-sign"))->text().startsWith(QStringLiteral("Signed")));
+}
+
+TEST_CASE("further moulds from the first casting, by a press on their card", "[wall]") {
+  ThreeJobs s;
+  Job many = s.desk().job();
+  many.copies = 6;
+  s.desk().edit(many, QStringLiteral("six copies"));
+  s.window->go(Stage::days);
+  s.settle();
+  auto* curve = s.window->findChild<MouldsCurve*>();
+  REQUIRE(curve);
+  const auto days = s.desk().plan().fresh(results::days);
+  REQUIRE(days);
+  int copied = -1;
+  for (size_t k = 0; k < days->by_moulds.size(); ++k)
+    if (days->by_moulds[k].from_casting) copied = static_cast<int>(k);
+  REQUIRE(copied >= 0);
+  const int n = static_cast<int>(days->by_moulds.size());
+  QTest::mouseClick(curve, Qt::LeftButton, {}, QPoint((2 * copied + 1) * curve->width() / (2 * n), 30));
+  s.settle();
+  CHECK(s.desk().job().days.copies_its_casting());
+  CHECK(s.desk().job().days.moulds == 2);
+  const auto now = s.desk().plan().fresh(results::days);
+  REQUIRE(now);
+  CHECK(std::any_of(now->steps.begin(), now->steps.end(), [](const Step& t) { return t.id == "casting-master"; }));
+  CHECK(now->schedule.finish == days->by_moulds[static_cast<size_t>(copied)].finish);
 }
 
 TEST_CASE("the quote: price, margin, taken with a promised day; everything of the job in one file", "[wall]") {

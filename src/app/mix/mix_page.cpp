@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <QHBoxLayout>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -143,6 +144,14 @@ void MixPage::refresh() {
   const auto r = desk_.plan().fresh(results::mix);
   const int view = views_->current();
   const bool ok = view == 0 && r && !r->pours.empty();
+  // The first filling of the page in turns of its own: with all that comes with the result it would hold the thread.
+  if (ok && filled_ < 2) {
+    empty_->hide();
+    if (filled_ == 1) cup_->show();
+    ++filled_;
+    QTimer::singleShot(0, this, &MixPage::refresh);
+    return;
+  }
   cup_->setVisible(ok);
   pours_->setVisible(ok);
   bottle_->setVisible(ok);

@@ -41,6 +41,7 @@ class MixPage : public StagePage {
   QWidget* fields_;
   int pour_ = 0;
   QStringList shown_pours_;
+  int filled_ = 0;  ///< turns that the first filling has had
 };
 
 }  // namespace palinform::app

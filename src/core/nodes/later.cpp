@@ -79,8 +79,7 @@ struct DaysIn {
   Job only;
   ShopTime others;
   Begun begun;
-  // A few steps are laid out at once; more of them on a worker.
-  bool instant() const { return only.copies <= 24; }
+  // On a worker: laid out once for each number of moulds, it would hold the window's thread.
   auto fields(auto&& f) const { return f(mix, work, only, others, begun); }
 };
 struct WhysIn {
