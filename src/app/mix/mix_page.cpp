@@ -145,9 +145,10 @@ void MixPage::refresh() {
   const int view = views_->current();
   const bool ok = view == 0 && r && !r->pours.empty();
   // The first filling of the page in turns of its own: with all that comes with the result it would hold the thread.
-  if (ok && filled_ < 2) {
+  const std::initializer_list<QWidget*> parts{cup_, pours_, bottle_, fields_, cautions_};
+  if (ok && filled_ <= static_cast<int>(parts.size())) {
     empty_->hide();
-    if (filled_ == 1) cup_->show();
+    if (filled_ > 0) parts.begin()[filled_ - 1]->show();
     ++filled_;
     QTimer::singleShot(0, this, &MixPage::refresh);
     return;
