@@ -30,6 +30,22 @@ TEST_CASE("pull chips, wall and units follow through to what is shown", "[app][s
   o.desk().set_units({});
 }
 
+TEST_CASE("pulls changed while the last one's work still runs, at whatever moment", "[app][split]") {
+  Open o;
+  o.window->go(Stage::split);
+  // How far the work has come when it is called off: told by its own time, so each turn meets it somewhere else.
+  const char* turns = std::getenv("PALINFORM_TURNS");
+  for (int k = 0; k < (turns ? std::atoi(turns) : 4); ++k) {
+    o.click(o.find<QPushButton>(k % 3 == 0 ? "pull-+y" : k % 3 == 1 ? "pull--x" : "pull-+z"));
+    QTest::qWait(40 + (k * 619) % 1800);
+    o.click(o.find<QPushButton>("pull-search"));
+    QTest::qWait((k * 271) % 400);
+  }
+  o.settle_quick();
+  CHECK_FALSE(o.desk().job().split.pull);
+  CHECK(o.window->strand()->button(Stage::split)->state().figure == "+z · no undercuts");
+}
+
 TEST_CASE("the pull is picked on the rose, the bore gets its pin, marks move the line", "[app][split]") {
   Open o;
   o.window->go(Stage::split);

@@ -189,17 +189,17 @@ TEST_CASE("sizes are read from a scan at both ends of their lines, with what the
   // A coarse block, 0.2 % small, 0.02 mm of it missing on top.
   const ReadyPart master(shapes::box({0, 0, 0}, {40, 30, 20}));
   TriMesh scan = shapes::box({0, 0, 0}, {40 * 0.998, 30 * 0.998, 19.98});
+  const auto seen = *RayScene::build(scan);
   MeasuredSize along, high, off;
   along.id = "along", along.from_mm = {0, 15, 10}, along.to_mm = {40, 15, 10};
   high.id = "high", high.from_mm = {20, 15, 0}, high.to_mm = {20, 15, 20};
   off.id = "off", off.from_mm = {-5, 15, 10}, off.to_mm = {40, 15, 10};  // not on the skin
-  const auto read = sizes_from_scan(std::vector{along, high, off}, {master.mesh, master.pairs, *master.rays}, scan,
-                                    Laid{}, 0.01, 1.0);
-  REQUIRE(read);
-  REQUIRE(read->size() == 2);
-  CHECK((*read)[0].mm == Approx(40 * 0.998).margin(1e-4));
-  CHECK((*read)[1].mm == Approx(19.98).margin(1e-4));
-  CHECK((*read)[1].u_mm == Approx(0.005).margin(1e-3));
+  const auto read =
+      sizes_from_scan(std::vector{along, high, off}, {master.mesh, master.pairs, *master.rays}, *seen, 0.01, 1.0);
+  REQUIRE(read.size() == 2);
+  CHECK(read[0].mm == Approx(40 * 0.998).margin(1e-4));
+  CHECK(read[1].mm == Approx(19.98).margin(1e-4));
+  CHECK(read[1].u_mm == Approx(0.005).margin(1e-3));
 }
 
 TEST_CASE("a bore and a boss are fitted again in a scan: place, tilt and a dent do not matter", "[check]") {
@@ -213,28 +213,25 @@ TEST_CASE("a bore and a boss are fitted again in a scan: place, tilt and a dent 
     if (p.x > 5.9) p.x -= 0.6;
     p = {p.x + 0.15 + 0.0087 * p.z, p.y - 0.1, p.z};
   }
-  const auto read = sizes_from_scan(std::vector{s}, {boss.mesh, boss.pairs, *boss.rays}, scan, Laid{}, 0.05, 1.0);
-  REQUIRE(read);
-  REQUIRE(read->size() == 1);
-  CHECK(read->front().refitted);
-  CHECK(read->front().mm == Approx(12 * 0.995).margin(0.004));
-  CHECK(read->front().u_mm < 0.01);
+  const auto seen = *RayScene::build(scan);
+  const auto read = sizes_from_scan(std::vector{s}, {boss.mesh, boss.pairs, *boss.rays}, *seen, 0.05, 1.0);
+  REQUIRE(read.size() == 1);
+  CHECK(read.front().refitted);
+  CHECK(read.front().mm == Approx(12 * 0.995).margin(0.004));
+  CHECK(read.front().u_mm < 0.01);
   // A line across it alone would have met the dent.
   MeasuredSize line = s;
   line.kind = SizeKind::thickness;
-  const auto by_line = sizes_from_scan(std::vector{line}, {boss.mesh, boss.pairs, *boss.rays}, scan, Laid{}, 0.05, 1.0);
-  REQUIRE(by_line);
-  if (!by_line->empty()) CHECK(std::abs(by_line->front().mm - 12 * 0.995) > 0.05);
+  const auto by_line = sizes_from_scan(std::vector{line}, {boss.mesh, boss.pairs, *boss.rays}, *seen, 0.05, 1.0);
+  if (!by_line.empty()) CHECK(std::abs(by_line.front().mm - 12 * 0.995) > 0.05);
 
   // A ring seen from within: its bore.
   const ReadyPart ring(shapes::torus(10, 3, 64, 32));  // no cylinder: measured by the line, or not at all
   MeasuredSize hole;
   hole.id = "hole", hole.kind = SizeKind::bore, hole.nominal_mm = 14;
   hole.from_mm = {-7, 0, 0}, hole.to_mm = {7, 0, 0};
-  const auto of_ring =
-      sizes_from_scan(std::vector{hole}, {ring.mesh, ring.pairs, *ring.rays}, ring.mesh, Laid{}, 0.01, 0.5);
-  REQUIRE(of_ring);
-  for (const ScannedSize& x : *of_ring) CHECK_FALSE(x.refitted);
+  const auto of_ring = sizes_from_scan(std::vector{hole}, {ring.mesh, ring.pairs, *ring.rays}, *ring.rays, 0.01, 0.5);
+  for (const ScannedSize& x : of_ring) CHECK_FALSE(x.refitted);
 }
 
 }  // namespace tests_check_align

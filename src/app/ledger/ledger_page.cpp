@@ -129,7 +129,8 @@ void LotsView::paintEvent(QPaintEvent*) {
     p.setPen(retired ? pal().stop : pal().quiet);
     // What is still to come of it, as the shop's own moulds of the kind tell.
     const auto to_come = [&](const MouldRecord& of) {
-      for (const MouldLife& l : lives_ ? lives_->moulds : std::vector<MouldLife>{})
+      if (!lives_) return QString();
+      for (const MouldLife& l : lives_->moulds)
         if (l.mould.id == of.id && l.mould.retired_on.empty())
           return l.advice.empty()
                      ? QStringLiteral(", about %1 to come%2")
@@ -297,13 +298,16 @@ LedgerPage::LedgerPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
   });
 }
 
-MouldCare LedgerPage::care_of_chosen() const {
+MouldCare LedgerPage::care_of_chosen(const std::vector<MouldCare>& all) const {
   MouldCare out;
   out.id = std::to_string(lots_->selected_mould());
-  if (const auto all = desk_.workshop().mould_cares())
-    for (const MouldCare& c : *all)
-      if (c.id == out.id) out = c;
+  for (const MouldCare& c : all)
+    if (c.id == out.id) out = c;
   return out;
+}
+MouldCare LedgerPage::care_of_chosen() const {
+  const auto all = desk_.workshop().mould_cares();
+  return care_of_chosen(all ? *all : std::vector<MouldCare>{});
 }
 
 void LedgerPage::keep_care(const MouldCare& care) {
@@ -384,6 +388,14 @@ void LedgerPage::refresh_books() {
   const auto pours = desk_.workshop().pours();
   const auto edits = desk_.workshop().history(300);
   if (!lots || !moulds || !pours || !edits) return;
+  // How long they last is worked out again only when a mould has changed.
+  std::string key = desk_.shop().key.hex();
+  for (const MouldRecord& m : *moulds) key += std::to_string(m.id) + ":" + std::to_string(m.pulls) + m.retired_on + ";";
+  if (key != lives_for_) {
+    lives_for_ = key;
+    auto lives = mould_lives(desk_.workshop(), desk_.shop());
+    lives_ = lives ? std::make_shared<const MouldLives>(*std::move(lives)) : nullptr;
+  }
   const QString want = search_->text().trimmed().toLower();
   const auto hit = [&](const QString& s) { return want.isEmpty() || s.toLower().contains(want); };
   std::erase_if(
@@ -394,7 +406,7 @@ void LedgerPage::refresh_books() {
   grams_->show_value(parse_number(grams_->edit()->text().toStdString()), 0, desk_.units().mass_name());
   double used = 0;
   for (const PourRecord& p : *pours)
-    if (p.job_id == desk_.job().id) used += p.mass_g * 1e-3 * price_per_kg(desk_.shop(), p.material_id);
+    if (p.job_id == desk_.job().id) used += cost_of(p, desk_.shop());
   const auto days = desk_.plan().fresh(results::days);
   cost_->setText(QStringLiteral("<b>%1</b>: materials booked %2%3 · prices of the shelf")
                      .arg(qs(desk_.job().name).toHtmlEscaped(), desk_.units().money_text(used, 2),
@@ -434,18 +446,11 @@ void LedgerPage::refresh_books() {
     list_->clear();
     list_->addItems(rows);
   }
-  // How long they last is worked out again only when a mould has changed.
-  std::string key = desk_.shop().key.hex();
-  for (const MouldRecord& m : *moulds) key += std::to_string(m.id) + ":" + std::to_string(m.pulls) + m.retired_on + ";";
-  if (key != lives_for_) {
-    lives_for_ = key;
-    auto lives = mould_lives(desk_.workshop(), desk_.shop());
-    lives_ = lives ? std::make_shared<const MouldLives>(*std::move(lives)) : nullptr;
-  }
-  auto cares = desk_.workshop().mould_cares();
+  auto kept = desk_.workshop().mould_cares();
+  std::vector<MouldCare> cares = kept ? *std::move(kept) : std::vector<MouldCare>{};
   mould_row_->setVisible(lots_->selected_mould() != 0);
   if (lots_->selected_mould() != 0) {
-    const MouldCare c = care_of_chosen();
+    const MouldCare c = care_of_chosen(cares);
     if (!place_->hasFocus()) place_->setText(qs(c.place)), place_->setCursorPosition(0);
     QStringList told;
     if (c.generation > 1) told << QStringLiteral("taken from %1, generation %2").arg(qs(c.parent)).arg(c.generation);
@@ -454,7 +459,7 @@ void LedgerPage::refresh_books() {
     place_->setReadOnly(desk_.read_only());
     mended_->setEnabled(!desk_.read_only());
   }
-  lots_->show_books(*std::move(lots), *std::move(moulds), lives_, cares ? *std::move(cares) : std::vector<MouldCare>{});
+  lots_->show_books(*std::move(lots), *std::move(moulds), lives_, std::move(cares));
 }
 
 }  // namespace palinform::app

@@ -62,6 +62,7 @@ class LedgerPage : public StagePage {
   void add_lot();
   void export_csv(int what);
   MouldCare care_of_chosen() const;
+  MouldCare care_of_chosen(const std::vector<MouldCare>& all) const;
   void keep_care(const MouldCare& care);
   Chips* views_;
   QStackedWidget* stack_;

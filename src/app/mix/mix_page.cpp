@@ -153,11 +153,7 @@ void MixPage::refresh() {
     QTimer::singleShot(0, this, &MixPage::refresh);
     return;
   }
-  cup_->setVisible(ok);
-  pours_->setVisible(ok);
-  bottle_->setVisible(ok);
-  fields_->setVisible(ok);
-  cautions_->setVisible(ok);
+  for (QWidget* w : parts) w->setVisible(ok);
   empty_->setVisible(!ok && view == 0);
   auto* col = static_cast<QVBoxLayout*>(layout());
   if (view == 1 && !meeting_) col->insertWidget(views_at_, meeting_ = new MeetingView(desk_, this), 1);

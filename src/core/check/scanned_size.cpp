@@ -1,5 +1,7 @@
 #include "check/scanned_size.hpp"
 
+#include <Eigen/Dense>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -53,29 +55,6 @@ End end_of(const RayScene& master, const RayScene& scan, const Vec3& at, const V
   return e;
 }
 
-/// x of A x = b for five unknowns, A symmetric and positive; nothing where it is not.
-std::optional<std::array<double, 5>> solved(std::array<std::array<double, 5>, 5> a, std::array<double, 5> b) {
-  for (size_t i = 0; i < 5; ++i) {
-    size_t p = i;
-    for (size_t r = i + 1; r < 5; ++r)
-      if (std::abs(a[r][i]) > std::abs(a[p][i])) p = r;
-    if (std::abs(a[p][i]) < 1e-9) return std::nullopt;
-    std::swap(a[p], a[i]), std::swap(b[p], b[i]);
-    for (size_t r = i + 1; r < 5; ++r) {
-      const double f = a[r][i] / a[i][i];
-      for (size_t c = i; c < 5; ++c) a[r][c] -= f * a[i][c];
-      b[r] -= f * b[i];
-    }
-  }
-  std::array<double, 5> x{};
-  for (size_t i = 5; i-- > 0;) {
-    x[i] = b[i];
-    for (size_t c = i + 1; c < 5; ++c) x[i] -= a[i][c] * x[c];
-    x[i] /= a[i][i];
-  }
-  return x;
-}
-
 /// The cylinder of the master that a size's ends lie on, if they do.
 std::optional<FaceFit> cylinder_of(const MeasuredSize& s, const ScanMaster& master, const SurfacePoint& a) {
   if (s.kind != SizeKind::bore && s.kind != SizeKind::outer && s.kind != SizeKind::radius) return std::nullopt;
@@ -118,7 +97,8 @@ std::optional<ScannedSize> refitted(const FaceFit& f, const RayScene& scan, doub
   }
   if (met.size() < 60 || std::count(sectors.begin(), sectors.end(), true) < 4) return std::nullopt;
   // Radius, then place and tilt of the axis; by Gauss and Newton, since a ring off its axis is no ring about it.
-  std::array<double, 5> x{r0, 0, 0, 0, 0};
+  using Vector5 = Eigen::Matrix<double, 5, 1>;
+  Vector5 x{r0, 0, 0, 0, 0};
   const auto off_wall = [&](const Met& q, double* c, double* s) {
     const double u = q.x - x[1] - x[3] * q.z, v = q.y - x[2] - x[4] * q.z, r = std::hypot(u, v);
     if (c) *c = r > 0 ? u / r : 1, *s = r > 0 ? v / r : 0;
@@ -127,23 +107,21 @@ std::optional<ScannedSize> refitted(const FaceFit& f, const RayScene& scan, doub
   double sigma = 0;
   std::vector<double> left;
   for (int round = 0; round < 6; ++round) {
-    std::array<std::array<double, 5>, 5> m{};
-    std::array<double, 5> v{};
+    Eigen::Matrix<double, 5, 5> m = Eigen::Matrix<double, 5, 5>::Zero();
+    Vector5 v = Vector5::Zero();
     size_t n = 0;
     for (const Met& q : met) {
       double c = 1, s = 0;
       const double r = off_wall(q, &c, &s);
       if (round > 1 && std::abs(r) > std::max(3 * sigma, 1e-6)) continue;
       ++n;
-      const std::array<double, 5> row{1, c, s, c * q.z, s * q.z};
-      for (size_t i = 0; i < 5; ++i) {
-        v[i] += row[i] * r;
-        for (size_t j = 0; j < 5; ++j) m[i][j] += row[i] * row[j];
-      }
+      const Vector5 row{1, c, s, c * q.z, s * q.z};
+      m += row * row.transpose();
+      v += row * r;
     }
-    const auto found = n >= 40 ? solved(m, v) : std::nullopt;
-    if (!found) return std::nullopt;
-    for (size_t i = 0; i < 5; ++i) x[i] += (*found)[i];
+    const Eigen::FullPivLU<Eigen::Matrix<double, 5, 5>> factors(m);
+    if (n < 40 || !factors.isInvertible()) return std::nullopt;
+    x += factors.solve(v);
     left.clear();
     for (const Met& q : met) left.push_back(off_wall(q, nullptr, nullptr));
     // By the middle of the sizes of what is left: a bubble on the wall does not widen it.
@@ -164,12 +142,8 @@ std::optional<ScannedSize> refitted(const FaceFit& f, const RayScene& scan, doub
 
 }  // namespace
 
-Result<std::vector<ScannedSize>> sizes_from_scan(std::span<const MeasuredSize> sizes, const ScanMaster& on,
-                                                 const TriMesh& scan, const Laid& laid, double rms, double reach) {
-  TriMesh there = scan;
-  for (Vec3& p : there.points) p = laid.point(p);
-  const auto rays = RayScene::build(there);
-  if (!rays) return rays.error();
+std::vector<ScannedSize> sizes_from_scan(std::span<const MeasuredSize> sizes, const ScanMaster& on,
+                                         const RayScene& scan, double rms, double reach) {
   const RayScene& master = on.rays;
   std::vector<ScannedSize> out;
   for (const MeasuredSize& s : sizes) {
@@ -178,15 +152,15 @@ Result<std::vector<ScannedSize>> sizes_from_scan(std::span<const MeasuredSize> s
     const SurfacePoint a = master.closest(s.from_mm), b = master.closest(s.to_mm);
     if (a.distance_mm > 0.5 || b.distance_mm > 0.5) continue;
     if (const auto f = cylinder_of(s, on, a))
-      if (auto x = refitted(*f, **rays, std::min(2 * reach, 0.4 * f->diameter_mm))) {
+      if (auto x = refitted(*f, scan, std::min(2 * reach, 0.4 * f->diameter_mm))) {
         x->size_id = s.id;
         if (s.kind == SizeKind::radius) x->mm /= 2, x->u_mm /= 2;
         out.push_back(*std::move(x));
         continue;
       }
     const Vec3 along = unit(line);
-    const End from = end_of(master, **rays, a.point_mm, along, reach),
-              to = end_of(master, **rays, b.point_mm, along, reach);
+    const End from = end_of(master, scan, a.point_mm, along, reach),
+              to = end_of(master, scan, b.point_mm, along, reach);
     if (from.n == 0 || to.n == 0) continue;
     ScannedSize x;
     x.size_id = s.id;

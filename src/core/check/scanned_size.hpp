@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "check/deviation.hpp"
+#include "mesh/rays.hpp"
 #include "mesh/topology.hpp"
 #include "original/size.hpp"
 
@@ -32,9 +32,8 @@ struct ScanMaster {
 /// counting as one.
 /// Any other: its length on the master, and how far the scan's skin lies off along the line at both ends, by rays
 /// beside it within `reach_mm`; the middle half of them counts. u: the scatter over both ends, and half the fit's.
-/// Sizes that the scan does not show are left out. Refused where the scan cannot be looked at.
-Result<std::vector<ScannedSize>> sizes_from_scan(std::span<const MeasuredSize> sizes, const ScanMaster& master,
-                                                 const TriMesh& scan, const Laid& laid, double fit_rms_mm,
-                                                 double reach_mm);
+/// Sizes that the scan does not show are left out. `scan`: as it lies on the master.
+std::vector<ScannedSize> sizes_from_scan(std::span<const MeasuredSize> sizes, const ScanMaster& master,
+                                         const RayScene& scan, double fit_rms_mm, double reach_mm);
 
 }  // namespace palinform

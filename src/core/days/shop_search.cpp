@@ -58,47 +58,39 @@ class PlanSpace : public Gecode::Space {
     const auto whole = [&](int i) { return in_units(task(i).hands + task(i).cure); };
     for (int i = 0; i < n; ++i)
       if (task(i).after >= 0) rel(*this, start[i] >= start[task(i).after] + whole(task(i).after));
+    const auto so_many_at_once = [&](int capacity, const IntVarArgs& from, const IntArgs& lengths) {
+      if (from.size() == 0) return;
+      if (capacity == 1)
+        unary(*this, from, lengths);
+      else
+        cumulative(*this, capacity, from, lengths, IntArgs::create(from.size(), 1, 0));
+    };
     // Hands.
     {
-      IntArgs hands, ones;
+      IntArgs hands;
       IntVarArgs s;
       for (int i = 0; i < n; ++i)
-        if (task(i).hands > 0) s << start[i], hands << in_units(task(i).hands), ones << 1;
-      if (s.size() > 0) {
-        if (p.people == 1)
-          unary(*this, s, hands);
-        else
-          cumulative(*this, p.people, s, hands, ones);
-      }
+        if (task(i).hands > 0) s << start[i], hands << in_units(task(i).hands);
+      so_many_at_once(p.people, s, hands);
     }
     // Pots, from the end of the hands.
     {
-      IntArgs stay, ones;
+      IntArgs stay;
       IntVarArgs s;
       for (int i = 0; i < n; ++i) {
         if (task(i).pot <= 0) continue;
         const int hands = in_units(task(i).hands);
-        s << expr(*this, start[i] + hands), stay << in_units(task(i).pot), ones << 1;
+        s << expr(*this, start[i] + hands), stay << in_units(task(i).pot);
       }
-      if (s.size() > 0) {
-        if (p.pots == 1)
-          unary(*this, s, stay);
-        else
-          cumulative(*this, p.pots, s, stay, ones);
-      }
+      so_many_at_once(p.pots, s, stay);
     }
     // Chambers, while the hands are at it.
     {
-      IntArgs stay, ones;
+      IntArgs stay;
       IntVarArgs s;
       for (int i = 0; i < n; ++i)
-        if (task(i).chamber > 0) s << start[i], stay << in_units(task(i).chamber), ones << 1;
-      if (s.size() > 0) {
-        if (p.chambers == 1)
-          unary(*this, s, stay);
-        else
-          cumulative(*this, p.chambers, s, stay, ones);
-      }
+        if (task(i).chamber > 0) s << start[i], stay << in_units(task(i).chamber);
+      so_many_at_once(p.chambers, s, stay);
     }
     IntVarArgs ends;
     IntVarArgs lates;

@@ -282,12 +282,12 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
       widest->to_min = std::max(widest->to_min, job.bench.to_min);
     }
   }
-  if (widest && first != INT64_MAX)
+  if (widest && first != INT64_MAX) {
     bound = std::max(bound, worked_off(*widest, shop.holidays, first, (hands + shop.people - 1) / shop.people));
-  // One machine of each: what it holds, one after the other.
-  if (widest && first != INT64_MAX)
+    // One machine of each: what it holds, one after the other.
     for (const auto& [name, minutes] : occupied)
       bound = std::max({bound, first + minutes, worked_off(*widest, shop.holidays, first, worked[name])});
+  }
 
   using Clock = std::chrono::steady_clock;
   const auto until =

@@ -14,6 +14,11 @@ inline double price_per_kg(const Shop& shop, const std::string& material_id) {
   return m ? m->figure("price_per_kg").value_or(0) : 0;
 }
 
+/// Of what was poured, at that price.
+inline double cost_of(const PourRecord& p, const Shop& shop) {
+  return p.mass_g * 1e-3 * price_per_kg(shop, p.material_id);
+}
+
 /// Screens that were left, h. One left open over night is no night's work: an hour each at most.
 inline double worked_h(const BenchRun& run) {
   double h = 0;

@@ -1,8 +1,12 @@
 #pragma once
 /// What jobs have really taken, by the books, beside what was offered for them.
+#include "bench/run.hpp"
 #include "ledger/workshop.hpp"
 
 namespace palinform {
+
+/// Bench runs of a job, the one that is on first; one that cannot be read is left out.
+std::vector<BenchRun> runs_of(Workshop& workshop, const std::string& job_id);
 
 struct ReallyTaken {
   double materials = 0;  ///< at the shelf's prices, failed pours too
@@ -15,9 +19,8 @@ Result<ReallyTaken> really_taken(Workshop& workshop, const Shop& shop, const std
 struct DoneAlike {
   std::string job_id, name;
   int castings = 0;
-  double offered_hours = 0, offered = 0;  ///< as quoted, without the margin; 0: it was not
   ReallyTaken real;
-  double asked = 0;  ///< with the margin
+  double offered_hours = 0, asked = 0;  ///< as quoted, with the margin; 0: it was not
 };
 /// The last `most` jobs whose moulds are of that rubber and form (JobRow::kind) and that have taken anything, the
 /// newest first; `but` itself is left out.

@@ -6,6 +6,7 @@
 
 #include "base/text.hpp"
 #include "ledger/booked.hpp"
+#include "ledger/really_taken.hpp"
 #include "overview/job_card.hpp"
 
 namespace palinform {
@@ -106,16 +107,11 @@ Result<Reports> reports_of(Workshop& w, const Shop& shop) {
                    (f.confirmed && !f.cause.empty() ? " (" + f.cause + ")" : "");
           out.wrong.rows.push_back({c.made_on, r.name, "casting " + std::to_string(c.number), why, 0.0, 0.0});
         }
-    std::vector<std::string> documents;
-    if (const auto live = w.run_document(r.id); live && !live->empty()) documents.push_back(*live);
-    if (auto done = w.done_runs(r.id)) documents.insert(documents.end(), done->begin(), done->end());
-    for (const std::string& text : documents) {
-      const auto run = run_from_json(text);
-      if (!run) continue;
-      const std::vector<TapeLine> tape = tape_of(*run);
+    for (const BenchRun& run : runs_of(w, r.id)) {
+      const std::vector<TapeLine> tape = tape_of(run);
       const auto done = std::count_if(tape.begin(), tape.end(), [](const TapeLine& l) { return l.done != 0; });
-      out.hours.rows.push_back({r.name, wall_text(run->begun / 60).substr(0, 10), static_cast<double>(done),
-                                std::round(100 * planned[r.id]) / 100, std::round(100 * worked_h(*run)) / 100,
+      out.hours.rows.push_back({r.name, wall_text(run.begun / 60).substr(0, 10), static_cast<double>(done),
+                                std::round(100 * planned[r.id]) / 100, std::round(100 * worked_h(run)) / 100,
                                 static_cast<double>(r.castings), static_cast<double>(scrap)});
     }
   }

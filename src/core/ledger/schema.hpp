@@ -33,9 +33,9 @@ void put_material(SQLite::Database& db, const Material& material, const std::str
 /// Sets the checksum of a row from its columns (and a casting's readings). Call after every write, in its transaction.
 void seal(SQLite::Database& db, const std::string& table, int64_t rowid);
 /// Is the row what was written?
+bool is_sealed(SQLite::Database& db, const std::string& table, int64_t rowid);
 /// All rows of a table whose checksum does not fit, by one walk over it.
 std::set<int64_t> unsealed_rows(SQLite::Database& db, const std::string& table);
-bool is_sealed(SQLite::Database& db, const std::string& table, int64_t rowid);
 /// Reads every row against its checksum. Rows of older workshops have none until they are migrated.
 Damage find_damage(SQLite::Database& db);
 

@@ -23,7 +23,7 @@ std::string set_down_words(const std::optional<double>& hinge_deg) {
 namespace {
 
 /// Of one cavity, in the mould round it alone.
-struct Cavity1 {
+struct OneCavity {
   const TriMesh& mesh;
   const Split& split;
   const Mould& mould;
@@ -35,7 +35,7 @@ struct Cavity1 {
   std::optional<std::optional<double>> hinge_deg;
 };
 
-Result<ClosingResult> closed(const Cavity1& in, const Shop& shop, const Progress& progress) {
+Result<ClosingResult> closed(const OneCavity& in, const Shop& shop, const Progress& progress) {
   constexpr int searched = 56, shown = 110;  // columns across the box: to choose on, and to tell by
   const Mould& mould = in.mould;
   const TriMesh& mesh = in.mesh;

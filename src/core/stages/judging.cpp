@@ -166,10 +166,8 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   r.deviation = *std::move(d);
   const Vec3 e = original.measure.box_mm.size();
   const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.4, 2.0);
-  auto read = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, scan, r.aligned.laid,
-                              r.aligned.rms_mm, reach);
-  if (!read) return read.error();
-  r.sizes = *std::move(read);
+  r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *laid.shape->rays,
+                            r.aligned.rms_mm, reach);
   r.limit_mm = limit_mm;
   for (const MeasuredSize& s : sizes)
     if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));

@@ -20,7 +20,7 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
     if (moulds > 1 && may_copy && (moulds == 2 || (moulds == days.moulds && days.from_first_casting)))
       choices.emplace_back(moulds, true);
   }
-  const bool copied = may_copy && days.from_first_casting && days.moulds > 1;
+  const bool copied = copies_its_casting(work.facts);
   for (size_t k = 0; k < choices.size(); ++k) {
     const auto [moulds, from_casting] = choices[k];
     if (progress.cancelled()) return Error::stopped();
