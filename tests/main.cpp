@@ -3,5 +3,9 @@
 #include <catch2/catch.hpp>
 
 #include "run_catch.hpp"
+#include "say_where.hpp"
 
-int run_catch(int argc, char** argv) { return Catch::Session().run(argc, argv); }
+int run_catch(int argc, char** argv) {
+  tests::say_where_it_ends();
+  return Catch::Session().run(argc, argv);
+}

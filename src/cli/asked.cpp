@@ -176,7 +176,7 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
   const Openings& all = asked[results::openings].found;
   for (const std::string& one : said) {
     const Error no_words{"\"" + one + "\" says nothing of an opening", "--opening",
-                         "Write as in 1=fill, 1=meet:0.5, 1=plate:2, 1=plug:1,4, 1=slide:1 or 1=slit."};
+                         "Write as in 1=fill, 1=meet:0.5, 1=plate:2, 1=plug:1,4, 1=slide:1 or 1=slit:0.5,2."};
     const size_t equals = one.find('=');
     const auto which = equals == std::string::npos ? std::nullopt : parse_numbers(one.substr(0, equals));
     if (!which || which->size() != 1) return no_words;
@@ -205,6 +205,8 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
     if (first >= 0) {
       if (c.kind == OpeningChoice::Kind::meet)
         c.share = first;
+      else if (c.kind == OpeningChoice::Kind::slit)
+        c.share = first, c.step_mm = given_figures.size() > 1 ? given_figures[1] : 0;
       else if (c.kind == OpeningChoice::Kind::plug)
         c.deep_mm = first, c.thick_mm = given_figures.size() > 1 ? given_figures[1] : 0;
       else

@@ -275,11 +275,13 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     const auto channels = asked.maybe(results::channels);
-    BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces]);
+    BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces],
+                                   asked.maybe(results::inserts).get());
     const auto others = channels ? asked.maybe(results::other_parts) : nullptr;
-    HalvesParts parts = all_in_box({pins, order.channels, order.pieces}, others.get(), *made,
+    HalvesParts parts = all_in_box({pins, order.channels, order.pieces, order.sockets}, others.get(), *made,
                                    channels ? channels->up : Vec3{}, job.flow);
     pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
+    order.sockets = std::move(parts.sockets);
     MouldOptions how = made->how;
     how.pitch_mm = o.pitch;
     const auto built =

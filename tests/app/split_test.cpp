@@ -36,7 +36,7 @@ TEST_CASE("pulls changed while the last one's work still runs, at whatever momen
   // How far the work has come when it is called off: told by its own time, so each turn meets it somewhere else.
   const char* turns = std::getenv("PALINFORM_TURNS");
   for (int k = 0; k < (turns ? std::atoi(turns) : 4); ++k) {
-    o.click(o.find<QPushButton>(k % 3 == 0 ? "pull-+y" : k % 3 == 1 ? "pull--x" : "pull-+z"));
+    o.click(o.find<QPushButton>(k % 3 == 0 ? "pull-+y" : k % 3 == 1 ? "pull-+x" : "pull-+z"));
     QTest::qWait(40 + (k * 619) % 1800);
     o.click(o.find<QPushButton>("pull-search"));
     QTest::qWait((k * 271) % 400);

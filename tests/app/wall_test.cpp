@@ -333,7 +333,7 @@ TEST_CASE("further moulds from the first casting, by a press on their card", "[w
   const int n = static_cast<int>(days->by_moulds.size());
   QTest::mouseClick(curve, Qt::LeftButton, {}, QPoint((2 * copied + 1) * curve->width() / (2 * n), 30));
   s.settle();
-  CHECK(s.desk().job().days.copies_its_casting());
+  CHECK(s.desk().job().days.copies_its_casting(Form::two_part));
   CHECK(s.desk().job().days.moulds == 2);
   const auto now = s.desk().plan().fresh(results::days);
   REQUIRE(now);

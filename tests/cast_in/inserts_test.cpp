@@ -245,7 +245,9 @@ TEST_CASE("what is cast in is told through the whole job: cavity, resin, rubber,
   b.press(across, "line through it");
   CHECK_FALSE(b.finding("insert-across"));
   CHECK(rubber_g() < rubber);
-  CHECK(b.planner.fresh(results::inserts)->with_seats);
+  const auto lies = b.planner.fresh(results::inserts);
+  REQUIRE(lies->sockets.size() == 1);
+  CHECK(lies->sockets[0].in_rubber_mm3 == Approx(2 * 8 * std::numbers::pi * 16).epsilon(1e-3));
   const auto split = b.planner.fresh(results::split);
   const auto seats = seats_mm3(*b.planner.fresh(results::inserts), *b.planner.fresh(results::master), split->split);
   CHECK(seats[0] + seats[1] == Approx(2 * 8 * std::numbers::pi * 16).epsilon(1e-3));
@@ -264,6 +266,44 @@ TEST_CASE("what is cast in is told through the whole job: cavity, resin, rubber,
   CHECK_FALSE(touch->answerable);
   b.press(touch, "in");
   CHECK_FALSE(b.finding("insert-place"));
+}
+
+TEST_CASE("sockets are cut into the halves, beside further pieces too", "[cast-in]") {
+  Bench b(shapes::box({0, 0, 0}, {60, 30, 20}, 10));
+  const auto solids_mm3 = [&] {
+    b.run();
+    const auto solids = b.planner.fresh(results::solids);
+    REQUIRE(solids);
+    double sum = 0;
+    for (const double mm3 : solids->volume_mm3) sum += mm3;
+    return sum;
+  };
+  b.job.flow.gate = Vec3{30, 15, 20};
+  const double before = solids_mm3();
+  b.job.split.inserts.push_back(rod_of(8, 76, {-8, 15, 10}, {1, 0, 0}));
+  b.job.split.inserts[0].hold = Insert::Hold::seats;
+  CHECK(before - solids_mm3() == Approx(2 * 8 * std::numbers::pi * 16).epsilon(0.1));
+}
+
+TEST_CASE("a squeeze closes round what is cast in: so much less resin", "[cast-in]") {
+  Bench b(shapes::box({0, 0, 0}, {60, 40, 12}, 6));
+  b.job.mould.form = "squeeze";
+  b.run();
+  const auto closing = [&] {
+    const auto c = b.planner.fresh(results::closing);
+    REQUIRE(c);
+    return c;
+  };
+  const double before = closing()->grid.part_mm3(), poured = closing()->how.resin_mm3;
+  CHECK(before == Approx(60 * 40 * 12).epsilon(0.03));
+  Insert plate;
+  plate.kind = Insert::Kind::plate, plate.hold = Insert::Hold::wire;
+  plate.at_mm = {10, 20, 6}, plate.axis = {1, 0, 0};
+  plate.across_mm = 3, plate.wide_mm = 24, plate.long_mm = 40, plate.turn_deg = 90;
+  b.job.split.inserts.push_back(plate);
+  b.run();
+  CHECK(before - closing()->grid.part_mm3() == Approx(3 * 24 * 40).epsilon(0.05));
+  CHECK(closing()->how.resin_mm3 / poured == Approx(closing()->grid.part_mm3() / before).epsilon(1e-6));
 }
 
 TEST_CASE("under an insert air stays where no vent reaches", "[cast-in]") {

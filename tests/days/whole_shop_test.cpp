@@ -5,6 +5,7 @@
 #include <numeric>
 #include <random>
 
+#include "days/shop_bounds.hpp"
 #include "days/try_pin.hpp"
 #include "days/whole_shop.hpp"
 
@@ -253,6 +254,57 @@ TEST_CASE("the bound holds for any schedule of the steps", "[days]") {
     const auto s = lay_out(j.steps, {j.bench}, j.start, alone);
     REQUIRE(s);
     CHECK(*bound <= s->finish);
+  }
+}
+
+TEST_CASE("bounds by hand: hands of one person and the cure after the last, one pot and what follows it", "[days]") {
+  // Four hours each on one day, then a day's cure: the second of two cannot begin its cure before eight hours are over.
+  WholeShop shop;
+  for (const char* name : {"one", "two"}) shop.jobs.push_back(job(name, {step("pour", 240, 24 * 60)}));
+  shop.people = 1;
+  CHECK(bounds_of(shop).finish == at("2026-12-08T16:00"));
+  const auto plan = plan_whole_shop(shop);
+  REQUIRE(plan);
+  CHECK(plan->finish == at("2026-12-08T16:00"));
+  CHECK(plan->proven);
+  shop.people = 2;
+  CHECK(bounds_of(shop).finish == at("2026-12-08T12:00"));
+  // One pot for ten hours each, and two hours of hands after it.
+  shop.people = 5;
+  shop.jobs.clear();
+  for (const char* name : {"one", "two", "three"}) {
+    Step in = step("in", 10, 590);
+    in.needs = "pot";
+    shop.jobs.push_back(job(name, {in, step("dress", 120, 0, {"in"})}));
+  }
+  // Pot: 30 h from Monday 8:00, Tuesday 14:00; two hours after.
+  CHECK(bounds_of(shop).finish >= at("2026-12-08T16:00"));
+  // A promise that three such cannot all hold: by how much it is missed at least.
+  for (OpenJob& j : shop.jobs) j.due = at("2026-12-08T12:00");
+  CHECK(bounds_of(shop).late_min == 4 * 60);
+  // Hands that come in late leave those before no use: heads count.
+  shop.jobs.clear();
+  shop.people = 1;
+  for (const char* name : {"early", "late"}) shop.jobs.push_back(job(name, {step("cut", 300, 60)}));
+  shop.jobs[1].start = at("2026-12-09T08:00");
+  CHECK(bounds_of(shop).finish == at("2026-12-09T14:00"));
+}
+
+TEST_CASE("no plan of any shop ends before its bounds", "[days]") {
+  for (unsigned seed = 300; seed < 360; ++seed) {
+    INFO("seed " << seed);
+    WholeShop shop = made_up(seed, 4, 7);
+    if (seed % 3 == 0) shop.jobs.push_back(casting_job("run", 4, 30, 16, seed % 2 == 0));
+    shop.tries = 60, shop.seconds = 30;
+    const ShopBounds bounds = bounds_of(shop);
+    const auto plan = plan_whole_shop(shop);
+    REQUIRE(plan);
+    bool all = true;
+    for (const PlacedJob& p : plan->jobs) all = all && p.refused.empty();
+    if (!all) continue;
+    CHECK(plan->finish >= bounds.finish);
+    CHECK(plan->late_h * 60 >= bounds.late_min - 1e-6);
+    for (size_t j = 0; j < shop.jobs.size(); ++j) CHECK(plan->jobs[j].schedule.finish >= bounds.no_sooner[j]);
   }
 }
 

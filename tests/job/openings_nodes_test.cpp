@@ -135,6 +135,56 @@ TEST_CASE("rubber that meets half-way halves the peg; its film is resin and is c
   CHECK(b.steps().find("Cut the film of 0.15 mm out of Opening 2") != std::string::npos);
 }
 
+TEST_CASE("a slit: where, how long, how deep, with a step; its stubs bend out as pegs do", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::slit, b.slot(), 0.25);
+  SlitCut cut = slit_of(b.slot(), b.job.split.openings[0]);
+  CHECK(cut.from_mouth_1_mm == Approx(10).epsilon(0.01));
+  CHECK(cut.long_mm == Approx(12).epsilon(0.01));
+  CHECK(cut.deep_mm == Approx(3).epsilon(0.01));
+  REQUIRE(cut.line_mm.size() == 3);  // its ends and its middle
+  CHECK(length(cut.line_mm.back() - cut.line_mm.front()) == Approx(cut.long_mm).epsilon(1e-6));
+  // Square to the way through, a quarter along it.
+  for (const Vec3& p : cut.line_mm)
+    CHECK(std::abs(dot(p - b.slot().cuts.front().plane.point_mm, b.slot().axis())) == Approx(10).margin(0.1));
+  // The longer stub is 30 of the 40 mm and 3 wide: no rubber bends so far out; half-way is less.
+  const auto longest = [&] {
+    const auto& u = b.planner.fresh(results::undercuts)->undercuts;
+    REQUIRE_FALSE(u.empty());
+    return u.front().reach_mm;
+  };
+  CHECK(longest() == Approx(30).epsilon(0.01));
+  const Finding* peg = b.finding("opening-peg");
+  REQUIRE(peg);
+  REQUIRE_FALSE(peg->remedies.empty());
+  CHECK(peg->remedies[0].label == "Slit it half-way");
+  CHECK(b.steps().find("Cut right through the rubber in Opening 2 (10.0 mm from mouth 1") != std::string::npos);
+  // Slit, the casting has no film there.
+  CHECK(films_mm3(b.openings(), b.job.split.openings) == 0);
+  auto next = edited(b.job, peg->remedies[0].edit);
+  REQUIRE(next);
+  b.job = *next;
+  b.run();
+  CHECK(longest() == Approx(20).epsilon(0.01));
+  // A step that has room, and one that runs out.
+  b.job.split.openings[0].step_mm = 4;
+  b.run();
+  cut = slit_of(b.slot(), b.job.split.openings[0]);
+  CHECK(cut.step_mm == 4);
+  CHECK(cut.line_mm.size() == 4);
+  CHECK_FALSE(b.finding("opening-slit"));
+  CHECK(b.steps().find("its second half 4.0 mm farther in, so that it closes true") != std::string::npos);
+  b.job.split.openings[0].step_mm = 18;
+  b.run();
+  const Finding* out = b.finding("opening-slit");
+  REQUIRE(out);
+  next = edited(b.job, out->remedies.at(0).edit);
+  REQUIRE(next);
+  CHECK(next->split.openings.at(0).step_mm == 0);
+  b.job.split.openings[0].step_mm = 200;
+  CHECK_FALSE(check_job(b.job));
+}
+
 TEST_CASE("the shut-off of a window lies where rubber is to meet", "[job]") {
   Bench b;
   const auto height = [&] {

@@ -477,7 +477,7 @@ TEST_CASE("castings out of a copied mould have shrunk once more, and what they m
   REQUIRE(older->remedies.size() == 2);
   const auto back = edited(j, older->remedies[0].edit);
   REQUIRE(back);
-  CHECK_FALSE(back->days.copies_its_casting());
+  CHECK_FALSE(back->days.copies_its_casting(Form::two_part));
   CHECK(back->days.moulds == 3);
 }
 

@@ -289,6 +289,40 @@ TEST_CASE("gate and vents are cut into the halves, and their volume is told", "[
   CHECK(with->halves[1].volume_mm3 == Approx(without->halves[1].volume_mm3).epsilon(1e-3));
 }
 
+TEST_CASE("what stands out of the master leaves its socket in the rubber, at each master of the box", "[mould]") {
+  const Part p(shapes::box({0, 0, 0}, {30, 20, 12}, 3));
+  // A rod on the line, through both end walls of the part and 5 mm out of either.
+  const auto rod = std::make_shared<const TriMesh>(shapes::box({-5, 8, 4}, {35, 12, 8}));
+  const Socket socket{rod, 2 * 5 * 16.0};
+  const KeyPlan none = place_keys(p.mould(), KeyKind::wave);
+  const auto sum = [](const Halves& h) { return h.halves[0].volume_mm3 + h.halves[1].volume_mm3; };
+  const auto without = mould_halves(p.mesh, p.mould(12, 0.4), none, {}, {0.4, 0.05}),
+             with = mould_halves(p.mesh, p.mould(12, 0.4), none, {.sockets = {socket}}, {0.4, 0.05});
+  REQUIRE((without && with));
+  for (const HalfSolid& h : with->halves) CHECK(sound(h.mesh));
+  CHECK(with->sockets_mm3 == 160);
+  CHECK(sum(*without) - sum(*with) == Approx(160).epsilon(0.08));
+  CHECK(with->unaccounted_mm3() == Approx(without->unaccounted_mm3()).margin(20));
+  // Two in one box have two sockets, each beside its own master.
+  const auto set = master_set({{&p.mesh, &p.split, 2}}, 12);
+  REQUIRE(set);
+  const HalvesParts each = at_each({{.sockets = {socket}}}, *set);
+  REQUIRE(each.sockets.size() == 2);
+  for (size_t k = 0; k < 2; ++k) {
+    CHECK(each.sockets[k].in_rubber_mm3 == 160);
+    const Vec3 at = measure(*each.sockets[k].body).box_mm.centre() - set->masters[k].place.point({15, 10, 6});
+    CHECK(length(at) < 1e-6);
+  }
+  // The same of rubber in one piece, with one master and with two.
+  for (const int masters : {1, 2}) {
+    const auto plain = rubber_whole(p.mesh, p.mould(), Form::cut, {}, {}, 0.5, Progress::none(), masters),
+               held = rubber_whole(p.mesh, p.mould(), Form::cut, {}, {}, 0.5, Progress::none(), masters, {socket});
+    REQUIRE((plain && held));
+    CHECK(sound(*held));
+    CHECK(measure(*plain).volume_mm3 - measure(*held).volume_mm3 == Approx(160 * masters).epsilon(0.1));
+  }
+}
+
 TEST_CASE("further pieces: solids that fill the box with the halves, each free along its own pull", "[mould]") {
   // A block with a blind bore from the side: a piece of its own draws out of it.
   const Part p(shapes::bored_box({20, 15, 12}, 5, 1, 64));

@@ -26,7 +26,9 @@ void MouldsCurve::paintEvent(QPaintEvent*) {
   const double step = static_cast<double>(width()) / static_cast<double>(r->by_moulds.size());
   for (size_t i = 0; i < r->by_moulds.size(); ++i) {
     const MouldsChoice& c = r->by_moulds[i];
-    const bool now = c.moulds == desk_.job().days.moulds && c.from_casting == desk_.job().days.copies_its_casting();
+    const DaysSetup& days = desk_.job().days;
+    const bool now =
+        c.moulds == days.moulds && c.from_casting == days.copies_its_casting(desk_.job().mould.planned_form());
     const double x = step * (static_cast<double>(i) + 0.04),
                  share = latest > soonest ? static_cast<double>(c.finish - r->schedule.start) /
                                                 static_cast<double>(latest - r->schedule.start)

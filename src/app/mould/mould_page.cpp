@@ -209,8 +209,9 @@ void MouldPage::write_build(const QString& dir) {
   const auto pins = desk_.plan().fresh(results::pins);
   if (!master || !split || !r || !forms || !bores) return;
   const Job& job = desk_.job();
-  const BuildOrder order = build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
-                                       desk_.plan().fresh(results::pieces).get());
+  const BuildOrder order =
+      build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
+                  desk_.plan().fresh(results::pieces).get(), desk_.plan().fresh(results::inserts).get());
   const MouldOptions how = r->how;
   const auto channels = desk_.plan().fresh(results::channels);
   const auto others = channels ? desk_.plan().fresh(results::other_parts) : Fresh<OtherPartsResult>{};
@@ -220,10 +221,11 @@ void MouldPage::write_build(const QString& dir) {
       [master, split, r, forms, keys, bores, pins, order, how, name = job.name, others = others.value, up,
        flow = job.flow, path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
         const MasterSet* set = r->set.get();
-        const HalvesParts parts = all_in_box({pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces},
-                                             others.get(), *r, up, flow);
+        const HalvesParts parts =
+            all_in_box({pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces, order.sockets},
+                       others.get(), *r, up, flow);
         BuildOrder whole = order;
-        whole.channels = parts.channels, whole.pieces = parts.pieces;
+        whole.channels = parts.channels, whole.pieces = parts.pieces, whole.sockets = parts.sockets;
         const auto built = build_files(set ? *set->mesh : *master->mesh, set ? *set->rays : *master->rays,
                                        set ? set->split : split->split, how, keys ? keys->plan : KeyPlan{}, parts.pins,
                                        bores->bores, forms->box, whole, name, progress);

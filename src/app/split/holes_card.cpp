@@ -134,9 +134,12 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
     });
     line->addWidget(mouth);
   }
-  if (now->kind == Kind::meet)
+  if (now->kind == Kind::meet || now->kind == Kind::slit)
     number("at", QStringLiteral("From mouth 1"), now->share * o.length_mm(), 0, o.length_mm(),
            [all_mm = o.length_mm()](OpeningChoice& c, double mm) { c.share = std::clamp(mm / all_mm, 0.0, 1.0); });
+  if (now->kind == Kind::slit)
+    number("step", QStringLiteral("Step, 0 straight"), now->step_mm, 0, 100,
+           [](OpeningChoice& c, double mm) { c.step_mm = std::clamp(mm, 0.0, 100.0); });
   if (now->leaves_film())
     number("film", QStringLiteral("Film"), now->film_mm, 0.02, 5,
            [](OpeningChoice& c, double mm) { c.film_mm = std::clamp(mm, 0.02, 5.0); });
@@ -153,6 +156,11 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
   }
   line->addStretch(1);
   grid->addLayout(line, row++, 0, 1, 3);
+  if (now->kind == Kind::slit) {
+    auto* slit_told = card_words(qs("Cut " + words_of(slit_of(o, *now), desk_.shop().shown) + "."), "small");
+    slit_told->setObjectName(QStringLiteral("opening-%1-slit-told").arg(k + 1));
+    grid->addWidget(slit_told, row++, 0, 1, 3);
+  }
 }
 
 void HolesCard::refresh() {

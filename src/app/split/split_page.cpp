@@ -422,6 +422,12 @@ void SplitPage::draw_over(QPainter& p) {
     draw_polyline(p, *view_, o.outline_mm, QPen(c ? pal().note : pal().ink, 1.6, c ? Qt::SolidLine : Qt::DotLine),
                   true);
     if (!c || c->kind == OpeningChoice::Kind::slide) continue;  // a slide stands there itself
+    if (c->kind == OpeningChoice::Kind::slit) {
+      // The blade's way, and the rubber it goes through.
+      const SlitCut cut = slit_of(o, *c);
+      draw_polyline(p, *view_, cut.outline_mm, QPen(pal().stop, 1.2, Qt::DashLine), true);
+      draw_polyline(p, *view_, cut.line_mm, QPen(pal().stop, 2.6), false);
+    }
     tags.push_back(
         {o.at_mm(), QStringLiteral("%1 · %2").arg(qs(o.name), qs(std::string(words_of(c->kind)))), pal().note});
   }

@@ -7,6 +7,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"

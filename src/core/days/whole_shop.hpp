@@ -58,9 +58,4 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
 /// What all the other jobs take: for laying out job `but` round them.
 ShopTime taken_by_others(const WholeShop& shop, const WholePlan& plan, size_t but);
 
-/// A bound: a list of steps is not over before that, whatever else the shop does. By the longest path over what each
-/// step follows and the bench's hours, and by what must share one mould.
-Result<WallMinute> soonest_end(const std::vector<Step>& steps, const BenchHours& bench, WallMinute start,
-                               const std::set<int64_t>& holidays = {}, const Begun& begun = {});
-
 }  // namespace palinform

@@ -89,7 +89,7 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
   for (size_t k = 0; k < all.openings.size(); ++k) {
     const Opening& o = all.openings[k];
     const OpeningChoice* c = choice_for(all, k, g.choices);
-    if (c && (c->closes() || c->kind == Kind::slit)) continue;
+    if (c && c->closes()) continue;
     const bool pinned = std::any_of(g.treated.begin(), g.treated.end(), [&](const BoreTreatment& b) {
       return b.radius_mm <= 0 && opening_at(all, b.point_mm) == k;
     });
@@ -124,7 +124,10 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
     const double peg = c ? peg_mm(o, c) : across ? o.length_mm() : 0.5 * o.length_mm();
     const double ratio = peg / o.width_mm;
     std::vector<Remedy> remedies;
-    if (!c || c->film_share() != 0.5) remedies.push_back(settle(o, c, Kind::meet, "Rubber meets half-way"));
+    if (c && c->kind == Kind::slit && c->share != 0.5)
+      remedies.push_back(settle(o, c, Kind::slit, "Slit it half-way"));
+    else if (!c || c->film_share() != 0.5)
+      remedies.push_back(settle(o, c, Kind::meet, "Rubber meets half-way"));
     if (easier)
       remedies.push_back(settle(
           o, c, Kind::slide, o.round_mm ? "Hard pin Ø" + shown.length_figure(*o.round_mm, 2) : "A hard slide", easier));
@@ -149,6 +152,11 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
                   " it leans, traps air at its foot and tears (rule of thumb)."))
           .remedies = std::move(remedies);
     }
+    if (c && c->kind == Kind::slit && c->step_mm > 0.8 * (1 - c->share) * o.length_mm())
+      at(tell(out, "opening-slit", Severity::caution, "The stepped slit of " + o.name + " runs out of mouth 2",
+              "Its second half lies " + shown.length(c->step_mm, 1) + " farther in, and the opening goes on for " +
+                  shown.length((1 - c->share) * o.length_mm(), 1) + " only."))
+          .remedies = {settle(o, c, Kind::slit, "Slit it straight, half-way")};
     if (c && c->kind == Kind::plate) {
       const double step = plate_step_mm(g.master, o, c->mouth);
       if (step > 0.3)

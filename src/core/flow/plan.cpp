@@ -2,6 +2,7 @@
 
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 #include <algorithm>
 #include <cmath>
@@ -189,7 +190,9 @@ Result<FlowPlan> plan_flow(const TriMesh& mesh, const RayScene& rays, const Cavi
   std::atomic<size_t> done{0};
   tbb::parallel_for(tbb::blocked_range<size_t>(0, tried.size(), 4), [&](const auto& range) {
     for (size_t k = range.begin(); k < range.end() && !progress.cancelled(); ++k) {
-      judge(tried[k], choose_vents(rays, *coarse, up_of(tried[k]), o, seen, memories.local()));
+      // Waiting for its own helpers inside, a thread would else take up another stand, on the memory it is at work on.
+      tbb::this_task_arena::isolate(
+          [&] { judge(tried[k], choose_vents(rays, *coarse, up_of(tried[k]), o, seen, memories.local())); });
       progress.report(0.05 + 0.6 * static_cast<double>(++done) / static_cast<double>(tried.size()));
     }
   });

@@ -393,8 +393,10 @@ struct DaysSetup {
   Ends ends = Ends::both;
   std::string promised;             ///< ISO date by which it is to be ready; empty: nothing is promised
   bool from_first_casting = false;  ///< moulds after the first are taken from the first casting
-  /// Is any mould taken from a casting of the job's own?
-  bool copies_its_casting() const { return from_first_casting && moulds > 1 && ends == Ends::both; }
+  /// Is any mould taken from a casting of the job's own? A printed cup and core needs none.
+  bool copies_its_casting(Form form) const {
+    return from_first_casting && moulds > 1 && ends == Ends::both && form != Form::cup_core;
+  }
   OwnWays own_ways() const { return {changes, own_steps}; }
   bool operator==(const DaysSetup&) const = default;
   static void fields(auto& s, auto&& f) {

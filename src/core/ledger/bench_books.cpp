@@ -137,7 +137,7 @@ Status book(Workshop& w, Pressed& p, int at, const ScreenRecord& r, const std::s
     const auto made =
         w.save_mould({0, p.job.id, p.job.name, p.job.name + ", mould " + std::to_string(n), today, 0, "", ""}, booking);
     if (!made) return made.error();
-    const bool copied = p.job.days.copies_its_casting() && s.mould > 1;
+    const bool copied = p.job.days.copies_its_casting(p.job.mould.planned_form()) && s.mould > 1;
     if (const int generation = p.job.size.generations + copied; generation > 1)
       if (auto ok = w.keep_mould_care({std::to_string(*made), "", generation, copied ? "casting 1" : "a casting", {}});
           !ok)

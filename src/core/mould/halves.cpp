@@ -39,7 +39,7 @@ double inside_mm3(const Channel& c, const Mould& m) {
 }  // namespace
 
 double Halves::unaccounted_mm3() const {
-  double sum = box_mm3 - part_mm3 - pins_mm3 - channels_mm3;
+  double sum = box_mm3 - part_mm3 - pins_mm3 - channels_mm3 - sockets_mm3;
   for (const HalfSolid& h : halves) sum -= h.volume_mm3;
   return sum;
 }
@@ -142,6 +142,10 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
     for (TriMesh& body : channel_bodies(c)) away.push_back(transformed(std::move(body), m.frame));
     out.channels_mm3 += inside_mm3(c, m);
   }
+  for (const Socket& s : parts.sockets) {
+    away.push_back(transformed(*s.body, m.frame));
+    out.sockets_mm3 += s.in_rubber_mm3;
+  }
   for (const ExtraPiece& p : parts.pieces) {
     auto space = piece_space(mesh, p, length(in.size()), o.voxel_mm, progress.part(0, 0.2));
     if (!space) return space.error();
@@ -176,6 +180,8 @@ HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& se
       for (Vec3& q : c.path_mm) q = m.place.point(q);
       all.channels.push_back(std::move(c));
     }
+    for (const Socket& s : one.sockets)
+      all.sockets.push_back({std::make_shared<const TriMesh>(transformed(*s.body, m.place)), s.in_rubber_mm3});
     if (m.part > 0) continue;
     for (size_t i = 0; i < one.pieces.size(); ++i)
       for (const uint32_t t : one.pieces[i].triangles) all.pieces[i].triangles.push_back(t + m.first_triangle);

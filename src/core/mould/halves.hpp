@@ -1,6 +1,7 @@
 #pragma once
 /// The rubber halves and further pieces as sound solids: to look at, to weigh, to print as a check or as a hard
 /// mould (M5).
+#include <memory>
 #include <vector>
 
 #include "base/progress.hpp"
@@ -29,23 +30,30 @@ struct Halves {
   double voxel_mm = 0;
   double box_mm3 = 0, part_mm3 = 0, pins_mm3 = 0;
   double channels_mm3 = 0;  ///< gate and vents, as far as they lie in the box
-  /// Box less part, pins, channels and halves: what the voxels lose or double, mm³.
+  double sockets_mm3 = 0;   ///< of inserts
+  /// Box less part, pins, channels, sockets and halves: what the voxels lose or double, mm³.
   double unaccounted_mm3() const;
 };
 
+/// What stands out of the master into the rubber, which comes out as its socket: an insert's seats.
+struct Socket {
+  std::shared_ptr<const TriMesh> body;  ///< all of it, closed; in the part's own frame
+  double in_rubber_mm3 = 0;             ///< of it, outside the part
+};
 /// What goes into a mould besides part and surface.
 struct HalvesParts {
   std::vector<PinPlan> pins = {};
   std::vector<Channel> channels = {};
   std::vector<ExtraPiece> pieces = {};
+  std::vector<Socket> sockets = {};
 };
 /// What belongs to one master of each part, at every master of a set: `of_part` in the order of the set's parts, each
 /// in its part's own frame; further pieces only of the first.
 HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& set);
 
-/// The box cut along the parting surface with its keys; part, pins and channels taken out of both. A further piece is
-/// the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall. Edges
-/// are true to half a voxel, upright walls of the surface to one.
+/// The box cut along the parting surface with its keys; part, pins, channels and sockets taken out of both. A further
+/// piece is the rubber over its faces and in what they enclose, straight out along its own pull through the box's wall.
+/// Edges are true to half a voxel, upright walls of the surface to one.
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys, const HalvesParts& parts = {},
                             const HalvesOptions& options = {}, const Progress& progress = Progress::none());
 

@@ -215,7 +215,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
                          job.flow.squeeze,
                          job.flow.turned_over,
                          materials_only(job.mix),
-                         job.size.room_c};
+                         job.size.room_c,
+                         {}};
+        if (!job.split.inserts.empty() && !(in.inserts = plan.fresh(results::inserts))) return std::nullopt;
         if (!in.master || !in.split || !in.mould || fill_way(job.mould.form) != FillWay::squeeze) return std::nullopt;
         return in;
       },
@@ -401,11 +403,10 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
       },
       [](const SolidsIn& in, const Progress& progress) -> Result<SolidsResult> {
         const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
-                                wanted_pieces(in.pieces.get(), in.all)};
+                                wanted_pieces(in.pieces.get(), in.all),
+                                in.inserts ? in.inserts->sockets : std::vector<Socket>{}};
         const MasterSet* set = in.mould->set.get();
-        // Seats of what is cast in are sockets of the rubber: round one master.
-        const TriMesh& alone = in.inserts && in.inserts->with_seats ? *in.inserts->with_seats : *in.master->mesh;
-        return mould_solids(set ? *set->mesh : alone, in.mould->block(), in.keys->plan,
+        return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
                             all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);
       }));
 

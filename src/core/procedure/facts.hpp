@@ -82,7 +82,7 @@ struct ProcedureFacts {
   int plugs = 0, taped = 0;                ///< bores plugged with a dimple; mouths or undercuts taped over
   double hold_down_n = 0;                  ///< 0: it stays by itself
   std::vector<std::string> filled;         ///< openings whose mouths are all taped: "Opening 2"
-  std::vector<std::string> plates, slits;  ///< openings with a plate over a mouth; whose rubber is slit
+  std::vector<std::string> plates, slits;  ///< openings with a plate over a mouth; whose rubber is slit, and how
   std::vector<std::string> stopped;        ///< openings where clay stands, till the rubbers meet there
   std::vector<std::string> stopped_at;     ///< … with the place: "Opening 1 and Opening 2 half-way"
   int openings_said = 0;                   ///< that something is said of

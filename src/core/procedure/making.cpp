@@ -222,8 +222,8 @@ void draw_pins(Writing& w) {
 ProcedureStep& open_mould(Writing& w, const std::string& name, const std::string& what) {
   std::string words = what;
   if (!w.f.slits.empty())
-    words += " Slit the rubber in " + in_a_row(w.f.slits) +
-             " as the halves part: along its middle, a bridge left at one end, so that it closes true.";
+    words += " Cut right through the rubber in " + in_a_row(w.f.slits) +
+             " as the halves part, with a fresh blade: a bridge that is left holds the part.";
   if (!w.f.unscrewed.empty()) words += " Unscrew " + in_a_row(w.f.unscrewed) + " before the part is eased out.";
   if (w.f.taped > 0 && !(copies_its_casting(w.f) && w.mould > 1)) words += " Take the tape off the part.";
   ProcedureStep& s = w.add(Act::open, Block::open, "open", name + w.of_mould(), words, w.t.open_min);

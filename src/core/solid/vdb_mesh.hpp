@@ -16,12 +16,14 @@ inline void start() {
   std::call_once(once, [] { openvdb::initialize(); });
 }
 
-/// Stops OpenVDB's tools when the Progress was cancelled.
+/// Stops OpenVDB's tools when the Progress was cancelled, but between their steps only: asked inside one (without a
+/// share done) they would call off the TBB group they run in, and with a second group beside it TBB 2021.8 then reads
+/// freed memory.
 struct Interrupter {
   const Progress& progress;
   void start(const char* = nullptr) {}
   void end() {}
-  bool wasInterrupted(int = -1) { return progress.cancelled(); }
+  bool wasInterrupted(int percent = -1) { return percent >= 0 && progress.cancelled(); }
 };
 
 inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,

@@ -11,18 +11,20 @@ namespace palinform {
 struct OpeningChoice {
   /// meet: the rubbers of both sides meet in it, over a dam of clay in the bed. plate: over one mouth, until that side
   /// is poured. fill: both mouths taped, it fills with resin and is opened afterwards. plug: closed over part of its
-  /// depth, with a dimple to drill from. slit: rubber stands through it and is slit after the cure. slide: a hard pin
+  /// depth, with a dimple to drill from. slit: rubber stands through it and is cut right through
+  /// after the cure. slide: a hard pin
   /// of its outline forms it.
   enum class Kind { meet, plate, fill, plug, slit, slide } kind = Kind::meet;
   Vec3 at_mm;             ///< in the opening, at its narrowest place, on the master before anything is filled
   int mouth = 1;          ///< plate: that it lies on; plug: that it is counted from; slide: that it is drawn out of
-  double share = 0.5;     ///< meet: how far along, 0 at mouth 1, 1 at mouth 2
+  double share = 0.5;     ///< meet, slit: how far along, 0 at mouth 1, 1 at mouth 2
   bool two = false;       ///< slide: two that meet at its narrowest place, one out of each mouth
   double film_mm = 0.15;  ///< meet, plate: of resin that is left between the rubbers
   double plate_mm = 1;    ///< plate: how thick
   double deep_mm = 0;     ///< plug: left free over it
   double thick_mm = 0;    ///< plug; 0: up to the other mouth
   double dimple_mm = 0;   ///< plug: across; 0: none
+  double step_mm = 0;     ///< slit: half of it so much farther along, so that it closes true; 0: straight
   bool operator==(const OpeningChoice&) const = default;
   static void fields(auto& s, auto&& f) {
     f("kind", s.kind);
@@ -35,12 +37,15 @@ struct OpeningChoice {
     f("deep_mm", s.deep_mm, Within{0, 1000});
     f("thick_mm", s.thick_mm, Within{0, 1000});
     f("dimple_mm", s.dimple_mm, Within{0, 100});
+    f("step_mm", s.step_mm, Within{0, 100});
   }
   /// Closes it on the master: the casting comes without it.
   bool closes() const { return kind == Kind::fill || kind == Kind::plug; }
   /// Leaves a film of resin across it.
   bool leaves_film() const { return kind == Kind::meet || kind == Kind::plate; }
-  /// Where along it the film lies, as a share from mouth 1.
+  /// The rubber in it is in two, from either mouth up to one place: by how it was poured, or by a knife.
+  bool parts_rubber() const { return leaves_film() || kind == Kind::slit; }
+  /// Where along it the film, or the slit, lies, as a share from mouth 1.
   double film_share() const { return kind == Kind::plate ? (mouth == 1 ? 0.0 : 1.0) : share; }
 };
 template <>

@@ -29,7 +29,7 @@ JacketRules jacket_rules(const MouldRules& rules, double skin_mm) {
 }
 
 BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
-                       const PiecesResult* pieces) {
+                       const PiecesResult* pieces, const InsertsResult* inserts) {
   BuildOrder order;
   order.form = forms.form;
   order.voxel_mm = job.mould.build.voxel_mm;
@@ -45,6 +45,7 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.masters = job.mould.masters;
   if (channels) order.channels = channels->channels;
   order.pieces = wanted_pieces(pieces, order.form == Form::pieces);
+  if (inserts) order.sockets = inserts->sockets;
   return order;
 }
 
@@ -79,8 +80,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
                                    fine->inner_mm.max.z + 8, order.frame_wall_mm));
     if (progress.cancelled()) return Error::stopped();
-    const auto h = mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces}, {order.voxel_mm, 0.05},
-                                progress.part(0.4, 0.7));
+    const auto h = mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces, order.sockets},
+                                {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
     if (!h) return h.error();
     out.channels_mm3 = h->channels_mm3;
     for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
@@ -89,7 +90,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
     auto rubber = rubber_whole(mesh, *block, order.form, order.flat_normal, order.rules.forms, order.voxel_mm,
-                               progress.part(0.2, 0.7), order.masters);
+                               progress.part(0.2, 0.7), order.masters, order.sockets);
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
     // Drawn round one master; several in a block are cut apart first.

@@ -28,6 +28,7 @@ struct BuildOrder {
   double kerf_mm = 0.2;
   std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
   std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
+  std::vector<Socket> sockets = {};     ///< of what is cast in
   MouldRules rules = {};
   std::vector<FormsResult::OnBar> on_bar;  ///< of a strip, besides the part in hand
   int strip_many = 1;                      ///< of that one
@@ -39,9 +40,9 @@ struct BuildOrder {
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
 
-/// What the job has built: its form, fineness, board, channels and pieces (either may be null).
+/// What the job has built: its form, fineness, board, channels, pieces and inserts (each may be null).
 BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
-                       const PiecesResult* pieces);
+                       const PiecesResult* pieces, const InsertsResult* inserts);
 
 struct BuiltMesh {
   std::string name;  ///< file name without its ending

@@ -6,6 +6,7 @@
 
 #include "flow/filling.hpp"
 #include "mould/several.hpp"
+#include "stages/flowing.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -114,8 +115,8 @@ void from_common_wall(ClosingResult& r, const MouldResult& mould, size_t part) {
 }  // namespace
 
 Result<ClosingResult> closing_result(const ClosingGround& in, const Shop& shop, const Progress& progress) {
-  auto r = closed({*in.master->mesh, in.split->split, in.mould->mould, in.squeeze, in.turned_over, in.materials,
-                   in.room_c, std::nullopt},
+  auto r = closed({*resin_body(*in.master, in.inserts.get()).mesh, in.split->split, in.mould->mould, in.squeeze,
+                   in.turned_over, in.materials, in.room_c, std::nullopt},
                   shop, progress);
   if (!r || !in.mould->set) return r;
   from_common_wall(*r, *in.mould, 0);

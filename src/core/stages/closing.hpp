@@ -15,7 +15,8 @@ struct ClosingGround {
   bool turned_over = false;
   MixSetup materials;  ///< for the resin's thickness
   double room_c = 21;
-  auto fields(auto&& f) const { return f(master, split, mould, squeeze, turned_over, materials, room_c); }
+  Fresh<InsertsResult> inserts;  ///< where something is cast in: the resin runs round it
+  auto fields(auto&& f) const { return f(master, split, mould, squeeze, turned_over, materials, room_c, inserts); }
 };
 
 /// Per cent poured over: the job's, or the shop's.

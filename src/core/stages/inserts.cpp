@@ -6,7 +6,6 @@
 #include "base/text.hpp"
 #include "cast_in/insert_body.hpp"
 #include "mesh/primitives.hpp"
-#include "solid/unite.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform {
@@ -39,8 +38,7 @@ Result<InsertsResult> inserts_of(const OriginalResult& master, const std::vector
   InsertsResult r;
   std::shared_ptr<const TriMesh> cavity = master.mesh;
   std::shared_ptr<const RayScene> rays = master.rays;
-  TriMesh with_seats;
-  bool any = false, out = false;
+  bool any = false;
   for (size_t k = 0; k < inserts.size(); ++k) {
     const Progress mine = progress.part(static_cast<double>(k) / static_cast<double>(inserts.size() + 1),
                                         static_cast<double>(k + 1) / static_cast<double>(inserts.size() + 1));
@@ -79,8 +77,9 @@ Result<InsertsResult> inserts_of(const OriginalResult& master, const std::vector
     rays = *next;
     any = true;
     if (!p.how.seats.empty()) {
-      auto more = unite(out ? with_seats : *master.mesh, bodies->lies);
-      if (more) with_seats = *std::move(more), out = true;
+      double in_rubber = 0;
+      for (const StandsOut& s : p.how.seats) in_rubber += s.volume_mm3;
+      r.sockets.push_back({std::make_shared<const TriMesh>(std::move(bodies->lies)), in_rubber});
     }
     if (progress.cancelled()) return Error::stopped();
   }
@@ -89,7 +88,6 @@ Result<InsertsResult> inserts_of(const OriginalResult& master, const std::vector
     if (!ready) return ready.error();
     r.resin = std::make_shared<const OriginalResult>(*std::move(ready));
   }
-  if (out) r.with_seats = std::make_shared<const TriMesh>(std::move(with_seats));
   return r;
 }
 

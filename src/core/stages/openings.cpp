@@ -121,7 +121,7 @@ std::vector<uint32_t> wall_of_opening(const OriginalResult& m, const Opening& o)
 
 double peg_mm(const Opening& o, const OpeningChoice* c) {
   const double all = o.length_mm();
-  if (!c || !c->leaves_film()) return all;
+  if (!c || !c->parts_rubber()) return all;
   return std::max(c->film_share(), 1 - c->film_share()) * all;
 }
 
@@ -136,6 +136,56 @@ double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices)
       sum += (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2 * c->film_mm;
     }
   return sum;
+}
+
+SlitCut slit_of(const Opening& o, const OpeningChoice& c) {
+  SlitCut s;
+  if (o.cuts.empty()) return s;
+  s.from_mouth_1_mm = std::clamp(c.share, 0.0, 1.0) * o.length_mm();
+  s.step_mm = std::min(c.step_mm, 0.9 * (o.length_mm() - s.from_mouth_1_mm));
+  const auto after = std::lower_bound(o.cuts.begin(), o.cuts.end(), s.from_mouth_1_mm,
+                                      [](const OpeningCut& cut, double mm) { return cut.at_mm < mm; });
+  const double area = (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2;
+  const double wider = o.area_mm2 > 0 ? std::sqrt(area / o.area_mm2) : 1;
+  const CutPlane plane = o.cut_at(s.from_mouth_1_mm);
+  for (const Vec3& p : o.outline_mm) {
+    Vec3 off = p - o.at_mm();
+    off = off - o.axis() * dot(off, o.axis());
+    off = off - plane.normal * dot(off, plane.normal);  // a bent one is turned along its way
+    s.outline_mm.push_back(plane.point_mm + off * wider);
+  }
+  // The smallest rectangle round it lies on one of its edges; the blade goes along its longer side.
+  Vec3 from, way;
+  double least = 1e300;
+  for (size_t k = 0; k < s.outline_mm.size(); ++k) {
+    const Vec3 edge = s.outline_mm[(k + 1) % s.outline_mm.size()] - s.outline_mm[k];
+    if (length(edge) < 1e-6) continue;
+    const Vec3 along = unit(edge), across = cross(plane.normal, along);
+    double low = 1e300, high = -1e300, near = 1e300, far = -1e300;
+    for (const Vec3& p : s.outline_mm) {
+      const double u = dot(p - plane.point_mm, along), v = dot(p - plane.point_mm, across);
+      low = std::min(low, u), high = std::max(high, u), near = std::min(near, v), far = std::max(far, v);
+    }
+    if ((high - low) * (far - near) > least - 1e-9) continue;
+    least = (high - low) * (far - near);
+    const Vec3 middle = plane.point_mm + along * (0.5 * (low + high)) + across * (0.5 * (near + far));
+    s.long_mm = std::max(high - low, far - near), s.deep_mm = std::min(high - low, far - near);
+    way = (high - low >= far - near ? along : across) * s.long_mm;
+    from = middle - way * 0.5;
+  }
+  if (s.long_mm <= 0) return s;
+  const Vec3 in = plane.normal * s.step_mm;
+  s.line_mm = {from, from + way * 0.5};
+  if (s.step_mm > 0) s.line_mm.push_back(from + way * 0.5 + in);
+  s.line_mm.push_back(from + way + in);
+  return s;
+}
+
+std::string words_of(const SlitCut& s, const Shown& shown) {
+  std::string words = shown.length(s.from_mouth_1_mm, 1) + " from mouth 1, " + shown.length(s.long_mm, 1) +
+                      " long and " + shown.length(s.deep_mm, 1) + " deep";
+  if (s.step_mm > 0) words += ", its second half " + shown.length(s.step_mm, 1) + " farther in, so that it closes true";
+  return words;
 }
 
 bool is_prism(const Opening& o) {
@@ -247,7 +297,7 @@ void settle_pegs(std::vector<ThinRubber>& thin, const Openings& all, const std::
   for (ThinRubber& t : thin) {
     const auto k = t.peg ? opening_at(all, t.at_mm) : std::nullopt;
     const OpeningChoice* c = k ? choice_for(all, *k, choices) : nullptr;
-    if (!c || !c->leaves_film()) continue;
+    if (!c || !c->parts_rubber()) continue;
     t.length_mm = peg_mm(all.openings[*k], c);
     t.at_risk = t.slenderness() > rules.slender_peg;
   }
@@ -260,11 +310,11 @@ void settle_undercuts(std::vector<Undercut>& undercuts, const Openings& all, con
     if (!u.tunnel()) continue;
     const auto k = opening_at(all, u.centroid_mm);
     const OpeningChoice* c = k ? choice_for(all, *k, choices) : nullptr;
-    if (!c || !(c->leaves_film() || c->kind == Kind::slit)) continue;
+    if (!c || !c->parts_rubber()) continue;
     u.mouths.resize(1);
     u.reach_mm = peg_mm(all.openings[*k], c);
-    u.flexes = c->kind == Kind::slit || u.ratio() <= rule.ratio(u.shore_a);
-    u.let_go_by_shore_a = c->kind == Kind::slit ? std::optional(u.shore_a) : rule.hardest_for(u.ratio());
+    u.flexes = u.ratio() <= rule.ratio(u.shore_a);
+    u.let_go_by_shore_a = rule.hardest_for(u.ratio());
   }
 }
 

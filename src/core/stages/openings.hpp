@@ -48,13 +48,27 @@ void ignore_slid_walls(FaceWishes& wishes, const OriginalResult& master, const O
 void settle_pegs(std::vector<ThinRubber>& thin, const Openings& all, const std::vector<OpeningChoice>& choices,
                  const ThinRules& rules);
 
-/// Undercuts as the choices leave them: rubber that meets half-way has half the way to bend out; what is slit lets go.
+/// Undercuts as the choices leave them: rubber that meets half-way has half the way to bend out; so has
+/// what is slit half-way.
 void settle_undercuts(std::vector<Undercut>& undercuts, const Openings& all, const std::vector<OpeningChoice>& choices,
                       const FlexRule& rule);
 
 /// Moves the shut-offs to where rubber is to meet, in openings that the pull runs through.
 void move_shut_offs(Split& split, const OriginalResult& master, const Openings& all,
                     const std::vector<OpeningChoice>& choices);
+
+/// The cut through the rubber that stands in an opening. The rubber's section is taken as that of the opening where it
+/// is narrowest, as large as it is at the cut.
+struct SlitCut {
+  std::vector<Vec3> outline_mm;     ///< the rubber's section there
+  std::vector<Vec3> line_mm;        ///< on it, the blade's way along its longer extent; with the step two ends more
+  double from_mouth_1_mm = 0;       ///< to the cut; of a stepped one, to its nearer half
+  double long_mm = 0, deep_mm = 0;  ///< extents of the section: along the blade's way, and square to it
+  double step_mm = 0;               ///< of its second half toward mouth 2
+};
+SlitCut slit_of(const Opening& opening, const OpeningChoice& choice);
+/// "4.0 mm from mouth 1, 14.0 mm long and 6.0 mm deep, the second half 2.0 mm farther in, so that it closes true"
+std::string words_of(const SlitCut& cut, const Shown& shown);
 
 /// How far a plate laid over a mouth stands off the skin round it, mm: the step it leaves.
 double plate_step_mm(const OriginalResult& master, const Opening& opening, int mouth);

@@ -140,7 +140,7 @@ void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vect
         f.plugs += 1;
         break;
       case Kind::slit:
-        f.slits.push_back(o.name);
+        f.slits.push_back(o.name + " (" + words_of(slit_of(o, *c), shown) + ")");
         break;
       case Kind::slide:
         break;

@@ -31,6 +31,7 @@
 #include "mould/dams.hpp"
 #include "mould/forms.hpp"
 #include "mould/grooves.hpp"
+#include "mould/halves.hpp"
 #include "mould/keys.hpp"
 #include "mould/panels.hpp"
 #include "mould/parting_board.hpp"
@@ -142,12 +143,13 @@ struct InsertsResult {
   };
   std::vector<Placed> placed;                   ///< in the order of the job's
   std::shared_ptr<const OriginalResult> resin;  ///< the master without them; null where there is none
-  std::shared_ptr<const TriMesh> with_seats;    ///< the master and what stands out of it; null where nothing does
+  std::vector<Socket> sockets;                  ///< of those that are held in the rubber
   double inside_mm3 = 0;
   size_t bytes() const {
     size_t sum = resin ? resin->bytes() : 0;
     for (const Placed& p : placed) sum += shape_bytes(p.shape);
-    return sum + (with_seats ? 36 * with_seats->triangles.size() : 0);
+    for (const Socket& s : sockets) sum += 36 * s.body->triangles.size();
+    return sum;
   }
 };
 

@@ -65,7 +65,7 @@ Job size_projection(const Job& job, const SectionsResult* sections) {
   only.flow.edge_gap_mm = job.flow.edge_gap_mm;
   only.days.moulds = job.days.moulds;
   only.days.ends = job.days.ends;
-  only.days.from_first_casting = job.days.from_first_casting;
+  only.days.from_first_casting = job.days.copies_its_casting(job.mould.planned_form());
   return only;
 }
 
@@ -77,7 +77,7 @@ SizeResult predict_sizes(const Job& job, const Shop& shop) {
     if (!m) { return r; }
     r.inputs.push_back({s, *m});
     r.predictions.push_back(predict(s, *m, r.scale));
-    if (job.days.copies_its_casting()) {
+    if (job.days.copies_its_casting(job.mould.planned_form())) {
       ChainMaterials again = *m;
       ++again.generations;
       r.older.push_back(predict(s, again, r.scale));
