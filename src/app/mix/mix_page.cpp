@@ -183,8 +183,11 @@ void MixPage::refresh() {
                  .arg(u.mass_text(p.weighing.total_g * p.batches.count, p.is_resin ? 1 : 0));
   pour_ = std::clamp(pour_, 0, static_cast<int>(names.size()) - 1);
   if (names.size() != shown_pours_.size()) {
+    // Out of sight meanwhile: a button put into a row on show comes up by itself and lays the whole window out anew.
+    pours_->hide();
     pours_->clear();
     for (int i = 0; i < names.size(); ++i) pours_->add(names[i], QStringLiteral("pour-%1").arg(i));
+    pours_->show();
   }
   for (int i = 0; i < names.size(); ++i) pours_->at(i)->setText(names[i]);
   shown_pours_ = names;

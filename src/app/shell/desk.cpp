@@ -1,5 +1,6 @@
 #include "shell/desk.hpp"
 
+#include <atomic>
 #include <QDate>
 #include <QFile>
 #include <QSettings>
@@ -78,10 +79,14 @@ void Desk::begin_planner() {
   if (auto equipment = workshop_->equipment()) books_.equipment = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
-  planner_->on_wake([this] {
+  // However often the workers call while the interface is busy, it looks once: each look fills the whole window anew.
+  const auto called = std::make_shared<std::atomic<bool>>(false);
+  planner_->on_wake([this, called] {
+    if (called->exchange(true)) return;
     QMetaObject::invokeMethod(
         this,
-        [this] {
+        [this, called] {
+          called->store(false);
           planner_->collect();
           if (opening_ && !planner_->busy()) mark_opening({});  // all of it was worked out: no danger
           if (watching_ && has_job_ && !planner_->busy() && card_key(job(), shop_) != shop_key_) look_at_shop();
