@@ -202,7 +202,10 @@ TEST_CASE("openings: found, clicked on the part, dealt with by a press, their fi
   CHECK(o.desk().job().split.openings[0].share == Approx(4 / wide.length_mm()).epsilon(1e-3));
   if (const char* dir = std::getenv("PALINFORM_LOOK")) {
     o.click(o.find<QPushButton>("opening-2-row"));
-    o.click(o.find<QPushButton>("opening-2-fill"));
+    o.click(o.find<QPushButton>("opening-2-slit"));
+    o.settle_quick();
+    o.settle_picture(true);
+    o.type_into(o.find<QLineEdit>("opening-2-step"), "2");
     o.settle_quick();
     o.settle_picture(true);
     o.window->grab().save(QString::fromUtf8(dir) + "/openings.png");
