@@ -196,8 +196,9 @@ struct Load {
   int64_t minutes = 0, tail = 0;
 };
 
-/// Per step: minutes from the end of its hands to the end of the job at least, by the clock alone.
-std::vector<int64_t> tails_of(const std::vector<Step>& steps) {
+/// Per step: minutes from the end of its hands to the end of the job at least, by the clock alone. What is done follows
+/// nothing any more.
+std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<bool>& done) {
   std::map<std::string, size_t> place;
   for (size_t i = 0; i < steps.size(); ++i) place[steps[i].id] = i;
   std::vector<int64_t> from_start(steps.size(), 0), tail(steps.size(), 0);
@@ -208,11 +209,12 @@ std::vector<int64_t> tails_of(const std::vector<Step>& steps) {
     for (const std::string& id : steps[i].after)
       if (const auto it = place.find(id); it != place.end() && it->second < i) next[it->second].push_back(i);
     if (steps[i].at_once && i > 0) next[i - 1].push_back(i);
-    if (!steps[i].any_of.empty()) heads.push_back(i), moulds = std::max(moulds, steps[i].any_of.size());
+    if (!done[i] && !steps[i].any_of.empty()) heads.push_back(i), moulds = std::max(moulds, steps[i].any_of.size());
   }
   for (size_t i = steps.size(); i-- > 0;) {
     int64_t longest = 0;
-    for (const size_t k : next[i]) longest = std::max(longest, from_start[k]);
+    for (const size_t k : next[i])
+      if (!done[k]) longest = std::max(longest, from_start[k]);
     tail[i] = up(steps[i].wait_min) + longest;
     from_start[i] = up(steps[i].hands_min) + tail[i];
   }
@@ -296,11 +298,14 @@ ShopBounds bounds_of(const WholeShop& shop) {
     out.no_sooner[j] = *soonest;
     out.finish = std::max(out.finish, *soonest);
     if (job.due) out.late_min = std::max(out.late_min, static_cast<double>(*soonest - *job.due));
-    const std::vector<int64_t> tails = tails_of(job.steps);
+    std::vector<bool> done(job.steps.size());
+    for (size_t i = 0; i < done.size(); ++i)
+      done[i] = std::any_of(job.begun.done.begin(), job.begun.done.end(),
+                            [&](const DoneStep& d) { return d.id == job.steps[i].id; });
+    const std::vector<int64_t> tails = tails_of(job.steps, done);
     for (size_t i = 0; i < job.steps.size(); ++i) {
       const Step& s = job.steps[i];
-      if (std::any_of(job.begun.done.begin(), job.begun.done.end(), [&](const DoneStep& d) { return d.id == s.id; }))
-        continue;
+      if (done[i]) continue;
       const int64_t hands = up(s.hands_min), wait = up(s.wait_min);
       // May it be laid down over night, its hands begin as early as what comes before allows.
       const WallMinute head = s.may_split ? std::max(job.start, job.begun.now) : ends.at(i) - wait - hands;

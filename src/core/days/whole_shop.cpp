@@ -89,13 +89,21 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
   std::vector<size_t> best_order;
   std::set<std::vector<size_t>> seen;
   const auto good_enough = [&] { return best && best->late <= bound_late + 1e-9 && best->finish <= bound; };
-  const auto attempt = [&](const std::vector<size_t>& order) {
-    if (progress.cancelled() || !seen.insert(order).second) return false;
+  const auto time_left = [&] { return out.tried < shop.tries && Clock::now() < until; };
+  // Laid out, and kept where it is the best so far; nothing for an order that was tried before.
+  const auto laid = [&](const std::vector<size_t>& order) -> std::optional<Tried> {
+    if (progress.cancelled() || !seen.insert(order).second) return std::nullopt;
     Tried t = lay_in_order(shop, order, progress);
     ++out.tried;
-    if (best && !t.better_than(*best)) return false;
-    best = std::move(t), best_order = order;
-    return true;
+    if (!best || t.better_than(*best)) best = t, best_order = order;
+    return t;
+  };
+  const auto attempt = [&](const std::vector<size_t>& order) { return laid(order) && best_order == order; };
+  const auto moved = [](std::vector<size_t> order, size_t from, size_t to) {
+    const size_t j = order[from];
+    order.erase(order.begin() + static_cast<std::ptrdiff_t>(from));
+    order.insert(order.begin() + static_cast<std::ptrdiff_t>(to), j);
+    return order;
   };
   const auto by = [&](auto key) {
     std::vector<size_t> order = all;
@@ -125,11 +133,8 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     for (const size_t j : movers) {
       const auto at = static_cast<size_t>(std::find(from.begin(), from.end(), j) - from.begin());
       for (size_t to = 0; to < from.size() && !gained; ++to) {
-        if (to == at || out.tried >= shop.tries || Clock::now() >= until) continue;
-        std::vector<size_t> order = from;
-        order.erase(order.begin() + static_cast<std::ptrdiff_t>(at));
-        order.insert(order.begin() + static_cast<std::ptrdiff_t>(to), j);
-        gained = attempt(order);
+        if (to == at || !time_left()) continue;
+        gained = attempt(moved(from, at, to));
         progress.report(std::min(1.0, static_cast<double>(out.tried) / shop.tries));
       }
       if (gained) break;
@@ -143,28 +148,22 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     dice ^= dice << 13, dice ^= dice >> 7, dice ^= dice << 17;
     return static_cast<size_t>(dice % below);
   };
-  const auto moved_once = [&](std::vector<size_t> order) {
+  const auto thrown = [&](const std::vector<size_t>& order) {
     const size_t from = throw_dice(order.size()), to = throw_dice(order.size());
-    const size_t j = order[from];
-    order.erase(order.begin() + static_cast<std::ptrdiff_t>(from));
-    order.insert(order.begin() + static_cast<std::ptrdiff_t>(to), j);
-    return order;
+    return moved(order, from, to);
   };
-  const auto time_left = [&] { return out.tried < shop.tries && Clock::now() < until; };
   for (int fruitless = 0; all.size() > 2 && fruitless < fruitless_most && !good_enough() && time_left();) {
-    std::vector<size_t> order = moved_once(moved_once(moved_once(best_order)));
-    Tried here = lay_in_order(shop, order, progress);
-    ++out.tried, ++fruitless;
-    for (size_t k = 0; k < all.size() && !good_enough(); ++k) {
-      if (progress.cancelled()) return Error::stopped();
-      if (here.better_than(*best)) best = here, best_order = order, fruitless = 0;
-      if (!time_left()) break;
-      std::vector<size_t> next = moved_once(order);
-      if (!seen.insert(next).second) continue;
-      Tried t = lay_in_order(shop, next, progress);
-      ++out.tried, ++fruitless;
-      if (t.better_than(here)) here = std::move(t), order = std::move(next);
+    std::vector<size_t> order = thrown(thrown(thrown(best_order)));
+    std::optional<Tried> here = laid(order);
+    ++fruitless;
+    for (size_t k = 0; here && k < all.size() && !good_enough() && time_left(); ++k) {
+      if (best_order == order) fruitless = 0;
+      std::vector<size_t> next = thrown(order);
+      std::optional<Tried> there = laid(next);
+      ++fruitless;
+      if (there && there->better_than(*here)) here = std::move(there), order = std::move(next);
     }
+    if (progress.cancelled()) return Error::stopped();
   }
   if (progress.cancelled()) return Error::stopped();
 
