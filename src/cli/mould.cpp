@@ -275,18 +275,17 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   double rubber = 0, printed = form.hard_mm3;
   if (!o.out.empty()) {
     const auto channels = asked.maybe(results::channels);
-    BuildOrder order = build_order(job, asked.shop, *forms, channels.get(), &asked[results::pieces],
+    BuildOrder order = build_order(job, asked.shop, *forms, nullptr, channels.get(), &asked[results::pieces],
                                    asked.maybe(results::inserts).get());
     const auto others = channels ? asked.maybe(results::other_parts) : nullptr;
-    HalvesParts parts = all_in_box({pins, order.channels, order.pieces, order.sockets}, others.get(), *made,
-                                   channels ? channels->up : Vec3{}, job.flow);
-    pins = std::move(parts.pins), order.channels = std::move(parts.channels), order.pieces = std::move(parts.pieces);
-    order.sockets = std::move(parts.sockets);
+    order.parts.pins = pins;
+    order.parts = all_in_box(order.parts, others.get(), *made, channels ? channels->up : Vec3{}, job.flow);
+    pins = order.parts.pins;
     MouldOptions how = made->how;
     how.pitch_mm = o.pitch;
     const auto built =
         build_files(set ? *set->mesh : *part.mesh, set ? *set->rays : *part.rays, set ? set->split : split, how, keys,
-                    pins, bores, forms->box, order, base_name(o.file), progress);
+                    bores, forms->box, order, base_name(o.file), progress);
     if (!built) return built.error();
     const PaperSession paper;
     const auto written = write_build_files(*built, o.out);

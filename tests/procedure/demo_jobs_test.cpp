@@ -110,12 +110,12 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
       const auto pins = plan.fresh(results::pins);
       const auto keys = plan.fresh(results::keys);
       const auto pieces = plan.fresh(results::pieces);
-      BuildOrder order = build_order(job, shop, *built_for, nullptr, pieces.get(), plan.fresh(results::inserts).get());
+      BuildOrder order =
+          build_order(job, shop, *built_for, pins.get(), nullptr, pieces.get(), plan.fresh(results::inserts).get());
       order.voxel_mm = 0.5;  // a test's fineness; the shells and cups are as fine as they are written
       const MouldOptions how = mould_options(job, shop, wall_of(job, shop, master->own_size_mm));
       const auto built = build_files(*master->mesh, *master->rays, split->split, how, keys ? keys->plan : KeyPlan{},
-                                     pins ? pins->pins : std::vector<PinPlan>{}, plan.fresh(results::bores)->bores,
-                                     built_for->box, order, job.name);
+                                     plan.fresh(results::bores)->bores, built_for->box, order, job.name);
       REQUIRE(built);
       double poured = 0, hard = 0;
       for (const BuiltMesh& b : built->meshes) {

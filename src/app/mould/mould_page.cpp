@@ -210,7 +210,7 @@ void MouldPage::write_build(const QString& dir) {
   if (!master || !split || !r || !forms || !bores) return;
   const Job& job = desk_.job();
   const BuildOrder order =
-      build_order(job, desk_.shop(), *forms, desk_.plan().fresh(results::channels).get(),
+      build_order(job, desk_.shop(), *forms, pins.get(), desk_.plan().fresh(results::channels).get(),
                   desk_.plan().fresh(results::pieces).get(), desk_.plan().fresh(results::inserts).get());
   const MouldOptions how = r->how;
   const auto channels = desk_.plan().fresh(results::channels);
@@ -218,16 +218,13 @@ void MouldPage::write_build(const QString& dir) {
   const Vec3 up = channels ? channels->up : Vec3{};
   desk_.build_in_background(
       QStringLiteral("building board and halves"), dir,
-      [master, split, r, forms, keys, bores, pins, order, how, name = job.name, others = others.value, up,
-       flow = job.flow, path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
+      [master, split, r, forms, keys, bores, order, how, name = job.name, others = others.value, up, flow = job.flow,
+       path = dir.toStdString()](const Progress& progress) -> Result<std::vector<Finding>> {
         const MasterSet* set = r->set.get();
-        const HalvesParts parts =
-            all_in_box({pins ? pins->pins : std::vector<PinPlan>{}, order.channels, order.pieces, order.sockets},
-                       others.get(), *r, up, flow);
         BuildOrder whole = order;
-        whole.channels = parts.channels, whole.pieces = parts.pieces, whole.sockets = parts.sockets;
+        whole.parts = all_in_box(order.parts, others.get(), *r, up, flow);
         const auto built = build_files(set ? *set->mesh : *master->mesh, set ? *set->rays : *master->rays,
-                                       set ? set->split : split->split, how, keys ? keys->plan : KeyPlan{}, parts.pins,
+                                       set ? set->split : split->split, how, keys ? keys->plan : KeyPlan{},
                                        bores->bores, forms->box, whole, name, progress);
         if (!built) return built.error();
         const auto files = write_build_files(*built, path);

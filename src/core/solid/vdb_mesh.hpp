@@ -17,8 +17,8 @@ inline void start() {
 }
 
 /// Stops OpenVDB's tools when the Progress was cancelled, but between their steps only: asked inside one (without a
-/// share done) they would call off the TBB group they run in, and with a second group beside it TBB 2021.8 then reads
-/// freed memory.
+/// share done) they would call off the TBB group they run in, in which TBB 2021.8 was seen to crash
+/// (`cancel_group_execution`).
 struct Interrupter {
   const Progress& progress;
   void start(const char* = nullptr) {}

@@ -28,8 +28,8 @@ JacketRules jacket_rules(const MouldRules& rules, double skin_mm) {
   return r;
 }
 
-BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
-                       const PiecesResult* pieces, const InsertsResult* inserts) {
+BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const PinsResult* pins,
+                       const ChannelsResult* channels, const PiecesResult* pieces, const InsertsResult* inserts) {
   BuildOrder order;
   order.form = forms.form;
   order.voxel_mm = job.mould.build.voxel_mm;
@@ -43,17 +43,18 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.strip_many = forms.plan().castings_a_pull;
   order.on_bar = forms.on_bar;
   order.masters = job.mould.masters;
-  if (channels) order.channels = channels->channels;
-  order.pieces = wanted_pieces(pieces, order.form == Form::pieces);
-  if (inserts) order.sockets = inserts->sockets;
+  if (pins) order.parts.pins = pins->pins;
+  if (channels) order.parts.channels = channels->channels;
+  order.parts.pieces = wanted_pieces(pieces, order.form == Form::pieces);
+  if (inserts) order.parts.sockets = inserts->sockets;
   return order;
 }
 
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
-                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
-                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
-                          const Progress& progress) {
+                          const KeyPlan& keys, const std::vector<Bore>& bores, const BoxPlan& box,
+                          const BuildOrder& order, const std::string& job_name, const Progress& progress) {
   Build out;
+  const std::vector<PinPlan>& pins = order.parts.pins;
   const auto put = [&](std::string name, TriMesh m) {
     BuiltMesh b;
     b.name = std::move(name);
@@ -80,8 +81,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
                                    fine->inner_mm.max.z + 8, order.frame_wall_mm));
     if (progress.cancelled()) return Error::stopped();
-    const auto h = mould_halves(mesh, *fine, keys, {pins, order.channels, order.pieces, order.sockets},
-                                {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
+    const auto h = mould_halves(mesh, *fine, keys, order.parts, {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
     if (!h) return h.error();
     out.channels_mm3 = h->channels_mm3;
     for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
@@ -90,7 +90,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));
     if (!block) return block.error();
     auto rubber = rubber_whole(mesh, *block, order.form, order.flat_normal, order.rules.forms, order.voxel_mm,
-                               progress.part(0.2, 0.7), order.masters, order.sockets);
+                               progress.part(0.2, 0.7), order.masters, order.parts.sockets);
     if (!rubber) return rubber.error();
     put("rubber_whole", *std::move(rubber));
     // Drawn round one master; several in a block are cut apart first.
@@ -109,7 +109,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     if (!j) return j.error();
     // Resin and air come through the shells where they come through the skin.
     std::vector<TriMesh> openings;
-    for (Channel c : order.channels) {
+    for (Channel c : order.parts.channels) {
       c.diameter_mm += 2, c.cup_mm = 0;
       for (TriMesh& body : channel_bodies(c)) openings.push_back(std::move(body));
     }
@@ -159,8 +159,8 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     out.findings.push_back(std::move(f));
   }
   if (fine) out.drawings.push_back({"section", section_drawing(mesh, *fine, keys, job_name)});
-  if (fine && !order.channels.empty())
-    out.drawings.push_back({"drill_and_punch", punch_sheet(*fine, order.channels, job_name)});
+  if (fine && !order.parts.channels.empty())
+    out.drawings.push_back({"drill_and_punch", punch_sheet(*fine, order.parts.channels, job_name)});
   if (!box.panels.empty())
     out.drawings.push_back({"panels", panel_drawing(fine ? with_pin_holes(box, *fine, pins) : box, job_name)});
   if (fine && keys.kind == KeyKind::rim) {

@@ -26,9 +26,7 @@ struct BuildOrder {
   BoardOptions board;
   double frame_wall_mm = 3;
   double kerf_mm = 0.2;
-  std::vector<Channel> channels = {};   ///< gate and vents, cut into the halves
-  std::vector<ExtraPiece> pieces = {};  ///< further pieces of that form
-  std::vector<Socket> sockets = {};     ///< of what is cast in
+  HalvesParts parts = {};  ///< pins and slides, gate and vents, further pieces, sockets of what is cast in
   MouldRules rules = {};
   std::vector<FormsResult::OnBar> on_bar;  ///< of a strip, besides the part in hand
   int strip_many = 1;                      ///< of that one
@@ -40,9 +38,9 @@ struct BuildOrder {
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
 
-/// What the job has built: its form, fineness, board, channels, pieces and inserts (each may be null).
-BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const ChannelsResult* channels,
-                       const PiecesResult* pieces, const InsertsResult* inserts);
+/// What the job has built: its form, fineness, board, and of each that is there its parts (any may be null).
+BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const PinsResult* pins,
+                       const ChannelsResult* channels, const PiecesResult* pieces, const InsertsResult* inserts);
 
 struct BuiltMesh {
   std::string name;  ///< file name without its ending
@@ -64,8 +62,8 @@ struct Build {
 /// in one piece; skin and jacket shells; strip with its bar; cup and core; slides as solids. Panels, stepped rim and
 /// pins as drawings.
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
-                          const KeyPlan& keys, const std::vector<PinPlan>& pins, const std::vector<Bore>& bores,
-                          const BoxPlan& box, const BuildOrder& order, const std::string& job_name,
+                          const KeyPlan& keys, const std::vector<Bore>& bores, const BoxPlan& box,
+                          const BuildOrder& order, const std::string& job_name,
                           const Progress& progress = Progress::none());
 
 }  // namespace palinform

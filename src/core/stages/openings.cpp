@@ -31,6 +31,13 @@ FillBetween fill_for(const Opening& o, const OpeningChoice& c) {
   return f;
 }
 
+/// Of the section at a place along it, mm².
+double area_at(const Opening& o, double at_mm) {
+  const auto after = std::lower_bound(o.cuts.begin(), o.cuts.end(), at_mm,
+                                      [](const OpeningCut& cut, double mm) { return cut.at_mm < mm; });
+  return (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2;
+}
+
 std::vector<Vec3> outline_at(const OriginalResult& m, const Opening& o, double at_mm) {
   const auto loop = section_round(*m.mesh, *m.pairs, *m.rays, o.cut_at(at_mm));
   return loop ? loop->points_mm : o.outline_mm;
@@ -130,10 +137,7 @@ double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices)
   for (size_t k = 0; k < all.openings.size(); ++k)
     if (const OpeningChoice* c = choice_for(all, k, choices); c && c->leaves_film()) {
       const Opening& o = all.openings[k];
-      const double at = c->film_share() * o.length_mm();
-      const auto after = std::lower_bound(o.cuts.begin(), o.cuts.end(), at,
-                                          [](const OpeningCut& cut, double mm) { return cut.at_mm < mm; });
-      sum += (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2 * c->film_mm;
+      sum += area_at(o, c->film_share() * o.length_mm()) * c->film_mm;
     }
   return sum;
 }
@@ -143,10 +147,7 @@ SlitCut slit_of(const Opening& o, const OpeningChoice& c) {
   if (o.cuts.empty()) return s;
   s.from_mouth_1_mm = std::clamp(c.share, 0.0, 1.0) * o.length_mm();
   s.step_mm = std::min(c.step_mm, 0.9 * (o.length_mm() - s.from_mouth_1_mm));
-  const auto after = std::lower_bound(o.cuts.begin(), o.cuts.end(), s.from_mouth_1_mm,
-                                      [](const OpeningCut& cut, double mm) { return cut.at_mm < mm; });
-  const double area = (after == o.cuts.end() ? o.cuts.back() : *after).area_mm2;
-  const double wider = o.area_mm2 > 0 ? std::sqrt(area / o.area_mm2) : 1;
+  const double wider = o.area_mm2 > 0 ? std::sqrt(area_at(o, s.from_mouth_1_mm) / o.area_mm2) : 1;
   const CutPlane plane = o.cut_at(s.from_mouth_1_mm);
   for (const Vec3& p : o.outline_mm) {
     Vec3 off = p - o.at_mm();
