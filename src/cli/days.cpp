@@ -103,13 +103,16 @@ Answer run_workshop_days(const std::string& file, const std::string& from, const
   for (size_t j = 0; j < open->shop.jobs.size(); ++j)
     for (const Placed& p : open->plan.jobs[j].schedule.placed) {
       const Step& step = open->shop.jobs[j].steps[p.step];
+      std::string with = "person" + (step.needs.empty() ? std::string() : ", " + step.needs);
+      for (const std::string& what : step.besides)
+        if (places_of(open->shop.places, what)) with += ", " + what;
       pieces.push_back({p.start,
                         {{"name", open->shop.jobs[j].name + ": " + step.name},
                          {"start", wall_text(p.start)},
                          {"end", wall_text(p.end)},
                          {"hands_on", step.hands_min},
                          {"mould", p.held},
-                         {"resource", step.needs.empty() ? "person" : "person, " + step.needs}}});
+                         {"resource", with}}});
     }
   std::stable_sort(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) { return a.start < b.start; });
   for (Piece& p : pieces) tasks.push_back(std::move(p.json));

@@ -6,6 +6,7 @@
 #include "asked.hpp"
 #include "base/text.hpp"
 #include "findings/mould.hpp"
+#include "job/parts.hpp"
 #include "mould/jacket.hpp"
 #include "sheet_pdf.hpp"
 #include "split/open_face.hpp"
@@ -25,7 +26,7 @@ struct AskedOfMould {
   double wall = 0, pitch = 0, density = 1.1, master_g = -1, shore = 40, voxel = 0.3, clearance = 0.25, sheet = 6;
   double bed_u = 220, bed_v = 220;
   double floor = 0, top = 0;
-  std::string heap, down = "planned", coats;
+  std::string heap, down = "planned", coats, brushed = "none";
   double over_pct = -1, heap_mm = 0, viscosity = 0, key_mm = 0, key_clear_mm = 0;
   int copies = 1, masters = 1;
   bool rubber_casting = false, dammed = false;
@@ -86,6 +87,10 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
   job.mould.masters = o.masters;
   job.mould.dams = o.dams;
   for (const std::string& s : o.stages) (s == "a" ? job.mould.stage_a : job.mould.stage_b) = true;
+  job.mould.brushed = *named<Brushed>(o.brushed);
+  if (job.mould.brushed != Brushed::none && brushed_half_of(job) == Brushed::none)
+    return Error{"a half is brushed of a two-part block round one master", "--brushed",
+                 "Leave --masters and --with out, and take --form two-part."};
   if (o.master_g >= 0) job.mould.master_g = o.master_g;
   BuildSetup& b = job.mould.build;
   b.sheet_mm = o.sheet, b.clearance_mm = o.clearance, b.voxel_mm = o.voxel, b.bed_u_mm = o.bed_u, b.bed_v_mm = o.bed_v;
@@ -298,7 +303,8 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
                         {"print_h", b.print_h}});
     tell(built->findings);
     // What is written is what is told.
-    const double jacket = volume_mm3(built->meshes, {"jacket_"}), print = volume_mm3(built->meshes, {"cup_", "core"});
+    const double jacket = volume_mm3(built->meshes, {"jacket_", "backing_"}),
+                 print = volume_mm3(built->meshes, {"cup_", "core"});
     const double poured = volume_mm3(built->meshes, {"rubber_", "skin", "strip_rubber"});
     built_mm3 = {{"rubber", poured},
                  {"jacket", jacket},
@@ -368,6 +374,20 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   for (const KeptOut& k : m.kept_out)
     if (forms->halved()) kept_out.push_back({{"what", k.dam ? "dam" : "frame"}, {"size_mm", json_of(k.box_mm.size())}});
   j["kept_out"] = std::move(kept_out);
+  if (forms->brushed) {
+    Json coats = Json::array();
+    double brushed_mm3 = 0;
+    for (const RubberPour& p : form.pours)
+      if (p.side == forms->brushed->side) {
+        coats.push_back({{"mm", p.fill_height_mm}, {"volume_mm3", p.volume_mm3}});
+        brushed_mm3 += p.volume_mm3;
+      }
+    j["brushed"] = {{"half", forms->brushed->side},
+                    {"coats", std::move(coats)},
+                    {"rubber_mm3", brushed_mm3},
+                    {"filler_mm3", forms->brushed->filler_mm3},
+                    {"backing_mm3", form.hard_mm3}};
+  }
   j["masters"] = forms->halved() && set ? set->masters.size() : static_cast<size_t>(form.castings_a_pull);
   if (placed && placed->rim)
     j["rim"] = {{"layers", placed->rim->layers},   {"lip_mm", placed->rim->lip_mm},
@@ -466,7 +486,9 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--down", o->down, "end of a squeeze's upper half that is set down first")
       ->check(CLI::IsMember({"planned", "level", "right", "back", "left", "front"}));
   c->add_option("--viscosity", o->viscosity, "mPa·s of the casting material")->check(within(1, 1e6));
-  c->add_option("--coats", o->coats, "mm of each coat of a skin, from the part outward: \"1 1.4 1.4\"");
+  c->add_option("--coats", o->coats, "mm of each coat of what is brushed, from the part outward: \"1 1.4 1.4\"");
+  c->add_option("--brushed", o->brushed, "half of a two-part block that is brushed on and backed in the box: a, b")
+      ->check(CLI::IsMember({"none", "a", "b"}));
   c->add_option("--key-mm", o->key_mm, "across a key's foot; by the rule when left out")->check(within(1, 100));
   c->add_option("--key-clear-mm", o->key_clear_mm, "least from a key to part and wall")->check(within(0.2, 100));
   c->add_option("--unit", o->unit)->check(CLI::IsMember({"mm", "cm", "in"}));

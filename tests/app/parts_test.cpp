@@ -126,6 +126,28 @@ TEST_CASE("halves: another rubber for side b, blocks and stages from this form's
   for (const PourMix& p : o.desk().plan().fresh(results::mix)->pours)
     if (!p.is_resin) poured += p.volume_mm3;
   CHECK(poured == Approx(mould->block().rubber_mm3).epsilon(1e-6));
+  // Brushed instead: its second stage is gone, its coats are there to be set, skin and backing stand in the picture.
+  o.click(o.find<QPushButton>("brushed-a"));
+  o.settle_picture();
+  CHECK(o.desk().job().mould.brushed == Brushed::a);
+  CHECK_FALSE(o.desk().job().mould.stage_a);
+  CHECK_FALSE(o.find<QPushButton>("stage-a")->isChecked());
+  const auto forms = o.desk().plan().fresh(results::forms);
+  REQUIRE(forms);
+  REQUIRE(forms->brushed);
+  int skin = 0, backing = 0;
+  for (const Body& b : o.window->mould()->view()->scene().bodies)
+    skin += b.shape == forms->brushed->rubber, backing += b.shape == forms->brushed->backing;
+  CHECK(skin == 1);
+  CHECK(backing == 1);
+  look(o, "halves_brushed");
+  const double thick = forms->plan().skin_mm;
+  o.click(o.find<QPushButton>("coat-more"));
+  o.settle_quick();
+  CHECK(o.desk().plan().fresh(results::forms)->plan().skin_mm > thick);
+  o.click(o.find<QPushButton>("brushed-none"));
+  o.settle_quick();
+  CHECK_FALSE(o.desk().plan().fresh(results::forms)->brushed);
 }
 
 }  // namespace tests_app_parts

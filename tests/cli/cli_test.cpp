@@ -236,6 +236,22 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
       CHECK(palin("mesh " + path).json()["sound"] == true);
     }
   }
+  // One half brushed and backed in the box: told as written, and the three together are what the box holds.
+  const Ran brushed = rough_palin("mould " + block +
+                                  " --pull 0,0,1 --form two-part --voxel 0.5 --brushed a --coats \"1 1.5 1.5\" --out " +
+                                  (dir / "brushed"));
+  REQUIRE(brushed.code == 0);
+  const Json half = brushed.json();
+  REQUIRE(half["brushed"]["half"] == "a");
+  CHECK(half["brushed"]["coats"].size() == 3);
+  const double rubber = half["rubber_mm3"]["total"], backing = half["brushed"]["backing_mm3"];
+  CHECK(rubber + backing == Approx(m["rubber_mm3"]["total"].get<double>()).epsilon(1e-6));
+  CHECK(half["built_mm3"]["rubber"].get<double>() == Approx(rubber).epsilon(0.01));
+  CHECK(half["built_mm3"]["jacket"].get<double>() == Approx(backing).epsilon(0.01));
+  for (const char* name : {"rubber_half_a", "backing_a", "rubber_half_b"})
+    CHECK(palin("mesh " + (dir / (std::string("brushed/") + name + ".stl"))).json()["sound"] == true);
+  CHECK(rough_palin("mould " + block + " --form two-part --masters 2 --brushed a").code == 1);
+  CHECK(rough_palin("mould " + block + " --form two-part --brushed c").code == 2);
   CHECK(rough_palin("mould " + block + " --form two-part --voxel 9").code == 1);  // a number, out of its range
   CHECK(rough_palin("mould " + block + " --form open --flat 0,0,0").code == 1);
 }

@@ -40,6 +40,11 @@ TEST_CASE("a strip's parts hang the way that keeps least air, however they lie i
   const TriMesh plain = shapes::box({0, 0, 0}, {6, 4, 3}, 2);
   const auto rays = RayScene::build(plain);
   CHECK(*strip_up(plain, **rays, {0, 0, 1}) == Vec3{0, 0, 1});
+  // A strut more costs more than it frees of a part that keeps no air: the way that needs none is taken.
+  const auto up_needs = [](const Vec3& up) {
+    return up.z > 0.9 ? std::vector<Vec3>(3, Vec3{1, 1, 0}) : std::vector<Vec3>{};
+  };
+  CHECK(strip_up(plain, **rays, {0, 0, 1}, up_needs)->z < 0.9);
 }
 
 TEST_CASE("a strip's well holds the foam of all parts; what would need too wide a one is refused", "[flow]") {

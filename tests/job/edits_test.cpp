@@ -93,6 +93,7 @@ const std::vector<Case>& cases() {
        }},
       {edits::PutDams{true}, [](const Job& j) { return j.mould.dams; }},
       {edits::PourInStages{false, true}, [](const Job& j) { return j.mould.stage_b && !j.mould.stage_a; }},
+      {edits::BrushHalf{"a"}, [](const Job& j) { return j.mould.brushed == Brushed::a; }},
       {edits::TakePart{0}, [](const Job& j) { return j.part_name == "Bolt" && j.parts.size() == 1; }},
       {edits::AddVent{{1, 2, 3}},
        [](const Job& j) {

@@ -435,6 +435,57 @@ TEST_CASE("a form of its own brings its own pours to Mix and Days", "[job]") {
   CHECK(stopped);
 }
 
+TEST_CASE("one half brushed: its coats and its backing in Mix, steps, days and what is written", "[job]") {
+  Plan p;
+  Job j = p.job();
+  j.days.start = "2026-11-30T08:00";
+  j.mould.stage_a = true;
+  auto next = edited(j, edits::BrushHalf{"a"});
+  REQUIRE(next);
+  j = *next;
+  CHECK_FALSE(j.mould.stage_a);
+  CHECK_FALSE(edited(j, edits::BrushHalf{"c"}));
+  p.planner.set(Subject{j, {}, rough_study()});
+  p.planner.wait();
+  const auto forms = p.planner.fresh(results::forms);
+  const auto mould = p.planner.fresh(results::mould);
+  const auto mix = p.planner.fresh(results::mix);
+  const auto work = p.planner.fresh(results::procedure);
+  REQUIRE((forms && mould && mix && work && p.planner.fresh(results::days)));
+  REQUIRE(forms->brushed);
+  CHECK(forms->brushed->side == "a");
+  CHECK((forms->brushed->rubber && forms->brushed->backing));
+  // Coats and backing are the half that would have been poured.
+  double coats = 0, backing = 0, b = 0;
+  for (const PourMix& x : mix->pours)
+    (x.is_resin ? backing : x.jacket ? backing : x.side == "a" ? coats : b) += x.is_resin ? 0 : x.volume_mm3;
+  // … and with the other half what the box holds; keys of the bed go from one to the other.
+  CHECK(coats + backing + b == Approx(mould->mould.rubber_mm3).epsilon(1e-6));
+  CHECK(coats + backing == Approx(mould->mould.pours[0].volume_mm3).epsilon(0.02));
+  CHECK(backing > 0.2 * (coats + backing));
+  CHECK(mix->jacket_g > 0);
+  CHECK(faults_of(work->procedure, work->facts).empty());
+  CHECK(std::count_if(work->procedure.steps.begin(), work->procedure.steps.end(),
+                      [](const ProcedureStep& s) { return s.act == Act::brush; }) == 5);
+  const auto days = p.planner.fresh(results::days);
+  for (const BenchScreen& s : bench_screens(work->procedure, bench_order(work->procedure, days.get()), *mix, 0.1))
+    if (s.act == Act::brush || s.act == Act::lay_jacket) CHECK(s.poured_g > 1);
+  // Coats of one's own; with two masters both halves are poured, and nothing of a brush is left anywhere.
+  j.mould.coats = {{1.0, false, false}, {2.0, true, true}};
+  p.planner.set(Subject{j, {}, rough_study()});
+  p.planner.wait();
+  CHECK(p.planner.fresh(results::forms)->plan().skin_mm == 3);
+  double thinner = 0;
+  for (const PourMix& x : p.planner.fresh(results::mix)->pours)
+    thinner += x.side == "a" && !x.jacket ? x.volume_mm3 : 0;
+  CHECK(thinner < 0.8 * coats);
+  j.mould.masters = 2;
+  p.planner.set(Subject{j, {}, rough_study()});
+  p.planner.wait();
+  CHECK_FALSE(p.planner.fresh(results::forms)->brushed);
+  for (const PourMix& x : p.planner.fresh(results::mix)->pours) CHECK((x.side.empty() && !x.jacket));
+}
+
 TEST_CASE("remedies of the planner: pieces, tape, keys", "[job]") {
   Job j;
   const auto piece = edited(j, edits::AddPiece{{1, 0, 0}});

@@ -27,12 +27,12 @@ TriMesh housing() {
 }
 
 struct Bench {
-  std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(housing());
+  std::shared_ptr<const TriMesh> mesh;
   Planner planner{
       job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
       2};
   Job job;
-  Bench() {
+  explicit Bench(const TriMesh& part = housing()) : mesh(std::make_shared<const TriMesh>(part)) {
     job.id = new_id();
     job.original.mesh = {hash_of(*mesh).hex(), "housing.stl", LengthUnit::mm, 0};
     job.split.pull = Vec3{0, 0, 1};
@@ -183,6 +183,35 @@ TEST_CASE("a slit: where, how long, how deep, with a step; its stubs bend out as
   CHECK(next->split.openings.at(0).step_mm == 0);
   b.job.split.openings[0].step_mm = 200;
   CHECK_FALSE(check_job(b.job));
+}
+
+TEST_CASE("a round opening that something was said of is told once, and not as a bore as well", "[job]") {
+  // A block with a bore of 4 mm across the pull from side to side, 40 mm long.
+  auto part = subtract(shapes::box({0, 0, 0}, {40, 40, 20}), [] {
+    TriMesh rod = shapes::cylinder(2, 60, 48);  // upright
+    for (Vec3& p : rod.points) p = {20 + p.x, 50 - p.z, 10 + p.y};
+    return rod;
+  }());
+  REQUIRE(part);
+  Bench b(*part);
+  const auto told = [&] {
+    std::map<std::string, int> codes;
+    for (const OpenFinding& f : findings_of(b.job, b.planner))
+      if (f.finding.code == "split-bore" || f.finding.code == "split-locked" || f.finding.code == "split-thin" ||
+          f.finding.code == "opening-peg" || f.finding.code == "opening-across")
+        ++codes[f.finding.code];
+    return codes;
+  };
+  REQUIRE(b.openings().openings.size() == 1);
+  REQUIRE(b.openings().openings[0].round_mm);
+  // Nothing is said of it: it is told as the bore it is.
+  CHECK(told() == std::map<std::string, int>{{"split-bore", 1}});
+  // Rubber that meets half-way, or is slit, is 20 mm of peg: told with the opening, and there only.
+  for (const auto kind : {OpeningChoice::Kind::meet, OpeningChoice::Kind::slit}) {
+    INFO(name_of(kind));
+    b.say(kind, b.openings().openings[0]);
+    CHECK(told() == std::map<std::string, int>{{"opening-peg", 1}});
+  }
 }
 
 TEST_CASE("the shut-off of a window lies where rubber is to meet", "[job]") {

@@ -116,10 +116,27 @@ int for_all_jobs(F each) {
                       second.frame_u_mm = 40, second.frame_v_mm = 30;
                       f.rubber.insert(f.rubber.begin() + static_cast<std::ptrdiff_t>(k) + 1, second);
                     }
+                  if (f.form == Form::two_part && one_of(3) == 0) {
+                    f.brushed = one_of(2) ? "a" : "b";
+                    std::vector<PourFacts> rubber;
+                    for (const PourFacts& p : f.rubber) {
+                      if (!p.name.starts_with(f.brushed)) {
+                        rubber.push_back(p);
+                        continue;
+                      }
+                      for (int k = p.stage == 2 ? 0 : 1 + one_of(3); k > 0; --k)
+                        rubber.push_back(pour(f.brushed + " coat " + std::to_string(9 - k), 30 + k, 1, f.brushed));
+                    }
+                    f.rubber = rubber;
+                    if (one_of(3)) f.jacket = {pour("backing " + f.brushed, 220, 1 + one_of(2), f.brushed)};
+                    if (!f.jacket.empty()) f.jacket[0].degas_min = 0, f.jacket[0].fill_mm = one_of(2) * 41;
+                    f.jacket_fumes = one_of(2);
+                  }
+                  f.resin_fumes = one_of(4) == 0;
                   if (in_halves(f.form) && one_of(3) == 0)
                     f.rubber.back().cure = CureFacts{90, 2000, {}, false, 60, 50};
                   if (f.form == Form::putty && one_of(2)) f.rubber.front().cups = 3, f.rubber.front().bond_min = 6;
-                  if (one_of(2)) {
+                  if (f.brushed.empty() && one_of(2)) {
                     std::vector<PourFacts> layers;
                     for (const PourFacts& p : f.jacket)
                       for (const int layer : {1, 2}) {
@@ -155,6 +172,39 @@ bool has(const Procedure& p, Act act) {
 }
 
 }  // namespace
+
+TEST_CASE("a half that is brushed: coats in their windows, backed in the box, turned, released, the other poured",
+          "[procedure]") {
+  ProcedureFacts f = job_of(Form::two_part);
+  f.brushed = "a";
+  f.key_count = 4;
+  f.clamp_n = 30, f.clamp_with = "two rubber bands", f.resin_fumes = true;
+  f.rubber = {pour("a coat 1", 20, 1, "a"), pour("a coat 2", 25, 1, "a"), pour("b", 75)};
+  f.jacket = {pour("backing a", 220, 1, "a")};
+  f.jacket[0].degas_min = 0, f.jacket[0].fill_mm = 41;
+  const Procedure p = procedure(f, StepMinutes{});
+  CHECK(faults_of(p, f).empty());
+  std::vector<Act> acts;
+  for (const ProcedureStep& s : p.steps)
+    for (const Act a : {Act::brush, Act::set_keys, Act::lay_jacket, Act::turn, Act::release, Act::pour, Act::open})
+      if (s.act == a && !s.casting) acts.push_back(a);
+  CHECK(acts == std::vector<Act>{Act::brush, Act::brush, Act::set_keys, Act::lay_jacket, Act::turn, Act::release,
+                                 Act::pour, Act::open});
+  const auto words = [&](Act a) {
+    for (const ProcedureStep& s : p.steps)
+      if (s.act == a) return s.what;
+    return std::string();
+  };
+  CHECK(words(Act::lay_jacket).find("to the fill line at 41 mm") != std::string::npos);
+  CHECK(words(Act::box).find("Mark the fill line of the backing a, 41 mm over the floor.") != std::string::npos);
+  CHECK(words(Act::open).find("Pry the backing of side a off") != std::string::npos);
+  CHECK(words(Act::close).find("Lay the skin of side a back in its backing") != std::string::npos);
+  CHECK(words(Act::demould).find("The backing of side a off first.") != std::string::npos);
+  // What cures in the fumes, in clamps, holds both till it is out.
+  for (const ProcedureStep& s : p.steps)
+    CHECK((s.casting && s.wait_min >= f.resin_cure.demould_min) ==
+          (s.besides == std::vector<std::string>{"fume place", "clamps"}));
+}
 
 TEST_CASE("every procedure can be done as it stands, whatever the job", "[procedure]") {
   std::map<std::string, std::string> faults;  // one example each

@@ -1,6 +1,7 @@
 #include "mix/mix_page.hpp"
 
 #include <algorithm>
+#include <cctype>
 #include <QHBoxLayout>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -175,7 +176,7 @@ void MixPage::refresh() {
   QStringList names;
   for (const PourMix& p : r->pours)
     names << ((p.is_resin       ? QStringLiteral("Casting")
-               : p.jacket       ? QStringLiteral("Jacket ") + qs(p.step.substr(7))
+               : p.jacket       ? qs(std::string(1, static_cast<char>(std::toupper(p.step[0]))) + p.step.substr(1))
                : p.lumps        ? QStringLiteral("Putty, ") + qs(p.pour_name())
                : p.side.empty() ? QStringLiteral("Rubber ") + qs(p.pour_name())
                                 : qs(p.pour_name())) +

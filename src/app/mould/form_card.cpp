@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
+#include "job/parts.hpp"
 #include "mould/mould_fields.hpp"
 
 namespace palinform::app {
@@ -90,6 +91,16 @@ FormCard::FormCard(Desk& desk, QWidget* parent)
   });
   row->addStretch(1);
   col->addLayout(row);
+  brushed_ = new Chips;
+  brushed_->add(QStringLiteral("Both halves poured"), QStringLiteral("brushed-none"));
+  brushed_->add(QStringLiteral("a brushed on"), QStringLiteral("brushed-a"));
+  brushed_->add(QStringLiteral("b brushed on"), QStringLiteral("brushed-b"));
+  col->addWidget(brushed_);
+  connect(brushed_, &Chips::chosen, this, [this](int i) {
+    const std::string half(name_of(static_cast<Brushed>(i)));
+    desk_.apply({"", edits::BrushHalf{half}},
+                i == 0 ? QStringLiteral("both halves poured") : QStringLiteral("half %1 brushed on").arg(qs(half)));
+  });
   halves_told_ = card_words({}, "small");
   halves_told_->setObjectName(QStringLiteral("halves-told"));
   col->addWidget(halves_told_);
@@ -140,9 +151,10 @@ std::vector<Coat> FormCard::coats() const {
   const Job& job = desk_.job();
   if (!job.mould.coats.empty()) return job.mould.coats;
   std::vector<Coat> out;
-  if (const auto forms = desk_.plan().newest(results::forms); forms && forms->form == Form::skin)
+  if (const auto forms = desk_.plan().newest(results::forms); forms && forms->backed())
     for (const RubberPour& p : forms->plan().pours)
-      if (p.side == "a") out.push_back(coat_by_rule(out.size(), p.fill_height_mm));
+      if (p.side == (forms->brushed ? forms->brushed->side : "a"))
+        out.push_back(coat_by_rule(out.size(), p.fill_height_mm));
   return out;
 }
 
@@ -195,7 +207,10 @@ void FormCard::refresh() {
   const Form form = job.mould.planned_form();
   const bool halves = in_halves(form);
   halves_->setVisible(halves);
-  skin_->setVisible(form == Form::skin);
+  const Brushed brushed = brushed_half_of(job);
+  skin_->setVisible(form == Form::skin || brushed != Brushed::none);
+  brushed_->setVisible(form == Form::two_part && job.mould.masters == 1 && job.parts.empty());
+  brushed_->set_current(static_cast<int>(brushed));
   open_->setVisible(form == Form::open);
   channels_->setVisible(halves && form != Form::squeeze);
   gap_->setVisible(halves && form != Form::squeeze);
@@ -226,8 +241,8 @@ void FormCard::refresh() {
     second_->show_current(job.mix.silicone_b_id == job.mix.silicone_id ? std::string() : job.mix.silicone_b_id);
     dams_->setChecked(job.mould.dams);
     dams_->setEnabled(!job.mould.own_box.inside_mm);
-    stage_a_->setChecked(job.mould.stage_a);
-    stage_b_->setChecked(job.mould.stage_b);
+    stage_a_->setChecked(job.mould.stage_a && brushed != Brushed::a);
+    stage_b_->setChecked(job.mould.stage_b && brushed != Brushed::b);
     QStringList parts;
     if (const auto made = desk_.plan().newest(results::mould)) {
       const Mould& m = made->block();
@@ -247,7 +262,7 @@ void FormCard::refresh() {
                        .arg(qs(p.name), qs(grouped(p.stage_mm3 * 1e-3)), u.length_unit_text(p.stage_fill_mm, 0),
                             qs(grouped((p.volume_mm3 - p.stage_mm3) * 1e-3)), u.length_text(p.frame_u_mm, 0),
                             u.length_unit_text(p.frame_v_mm, 0));
-        else if (p.name == "a" ? job.mould.stage_a : job.mould.stage_b)
+        else if (p.name == "a" ? stage_a_->isChecked() : stage_b_->isChecked())
           parts << QStringLiteral("pour %1: one stage does as well").arg(qs(p.name));
     }
     QString line = parts.join(QStringLiteral("; "));
@@ -256,18 +271,30 @@ void FormCard::refresh() {
     halves_told_->setVisible(!line.isEmpty());
   }
   cover_->set_current(static_cast<int>(named<Cover>(job.mould.cover).value_or(Cover::scrape)));
-  if (form == Form::skin) {
+  if (form == Form::skin || brushed != Brushed::none) {
     std::string key = u.inch ? "in" : "mm";
     for (const Coat& c : coats()) key += " " + shortest(c.mm, 3) + (c.thickened ? "k" : "") + (c.tinted ? "t" : "");
     if (key != shown_) {
       shown_ = key;
       build_coats();
     }
-    double ml = 0, mm = 0;
-    if (const auto forms = desk_.plan().newest(results::forms); forms && forms->form == Form::skin)
-      ml = forms->plan().rubber_mm3 * 1e-3, mm = forms->plan().skin_mm;
-    coats_told_->setText(QStringLiteral("%1 of skin, %2 ml on both sides together, keys and filled hollows with it.")
-                             .arg(u.length_unit_text(mm, 1), qs(grouped(ml))));
+    const auto forms = desk_.plan().newest(results::forms);
+    if (forms && forms->brushed) {
+      double ml = 0;
+      for (const RubberPour& p : forms->plan().pours)
+        if (p.side == forms->brushed->side) ml += p.volume_mm3 * 1e-3;
+      coats_told_->setText(
+          QStringLiteral("%1 of skin over half %2, %3 ml with its keys and filled hollows; %4 ml of backing fill the "
+                         "box over it.")
+              .arg(u.length_unit_text(forms->plan().skin_mm, 1), qs(forms->brushed->side), qs(grouped(ml)),
+                   qs(grouped(forms->plan().hard_mm3 * 1e-3))));
+    } else if (forms && forms->form == Form::skin) {
+      coats_told_->setText(
+          QStringLiteral("%1 of skin, %2 ml on both sides together, keys and filled hollows with it.")
+              .arg(u.length_unit_text(forms->plan().skin_mm, 1), qs(grouped(forms->plan().rubber_mm3 * 1e-3))));
+    } else {
+      coats_told_->setText(QStringLiteral("Being worked out…"));
+    }
     by_rule_->setEnabled(!job.mould.coats.empty());
   }
   if (isVisible()) adjustSize();

@@ -20,7 +20,7 @@ class FormCard : public PopCard {
   FigureField *key_, *clear_, *gap_, *cup_, *cup_deep_;
   ChoiceField* second_;
   QPushButton *dams_, *stage_a_, *stage_b_;
-  Chips *channels_, *cover_;
+  Chips *channels_, *cover_, *brushed_;
   QLabel *told_, *halves_told_, *coats_told_;
   QPushButton* by_rule_;
   std::string shown_;

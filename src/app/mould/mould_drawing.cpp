@@ -57,6 +57,9 @@ Scene MouldPage::make_scene() const {
   };
   const bool whole = forms && !forms->halved();
   const bool on_board = board_on() && !whole && built && built->shape;
+  const auto is_brushed = [&](const std::string& side) {
+    return forms && forms->brushed && !side.empty() && forms->brushed->side == side;
+  };
   const auto solids = desk_.plan().fresh(results::solids);
   const double way = open * 0.9 * m.inner_mm.size().z;
   if (on_board) part.place = Transform::move(m.frame.rows[2] * way);  // the master hovers over its imprint
@@ -93,13 +96,15 @@ Scene MouldPage::make_scene() const {
       return std::nullopt;
     };
     const double reach = 0.9 * m.inner_mm.size().z;
-    for (size_t k = 0; k < solids->pieces.size(); ++k)
+    for (size_t k = 0; k < solids->pieces.size(); ++k) {
+      if (is_brushed(k == 0 ? "a" : k == 1 ? "b" : "")) continue;
       add(solids->pieces[k],
           k == 0   ? pal().rubber_a
           : k == 1 ? pal().rubber_b
                    : pal().quiet,
           k < 2 ? lift(k == 0) : solids->pulls[k] * (1.2 * reach * place_of(static_cast<int>(k), -1).value_or(open)),
           true);
+    }
     // Pins and slides come out past the rubber, each in its turn.
     const auto pins = desk_.plan().fresh(results::pins);
     if (order && pins) {
@@ -118,8 +123,14 @@ Scene MouldPage::make_scene() const {
             false);
     }
   } else if (!whole) {
-    add(r->half_a, pal().rubber_a, lift(true), true);
-    add(r->half_b, pal().rubber_b, lift(false), true);
+    if (!is_brushed("a")) add(r->half_a, pal().rubber_a, lift(true), true);
+    if (!is_brushed("b")) add(r->half_b, pal().rubber_b, lift(false), true);
+  }
+  if (!whole && !on_board && forms && forms->brushed) {
+    // The skin goes with its half, its backing half as far again.
+    const bool upper = forms->brushed->side == "a";
+    add(forms->brushed->rubber, upper ? pal().rubber_a : pal().rubber_b, lift(upper), true);
+    add(forms->brushed->backing, pal().quiet, lift(upper) * 1.5, true);
   }
   // The cut runs along the box's longer side and is taken from the side nearer to the viewer.
   const bool along_u = m.inner_mm.size().x >= m.inner_mm.size().y;
@@ -216,13 +227,18 @@ void MouldPage::draw_over(QPainter& p) {
       tags.push_back({tip, QStringLiteral("%1 · %2").arg(k + 1).arg(qs(e.name)), share > 0 ? pal().act : pal().quiet});
     }
   } else if (m.pours.size() == 2) {
+    const auto filled_with = [&](const char* side) {
+      return forms && forms->brushed && forms->brushed->side == side ? QStringLiteral("backing")
+                                                                     : QStringLiteral("rubber");
+    };
     tags.push_back({at(b.min.x, b.min.y, b.max.z, up),
-                    QStringLiteral("fill line a · %1 of rubber").arg(u.length_unit_text(m.pours[0].fill_height_mm, 0)),
+                    QStringLiteral("fill line a · %1 of %2")
+                        .arg(u.length_unit_text(m.pours[0].fill_height_mm, 0), filled_with("a")),
                     pal().act});
-    tags.push_back(
-        {at(b.min.x, b.min.y, b.min.z, down),
-         QStringLiteral("fill line b, turned over · %1").arg(u.length_unit_text(m.pours[1].fill_height_mm, 0)),
-         pal().act});
+    tags.push_back({at(b.min.x, b.min.y, b.min.z, down),
+                    QStringLiteral("fill line b, turned over · %1 of %2")
+                        .arg(u.length_unit_text(m.pours[1].fill_height_mm, 0), filled_with("b")),
+                    pal().act});
   }
   draw_tags(p, *view_, tags, QRectF(12, 106, width() - 232.0, height() - 150.0));
 }

@@ -187,6 +187,7 @@ void Desk::lay_round_others() {
   ShopTime others;
   others.people = books_.equipment.people;
   others.holidays = holidays_of(books_.equipment);
+  others.places = places_of(books_.equipment);
   Begun begun;
   if (watching_) {
     begun.now = wall_now();

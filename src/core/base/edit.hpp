@@ -216,6 +216,11 @@ struct PourInStages {
   bool on = true;
   bool operator==(const PourInStages&) const = default;
 };
+struct BrushHalf {  ///< of a two-part block: "a", "b"; "none": both are poured
+  static constexpr std::string_view code = "brushed";
+  std::string half;
+  bool operator==(const BrushHalf&) const = default;
+};
 struct TakePart {  ///< another part of the job in hand; index among the others
   static constexpr std::string_view code = "part";
   size_t index = 0;
@@ -355,8 +360,8 @@ using Edit =
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::SettleOpening, edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm,
-                 edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::TakePart, edits::AddVent,
-                 edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
+                 edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::BrushHalf, edits::TakePart,
+                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
                  edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails,
                  edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert, edits::LineThrough,
                  edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::MakeMoulds, edits::OpenOn,

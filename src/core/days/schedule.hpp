@@ -39,30 +39,38 @@ Result<WallMinute> next_bench_time(const std::vector<BenchHours>& bench, WallMin
 /// From, to.
 using WallSpan = std::pair<WallMinute, WallMinute>;
 
+/// How many there are of what steps hold besides a machine, by name: places with an extractor, sets of clamps. Not told
+/// or 0: as many as are wanted. Of each machine there is one.
+using Places = std::map<std::string, int>;
+/// Nothing where they are not counted.
+std::optional<int> places_of(const Places& places, const std::string& name);
+
 /// What other jobs have taken of the shop, and when nobody is there: a job is laid out round it.
 struct ShopTime {
   int people = 1;
   std::set<int64_t> holidays;                             ///< day_number()
   std::vector<WallSpan> hands;                            ///< each by one person
-  std::map<std::string, std::vector<WallSpan>> machines;  ///< "pot", "chamber", "oven": held, one job at a time
+  std::map<std::string, std::vector<WallSpan>> machines;  ///< "pot", "chamber", "oven"; "fume place", "clamps": held
+  Places places;
   bool operator==(const ShopTime&) const = default;
   void hash_into(Hasher& h) const;
 };
 
 struct Step {
   std::string id, name;
-  double hands_min = 0;               ///< hands-on, in one piece
-  double wait_min = 0;                ///< unattended afterwards: cure, drying, rest
-  std::vector<std::string> after;     ///< ids that must be over, waits included
-  bool at_once = false;               ///< follows the step before it without a pause (pot life)
-  std::string needs;                  ///< "chamber", "pot", … held while hands-on
-  std::string holds;                  ///< "mould 1": held through the wait as well
-  std::optional<WallMinute> pinned;   ///< not before this
-  bool changed = false;               ///< its times are the person's own
-  bool may_split = false;             ///< may be laid down at closing time and gone on with; not by itself shorter
-  std::vector<std::string> any_of{};  ///< holds one of these, whichever lets it start first
-  std::string same_as{};              ///< holds what the step of this id was given
-  std::optional<Window> window{};     ///< begins inside it; what it is counted from is put off where it must be
+  double hands_min = 0;                ///< hands-on, in one piece
+  double wait_min = 0;                 ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;      ///< ids that must be over, waits included
+  bool at_once = false;                ///< follows the step before it without a pause (pot life)
+  std::string needs;                   ///< "chamber", "pot", … held while hands-on
+  std::string holds;                   ///< "mould 1": held through the wait as well
+  std::optional<WallMinute> pinned;    ///< not before this
+  bool changed = false;                ///< its times are the person's own
+  bool may_split = false;              ///< may be laid down at closing time and gone on with; not by itself shorter
+  std::vector<std::string> any_of{};   ///< holds one of these, whichever lets it start first
+  std::string same_as{};               ///< holds what the step of this id was given
+  std::vector<std::string> besides{};  ///< "fume place", "clamps": held through the wait as well
+  std::optional<Window> window{};      ///< begins inside it; what it is counted from is put off where it must be
   bool operator==(const Step&) const = default;
   static void fields(auto& s, auto&& f) {
     f("id", s.id, AtMost{200});
@@ -78,11 +86,13 @@ struct Step {
     f("may_split", s.may_split);
     f("any_of", s.any_of, AtMost{100});
     f("same_as", s.same_as, AtMost{200});
+    f("besides", s.besides, AtMost{10});
     f("window", s.window);
   }
 };
 
-/// Is a machine of that name held through the wait as well: the pot and the oven, while what is in them cures?
+/// Is what has that name held through the wait as well: the pot and the oven, while what is in them cures, a place with
+/// an extractor, clamps?
 bool held_through_wait(std::string_view machine);
 
 struct Placed {

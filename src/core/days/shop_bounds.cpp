@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <map>
 
 namespace palinform {
@@ -194,10 +195,12 @@ Result<WallMinute> soonest_ends(const std::vector<Step>& steps, const BenchHours
 struct Load {
   WallMinute head = 0;
   int64_t minutes = 0, tail = 0;
+  int64_t alone = 0;  // of the minutes: at their end, with no hands; more than there are where hands may be laid down
+  bool stands_by = false;  // hands that wait inside a run: lost, but for what is short enough to be done meanwhile
 };
 
-/// Per step: minutes from the end of its hands to the end of the job at least, by the clock alone. What is done follows
-/// nothing any more.
+}  // namespace
+
 std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<bool>& done) {
   std::map<std::string, size_t> place;
   for (size_t i = 0; i < steps.size(); ++i) place[steps[i].id] = i;
@@ -249,12 +252,13 @@ std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<
   return tail;
 }
 
+namespace {
+
 /// Whatever takes part in `loads` by one machine, or by so many hands: for each pair of a head and a tail, all that
 /// begins later and ends earlier is worked off between them (Carlier's bound for one machine, 1982). `worked` gives
-/// when so many minutes are over from a head on.
+/// when the loads it is handed are over from a head on.
 template <class Worked>
-double latest_end(const std::vector<Load>& loads, Worked&& worked) {
-  constexpr size_t thresholds = 48;
+double latest_end(const std::vector<Load>& loads, size_t thresholds, Worked&& worked) {
   const auto spread = [&](auto key) {
     std::vector<int64_t> all;
     for (const Load& l : loads) all.push_back(key(l));
@@ -266,14 +270,57 @@ double latest_end(const std::vector<Load>& loads, Worked&& worked) {
     return some;
   };
   double most = -1e300;
+  std::vector<const Load*> taken;
   for (const int64_t tail : spread([](const Load& l) { return l.tail; }))
     for (const int64_t head : spread([](const Load& l) { return l.head; })) {
-      int64_t minutes = 0;
+      taken.clear();
       for (const Load& l : loads)
-        if (l.head >= head && l.tail >= tail) minutes += l.minutes;
-      if (minutes > 0) most = std::max(most, static_cast<double>(worked(head, minutes) + tail));
+        if (l.head >= head && l.tail >= tail) taken.push_back(&l);
+      if (!taken.empty()) most = std::max(most, static_cast<double>(worked(head, taken) + tail));
     }
   return most;
+}
+
+/// When one machine that is held through the wait can have been through all of `taken`, each put in by hands in bench
+/// hours: while the bench is shut it holds at most one of them, so a night is used no further than one wait goes. Which
+/// wait falls into which night is left to the best: the longest into the longest.
+WallMinute held_through(const BenchHours& b, const std::set<int64_t>& holidays, WallMinute head,
+                        const std::vector<const Load*>& taken) {
+  int64_t minutes = 0;
+  std::vector<int64_t> waits;
+  const int64_t open_day = b.to_min - b.from_min;
+  bool by_hands = open_day > 0;
+  for (const Load* l : taken) {
+    minutes += l->minutes;
+    by_hands = by_hands && l->alone < l->minutes;
+    // A long wait may go on through the next night; what the day between took of it is gone.
+    for (int64_t w = l->alone; by_hands && w > 0; w -= open_day) waits.push_back(w);
+  }
+  if (!by_hands) return head + minutes;
+  std::sort(waits.begin(), waits.end(), std::greater<>());
+  std::vector<int64_t> shut;  // lengths of the nights from `head` on, the longest first
+  const auto covered = [&] {
+    int64_t sum = 0;
+    for (size_t k = 0; k < std::min(shut.size(), waits.size()); ++k) sum += std::min(shut[k], waits[k]);
+    return sum;
+  };
+  WallMinute at = head;
+  int64_t open = 0;
+  for (int guard = 0; guard < 3650; ++guard) {
+    const auto begin = next_bench_time({b}, at, 1, holidays);
+    if (!begin) break;
+    const int64_t used = open + covered();
+    if (at > head && *begin > at) {  // a night; before `head` nothing is in the machine
+      shut.insert(std::upper_bound(shut.begin(), shut.end(), *begin - at, std::greater<>()), *begin - at);
+      if (open + covered() >= minutes) return at + minutes - used;
+    }
+    const int64_t missing = minutes - open - covered();
+    const WallMinute to = day_number(*begin) * day_min + b.to_min;
+    if (to - *begin >= missing) return *begin + missing;
+    open += to - *begin;
+    at = to;
+  }
+  return head + minutes;
 }
 
 }  // namespace
@@ -290,6 +337,7 @@ ShopBounds bounds_of(const WholeShop& shop) {
   std::optional<BenchHours> widest;
   // By whom or what they are taken; "" hands. Of a machine held through the wait the wait is part of its minutes.
   std::map<std::string, std::vector<Load>> by_finish, by_due;
+  std::vector<int64_t> lengths;  // of all runs
   for (size_t j = 0; j < shop.jobs.size(); ++j) {
     const OpenJob& job = shop.jobs[j];
     std::map<size_t, WallMinute> ends;
@@ -309,18 +357,29 @@ ShopBounds bounds_of(const WholeShop& shop) {
       const int64_t hands = up(s.hands_min), wait = up(s.wait_min);
       // May it be laid down over night, its hands begin as early as what comes before allows.
       const WallMinute head = s.may_split ? std::max(job.start, job.begun.now) : ends.at(i) - wait - hands;
-      const auto put = [&](const std::string& who, int64_t minutes, int64_t tail) {
-        if (minutes <= 0) return;
-        by_finish[who].push_back({head, minutes, tail});
-        if (job.due) by_due[who].push_back({head, minutes, tail - *job.due});
+      const auto put = [&](const std::string& who, Load load) {
+        if (load.minutes <= 0) return;
+        by_finish[who].push_back(load);
+        if (!job.due) return;
+        load.tail -= *job.due;
+        by_due[who].push_back(load);
       };
-      put("", hands, tails[i]);
-      if (s.needs.empty()) continue;
-      if (held_through_wait(s.needs))
-        put(s.needs, hands + wait, tails[i] - wait);
-      else
-        put(s.needs, hands, tails[i]);
+      put("", {head, hands, tails[i], 0, false});
+      // The hands of the one person who is there stand by; those of two may take turns.
+      if (shop.people == 1 && !s.may_split && i + 1 < job.steps.size() && job.steps[i + 1].at_once && !done[i + 1])
+        put("", {head + hands, wait, tails[i] - wait, 0, true});
+      const auto held = [&](const std::string& what) {
+        if (!places_of(shop.places, what)) return;
+        if (held_through_wait(what))
+          put(what, {head, hands + wait, tails[i] - wait, s.may_split ? hands + wait : wait, false});
+        else
+          put(what, {head, hands, tails[i], 0, false});
+      };
+      if (!s.needs.empty()) held(s.needs);
+      for (const std::string& what : s.besides) held(what);
     }
+    for (const Run& r : runs_of(job.steps, job.begun))
+      if (!r.done) lengths.push_back(r.length);
     if (!widest)
       widest = job.bench;
     else if (!(*widest == job.bench)) {  // hours that hold for no job alone bound nothing more tightly
@@ -330,15 +389,35 @@ ShopBounds bounds_of(const WholeShop& shop) {
     }
   }
   if (!widest) return out;
+  // What may be done while hands stand by: runs as short as that.
+  int64_t longest_wait = 0, meanwhile = 0;
+  for (const Load& l : by_finish[""])
+    if (l.stands_by) longest_wait = std::max(longest_wait, l.minutes);
+  for (const int64_t length : lengths)
+    if (length <= longest_wait) meanwhile += length;
   const auto end_of = [&](const std::map<std::string, std::vector<Load>>& loads) {
     double most = -1e300;
-    for (const auto& [who, taken] : loads) {
-      const int64_t at_a_time = who.empty() ? shop.people : 1;
-      const bool by_the_clock = held_through_wait(who);
-      most = std::max(most, latest_end(taken, [&](WallMinute head, int64_t minutes) {
-                        return by_the_clock
-                                   ? head + minutes
-                                   : worked_off(*widest, shop.holidays, head, (minutes + at_a_time - 1) / at_a_time);
+    for (const auto& [who, of_it] : loads) {
+      const int64_t at_a_time = who.empty() ? shop.people : *places_of(shop.places, who);
+      if (!who.empty() && held_through_wait(who)) {
+        if (at_a_time > 1) {
+          most = std::max(most, latest_end(of_it, 24, [&](WallMinute head, const std::vector<const Load*>& taken) {
+                            int64_t minutes = 0;
+                            for (const Load* l : taken) minutes += l->minutes;
+                            return head + (minutes + at_a_time - 1) / at_a_time;
+                          }));
+          continue;
+        }
+        most = std::max(most, latest_end(of_it, 24, [&](WallMinute head, const std::vector<const Load*>& taken) {
+                          return held_through(*widest, shop.holidays, head, taken);
+                        }));
+        continue;
+      }
+      most = std::max(most, latest_end(of_it, 48, [&](WallMinute head, const std::vector<const Load*>& taken) {
+                        int64_t minutes = 0, by = 0;
+                        for (const Load* l : taken) (l->stands_by ? by : minutes) += l->minutes;
+                        minutes += std::max<int64_t>(0, by - meanwhile);
+                        return worked_off(*widest, shop.holidays, head, (minutes + at_a_time - 1) / at_a_time);
                       }));
     }
     return most;

@@ -15,6 +15,10 @@ struct ShopBounds {
 /// O(thresholds² · steps) with 48 thresholds. A done step bounds nothing.
 ShopBounds bounds_of(const WholeShop& shop);
 
+/// Per step: minutes from the end of its hands to the end of the job at least, by the clock alone. What is done
+/// (`done`: of each step) follows nothing any more.
+std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<bool>& done);
+
 /// A list of steps is not over before that, whatever else the shop does. By the longest path over what each step
 /// follows and the bench's hours, and by what must share one mould.
 Result<WallMinute> soonest_end(const std::vector<Step>& steps, const BenchHours& bench, WallMinute start,

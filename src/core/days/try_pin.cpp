@@ -44,6 +44,15 @@ Result<PinTry> try_pin(std::vector<Step> steps, const std::vector<BenchHours>& b
       if (const auto m = others.machines.find(steps[i].needs); m != others.machines.end())
         for (const auto& [a, b] : m->second)
           if (a <= wanted && b > wanted) out.why = "another job has the " + steps[i].needs + " until " + time(b);
+    for (const std::string& what : steps[i].besides)
+      if (const auto places = places_of(others.places, what); out.why.empty() && places)
+        if (const auto m = others.machines.find(what); m != others.machines.end()) {
+          int taken = 0;
+          for (const auto& [a, b] : m->second) taken += a <= wanted && b > wanted;
+          if (taken >= *places)
+            out.why = *places == 1 ? "another job has the " + what + " then"
+                                   : "other jobs have all " + std::to_string(*places) + " " + what + " then";
+        }
     if (out.why.empty())
       for (const Placed& p : s->placed)
         if (p.step != i && p.start < wanted + static_cast<int64_t>(std::max(1.0, hands)) && p.hands_end > wanted) {

@@ -22,7 +22,8 @@ struct WholeShop {
   std::vector<OpenJob> jobs;
   std::set<int64_t> holidays;
   int people = 1;
-  int tries = 400;       ///< orders of the jobs that are tried at most …
+  Places places;
+  int tries = 1500;      ///< orders of the jobs that are tried at most …
   double seconds = 1.5;  ///< … and for how long
 };
 

@@ -152,7 +152,7 @@ std::vector<Finding> opening_findings(const OpeningGround& g, const Shop& shop) 
                   " it leans, traps air at its foot and tears (rule of thumb)."))
           .remedies = std::move(remedies);
     }
-    if (c && c->kind == Kind::slit && c->step_mm > 0.8 * (1 - c->share) * o.length_mm())
+    if (c && c->kind == Kind::slit && c->step_mm > slit_step_most_mm(o, *c))
       at(tell(out, "opening-slit", Severity::caution, "The stepped slit of " + o.name + " runs out of mouth 2",
               "Its second half lies " + shown.length(c->step_mm, 1) + " farther in, and the opening goes on for " +
                   shown.length((1 - c->share) * o.length_mm(), 1) + " only."))

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "stages/openings.hpp"
 
 namespace palinform {
 
@@ -62,6 +63,7 @@ std::vector<Finding> witness_findings(const std::vector<WitnessPlace>& places) {
 }
 
 std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const std::vector<Bore>& bores,
+                                   const OpeningsResult* openings, const std::vector<OpeningChoice>& choices,
                                    const Vec3& pull, double shore_a, const ThinRules& rules) {
   std::vector<Finding> out;
   for (const ThinRubber& t : thin) {
@@ -76,6 +78,8 @@ std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const st
       for (const Bore& b : bores)
         if (length(b.centroid_mm - t.at_mm) < 1e-6) bore = &b;
       if (!bore || std::abs(dot(bore->axis, pull)) < 0.9) continue;  // across the pull it is an undercut already
+      const auto opening = openings ? opening_at(openings->found, bore->centroid_mm) : std::nullopt;
+      if (opening && choice_for(openings->found, *opening, choices)) continue;  // told with the openings
       f.what = "The rubber peg in bore Ø" + fixed(t.thickness_mm, 2) + " will wobble";
       f.why = figures + ": over " + significant(rules.slender_peg, 2) +
               " it leans, traps air at its foot and tears (rule of thumb).";
@@ -96,13 +100,15 @@ std::vector<Finding> thin_findings(const std::vector<ThinRubber>& thin, const st
 
 std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResult& split, const PiecesResult& pieces,
                                        const std::vector<Bore>& bores, const PullSearch* search,
-                                       const Openings& openings, const Shop& shop, const TriMesh& mesh) {
+                                       const Openings& openings, const std::vector<OpeningChoice>& choices,
+                                       const Shop& shop, const TriMesh& mesh) {
   std::vector<Finding> out;
   int told = 0;
   for (const Undercut& u : r.undercuts) {
     if (++told > 6) break;
     const Bore* bore = bore_of(u, bores);
-    if (!bore && (u.tunnel() || u.flexes) && opening_at(openings, u.centroid_mm)) continue;
+    const auto opening = opening_at(openings, u.centroid_mm);
+    if (opening && ((!bore && (u.tunnel() || u.flexes)) || choice_for(openings, *opening, choices))) continue;
     Finding f{"split-locked", Severity::caution, {}, "", "", {}};
     f.where.point_mm = u.centroid_mm;
     f.where.step = std::to_string(told);

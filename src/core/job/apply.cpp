@@ -288,6 +288,14 @@ struct Apply {
   }
   bool operator()(const PourInStages& e) const {
     (e.of_a ? job.mould.stage_a : job.mould.stage_b) = e.on;
+    if (e.on && job.mould.brushed == (e.of_a ? Brushed::a : Brushed::b)) job.mould.brushed = Brushed::none;
+    return true;
+  }
+  bool operator()(const BrushHalf& e) const {
+    const auto half = named<Brushed>(e.half);
+    if (!half) return false;
+    job.mould.brushed = *half;
+    if (*half != Brushed::none) (*half == Brushed::a ? job.mould.stage_a : job.mould.stage_b) = false;
     return true;
   }
   bool operator()(const TakePart& e) const {

@@ -208,6 +208,11 @@ bool parts_on_bar(const Job& job) { return !job.parts.empty() && job.mould.plann
 
 bool parts_together(const Job& job) { return parts_in_box(job) || parts_on_bar(job); }
 
+Brushed brushed_half_of(const Job& job) {
+  const bool alone = job.mould.masters == 1 && !parts_in_box(job);
+  return job.mould.planned_form() == Form::two_part && alone ? job.mould.brushed : Brushed::none;
+}
+
 bool parts_in_box(const Job& job) {
   const Form form = job.mould.planned_form();
   return !job.parts.empty() && in_halves(form) && form != Form::pieces;

@@ -35,6 +35,8 @@ std::vector<std::string> further_meshes(const Job& job);
 /// the mould, its sizes, plugs and tapes.
 std::vector<JobPart> counts_only(const std::vector<JobPart>& parts);
 
+/// The half that is brushed on: of a two-part block round a single master.
+Brushed brushed_half_of(const Job& job);
 /// Of forms in halves: the parts stand in one box, each with its own cavity.
 bool parts_in_box(const Job& job);
 /// Of a strip: they hang from one bar.

@@ -200,7 +200,12 @@ enum class Cover { scrape, plate, film };
 template <>
 inline constexpr std::array names<Cover>{"scrape"sv, "plate"sv, "film"sv};
 
-/// One coat of a brushed skin.
+/// Of a two-part block: the half that is brushed on in coats and backed in the box, not poured.
+enum class Brushed { none, a, b };
+template <>
+inline constexpr std::array names<Brushed>{"none"sv, "a"sv, "b"sv};
+
+/// One coat of a brushed skin, or of a half that is brushed.
 struct Coat {
   double mm = 1.2;
   bool thickened = false, tinted = false;  ///< stirred up to stand on a slope; in another colour than the one under it
@@ -224,11 +229,12 @@ struct MouldSetup {
   std::string keys = "studs";                  ///< name_of(KeyKind)
   std::vector<Vec3> key_places;                ///< moved by hand, on the part's frame; empty: placed by rule
   std::optional<double> key_mm, key_clear_mm;  ///< across a key's foot, and to part and wall; none: by the rule
-  std::vector<Coat> coats;                     ///< of a brushed skin, from the part outward; empty: by the rule
+  std::vector<Coat> coats;                     ///< of what is brushed, from the part outward; empty: by the rule
   std::string cover = "scrape";                ///< of an open face: name_of(Cover)
   std::string box = "screwed";                 ///< name_of(BoxStyle)
   bool dams = false;                           ///< blocks glued into the empty corners of a box made to measure
   bool stage_a = false, stage_b = false;       ///< poured in two stages, the second only round what stands higher
+  Brushed brushed = Brushed::none;             ///< see brushed_half_of()
   BuildSetup build;
   std::optional<double> master_g;  ///< weighed
   /// The form as named; a two-part block where none is.
@@ -251,6 +257,7 @@ struct MouldSetup {
     f("dams", s.dams);
     f("stage_a", s.stage_a);
     f("stage_b", s.stage_b);
+    f("brushed", s.brushed);
     f("build", s.build);
     f("master_g", s.master_g, Within{0, 1e6});
   }
@@ -344,8 +351,9 @@ struct MixSetup {
   std::optional<Material> rubber, resin;  ///< as the job was planned with them, whatever the shelf says since
   std::string silicone_b_id;              ///< of side b, where it is another than side a's: a soft and a firm half
   std::optional<Material> rubber_b;       ///< as planned
-  std::string jacket_id;                  ///< of a brushed skin; empty: the shelf's first paste, or plaster
-  std::optional<ColourRecipe> colour;     ///< of the castings, as planned
+  std::string
+      jacket_id;  ///< of a brushed skin, or what backs a brushed half; empty: the shelf's first paste, or plaster
+  std::optional<ColourRecipe> colour;             ///< of the castings, as planned
   std::vector<Addition> rubber_adds, resin_adds;  ///< filler, thickener, thinner stirred in
   ResinNeeds needs;
   double scale_division_g = 0.1, waste_pct = 5, cup_tare_g = 0, cup_ml = 1000;

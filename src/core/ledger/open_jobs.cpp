@@ -24,6 +24,7 @@ Result<OpenShop> open_shop(Workshop& w, const Shop& shop, const OpenShopAsked& a
   const Books books = books_of(w, asked.today);
   out.shop.people = books.equipment.people;
   out.shop.holidays = books.others.holidays;
+  out.shop.places = books.others.places;
   std::map<std::string, JobCard> kept;
   if (const auto cards = w.cards())
     for (const std::string& text : *cards)

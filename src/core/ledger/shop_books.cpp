@@ -12,6 +12,7 @@ Books books_of(Workshop& w, const std::string& today) {
   if (auto emptied = w.emptied()) books.emptied = *std::move(emptied);
   books.others.people = books.equipment.people;
   books.others.holidays = holidays_of(books.equipment);
+  books.others.places = places_of(books.equipment);
   return books;
 }
 

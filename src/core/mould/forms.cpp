@@ -61,6 +61,11 @@ std::string_view words_of(Form f) {
                                         "Hard cup and core", "Strip of many",  "Several pieces"};
   return names[static_cast<size_t>(f)];
 }
+std::vector<double> coats_by_rule_mm(const FormRates& r) {
+  const int coats = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
+  return std::vector<double>(static_cast<size_t>(coats), r.skin_mm / coats);
+}
+
 const Bore* core_bore(const std::vector<Bore>& bores) {
   const Bore* best = nullptr;
   for (const Bore& b : bores)
@@ -106,10 +111,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
   const double bore_share =
       bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
   std::vector<double> coat_mm = f.coats_mm;  // each coat's own thickness, from the part outward
-  if (coat_mm.empty()) {
-    const int by_rule = std::max(2, static_cast<int>(std::ceil(r.skin_mm / r.coat_mm - 1e-9)));
-    coat_mm.assign(static_cast<size_t>(by_rule), r.skin_mm / by_rule);
-  }
+  if (coat_mm.empty()) coat_mm = coats_by_rule_mm(r);
   const int coats = static_cast<int>(coat_mm.size());
   std::vector<double> offsets{0, r.putty_mm};
   double skin_mm = 0;

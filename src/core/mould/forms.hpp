@@ -64,6 +64,9 @@ struct FormRates {
   }
 };
 
+/// Thickness of each coat of a skin where nobody says otherwise, from the part outward.
+std::vector<double> coats_by_rule_mm(const FormRates& rates);
+
 struct FormPlan;
 
 struct FormFacts {
@@ -104,8 +107,8 @@ struct FormPlan {
   Vec3 box_mm;                       ///< inside: across, across, up
   std::vector<RubberPour> pours;     ///< of rubber; coats of a brushed skin one by one
   double rubber_mm3 = 0;
-  double hard_mm3 = 0;         ///< jacket with its flanges, or printed cup and core
-  double hard_b_mm3 = 0;       ///< of a jacket: its shell on side b
+  double hard_mm3 = 0;         ///< jacket with its flanges, what backs a brushed half, or printed cup and core
+  double hard_b_mm3 = 0;       ///< of a jacket or backing: on side b
   double skin_mm = 0;          ///< of a skin: all its coats
   double resin_waste_mm3 = 0;  ///< a casting
   double hands_min = 0;

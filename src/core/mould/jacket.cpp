@@ -3,31 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "solid/lattice.hpp"
+#include "mould/loose_keys.hpp"
 
 namespace palinform {
 namespace {
-
-struct Spot {
-  int i = 0, j = 0;
-};
-
-/// Places of `pool` far from one another: first the one farthest along +u, then always the one farthest from those
-/// taken, while that is at least `apart` voxels.
-std::vector<Spot> spread(const std::vector<Spot>& pool, double apart, size_t most) {
-  std::vector<Spot> out;
-  std::vector<double> near(pool.size(), 1e300);
-  while (!pool.empty() && out.size() < most) {
-    size_t best = 0;
-    for (size_t k = 1; k < pool.size(); ++k)
-      if (out.empty() ? pool[k].i > pool[best].i : near[k] > near[best]) best = k;
-    if (!out.empty() && near[best] < apart) break;
-    out.push_back(pool[best]);
-    for (size_t k = 0; k < pool.size(); ++k)
-      near[k] = std::min(near[k], std::hypot(pool[k].i - pool[best].i, pool[k].j - pool[best].j));
-  }
-  return out;
-}
 
 constexpr double foot_over_mm = 3;  // that feet stand out over the highest place of shell a
 
@@ -86,51 +65,9 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
       hull.at(i, j, k) = least;
       if (least <= 0 && d.at(i, j, k) > skin) filler[upper ? 0 : 1] += h * h * h;
     });
-  // Keys: bumps where the skin lies flattest, well spread, away from the flange.
-  for (const bool upper : {true, false}) {
-    std::vector<Spot> pool;
-    std::vector<int> top(columns, -1);
-    for (int j = 0; j < d.nj; ++j)
-      for (int i = 0; i < d.ni; ++i)
-        for (int n = 0; n < d.nk; ++n) {
-          const int k = upper ? d.nk - 1 - n : n;
-          const auto at = static_cast<float>((d.k0 + k) * h);
-          if (upper ? at < split[column(i, j)] : at >= split[column(i, j)]) break;
-          if (hull.at(i, j, k) <= 0) {
-            top[column(i, j)] = k;
-            break;
-          }
-        }
-    const int reach = static_cast<int>(std::ceil(r.key_radius_mm / h));
-    for (int j = reach; j < d.nj - reach; j += 2)
-      for (int i = reach; i < d.ni - reach; i += 2) {
-        const int c = top[column(i, j)];
-        bool flat = c >= 0;
-        for (int q = 0; q < 8 && flat; ++q) {
-          const int t = top[column(i + (q % 3 - 1) * reach, j + ((q * 3 / 8) - 1) * reach)];
-          flat = t >= 0 && std::abs(t - c) * h <= 0.35 * r.key_radius_mm + h;
-        }
-        if (flat) pool.push_back({i, j});
-      }
-    const double apart = 0.25 * std::hypot(size.x, size.y) / h;
-    for (const Spot& s :
-         spread(pool, std::max(apart, 2.5 * r.key_radius_mm / h), static_cast<size_t>(r.keys_a_shell))) {
-      // A cap of a ball: its foot as wide as the key, its crown key_high over the skin.
-      const double a = r.key_radius_mm, ball = (a * a + r.key_high_mm * r.key_high_mm) / (2 * r.key_high_mm);
-      const Vec3 foot = d.place_mm(s.i, s.j, top[column(s.i, s.j)]);
-      const Vec3 middle = foot + Vec3{0, 0, (upper ? 1 : -1) * (r.key_high_mm - ball)};
+  for (const bool upper : {true, false})
+    for (const Vec3& foot : press_loose_keys(hull, split, upper, std::hypot(size.x, size.y), r))
       out.keys_mm.push_back(m.frame.direction_back(foot));
-      const int wide = reach + 2, high = static_cast<int>(std::ceil(r.key_high_mm / h)) + 2;
-      for (int k = std::max(0, top[column(s.i, s.j)] - high); k <= std::min(d.nk - 1, top[column(s.i, s.j)] + high);
-           ++k)
-        for (int j = std::max(0, s.j - wide); j <= std::min(d.nj - 1, s.j + wide); ++j)
-          for (int i = std::max(0, s.i - wide); i <= std::min(d.ni - 1, s.i + wide); ++i) {
-            if (std::hypot(i - s.i, j - s.j) * h > a + h) continue;
-            float& v = hull.at(i, j, k);
-            v = std::min(v, static_cast<float>(length(d.place_mm(i, j, k) - middle) - ball));
-          }
-    }
-  }
   progress.report(0.5);
   if (progress.cancelled()) return Error::stopped();
   // Bolts in the middle of the flange, slots at its edge half-way between them.

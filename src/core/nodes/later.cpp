@@ -133,7 +133,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
       [&shop](const Job& job, const View& plan) -> std::optional<MixIn> {
         MixIn in{plan.fresh(results::mould), {}, {}, {}, {}, {}, {}, {}, {}};
         if (!in.mould || !both_planned(job.mix, shop)) return std::nullopt;
-        const bool own_pours = job.mould.planned_form() != Form::two_part || job.mould.masters > 1 || in.mould->set;
+        const bool own_pours = job.mould.planned_form() != Form::two_part || job.mould.masters > 1 || in.mould->set ||
+                               brushed_half_of(job) != Brushed::none;
         if (own_pours && !(in.forms = plan.fresh(results::forms))) return std::nullopt;
         if (in.forms && in.forms->form == Form::pieces && !job.split.piece_pulls.empty() &&
             !(in.solids = plan.fresh(results::solids)))
@@ -160,7 +161,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
           in.besides.inserts = inserts->inside_mm3;
           in.besides.seats = seats_mm3(*inserts, *master, split->split);
         }
-        if (const Material* paste = in.forms && in.forms->form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+        if (const Material* paste = in.forms && in.forms->backed() ? jacket_material(job.mix, shop) : nullptr)
           in.jacket = *paste;
         in.only.copies = job.copies;
         in.only.parts = counts_only(job.parts);
@@ -255,7 +256,8 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
             t.wanted.lot_id = lot_in_use(books.lots, t.wanted.material_id, books.today);
         in.habits = shop.habits;
         in.shown = shop.shown;
-        if (const Material* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr) in.jacket = *paste;
+        const bool backed = form == Form::skin || brushed_half_of(job) != Brushed::none;
+        if (const Material* paste = backed ? jacket_material(job.mix, shop) : nullptr) in.jacket = *paste;
         return in;
       },
       [&shop](const ProcedureIn& in, const Progress&) -> Result<ProcedureResult> {

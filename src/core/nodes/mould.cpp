@@ -158,6 +158,12 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         if (by_pot(job.flow.aid)) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
         in.only.flow.squeeze.over_pct = job.flow.squeeze.over_pct;
         in.only.mould.coats = job.mould.coats;
+        in.only.mould.brushed = brushed_half_of(job);
+        if (in.only.mould.brushed != Brushed::none) {
+          in.only.mould.keys = job.mould.keys;
+          in.only.mould.key_places = job.mould.key_places;
+          in.only.mould.key_mm = job.mould.key_mm, in.only.mould.key_clear_mm = job.mould.key_clear_mm;
+        }
         in.only.parts = counts_only(job.parts);
         return in;
       },

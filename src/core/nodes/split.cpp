@@ -119,9 +119,10 @@ struct AdviceIn {
   Fresh<UndercutsResult> undercuts;
   Fresh<PullSearch> search;  // may be missing: then no other pull is offered
   Fresh<OpeningsResult> openings;
+  std::vector<OpeningChoice> choices;
   Hash128 shelf;  // softer rubbers are offered
   bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, openings, shelf); }
+  auto fields(auto&& f) const { return f(master, split, bores, pieces, undercuts, search, openings, choices, shelf); }
 };
 struct InsertAdviceIn {
   Fresh<OriginalResult> master;
@@ -290,7 +291,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const auto split = plan.fresh(results::split);
         ThinIn in{plan.fresh(results::master),        plan.fresh(results::bores), plan.fresh(results::wishes),
                   split ? split->split.pull : Vec3{}, shore_of(job, shop),        {}};
-        const auto said = said_of_openings(job, plan, leaves_film);
+        const auto said = said_of_openings(job, plan, frees);
         if (!in.master || !in.bores || !in.wishes || !split || !said) return std::nullopt;
         in.said = *said;
         return in;
@@ -303,7 +304,8 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         ThinResult r;
         r.thin = *std::move(t);
         if (in.said.openings) settle_pegs(r.thin, in.said.openings->found, in.said.choices, how);
-        r.findings = thin_findings(r.thin, in.bores->bores, in.pull, in.shore_a, how);
+        r.findings = thin_findings(r.thin, in.bores->bores, in.said.openings ? &*in.said.openings : nullptr,
+                                   in.said.choices, in.pull, in.shore_a, how);
         return r;
       }));
 
@@ -386,17 +388,22 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
   // Apart from the undercuts themselves, so that a weight of the search moves words only.
   nodes.push_back(job_node(
       results::undercut_advice,
-      [&shop](const Job&, const View& plan) -> std::optional<AdviceIn> {
-        AdviceIn in{plan.fresh(results::master),    plan.fresh(results::split),
-                    plan.fresh(results::bores),     plan.fresh(results::pieces),
-                    plan.fresh(results::undercuts), plan.fresh(results::search),
-                    plan.fresh(results::openings),  shop.key};
+      [&shop](const Job& job, const View& plan) -> std::optional<AdviceIn> {
+        AdviceIn in{plan.fresh(results::master),
+                    plan.fresh(results::split),
+                    plan.fresh(results::bores),
+                    plan.fresh(results::pieces),
+                    plan.fresh(results::undercuts),
+                    plan.fresh(results::search),
+                    plan.fresh(results::openings),
+                    job.split.openings,
+                    shop.key};
         return in.master && in.split && in.bores && in.pieces && in.undercuts && in.openings ? std::optional(in)
                                                                                              : std::nullopt;
       },
       [&shop](const AdviceIn& in, const Progress&) -> Result<AdviceResult> {
         return AdviceResult{undercut_findings(*in.undercuts, *in.split, *in.pieces, in.bores->bores, in.search.get(),
-                                              in.openings->found, shop, *in.master->mesh)};
+                                              in.openings->found, in.choices, shop, *in.master->mesh)};
       }));
 
   nodes.push_back(job_node(

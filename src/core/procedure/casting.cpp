@@ -40,7 +40,10 @@ void make_ready(Writing& w) {
     what += "Join the cup's halves and screw them; a thin film of release in the cup and on the core.";
   else {
     what += pins;
-    what += f.form == Form::skin  ? "Lay the skins back in the jacket, smooth, until they sit; bolt it."
+    what += f.form == Form::skin ? "Lay the skins back in the jacket, smooth, until they sit; bolt it."
+            : !f.brushed.empty()
+                ? "Lay the skin of side " + f.brushed + " back in its backing until it sits; put the halves together" +
+                      (has_keys(f) ? " until the keys sit." : ", edge on edge.")
             : has_keys(f)         ? "Put the halves together until the keys sit."
             : f.form == Form::cut ? "Close the cut until its wave sits."
                                   : "Put the halves together, edge on edge.";
@@ -73,13 +76,16 @@ void make_ready(Writing& w) {
   for (int m = 1; m <= there; ++m) s.any_of.push_back("mould " + std::to_string(m));
   if (!f.pins.empty() && f.form != Form::cup_core) w.put(s, Thing::pins);
   if (f.form == Form::cup_core) w.put(s, Thing::cup);
-  if (f.form == Form::skin) w.put(s, Thing::jacket_a), w.put(s, Thing::jacket_b);
+  if (f.form == Form::skin || f.brushed == "a") w.put(s, Thing::jacket_a);
+  if (f.form == Form::skin || f.brushed == "b") w.put(s, Thing::jacket_b);
   if (clamped(f)) w.put(s, Thing::clamps);
   if (tilted(f)) w.put(s, Thing::wedge);
   s.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
   if (tilted(f)) s.figure = f.tilt_deg, s.figure_unit = "°";
   s.why = closes(f) && f.form != Form::squeeze ? "Whatever can leak will." : "What stands level fills level.";
-  s.look_for = f.form == Form::skin ? "no air between skin and jacket" : "dust, old flash, a wet place";
+  s.look_for = f.form == Form::skin ? "no air between skin and jacket"
+               : !f.brushed.empty() ? "no air between skin and backing"
+                                    : "dust, old flash, a wet place";
 }
 
 std::string pour_words(const ProcedureFacts& f) {
@@ -210,6 +216,8 @@ void make_casting(Writing& w) {
       s.look_for = "the gauge stands; a mould with bubbles in its own rubber gives pimples";
   }
   w.steps.back().wait_min = cure;  // whatever came last over the pour carries its cure
+  if (f.resin_fumes) w.steps.back().besides.push_back("fume place");
+  if (clamped(f)) w.steps.back().besides.push_back("clamps");
   const std::string filled = w.steps.back().id;
   if (level && !f.cover_plate && !pot && !chamber) {
     // Within its cure, while it still takes more.
@@ -241,7 +249,8 @@ void make_casting(Writing& w) {
              ? std::string(f.strip_cut.empty() ? "Press each one out" : "Bend the mould open at its cut") +
                    ", and lift the strip by its well."
          : level ? "Bend one end first and press it out."
-                 : "Open from one end, no metal tools on the rubber" +
+                 : (f.brushed.empty() ? std::string() : "The backing of side " + f.brushed + " off first. ") +
+                       "Open from one end, no metal tools on the rubber" +
                        (f.comes_off.empty() ? std::string() : ", in this order: " + in_a_row(f.comes_off)) +
                        "; ease the casting out.";
   w.last.push_back(filled);
@@ -256,7 +265,8 @@ void make_casting(Writing& w) {
   if (level && f.cover_plate) w.take(s, Thing::cover);
   if (!f.pins.empty() && f.form != Form::cup_core) w.take(s, Thing::pins);
   if (f.form == Form::cup_core) w.take(s, Thing::core), w.take(s, Thing::cup);
-  if (f.form == Form::skin) w.take(s, Thing::jacket_a), w.take(s, Thing::jacket_b);
+  if (f.form == Form::skin || f.brushed == "a") w.take(s, Thing::jacket_a);
+  if (f.form == Form::skin || f.brushed == "b") w.take(s, Thing::jacket_b);
   s.picture = StepPicture::casting;
   s.why = "Too early it bends; it keeps the shape it was bent to.";
   s.look_for = "a soft inside, tacky places, a tear in the mould";

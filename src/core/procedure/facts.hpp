@@ -108,11 +108,12 @@ struct ProcedureFacts {
   bool one_sided = false;            ///< a putty impression of one face, or a part that one press takes
   std::vector<PourFacts> rubber;     ///< in order
   CureFacts rubber_cure;
-  std::vector<PourFacts> jacket;  ///< shells of a skin: side a, side b
+  std::vector<PourFacts> jacket;  ///< shells of a skin: side a, side b; what backs a brushed half
   double jacket_set_min = 0;      ///< 0: by the rule
   double jacket_gel_min = 0;      ///< after which the next layer goes on; 0: by the rule
   double fence_mm = 0;            ///< high, over the flange; 0: as the shell is thick
   int jacket_bolts = 0;
+  std::string brushed;  ///< of two halves: "a" or "b", brushed on and backed in the box; empty: both are poured
 
   // The castings.
   PourFacts casting;  ///< one pull
@@ -123,7 +124,8 @@ struct ProcedureFacts {
   double tilt_deg = 0, wedge_rise_mm = 0;
   bool turned_over = false;
   double clamp_n = 0;
-  std::string clamp_with;  ///< "two rubber bands"
+  bool resin_fumes = false, jacket_fumes = false;  ///< what is mixed for it fumes while it cures
+  std::string clamp_with;                          ///< "two rubber bands"
   double squeeze_kg = 0, over_pct = 0;
   bool brush_details = false, cover_plate = false;
   std::string heap, set_down;  ///< of a squeeze: where it is heaped and how high; "the left end"

@@ -92,6 +92,9 @@ void build_box(Writing& w) {
   if (rods(f))
     what +=
         " Stand rods for " + channels_words(f) + ", " + rods_words(f) + ", on the part from a strip across the box.";
+  for (const PourFacts& p : f.jacket)
+    if (p.fill_mm > 0)
+      what += " Mark the fill line of the " + p.name + ", " + f.shown.length(p.fill_mm) + " over the floor.";
   for (const PourFacts& p : f.rubber)
     if (p.fill_mm > 0)
       what += " Mark the fill line" +

@@ -16,6 +16,8 @@ void build_box(Writing& w);
 void fix_master(Writing& w, const std::string& what, const std::string& name);
 /// Cup by cup into the box; `slug`: in the ids.
 void pour_rubber(Writing& w, const PourFacts& p, const std::string& name, const std::string& slug);
+/// The coats of one side, each in the window of the one under it, and loose keys in the last.
+void brush_coats(Writing& w, const std::string& side);
 void draw_rods(Writing& w);
 void turn_over(Writing& w, bool keys);
 void release_half(Writing& w, const std::string& stem, const std::string& name, const std::string& what);

@@ -6,6 +6,38 @@
 
 namespace palinform::blocks {
 
+namespace {
+
+/// What fills the box over a half that was brushed.
+void back_half(Writing& w, const std::string& side) {
+  const ProcedureFacts& f = w.f;
+  const auto p = std::find_if(f.jacket.begin(), f.jacket.end(), [&](const PourFacts& x) { return x.side == side; });
+  const double set = f.jacket_set_min > 0 ? f.jacket_set_min : w.t.jacket_wait_min;
+  Filling how;
+  how.act = Act::lay_jacket;
+  how.stem = "backing-" + side;
+  how.material = "the backing of side " + side + w.of_mould();
+  how.name = "Back side " + side + w.of_mould();
+  how.what = "Release the skin; thin into every corner first, then fill the box" +
+             (p != f.jacket.end() && p->fill_mm > 0 ? " to the fill line at " + f.shown.length(p->fill_mm)
+                                                    : std::string(" to its rim")) +
+             ", tapped, level.";
+  how.why = "A skin without a stiff back has no shape.";
+  how.picture = StepPicture::poured;
+  how.wait_min = set;
+  how.look_for = "cold again, and it rings when knocked";
+  if (p != f.jacket.end()) {
+    mix_and_fill(w, *p, how).may_split = false;
+  } else {
+    ProcedureStep& s = w.add(Act::lay_jacket, Block::mix, how.stem, how.name, how.what, w.t.jacket_min, how.wait_min);
+    s.picture = how.picture, s.why = how.why, s.look_for = how.look_for;
+  }
+  if (f.jacket_fumes) w.steps.back().besides.push_back("fume place");
+  w.put(w.steps.back(), side == "a" ? Thing::jacket_a : Thing::jacket_b);
+}
+
+}  // namespace
+
 void halves(Writing& w) {
   const ProcedureFacts& f = w.f;
   for (int k = 1; k <= f.pieces && f.form == Form::pieces; ++k) {
@@ -33,11 +65,16 @@ void halves(Writing& w) {
   build_box(w);
   const bool soft = f.form == Form::putty;
   int half = 0;
+  std::string brushed;  // the half whose coats are on
   for (const PourFacts& p : f.rubber) {
-    if (p.name.starts_with("piece")) continue;
+    if (p.name.starts_with("piece") || (!p.side.empty() && p.side == brushed)) continue;
     if (p.stage != 2) ++half;
     const std::string slug = std::string(half == 1 ? "a" : "b") + (p.stage == 2 ? "-2" : "");
-    if (soft) {
+    if (!p.side.empty()) {
+      brushed = p.side;
+      brush_coats(w, brushed);
+      back_half(w, brushed);
+    } else if (soft) {
       Filling how;
       how.act = Act::press;
       how.stem = slug;
@@ -52,6 +89,7 @@ void halves(Writing& w) {
       pour_rubber(w, p, "Pour half " + p.name + (p.stage == 1 ? ", first stage" : ""), slug);
     if (half == 1 && p.stage != 1 && !(soft && f.one_sided)) {
       turn_over(w, has_keys(f));
+      if (!brushed.empty()) w.steps.back().what += " Skin and backing stay as they are.";
       if (p.stage == 2) {
         w.steps.back().what += " The frame comes off with the box's floor.";
         w.take(w.steps.back(), Thing::fence);
@@ -62,14 +100,17 @@ void halves(Writing& w) {
   draw_rods(w);
   unbox(w);
   draw_pins(w);
-  ProcedureStep& open =
-      open_mould(w, soft ? "Take the impressions off" : "Open, take the master out",
-                 soft ? "Peel them off from one end; take the master out."
-                      : "Open the halves slowly, from one end" +
-                            (f.form != Form::pieces ? std::string()
-                             : f.comes_off.empty()  ? std::string(", the further pieces in their order")
-                                                    : ", in this order: " + in_a_row(f.comes_off)) +
-                            "; take the master out.");
+  ProcedureStep& open = open_mould(
+      w, soft ? "Take the impressions off" : "Open, take the master out",
+      soft ? "Peel them off from one end; take the master out."
+           : (f.brushed.empty() ? std::string()
+                                : "Pry the backing of side " + f.brushed + " off, peel the skin after it. ") +
+                 "Open the halves slowly, from one end" +
+                 (f.form != Form::pieces ? std::string()
+                  : f.comes_off.empty()  ? std::string(", the further pieces in their order")
+                                         : ", in this order: " + in_a_row(f.comes_off)) +
+                 "; take the master out.");
+  if (!f.brushed.empty()) w.take(open, f.brushed == "a" ? Thing::jacket_a : Thing::jacket_b);
   if (soft && f.one_sided)
     w.take(open, f.way == Way::splitter_board || f.way == Way::printed_board ? Thing::board : Thing::clay);
   dress(w, soft ? "Trim the rim flat, cut what stands over." : "");

@@ -6,61 +6,69 @@
 
 namespace palinform::blocks {
 
+void brush_coats(Writing& w, const std::string& s) {
+  const ProcedureFacts& f = w.f;
+  std::string before;  // the coat under this one
+  int coat = 0, coats = 0;
+  for (const PourFacts& p : f.rubber) coats += p.side == s;
+  for (const PourFacts& p : f.rubber) {
+    if (p.side != s) continue;
+    ++coat;
+    const std::string slug = s + "-coat-" + std::to_string(coat);
+    Filling how;
+    how.act = Act::brush;
+    how.stem = slug;
+    how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
+    how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
+    how.what =
+        (p.thickened ? std::string("Thickened") : std::string("Thin")) +
+        (p.coat_mm > 0 ? ", " + f.shown.length(p.coat_mm, 1) : std::string()) +
+        (coat == 1  ? ", worked into every detail with a short brush; no bubbles, no pools."
+         : p.tinted ? ", tinted unlike the last"
+                    : ", in the first colour") +
+        (coat == 1       ? ""
+         : coat == coats ? f.form == Form::skin
+                               ? "; over all and the flange, hollows that would hold the shell filled, edges thick."
+                               : "; over all up to the walls, hollows that would hold the backing filled."
+                         : "; gauze in flat spans.");
+    how.why = coat == 1 ? "The first coat is the surface of every casting."
+                        : "Each must grip the last: not before it gels, not after it is dry.";
+    const bool last = coat == coats;
+    how.wait_min = last ? f.rubber_cure.demould_min : f.rubber_cure.gel_min;
+    how.picture = StepPicture::poured;
+    how.look_for = "the finger leaves a print but takes nothing along: then the next coat";
+    const size_t first = w.steps.size();
+    if (coat > 1) w.last.clear();
+    ProcedureStep& fill = mix_and_fill(w, p, how);
+    if (coat > 1) {
+      // Its cup is made ready while the last coat gels; the coat itself falls into the window.
+      const double ahead = p.weigh_min + p.stir_min + p.degas_min + p.stand_min;
+      const double latest = f.rubber_cure.recoat_latest_min.value_or(360);
+      ProcedureStep& weigh = w.steps[first];
+      weigh.window =
+          Window{before, std::max(0.0, f.rubber_cure.gel_min - ahead), std::max(f.rubber_cure.gel_min, latest) - ahead};
+    }
+    before = fill.id;
+    if (last) {
+      ProcedureStep& keys =
+          w.at_once(Act::set_keys, Block::mix, "loose-" + s, "Set rubber keys, side " + s + w.of_mould(),
+                    "Press small rubber keys into the wet coat, apart from one another, none over an undercut.", 5,
+                    f.rubber_cure.demould_min);
+      w.steps[w.steps.size() - 2].wait_min = 0;
+      keys.why = f.form == Form::skin ? "They hold the skin in its jacket." : "They hold the skin in its backing.";
+      keys.picture = StepPicture::poured;
+      keys.can_go_back = false;
+    }
+  }
+}
+
 void skin(Writing& w) {
   const ProcedureFacts& f = w.f;
   make_bed(w, true);
   set_pins(w);
   for (const char* side : {"a", "b"}) {
     const std::string s = side;
-    std::string before;  // the coat under this one
-    int coat = 0, coats = 0;
-    for (const PourFacts& p : f.rubber) coats += p.side == s;
-    for (const PourFacts& p : f.rubber) {
-      if (p.side != s) continue;
-      ++coat;
-      const std::string slug = s + "-coat-" + std::to_string(coat);
-      Filling how;
-      how.act = Act::brush;
-      how.stem = slug;
-      how.material = "coat " + std::to_string(coat) + " of side " + s + w.of_mould();
-      how.name = "Brush coat " + std::to_string(coat) + ", side " + s + w.of_mould();
-      how.what = (p.thickened ? std::string("Thickened") : std::string("Thin")) +
-                 (p.coat_mm > 0 ? ", " + f.shown.length(p.coat_mm, 1) : std::string()) +
-                 (coat == 1  ? ", worked into every detail with a short brush; no bubbles, no pools."
-                  : p.tinted ? ", tinted unlike the last"
-                             : ", in the first colour") +
-                 (coat == 1       ? ""
-                  : coat == coats ? "; over all and the flange, hollows that would hold the shell filled, edges thick."
-                                  : "; gauze in flat spans.");
-      how.why = coat == 1 ? "The first coat is the surface of every casting."
-                          : "Each must grip the last: not before it gels, not after it is dry.";
-      const bool last = coat == coats;
-      how.wait_min = last ? f.rubber_cure.demould_min : f.rubber_cure.gel_min;
-      how.picture = StepPicture::poured;
-      how.look_for = "the finger leaves a print but takes nothing along: then the next coat";
-      const size_t first = w.steps.size();
-      if (coat > 1) w.last.clear();
-      ProcedureStep& fill = mix_and_fill(w, p, how);
-      if (coat > 1) {
-        // Its cup is made ready while the last coat gels; the coat itself falls into the window.
-        const double ahead = p.weigh_min + p.stir_min + p.degas_min + p.stand_min;
-        const double latest = f.rubber_cure.recoat_latest_min.value_or(360);
-        ProcedureStep& weigh = w.steps[first];
-        weigh.window = Window{before, std::max(0.0, f.rubber_cure.gel_min - ahead),
-                              std::max(f.rubber_cure.gel_min, latest) - ahead};
-      }
-      before = fill.id;
-      if (last && f.form == Form::skin) {
-        ProcedureStep& keys =
-            w.at_once(Act::set_keys, Block::mix, "loose-" + s, "Set rubber keys, side " + s + w.of_mould(),
-                      "Press small rubber keys into the wet coat, apart from one another, none over an undercut.", 5,
-                      f.rubber_cure.demould_min);
-        w.steps[w.steps.size() - 2].wait_min = 0;
-        keys.why = "They hold the skin in its jacket.";
-        keys.picture = StepPicture::poured;
-        keys.can_go_back = false;
-      }
-    }
+    brush_coats(w, s);
     ProcedureStep& fence = w.add(
         Act::fence, Block::bed, "fence-" + s, "Fence for the jacket, side " + s + w.of_mould(),
         "A wall of card along the flange, " +
@@ -103,6 +111,7 @@ void skin(Writing& w) {
       if (k > 0) w.steps[first].why = "The next layer goes on when the last is stiff, before it is dry.";
     }
     ProcedureStep& laid = w.steps.back();
+    if (f.jacket_fumes) laid.besides.push_back("fume place");
     w.put(laid, s == "a" ? Thing::jacket_a : Thing::jacket_b);
     if (s == "a") {
       turn_over(w, f.key_count > 0);

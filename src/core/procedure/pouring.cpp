@@ -45,9 +45,11 @@ ProcedureStep& mix_and_fill(Writing& w, const PourFacts& p, const Filling& how) 
     } else {
       ProcedureStep& s =
           w.at_once(Act::stir, Block::mix, stem("stir"), "Stir " + how.material + of,
-                    paste ? "Stir to a stiff paste without lumps, " + shortest(p.stir_min, 1) + " min."
-                          : "Stir " + shortest(p.stir_min, 1) +
-                                " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
+                    paste && !w.f.brushed.empty()
+                        ? "Stir without lumps, thin enough to run into corners, " + shortest(p.stir_min, 1) + " min."
+                    : paste ? "Stir to a stiff paste without lumps, " + shortest(p.stir_min, 1) + " min."
+                            : "Stir " + shortest(p.stir_min, 1) +
+                                  " min, scrape sides and bottom; over into a second, clean cup, and stir again.",
                     p.stir_min);
       mixing(s);
       s.figure = p.stir_min, s.figure_unit = "min";

@@ -106,7 +106,7 @@ void cups(const Procedure& p, const ProcedureFacts& f, std::vector<std::string>&
   if (f.ends == Ends::both || f.ends == Ends::mould)
     for (int m = 1; m <= f.moulds; ++m) {
       for (const PourFacts& pour : f.rubber) expect(pour, m, 0);
-      if (f.form == Form::skin)
+      if (f.form == Form::skin || !f.brushed.empty())
         for (const PourFacts& pour : f.jacket) expect(pour, m, 0);
     }
   if (f.ends == Ends::both || f.ends == Ends::castings)
@@ -220,13 +220,15 @@ std::vector<std::string> words_it_lacks(const ProcedureFacts& f) {
   const bool board = f.way == Way::splitter_board || f.way == Way::printed_board;
   lacks(has_gate(f), {"gate"});
   lacks(has_gate(f) && f.vents > 0, {"vent", "vents"});
-  lacks(has_keys(f) || f.form == Form::skin, {"key", "keys"});
+  lacks(has_keys(f) || f.form == Form::skin || !f.brushed.empty(), {"key", "keys"});
   lacks(!f.pins.empty(), {"pin", "pins"});
   lacks(makes && f.dams > 0, {"dam", "dams"});
   lacks(makes && has_bed(f.form) && board, {"board", "boards"});
   lacks(makes && has_bed(f.form) && (!board || !f.stopped.empty()), {"clay"});
   lacks(makes && has_box(f.form), {"box"});
-  lacks(f.form == Form::skin, {"jacket", "skin", "skins"});
+  lacks(f.form == Form::skin, {"jacket", "skins"});
+  lacks(f.form == Form::skin || !f.brushed.empty(), {"skin"});
+  lacks(!f.brushed.empty(), {"backing"});
   lacks(f.form == Form::cup_core, {"core"});
   lacks(casts && closes(f) && f.clamp_n > 0 && f.form != Form::squeeze && f.form != Form::cup_core,
         {"clamp", "clamps", "bands"});

@@ -191,15 +191,16 @@ struct ProcedureStep {
   std::string what;  ///< what the hands do, in sentences
   std::string why;
   double hands_min = 0;
-  double wait_min = 0;              ///< unattended afterwards: cure, drying, rest
-  std::vector<std::string> after;   ///< ids that must be over, their waits too
-  std::optional<Window> window;     ///< inside another's wait, or no later than its end
-  bool at_once = false;             ///< follows the step before it without a pause
-  bool may_split = false;           ///< may be laid down at closing time
-  std::string needs;                ///< "chamber", "pot", "oven": held while it is worked on, the pot while it waits
-  std::string holds;                ///< "mould 1": is there from this step on
-  std::vector<std::string> any_of;  ///< one of these moulds, whichever is free first
-  std::string same_as;              ///< goes on in the mould that the step of this id was given
+  double wait_min = 0;                 ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;      ///< ids that must be over, their waits too
+  std::optional<Window> window;        ///< inside another's wait, or no later than its end
+  bool at_once = false;                ///< follows the step before it without a pause
+  bool may_split = false;              ///< may be laid down at closing time
+  std::string needs;                   ///< "chamber", "pot", "oven": held while it is worked on, the pot while it waits
+  std::vector<std::string> besides{};  ///< "fume place", "clamps": held with it, through its wait as well
+  std::string holds;                   ///< "mould 1": is there from this step on
+  std::vector<std::string> any_of;     ///< one of these moulds, whichever is free first
+  std::string same_as;                 ///< goes on in the mould that the step of this id was given
   std::vector<Amount> amounts;
   std::vector<std::string> cautions;
   std::string look_for;     ///< before going on

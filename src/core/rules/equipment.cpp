@@ -34,6 +34,8 @@ Status check_equipment(const Equipment& e) {
   return {};
 }
 
+Places places_of(const Equipment& e) { return {{"fume place", e.fume_places}, {"clamps", e.clamp_sets}}; }
+
 std::set<int64_t> holidays_of(const Equipment& e) {
   std::set<int64_t> out;
   for (const std::string& day : e.holidays)

@@ -95,6 +95,7 @@ struct Equipment {
   double altitude_m = 0;
   std::string money;  ///< the sign; empty: "money"
   int people = 1;
+  int fume_places = 0, clamp_sets = 0;  ///< places with an extractor, sets of clamps; 0: as many as are wanted
   BenchHours hours;
   std::vector<std::string> holidays;                              ///< ISO dates on which nobody is there
   std::string usual_rubber, usual_resin, usual_cup, usual_scale;  ///< of a new job, by id and name; empty: as the last
@@ -115,6 +116,8 @@ struct Equipment {
     f("altitude_m", s.altitude_m, Within{-400, 6000});
     f("money", s.money, AtMost{8});
     f("people", s.people, Within{1, 50});
+    f("fume_places", s.fume_places, Within{0, 50});
+    f("clamp_sets", s.clamp_sets, Within{0, 200});
     f("hours", s.hours);
     f("holidays", s.holidays, AtMost{400});
     f("usual_rubber", s.usual_rubber, AtMost{80});
@@ -124,6 +127,9 @@ struct Equipment {
     f("causes", s.causes, AtMost{500});
   }
 };
+
+/// What the days count of it.
+Places places_of(const Equipment& e);
 
 /// The holidays by day_number().
 std::set<int64_t> holidays_of(const Equipment& e);

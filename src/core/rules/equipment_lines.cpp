@@ -49,6 +49,27 @@ std::vector<std::string> split(std::string_view text, char by) {
   return out;
 }
 
+/// One whole number; an empty line is none.
+std::function<Status(Equipment&, std::string_view, const std::string&)> whole_number(int Equipment::*into) {
+  return [into](Equipment& e, std::string_view text, const std::string& hint) -> Status {
+    const auto v = numbers_of(text);
+    if (!v) return v.error();
+    if (v->empty() && into != &Equipment::people) {
+      e.*into = 0;
+      return {};
+    }
+    if (v->size() != 1 || v->front() != std::floor(v->front()) || std::abs(v->front()) > 1000)
+      return Error{"one whole number is wanted", "the shop", hint};
+    e.*into = static_cast<int>(v->front());
+    return {};
+  };
+}
+
+/// Empty where it is not counted.
+std::function<std::string(const Equipment&)> counted_or_none(int Equipment::*of) {
+  return [of](const Equipment& e) { return e.*of > 0 ? std::to_string(e.*of) : std::string(); };
+}
+
 struct NamedLine {
   std::string name;
   std::vector<double> figures;
@@ -248,14 +269,11 @@ const std::vector<Line>& lines() {
          return {};
        }},
       {"people", "People at the bench", "2", [](const Equipment& e) { return std::to_string(e.people); },
-       [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
-         const auto v = numbers_of(text);
-         if (!v) return v.error();
-         if (v->size() != 1 || v->front() != std::floor(v->front()) || std::abs(v->front()) > 1000)
-           return Error{"one whole number is wanted", "the shop", hint};
-         e.people = static_cast<int>(v->front());
-         return {};
-       }},
+       whole_number(&Equipment::people)},
+      {"fume-places", "Places with an extractor", "1", counted_or_none(&Equipment::fume_places),
+       whole_number(&Equipment::fume_places)},
+      {"clamps", "Sets of clamps or bands", "4", counted_or_none(&Equipment::clamp_sets),
+       whole_number(&Equipment::clamp_sets)},
       {"hours", "Bench hours", "mon-fri 8:00-17:00", [](const Equipment& e) { return hours_text(e.hours); },
        [](Equipment& e, std::string_view text, const std::string& hint) -> Status {
          const std::string t = trim(text);

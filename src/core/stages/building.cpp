@@ -2,6 +2,7 @@
 
 #include "base/text.hpp"
 #include "mesh/soundness.hpp"
+#include "mould/brushed_half.hpp"
 #include "mould/guides.hpp"
 #include "mould/punch_sheet.hpp"
 #include "mould/rim.hpp"
@@ -36,6 +37,12 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.board = board_options(job.mould.build);
   order.rules = shop.rules.mould;
   order.skin_mm = forms.plan().skin_mm;
+  if (forms.brushed) {
+    order.brushed = forms.brushed->side;
+    double outer = 0;
+    for (const RubberPour& p : forms.plan().pours)
+      if (p.side == order.brushed) order.outer_mm.push_back(outer += p.fill_height_mm);
+  }
   order.flat_normal = forms.flat_normal;
   order.strip_up = forms.strip_up;
   order.cut_pass_mm = shop.rules.split.ways.cut_depth_per_pass_mm;
@@ -81,10 +88,29 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
                                    fine->inner_mm.max.z + 8, order.frame_wall_mm));
     if (progress.cancelled()) return Error::stopped();
-    const auto h = mould_halves(mesh, *fine, keys, order.parts, {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
+    auto h = mould_halves(mesh, *fine, keys, order.parts, {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
     if (!h) return h.error();
     out.channels_mm3 = h->channels_mm3;
-    for (const HalfSolid& x : h->halves) put("rubber_half_" + x.name, x.mesh);
+    for (HalfSolid& x : h->halves) {
+      if (x.name == order.brushed) {
+        // Over the keys as they stand in the bed; the backing is what of the half lies beyond the last coat.
+        BrushedHalfAsked asked;
+        asked.upper = x.name == "a";
+        asked.outer_mm = order.outer_mm;
+        asked.rules = order.rules.jacket;
+        const Box3& in = fine->inner_mm;
+        asked.bed_mm = [&](double u, double v) { return fine->parting_at(u, v) + keys.bump_mm(u, v, in); };
+        const auto half = brushed_half(mesh, *fine, asked, progress.part(0.55, 0.62));
+        if (!half) return half.error();
+        auto backing = carved({x.mesh}, {half->covered}, 0, order.voxel_mm, progress.part(0.62, 0.66));
+        if (!backing) return backing.error();
+        auto rubber = carved({x.mesh}, {half->beyond}, 0, order.voxel_mm, progress.part(0.66, 0.7));
+        if (!rubber) return rubber.error();
+        x.mesh = *std::move(rubber);
+        put("backing_" + x.name, *std::move(backing));
+      }
+      put("rubber_half_" + x.name, std::move(x.mesh));
+    }
   }
   if (order.form == Form::open || order.form == Form::cut || order.form == Form::putty) {
     const auto block = two_part_mould(mesh, split, mould, progress.part(0, 0.2));

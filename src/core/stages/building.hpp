@@ -32,6 +32,8 @@ struct BuildOrder {
   int strip_many = 1;                      ///< of that one
   int masters = 1;                         ///< in one box; of a mould in halves the mesh is all of them
   double skin_mm = 0;                      ///< of a skin: all its coats; 0: as the rules have it
+  std::string brushed;                     ///< of two halves: "a", "b", the one brushed on …
+  std::vector<double> outer_mm;            ///< … in coats of these outer offsets
   double cut_pass_mm = 9;                  ///< depth of the knife's pass
   double cover_over_mm = 0;                ///< of an open face's plate beyond the part; 0: none
   std::optional<Vec3> strip_up;
@@ -58,7 +60,8 @@ struct Build {
   std::vector<Finding> findings;  ///< a solid that is not sound, a board that comes too near
 };
 
-/// Halves and further pieces with their channels, parting board in tiles and printed frame for a form in halves; rubber
+/// Halves and further pieces with their channels, parting board in tiles and printed frame for a form in halves, of a
+/// half that is brushed its rubber and its backing; rubber
 /// in one piece; skin and jacket shells; strip with its bar; cup and core; slides as solids. Panels, stepped rim and
 /// pins as drawings.
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,

@@ -142,11 +142,15 @@ double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices)
   return sum;
 }
 
+double slit_step_most_mm(const Opening& o, const OpeningChoice& c) {
+  return 0.8 * (1 - std::clamp(c.share, 0.0, 1.0)) * o.length_mm();
+}
+
 SlitCut slit_of(const Opening& o, const OpeningChoice& c) {
   SlitCut s;
   if (o.cuts.empty()) return s;
   s.from_mouth_1_mm = std::clamp(c.share, 0.0, 1.0) * o.length_mm();
-  s.step_mm = std::min(c.step_mm, 0.9 * (o.length_mm() - s.from_mouth_1_mm));
+  s.step_mm = std::min(c.step_mm, slit_step_most_mm(o, c));
   const double wider = o.area_mm2 > 0 ? std::sqrt(area_at(o, s.from_mouth_1_mm) / o.area_mm2) : 1;
   const CutPlane plane = o.cut_at(s.from_mouth_1_mm);
   for (const Vec3& p : o.outline_mm) {

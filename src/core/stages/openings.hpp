@@ -66,7 +66,10 @@ struct SlitCut {
   double long_mm = 0, deep_mm = 0;  ///< extents of the section: along the blade's way, and square to it
   double step_mm = 0;               ///< of its second half toward mouth 2
 };
+/// The step is held to what slit_step_most_mm() gives.
 SlitCut slit_of(const Opening& opening, const OpeningChoice& choice);
+/// Of a stepped slit: how much farther in its second half may lie, so that a lip of rubber is left at mouth 2.
+double slit_step_most_mm(const Opening& opening, const OpeningChoice& choice);
 /// "4.0 mm from mouth 1, 14.0 mm long and 6.0 mm deep, the second half 2.0 mm farther in, so that it closes true"
 std::string words_of(const SlitCut& cut, const Shown& shown);
 

@@ -151,6 +151,12 @@ void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vect
     f.finishing.push_back("Cut the film of " + thick + " out of " + in_a_row(names));
 }
 
+/// By its sheet: styrene, and whatever fumes while it cures.
+bool fumes(const std::vector<std::string>& hazards) {
+  return std::any_of(hazards.begin(), hazards.end(),
+                     [](const std::string& h) { return h == "styrene" || h == "fumes"; });
+}
+
 /// What the form and the job's own materials say, without any mesh.
 ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
   ProcedureFacts f;
@@ -171,6 +177,7 @@ ProcedureFacts ground_facts(Form form, const Job& job, const Shop& shop) {
     f.resin_cure = cure_of(*resin, planned_bottle(job.mix.resin, resin->id, shop), room);
     f.resin_is_rubber = resin->shore_a.has_value();
     f.resin_cure.tacky = resin->family.find("polyester") != std::string::npos;
+    f.resin_fumes = fumes(resin->hazards);
   }
   f.fill = static_cast<FillBy>(job.flow.aid);
   f.pressure_kpa = job.flow.pressure_kpa, f.vacuum_kpa = job.flow.vacuum_kpa;
@@ -236,14 +243,17 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
       f.rubber.back().bond_min = bond.value_or(p.batches.pot_life_min);
     }
   }
-  if (form == Form::skin) {
-    // As planned: the same on both sides.
+  if (g.forms && g.forms->brushed) f.brushed = g.forms->brushed->side;
+  if (form == Form::skin || !f.brushed.empty()) {
+    // As planned: of a skin the same on both sides.
     std::vector<double> coat_mm;
     if (g.forms)
       for (const RubberPour& r : g.forms->plan().pours)
-        if (r.side == g.forms->plan().pours.front().side) coat_mm.push_back(r.fill_height_mm);
+        if (r.side == (f.brushed.empty() ? g.forms->plan().pours.front().side : f.brushed))
+          coat_mm.push_back(r.fill_height_mm);
     std::map<std::string, size_t> coat;  // by side
     for (PourFacts& p : f.rubber) {
+      if (p.side.empty()) continue;
       const size_t k = coat[p.side]++;
       const Coat c =
           k < job.mould.coats.size() ? job.mould.coats[k] : coat_by_rule(k, k < coat_mm.size() ? coat_mm[k] : 0);
@@ -305,11 +315,13 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   const std::optional<double>& held = in_halves(form) ? g.mould.block().hold_down_n : g.mould.block().hold_down_whole_n;
   f.hold_down_n = held.value_or(0);
   f.jacket_bolts = g.board ? static_cast<int>(g.board->bolts_mm.size()) : 0;
-  if (const auto* paste = form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+  if (const auto* paste = form == Form::skin || !f.brushed.empty() ? jacket_material(job.mix, shop) : nullptr) {
+    f.jacket_fumes = fumes(paste->hazards);
     if (const auto at = times_at(*paste, job.size.room_c)) {
       if (at->demould_h) f.jacket_set_min = 60 * *at->demould_h;
       if (at->gel_min) f.jacket_gel_min = *at->gel_min;
     }
+  }
   if (form == Form::skin) f.fence_mm = shop.rules.mould.jacket.flange_thick_mm;
   if (g.forms) {
     const BoxPlan& box = g.forms->box;

@@ -245,6 +245,15 @@ struct FormsResult {
   };
   std::vector<OnBar> on_bar;    ///< of a strip: what hangs beside the part in hand
   std::vector<Vec3> struts_mm;  ///< … and where its struts meet it, part's frame
+  /// A half that is brushed on, as built at the fineness of a picture.
+  struct BrushedSide {
+    std::string side;  ///< "a", "b"
+    std::shared_ptr<const Shape> rubber, backing;
+    double filler_mm3 = 0;
+  };
+  std::optional<BrushedSide> brushed;
+  /// A paste or plaster is laid over rubber that is brushed.
+  bool backed() const { return form == Form::skin || brushed; }
   std::vector<Groove> grooves;  ///< of an open face: what is filled by syringe, the deepest first
   double cup_line_mm = 0;       ///< of cup and core: over the cup's floor, where the casting stands before the core
   std::vector<std::string> leaks;

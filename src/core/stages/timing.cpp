@@ -48,7 +48,7 @@ Result<DaysResult> days_result(const MixResult& mix, const ProcedureResult& work
   r.among_others = !others.hands.empty();
   if (r.among_others) {
     ShopTime alone;
-    alone.people = others.people, alone.holidays = others.holidays;
+    alone.people = others.people, alone.holidays = others.holidays, alone.places = others.places;
     if (const auto s = lay_out(r.steps, {days.bench}, start, alone, begun, progress)) r.alone_finish = s->finish;
   }
   if (days.promised.empty()) return r;

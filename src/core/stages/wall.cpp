@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "job/parts.hpp"
 #include "stages/materials.hpp"
 
 namespace palinform {
@@ -43,7 +44,8 @@ MouldOptions mould_options(const Job& job, const Shop& shop, const WallChoice& w
   // A box of the shop has plates instead, and what is not in halves is poured in one go.
   if (in_halves(job.mould.planned_form())) {
     o.dams = job.mould.dams && !job.mould.own_box.inside_mm;
-    o.stage_a = job.mould.stage_a, o.stage_b = job.mould.stage_b;
+    o.stage_a = job.mould.stage_a && brushed_half_of(job) != Brushed::a,
+    o.stage_b = job.mould.stage_b && brushed_half_of(job) != Brushed::b;
   }
   return o;
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <set>
 
 #include "base/text.hpp"
 #include "job/parts.hpp"
@@ -235,10 +236,12 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const Ends ends = job.days.ends;
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
   const std::optional<Silicone> second = second_rubber(job, shop);
-  if (makes)
+  if (makes) {
+    std::set<std::string> coated;  // sides
     for (auto& [p, stage] : in_stages(pours_of(mould, forms, pieces_mm3))) {
-      // Seats lie at the part: of two stages the first goes round it.
-      if (stage < 2)
+      // Seats lie at the part: of two stages the first goes round it, of coats the first as well.
+      const bool first = stage < 2 && (p.side.empty() || coated.insert(p.side).second);
+      if (first)
         p.volume_mm3 -= p.name.starts_with("b")   ? besides.seats[1]
                         : p.name.starts_with("a") ? besides.seats[0]
                         : p.name == "whole"       ? besides.seats[0] + besides.seats[1]
@@ -253,27 +256,32 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
       x.side = p.side;
       x.stage = stage;
       if (stage == 2) x.frame_u_mm = p.frame_u_mm, x.frame_v_mm = p.frame_v_mm;
-      if (has_box(form)) x.fill_height_mm = p.fill_height_mm;
+      if (has_box(form) && p.side.empty()) x.fill_height_mm = p.fill_height_mm;
       const double g = x.weighing.total_g * x.batches.count;
       r.rubber_g += g;
       if (other) r.rubber_b_g += g;
     }
-  if (const Material* paste = makes && form == Form::skin ? jacket_material(job.mix, shop) : nullptr)
+  }
+  if (const Material* paste = makes && forms && forms->backed() ? jacket_material(job.mix, shop) : nullptr)
     if (const auto mixed = mixed_of(*paste)) {
       const FormPlan& plan = forms->plan();
       for (const char* side : {"a", "b"}) {
         const double mm3 = *side == 'b' ? plan.hard_b_mm3 : plan.hard_mm3 - plan.hard_b_mm3;
         if (mm3 <= 0) continue;
         const MouldRules& rules = shop.rules.mould;
+        // A shell is laid in layers; what backs a half in its box is poured.
         const int layers =
-            std::max(1, static_cast<int>(std::ceil(rules.forms.jacket_mm / rules.jacket.layer_mm - 1e-9)));
+            form != Form::skin
+                ? 1
+                : std::max(1, static_cast<int>(std::ceil(rules.forms.jacket_mm / rules.jacket.layer_mm - 1e-9)));
         for (int k = 1; k <= layers; ++k) {
-          std::string name = std::string("jacket ") + side;
+          std::string name = std::string(form == Form::skin ? "jacket " : "backing ") + side;
           if (layers > 1) name += " layer " + std::to_string(k);
           PourMix& x =
               r.pours.emplace_back(plan_pour(job, shop, *mixed, Poured::jacket, std::move(name), mm3 / layers));
           x.side = side;
           x.stage = layers > 1 ? k : 0, x.layers = layers;
+          if (form != Form::skin) x.fill_height_mm = mould.block().pours[*side == 'b'].fill_height_mm;
           r.jacket_g += x.weighing.total_g * x.batches.count;
         }
       }

@@ -1,0 +1,112 @@
+#pragma once
+// For this room: a job's steps made ready to be laid out run by run, so that the runs of several jobs can be placed in
+// turns. A run is a step with all that follows it at once.
+#include <map>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "days/schedule.hpp"
+
+namespace palinform {
+
+/// What hands do, as how many are at work from each change on; everybody who is there can do one thing at a time.
+struct Busy {
+  int people = 1;
+  std::vector<std::pair<WallMinute, int>> from{};  ///< at work from then on, in the order of time
+  /// When somebody is free again, if everybody is at work at some time in a … b.
+  std::optional<WallMinute> until(WallMinute a, WallMinute b) const;
+  /// The first time from `a` on from which somebody is free for so many minutes.
+  WallMinute room(WallMinute a, int64_t minutes) const;
+  /// The first time in a … b at which everybody is at work.
+  std::optional<WallMinute> begins(WallMinute a, WallMinute b) const;
+  void add(WallSpan span, int hands = 1);
+};
+
+/// The shop as it stands while jobs are laid out in it.
+struct ShopNow {
+  Busy busy;
+  std::map<std::string, Busy> machines;  ///< and whatever else is counted; its "people" are the places there are
+  const std::set<int64_t>* holidays = nullptr;
+  const Places* places = nullptr;
+  /// Other jobs are laid out in it too: what is placed is written there as they must see it. Not so: one job alone.
+  bool shared = false;
+};
+
+/// Takes one of the places of that name, or with `by` −1 gives it back; nothing where they are not counted.
+void hold(ShopNow& shop, const std::string& name, WallSpan span, int by = 1);
+
+/// A job made ready: every name looked up, every refusal that needs no calendar told.
+struct ReadyJob {
+  struct FromWindow {
+    size_t from = 0;    ///< step it is counted from
+    int64_t ahead = 0;  ///< minutes of the run before the step that has it
+    int64_t earliest = 0;
+    std::optional<int64_t> latest;  ///< nothing where what it is counted from is done
+  };
+  struct Run {
+    size_t from = 0, to = 0;    ///< steps
+    int64_t length = 0;         ///< to its last hands-on minute
+    std::vector<size_t> after;  ///< steps before it
+    std::vector<FromWindow> windows;
+    std::vector<size_t> choice;  ///< of `names`: it is given one of them
+    WallMinute pinned = INT64_MIN;
+    bool split = false, anchor = false;  ///< a window is counted from it
+    const DoneStep* done = nullptr;
+  };
+  struct Piece {
+    int64_t hands = 0, wait = 0;
+    std::optional<size_t> holds, needs;  ///< of `names`
+    std::optional<size_t> same_as;       ///< step
+    std::vector<size_t> besides;         ///< of `names`
+  };
+  const std::vector<Step>* steps = nullptr;
+  const std::vector<BenchHours>* bench = nullptr;
+  WallMinute start = 0;        ///< of what is left
+  WallMinute first_start = 0;  ///< of what is done too
+  WallMinute now = INT64_MIN;  ///< what is done and over by then keeps nobody from anything
+  std::vector<Run> runs;
+  std::vector<size_t> run_of;  ///< of each step
+  std::vector<Piece> pieces;   ///< of each step
+  std::vector<std::string> names;
+  std::vector<bool> made;  ///< of each name: some step makes it, it is not there before
+};
+
+/// Keeps pointers to steps, bench and begun: they must outlive it.
+Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
+                              const Begun& begun);
+
+/// How far a job is laid out.
+struct LaidSoFar {
+  struct Before {
+    std::vector<WallMinute> held;
+    double hands_min = 0;
+    WallMinute finish = 0;
+  };
+  size_t next = 0;  ///< run
+  std::vector<Placed> placed;
+  std::vector<std::optional<size_t>> given;  ///< each step: of the job's names, of those that it could hold
+  std::vector<WallMinute> held;              ///< of each name: taken until; INT64_MIN: never was
+  double hands_min = 0;
+  WallMinute finish = 0;
+  std::map<size_t, WallMinute> not_before, first_start;  ///< of runs that were put off
+  std::map<size_t, int> put_off;
+  std::map<size_t, Before> before;  ///< of runs that a window is counted from
+};
+
+LaidSoFar nothing_laid(const ReadyJob& job);
+bool all_laid(const ReadyJob& job, const LaidSoFar& so_far);
+
+/// When the next run would be placed, windows that it misses apart; what is done: INT64_MIN.
+Result<WallMinute> next_begin(const ReadyJob& job, const LaidSoFar& so_far, ShopNow& shop);
+
+/// Places the next run as soon as may be; one whose window is missed takes back what it is counted from instead.
+Status lay_next(const ReadyJob& job, LaidSoFar& so_far, ShopNow& shop);
+
+/// Takes runs from `run` on out of a shared shop again.
+void take_back(const ReadyJob& job, LaidSoFar& so_far, size_t run, ShopNow& shop);
+
+Schedule schedule_of(const ReadyJob& job, LaidSoFar so_far);
+
+}  // namespace palinform
