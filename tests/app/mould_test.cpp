@@ -41,6 +41,23 @@ TEST_CASE("mould: the wall slides, the halves carry keys and channels, a skin ge
   o.desk().undo();
   o.settle_picture();
   CHECK(rubber() == before);
+  // While it is dragged the mould is worked out on a coarser grid; let go, as before.
+  const int columns = o.desk().plan().fresh(results::mould)->mould.nu;
+  auto* slide = o.find<QSlider>("wall-slide");
+  slide->setSliderDown(true);
+  slide->setValue(14);
+  o.settle_quick();
+  const auto held = o.desk().plan().fresh(results::mould);
+  CHECK(held->mould.nu < 0.7 * columns);
+  const double coarse = held->mould.rubber_mm3;
+  slide->setSliderDown(false);
+  o.settle_quick();
+  CHECK(o.desk().plan().fresh(results::mould)->mould.nu >= columns);
+  CHECK(o.desk().plan().fresh(results::mould)->mould.wall_mm == 14);
+  CHECK(rubber() == Approx(coarse).epsilon(0.01));
+  o.desk().undo();
+  o.settle_picture();
+  CHECK(rubber() == before);
   const auto solids = o.desk().plan().fresh(results::solids);
   REQUIRE(solids);
   CHECK(solids->pieces.size() == 2);

@@ -141,6 +141,10 @@ TEST_CASE("halves: another rubber for side b, blocks and stages from this form's
   CHECK(skin == 1);
   CHECK(backing == 1);
   look(o, "halves_brushed");
+  bool told = false;
+  for (const QLabel* l : o.window->findChildren<QLabel*>())
+    told |= l->isVisible() && l->text().contains(QStringLiteral("half a brushed"));
+  CHECK(told);
   const double thick = forms->plan().skin_mm;
   o.click(o.find<QPushButton>("coat-more"));
   o.settle_quick();

@@ -470,6 +470,12 @@ TEST_CASE("one half brushed: its coats and its backing in Mix, steps, days and w
   const auto days = p.planner.fresh(results::days);
   for (const BenchScreen& s : bench_screens(work->procedure, bench_order(work->procedure, days.get()), *mix, 0.1))
     if (s.act == Act::brush || s.act == Act::lay_jacket) CHECK(s.poured_g > 1);
+  // Nowhere is the brushed half told as a pour: no level that rises, no second stage, its rubber in the strand.
+  for (const auto& pour : p.planner.fresh(results::rubber_air)->pours) CHECK(pour.name == "b");
+  for (const OpenFinding& f : findings_of(j, p.planner))
+    if (f.finding.code == "pour-stages") CHECK(f.finding.what.find("Pour b") != std::string::npos);
+  const std::string strand = stage_states(j, p.planner)[static_cast<size_t>(Stage::mould)].figure;
+  CHECK(strand == "a brushed · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml");
   // Coats of one's own; with two masters both halves are poured, and nothing of a brush is left anywhere.
   j.mould.coats = {{1.0, false, false}, {2.0, true, true}};
   p.planner.set(Subject{j, {}, rough_study()});

@@ -65,6 +65,15 @@ const QColor clay_colour(0xB4, 0x98, 0x76);
 /// Of what is stiff round the rubber: a jacket, a board.
 QColor shell_colour() { return pal().dark ? QColor(0x8E, 0x88, 0x7C) : QColor(0xCB, 0xC3, 0xB2); }
 
+/// A half of the mould; of one that is brushed on its skin, and what backs it.
+void put_half(const Stock& s, bool upper, const Vec3& by = {}, double opacity = 1, bool backed = true) {
+  const QColor colour = upper ? pal().rubber_a : pal().rubber_b;
+  const auto brushed = s.forms ? s.forms->brushed : std::nullopt;
+  if (!brushed || brushed->side != (upper ? "a" : "b")) return s.add(s.half(upper), colour, by, opacity);
+  s.add(brushed->rubber, colour, by, opacity);
+  if (backed) s.add(brushed->backing, shell_colour(), by * 1.4, opacity);
+}
+
 void box_lines(const Stock& s, double wide) {
   const auto low = s.ring(0), high = s.ring(1);
   s.line(low, pal().quiet, wide, true);
@@ -141,8 +150,8 @@ void closed(const Stock& s) {
       return whole_rubber(s, 1);
     default:
       if (!s.mould) return;
-      s.add(s.half(true), pal().rubber_a);
-      s.add(s.half(false), pal().rubber_b);
+      put_half(s, true);
+      put_half(s, false);
   }
 }
 
@@ -165,8 +174,8 @@ void opened(const Stock& s, bool with_part) {
       whole_rubber(s, 1, up * 1.2);
       break;
     default:
-      s.add(s.half(true), pal().rubber_a, up);
-      s.add(s.half(false), pal().rubber_b, up * -0.7);
+      put_half(s, true, up);
+      put_half(s, false, up * -0.7);
   }
   if (with_part) s.add(s.part(), pal().part);
 }
@@ -209,7 +218,11 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
   // A cup stands on its foot, its mouth up.
   if (f.form == Form::cup_core && s.board) s.place = frame_along(s.board->core_draw);
   const Transform over = Transform::turn({1, 0, 0}, std::numbers::pi);
-  const bool second = screen.act != Act::unbox && screen.step_id.starts_with("pour-b");
+  // Half b, however it is made: its pour, its coats, its backing.
+  const bool second = screen.act != Act::unbox &&
+                      (screen.step_id.starts_with("pour-b") || screen.step_id.find("-b-coat") != std::string::npos ||
+                       screen.step_id.find("backing-b") != std::string::npos ||
+                       (f.brushed == "b" && screen.step_id.find("loose-b") != std::string::npos));
   if (second || screen.picture == StepPicture::turned) s.place = s.place.then(over);
   switch (screen.picture) {
     case StepPicture::none:
@@ -243,7 +256,7 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
     case StepPicture::boxed:
       if (s.halved()) {
         if (second) {
-          s.add(s.half(true), pal().rubber_a);
+          put_half(s, true);
           s.add(s.part(), pal().part);
         } else
           bed(s, false);
@@ -259,7 +272,9 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
     case StepPicture::poured:
       if (s.halved()) {
         s.add(s.part(), pal().part);
-        s.add(s.half(true), pal().rubber_a, {}, 0.6);
+        const bool backed = screen.act == Act::lay_jacket;
+        put_half(s, true, {}, 0.6, second || backed);
+        if (second && !f.brushed.empty()) put_half(s, false, {}, 0.6, backed);
       } else {
         s.add(s.part(), pal().part);
         whole_rubber(s, 0.5);
@@ -268,7 +283,7 @@ StepShow step_show(const BenchScreen& screen, Desk& desk) {
     case StepPicture::turned:
       s.add(s.part(), pal().part);
       if (s.halved())
-        s.add(s.half(true), pal().rubber_a);
+        put_half(s, true);
       else
         whole_rubber(s, 0.6);
       break;

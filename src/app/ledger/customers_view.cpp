@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -86,6 +87,9 @@ CustomersView::CustomersView(Desk& desk, QWidget* parent) : QWidget(parent), des
   empty_ = remark(QStringLiteral("No job says whom it is for. Jobs, \"For whom…\" writes it on one."));
   empty_->setAlignment(Qt::AlignCenter);
   row->addWidget(empty_, 1);
+  // A job a turn: whoever has had forty of them made holds up nothing.
+  filling_ = new QTimer(this);
+  connect(filling_, &QTimer::timeout, this, &CustomersView::fill_next);
   connect(names_, &QListWidget::currentRowChanged, this, &CustomersView::show_chosen);
   connect(jobs_, &QListWidget::itemActivated, this,
           [this](QListWidgetItem* item) { desk_.open_job(item->data(Qt::UserRole).toString().toStdString()); });
@@ -144,28 +148,49 @@ void CustomersView::refresh() {
 void CustomersView::show_chosen() {
   const CustomerJobs* c = chosen();
   jobs_->clear();
+  filling_->stop();
+  filled_ = 0, offered_ = taken_ = 0;
   if (!c) return;
-  double offered = 0, taken = 0;
   for (const JobRow& row : c->jobs) {
-    const auto job = desk_.workshop().load_job(row.id);
-    if (job && !job->quote.sent_on.empty()) {
-      offered += job->quote.total;
-      if (!job->quote.taken_on.empty()) taken += job->quote.total;
-    }
-    auto* item = new QListWidgetItem(job_words(row, desk_.units(), job ? &*job : nullptr));
+    auto* item = new QListWidgetItem(job_words(row, desk_.units(), nullptr));
     item->setData(Qt::UserRole, qs(row.id));
     jobs_->addItem(item);
   }
-  QString words = QStringLiteral("<b>%1</b> · ").arg(qs(c->customer.name).toHtmlEscaped()) +
-                  qs(counted(static_cast<long long>(c->jobs.size()), "job", "jobs"));
-  if (offered > 0)
-    words += QStringLiteral(" · offered %1 in all, of it taken %2")
-                 .arg(desk_.units().money_text(offered, 2), desk_.units().money_text(taken, 2));
-  head_->setText(words);
+  filling_->start(0);
+  say_head();
   if (!reach_->hasFocus()) reach_->setText(qs(c->customer.reach)), reach_->setCursorPosition(0);
   if (!note_->hasFocus()) note_->setPlainText(qs(c->customer.note));
   reach_->setReadOnly(desk_.read_only());
   note_->setReadOnly(desk_.read_only());
+}
+
+void CustomersView::fill_next() {
+  const CustomerJobs* c = chosen();
+  if (!c || filled_ >= static_cast<int>(c->jobs.size()) || filled_ >= jobs_->count()) {
+    filling_->stop();
+    return;
+  }
+  const JobRow& row = c->jobs[static_cast<size_t>(filled_)];
+  if (const auto job = desk_.workshop().load_job(row.id)) {
+    jobs_->item(filled_)->setText(job_words(row, desk_.units(), &*job));
+    if (!job->quote.sent_on.empty()) {
+      offered_ += job->quote.total;
+      if (!job->quote.taken_on.empty()) taken_ += job->quote.total;
+      say_head();
+    }
+  }
+  ++filled_;
+}
+
+void CustomersView::say_head() {
+  const CustomerJobs* c = chosen();
+  if (!c) return;
+  QString words = QStringLiteral("<b>%1</b> · ").arg(qs(c->customer.name).toHtmlEscaped()) +
+                  qs(counted(static_cast<long long>(c->jobs.size()), "job", "jobs"));
+  if (offered_ > 0)
+    words += QStringLiteral(" · offered %1 in all, of it taken %2")
+                 .arg(desk_.units().money_text(offered_, 2), desk_.units().money_text(taken_, 2));
+  head_->setText(words);
 }
 
 }  // namespace palinform::app

@@ -5,6 +5,7 @@
 
 class QListWidget;
 class QPlainTextEdit;
+class QTimer;
 
 namespace palinform::app {
 
@@ -18,6 +19,8 @@ class CustomersView : public QWidget {
 
  private:
   void show_chosen();
+  void fill_next();  ///< what the next of their jobs says of offers and the original
+  void say_head();
   void keep();
   const CustomerJobs* chosen() const;
   Desk& desk_;
@@ -28,6 +31,9 @@ class CustomersView : public QWidget {
   QPlainTextEdit* note_;
   QWidget* side_;
   std::string shown_;
+  QTimer* filling_;
+  int filled_ = 0;  ///< rows of `jobs_` that are
+  double offered_ = 0, taken_ = 0;
 };
 
 }  // namespace palinform::app

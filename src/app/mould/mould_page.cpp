@@ -142,6 +142,8 @@ MouldPage::MouldPage(Desk& desk, QWidget* parent) : StagePage(desk, parent) {
       if (view_->isVisible()) view_->move_scene(make_scene());
     });
   bind_measure(desk_, wall_, &Job::mould, &MouldSetup::wall_mm, QStringLiteral("wall"));
+  connect(wall_slide_, &QSlider::sliderPressed, this, [this] { desk_.take_in_hand(true); });
+  connect(wall_slide_, &QSlider::sliderReleased, this, [this] { desk_.take_in_hand(false); });
   connect(wall_slide_, &QSlider::valueChanged, this, [this](int mm) {
     Job next = desk_.job();
     next.mould.wall_mm = mm;
@@ -305,6 +307,7 @@ void MouldPage::refresh() {
                             (slot.state == Freshness::fresh ? "f" : "s") + board.key.hex() +
                             (board.state == Freshness::fresh ? "f" : "s") + (board_on() ? "b" : "h") + job.mould.form +
                             desk_.plan().state(results::solids).key.hex() +
+                            (forms && forms->brushed ? desk_.plan().state(results::forms).key.hex() : "") +
                             (desk_.plan().state(results::solids).state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.original.shape_key();
@@ -316,8 +319,12 @@ void MouldPage::refresh() {
     const Vec3 in = m.inner_mm.size();
     QString box = QStringLiteral("<b>Box inside</b> %1 × %2 × %3 %4")
                       .arg(u.length_text(in.x, 0), u.length_text(in.y, 0), u.length_text(in.z, 0), u.length_name());
+    const bool brushed = forms && forms->brushed;
+    if (brushed)
+      box += QStringLiteral(" · half %1 brushed, %2 ml of backing over it")
+                 .arg(qs(forms->brushed->side), qs(grouped(forms->plan().hard_mm3 * 1e-3)));
     box += QStringLiteral(" · rubber %1 ±%2 ml")
-               .arg(qs(grouped(m.rubber_mm3 * 1e-3, 0)),
+               .arg(qs(grouped((brushed ? forms->plan().rubber_mm3 : m.rubber_mm3) * 1e-3, 0)),
                     qs(significant(std::max({m.volume_error_mm3 * 1e-3, r->u_part_mm3 * 1e-3, 0.1}), 1)));
     if (m.hold_down_n)
       box += *m.hold_down_n > 0.05 ? QStringLiteral(" · hold down with %1 N").arg(qs(significant(*m.hold_down_n, 2)))
@@ -350,6 +357,9 @@ void MouldPage::refresh() {
       if (!pours.empty()) curve_a_->show_pour(pours[0], density, u, true);
       curve_b_->setVisible(false);
     } else if (m.pours.size() == 2) {
+      // What is brushed fills no vessel.
+      curve_a_->setVisible(!brushed || forms->brushed->side != "a");
+      curve_b_->setVisible(!brushed || forms->brushed->side != "b");
       curve_a_->show_pour(m.pours[0], density, u, true);
       curve_b_->show_pour(m.pours[1], density, u, false);
     }

@@ -69,13 +69,9 @@ Desk::Desk(std::unique_ptr<Workshop> workshop, const Shop& shop, std::shared_ptr
 
 void Desk::begin_planner() {
   // What stands on this workshop's shelf; without one that can be read, what every workshop starts with.
-  if (auto shelf = workshop_->shelf()) shop_ = with_shelf(shop_, *std::move(shelf));
-  if (auto rules = workshop_->rules())
-    shop_.rules = *std::move(rules);
-  else
-    emit message(qs(rules.error().text()), true);
-  if (auto habits = workshop_->habits()) shop_.habits = *std::move(habits);
-  if (auto blocks = workshop_->block_lives()) shop_.blocks = *std::move(blocks);
+  std::vector<Error> faults;
+  shop_ = shop_of(*workshop_, std::move(shop_), faults);
+  for (const Error& e : faults) emit message(qs(e.text()), true);
   if (auto equipment = workshop_->equipment()) books_.equipment = *std::move(equipment);
   planner_ = std::make_unique<Planner>(
       job_nodes(shop_, [this](const std::string& hash) { return workshop_->mesh(hash); }), 2, store_);
@@ -201,7 +197,16 @@ void Desk::redo() {
 }
 
 void Desk::replan() {
-  if (has_job_) planner_->set(Subject{job(), books_, study_});
+  if (!has_job_) return;
+  Study study = study_;
+  study.in_hand = in_hand_;
+  planner_->set(Subject{job(), books_, study});
+}
+
+void Desk::take_in_hand(bool on) {
+  if (in_hand_ == on) return;
+  in_hand_ = on;
+  replan();
 }
 
 void Desk::read_books() {

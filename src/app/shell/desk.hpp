@@ -46,6 +46,8 @@ class Desk : public QObject {
   /// Takes `job` as the new present. Bad figures are refused with a message and change nothing. With `merge` a run of
   /// edits (a drag) is one undo step, saved when it ends.
   bool edit(const Job& job, const QString& what, const QString& merge = {});
+  /// While something is dragged the mould is worked out on a coarser grid; let go, all is worked out as ever.
+  void take_in_hand(bool on);
   void undo();
   void redo();
   bool can_undo() const { return history_->can_undo(); }
@@ -278,6 +280,7 @@ class Desk : public QObject {
   std::vector<std::pair<std::string, BenchRun>> others_;  ///< runs of other jobs, by the job's name
   Shop shop_;
   const Study study_;
+  bool in_hand_ = false;
   std::unique_ptr<History> history_;
   std::shared_ptr<ResultStore> store_;
   std::unique_ptr<Planner> planner_;

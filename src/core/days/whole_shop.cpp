@@ -341,7 +341,7 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     }
   }
   // Out of where single moves gain nothing: some jobs thrown elsewhere, then moves again, always from the best so far.
-  constexpr int fruitless_most = 120;
+  constexpr int fruitless_most = 300;
   constexpr size_t side_by_side = 4;  // however many cores there are: the plan is the same
   uint64_t dice = 0x9e3779b97f4a7c15u;
   const auto throw_dice = [&](size_t below) {

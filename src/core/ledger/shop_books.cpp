@@ -16,15 +16,24 @@ Books books_of(Workshop& w, const std::string& today) {
   return books;
 }
 
-Result<Shop> shop_of(Workshop& w, Shop shop) {
-  auto shelf = w.shelf();
-  if (!shelf) return shelf.error();
-  shop = with_shelf(shop, *std::move(shelf));
-  auto rules = w.rules();
-  if (!rules) return rules.error();
-  shop.rules = *std::move(rules);
+Shop shop_of(Workshop& w, Shop shop, std::vector<Error>& faults) {
+  if (auto shelf = w.shelf())
+    shop = with_shelf(shop, *std::move(shelf));
+  else
+    faults.push_back(shelf.error());
+  if (auto rules = w.rules())
+    shop.rules = *std::move(rules);
+  else
+    faults.push_back(rules.error());
   if (auto habits = w.habits()) shop.habits = *std::move(habits);
   if (auto blocks = w.block_lives()) shop.blocks = *std::move(blocks);
+  return shop;
+}
+
+Result<Shop> shop_of(Workshop& w, Shop shop) {
+  std::vector<Error> faults;
+  shop = shop_of(w, std::move(shop), faults);
+  if (!faults.empty()) return faults.front();
   return shop;
 }
 

@@ -12,5 +12,7 @@ Books books_of(Workshop& workshop, const std::string& today);
 /// The shop of that workshop: its shelf, rules, habits and blocks in place of `shop`'s. Refused where shelf or rules
 /// cannot be read.
 Result<Shop> shop_of(Workshop& workshop, Shop shop);
+/// The same as far as it can be read; what cannot is told in `faults`, the shop's own figure stands for it.
+Shop shop_of(Workshop& workshop, Shop shop, std::vector<Error>& faults);
 
 }  // namespace palinform

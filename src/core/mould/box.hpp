@@ -127,6 +127,9 @@ struct Mould {
 /// most.
 double mould_pitch_mm(const Box3& part_mm, const Box3& box_mm);
 
+/// While a wall is dragged: as coarse again, for a part of that size.
+double pitch_in_hand_mm(const Vec3& part_mm);
+
 /// Two-part block. The surface is harmonic outside the part (flat where the line is flat), fixed to the line's height
 /// at the part's outline and at shut-offs. Rubber above the surface or lying on a face of side a belongs to pour a.
 Result<Mould> two_part_mould(const TriMesh& mesh, const Split& split, const MouldOptions& options,

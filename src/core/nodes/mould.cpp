@@ -119,7 +119,9 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         in.wall = wall_of(job, shop, *size);
         in.how = mould_options(job, shop, in.wall);
         if (in_halves(job.mould.planned_form())) in.masters = job.mould.masters;
-        in.how.pitch_mm = plan.subject<Subject>().study.mould_pitch_mm;
+        const Study& study = plan.subject<Subject>().study;
+        in.how.pitch_mm = study.mould_pitch_mm;
+        if (study.in_hand && in.how.pitch_mm <= 0) in.how.pitch_mm = pitch_in_hand_mm(in.master->own_size_mm);
         return in;
       },
       [](const MouldIn& in, const Progress& progress) -> Result<MouldResult> {

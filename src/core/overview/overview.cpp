@@ -145,8 +145,9 @@ std::array<StageState, stage_count> stage_states(const Job& job, const Planner& 
   if (const auto r = plan.fresh(results::mould)) {
     const auto forms = plan.fresh(results::forms);
     figure(Stage::mould) =
-        forms && forms->form != Form::two_part
-            ? std::string(name_of(forms->form)) + " · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
+        forms && (forms->form != Form::two_part || forms->brushed)
+            ? (forms->brushed ? forms->brushed->side + " brushed" : std::string(name_of(forms->form))) + " · " +
+                  grouped(forms->plan().rubber_mm3 * 1e-3) + " ml"
             : "two-part · " + grouped(r->block().rubber_mm3 * 1e-3) + " ml";
     if (r->u_part_mm3 > 0.01 * r->block().rubber_mm3)
       figure(Stage::mould) += " ± " + significant(r->u_part_mm3 * 1e-3, 1);

@@ -25,6 +25,7 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
   if (f.moulds > 1) form += ", " + std::to_string(f.moulds) + " of them";
   row("form", form + (f.ends == Ends::both ? "" : "; " + std::string(words_of(f.ends))));
   const bool makes = f.ends == Ends::both || f.ends == Ends::mould;
+  if (makes && !f.brushed.empty()) row("half " + f.brushed, "brushed in coats, backed in the box");
   if (makes && has_box(f.form)) row("box", f.box_words + ", wall of rubber " + f.shown.length(mould.mould.wall_mm, 1));
   if (makes) {
     std::string lines;

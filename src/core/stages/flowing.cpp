@@ -381,6 +381,8 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
   };
   if (halved) {
     for (const bool upper : {true, false}) {
+      // What is brushed on is pressed into every corner: no level rises there.
+      if (forms.brushed && forms.brushed->side == (upper ? "a" : "b")) continue;
       const Vec3 up{0, 0, upper ? 1.0 : -1.0};
       auto s = sweep(upper, false, up);
       if (!s) return s.error();

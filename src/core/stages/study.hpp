@@ -15,8 +15,9 @@ struct Study {
   double form_voxels = 80;           ///< across the part's largest extent, for what the forms would need
   double least_pocket_share = 0.01;  ///< of the smallest void that is seen: smaller pockets are left out
   double undercut_pitch_mm = 0, mould_pitch_mm = 0;  ///< 0: by the part's size
-  int finalists = 6;                                 ///< stands the plan works out finely
-  double tilt_step_deg = 7.5;                        ///< with 36 azimuths 434 stands, both ways up together
+  bool in_hand = false;        ///< something is being dragged: the mould on a grid as coarse again
+  int finalists = 6;           ///< stands the plan works out finely
+  double tilt_step_deg = 7.5;  ///< with 36 azimuths 434 stands, both ways up together
   int azimuths = 36;
   bool either_way = true;     ///< the plan may turn the mould over
   bool cavity_alone = false;  ///< the mesh is a cavity by itself: no split, no mould round it; up is SplitSetup::pull
@@ -30,6 +31,7 @@ struct Study {
     f("least_pocket_share", s.least_pocket_share);
     f("undercut_pitch_mm", s.undercut_pitch_mm);
     f("mould_pitch_mm", s.mould_pitch_mm);
+    f("in_hand", s.in_hand);
     f("finalists", s.finalists);
     f("tilt_step_deg", s.tilt_step_deg);
     f("azimuths", s.azimuths);
