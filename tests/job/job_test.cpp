@@ -476,6 +476,24 @@ TEST_CASE("one half brushed: its coats and its backing in Mix, steps, days and w
     if (f.finding.code == "pour-stages") CHECK(f.finding.what.find("Pour b") != std::string::npos);
   const std::string strand = stage_states(j, p.planner)[static_cast<size_t>(Stage::mould)].figure;
   CHECK(strand == "a brushed · " + grouped(forms->plan().rubber_mm3 * 1e-3) + " ml");
+  // Coats that are alike are told of once.
+  std::map<std::string, int> told;
+  for (const Finding& f : mix->findings)
+    if (f.where.step.starts_with("pour a coat")) ++told[f.code];
+  for (const auto& [code, times] : told) {
+    INFO(code);
+    CHECK(times == 1);
+  }
+  j.mix.scale_division_g = 1;
+  p.planner.set(Subject{j, {}, rough_study()});
+  p.planner.wait();
+  int unsafe = 0;
+  for (const Finding& f : p.planner.fresh(results::mix)->findings) {
+    if (f.code != "dose-unsafe" || !f.where.step.starts_with("pour a coat")) continue;
+    ++unsafe;
+    CHECK(f.why.find("so it is with a coat ") != std::string::npos);
+  }
+  CHECK(unsafe == 1);
   // Coats of one's own; with two masters both halves are poured, and nothing of a brush is left anywhere.
   j.mould.coats = {{1.0, false, false}, {2.0, true, true}};
   p.planner.set(Subject{j, {}, rough_study()});

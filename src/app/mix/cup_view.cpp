@@ -144,7 +144,9 @@ void CupView::paintEvent(QPaintEvent*) {
       QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(false))),
       m.drops ? QStringLiteral("Count into it of B")
               : QStringLiteral("Pour %1 until it reads").arg(QLatin1String(m.part(true)))};
-  const int sizes[3] = {34, 62, 62};
+  // Under many pours' chips the view is low: smaller figures leave room for what is told below them.
+  const bool low = height() < 440;
+  const int sizes[3] = {low ? 28 : 34, low ? 48 : 62, low ? 48 : 62};
   qreal at = 14;
   for (int i = 0; i < 3 && i < readings_.size(); ++i) {
     p.setPen(pal().quiet);
@@ -214,7 +216,10 @@ void CupView::paintEvent(QPaintEvent*) {
                 small;
     }
   if (m.batches.count > 1) small = QStringLiteral("%1 batches like this · ").arg(m.batches.count) + small;
-  p.drawText(QRectF(left, at + 2, wide, 40), Qt::AlignTop | Qt::TextWordWrap, small);
+  // Whole lines only, down to what the pot life's bar needs.
+  const int line = p.fontMetrics().lineSpacing();
+  const int lines = std::clamp(static_cast<int>((height() - (m.cups ? 150 : 102) - at) / line), 1, 4);
+  p.drawText(QRectF(left, at + 2, wide, lines * line), Qt::AlignTop | Qt::TextWordWrap, small);
 
   if (m.cups)
     paint_cups(p, m);

@@ -341,7 +341,7 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     }
   }
   // Out of where single moves gain nothing: some jobs thrown elsewhere, then moves again, always from the best so far.
-  constexpr int fruitless_most = 300;
+  constexpr int fruitless_most = 200;
   constexpr size_t side_by_side = 4;  // however many cores there are: the plan is the same
   uint64_t dice = 0x9e3779b97f4a7c15u;
   const auto throw_dice = [&](size_t below) {
@@ -375,12 +375,16 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
       if (kind->fruitless >= fruitless_most || !kind->best) continue;
       Turns turns = thrown(thrown(thrown(kind->turns)));
       std::optional<Tried> here = laid(turns);
+      if (!here) ++kind->fruitless;  // it was tried before: of few jobs there are few orders
       for (size_t k = 0; here && k < all.size() && !good_enough() && time_left(); k += side_by_side) {
         std::vector<Turns> next;
         for (size_t i = 0; i < side_by_side; ++i) next.push_back(thrown(turns));
         std::vector<std::optional<Tried>> there = laid_all(next);
         for (size_t i = 0; i < side_by_side; ++i)
-          if (there[i] && there[i]->better_than(*here)) here = std::move(there[i]), turns = next[i];
+          if (!there[i])
+            ++kind->fruitless;
+          else if (there[i]->better_than(*here))
+            here = std::move(there[i]), turns = next[i];
       }
     }
   }

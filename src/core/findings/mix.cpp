@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/text.hpp"
 #include "mix/dose.hpp"
@@ -211,6 +212,51 @@ void tell_pour(const PourMix& p, const Job& job, std::vector<Finding>& findings)
 
 }  // namespace
 
+namespace {
+
+/// Coats of a side and the layers of its shell are much alike: what holds for several of them is told once, of the one
+/// with the smallest dose, and the others are named.
+void tell_pours(const std::vector<PourMix>& pours, const Job& job, std::vector<Finding>& findings) {
+  struct Told {
+    size_t at = 0;
+    double total_g = 0;
+    std::vector<std::string> others;  // by name
+  };
+  std::map<std::string, Told> told;  // by side, material and code
+  for (const PourMix& p : pours) {
+    std::vector<Finding> of_it;
+    tell_pour(p, job, of_it);
+    for (Finding& f : of_it) {
+      if (p.side.empty()) {
+        findings.push_back(std::move(f));
+        continue;
+      }
+      const auto [it, fresh] = told.try_emplace(p.side + "|" + p.material_id + "|" + f.code);
+      Told& t = it->second;
+      if (fresh) {
+        t.at = findings.size(), t.total_g = p.weighing.total_g;
+        findings.push_back(std::move(f));
+      } else if (p.weighing.total_g < t.total_g - 1e-9) {
+        const std::string& before = findings[t.at].where.step;
+        t.others.push_back(before.starts_with("pour ") ? before.substr(5) : before);
+        findings[t.at] = std::move(f);
+        t.total_g = p.weighing.total_g;
+      } else {
+        t.others.push_back(p.pour_name());
+      }
+    }
+  }
+  for (auto& [key, t] : told) {
+    if (t.others.empty()) continue;
+    std::sort(t.others.begin(), t.others.end());
+    const std::string& step = findings[t.at].where.step;
+    findings[t.at].why += " That is " + (step.starts_with("pour ") ? step.substr(5) : step) + "; so it is with " +
+                          in_a_row(t.others) + ".";
+  }
+}
+
+}  // namespace
+
 std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop& shop) {
   std::vector<Finding> out;
   if (job.mix.guessed) {
@@ -221,7 +267,7 @@ std::vector<Finding> mix_findings(const MixResult& r, const Job& job, const Shop
     f.remedies = {{"They are right", edits::ConfirmMaterials{}}};
     out.push_back(std::move(f));
   }
-  for (const PourMix& p : r.pours) tell_pour(p, job, out);
+  tell_pours(r.pours, job, out);
   const auto first = planned_rubber(job.mix, shop);
   if (const auto second = second_rubber(job, shop);
       first && second && std::abs(first->shrink_pct - second->shrink_pct) > 0.02) {

@@ -33,6 +33,8 @@ SheetTable mould_table(const Job& job, const Planner& plan, const MouldResult& m
       if (p.fill_mm > 0)
         lines += (lines.empty() ? "" : ", ") + (f.rubber.size() > 1 ? p.name + " " : std::string()) +
                  f.shown.length(p.fill_mm);
+    for (const PourFacts& p : f.jacket)
+      if (p.fill_mm > 0) lines += (lines.empty() ? "" : ", ") + p.name + " " + f.shown.length(p.fill_mm);
     if (!lines.empty()) row("fill line over the floor", lines);
     if (f.hold_down_n > 0.05) row("hold the master down", significant(f.hold_down_n, 2) + " N");
     if (f.dams > 0) row("dams", counted(f.dams, "corner", "corners"));
