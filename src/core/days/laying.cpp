@@ -1,7 +1,6 @@
 #include "days/laying.hpp"
 
 #include <algorithm>
-#include <cmath>
 
 namespace palinform {
 
@@ -53,8 +52,6 @@ void Busy::add(WallSpan span, int hands) {
 
 namespace {
 
-int64_t up(double minutes) { return static_cast<int64_t>(std::ceil(minutes - 1e-9)); }
-
 int64_t longest_day(const std::vector<BenchHours>& bench) {
   int64_t longest = 0;
   for (const BenchHours& b : bench)
@@ -96,7 +93,7 @@ void hold_of(const ReadyJob& job, const LaidSoFar& s, size_t k, ShopNow& shop, i
   const Placed& p = s.placed[k];
   const auto of = [&](size_t what) {
     const std::string& name = job.names[what];
-    const WallMinute until = held_through_wait(name) ? p.end : p.hands_end;
+    const WallMinute until = held_until(p, name);
     if (until > p.start && until > job.now) hold(shop, name, {p.start, until}, by);
   };
   if (shop.shared && job.pieces[k].needs) of(*job.pieces[k].needs);
@@ -157,7 +154,7 @@ Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<
       const Step& s = steps[k];
       ReadyJob::Piece& piece = out.pieces[k];
       out.run_of[k] = out.runs.size();
-      piece.hands = up(s.hands_min), piece.wait = up(s.wait_min);
+      piece.hands = whole_minutes(s.hands_min), piece.wait = whole_minutes(s.wait_min);
       if (s.window) {
         const auto from = earlier(s.window->after, k);
         if (!from)
@@ -166,7 +163,7 @@ Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<
         const size_t first = *from < i ? out.run_of[*from] : out.runs.size();
         (first < out.runs.size() ? out.runs[first] : r).anchor = true;
         if (*from < i) {
-          ReadyJob::FromWindow w{*from, ahead, up(s.window->earliest_min), {}};
+          ReadyJob::FromWindow w{*from, ahead, whole_minutes(s.window->earliest_min), {}};
           if (s.window->latest_min && !done[*from])
             w.latest = std::max(w.earliest, static_cast<int64_t>(*s.window->latest_min));
           r.windows.push_back(w);
@@ -265,7 +262,7 @@ void hold(const ReadyJob& job, LaidSoFar& s, size_t k) {
   const auto until = [&](size_t what, WallMinute end) { s.held[what] = std::max(s.held[what], end); };
   if (piece.holds) until(*piece.holds, p.end);
   if (s.given[k]) until(*s.given[k], p.end);
-  if (piece.needs) until(*piece.needs, held_through_wait(job.names[*piece.needs]) ? p.end : p.hands_end);
+  if (piece.needs) until(*piece.needs, held_until(p, job.names[*piece.needs]));
 }
 
 /// Where a run fits.

@@ -1,6 +1,7 @@
 #pragma once
 // For this room: a job's steps made ready to be laid out run by run, so that the runs of several jobs can be placed in
 // turns. A run is a step with all that follows it at once.
+#include <cmath>
 #include <map>
 #include <optional>
 #include <string>
@@ -10,6 +11,14 @@
 #include "days/schedule.hpp"
 
 namespace palinform {
+
+/// Whole minutes; a hair over is none.
+inline int64_t whole_minutes(double minutes) { return static_cast<int64_t>(std::ceil(minutes - 1e-9)); }
+
+/// Until when a placed step holds the machine, or the place, of that name.
+inline WallMinute held_until(const Placed& p, std::string_view what) {
+  return held_through_wait(what) ? p.end : p.hands_end;
+}
 
 /// What hands do, as how many are at work from each change on; everybody who is there can do one thing at a time.
 struct Busy {

@@ -95,7 +95,7 @@ void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, Wal
     for (const WallSpan& span : p.hands)
       if (span.second > now) shop.hands.push_back(span);
     const auto hold = [&](const std::string& machine) {
-      const WallMinute until = held_through_wait(machine) ? p.end : p.hands_end;
+      const WallMinute until = held_until(p, machine);
       if (until > p.start && until > now) shop.machines[machine].emplace_back(p.start, until);
     };
     if (!steps[p.step].needs.empty()) hold(steps[p.step].needs);

@@ -5,10 +5,10 @@
 #include <functional>
 #include <map>
 
+#include "days/laying.hpp"
+
 namespace palinform {
 namespace {
-
-int64_t up(double minutes) { return static_cast<int64_t>(std::ceil(minutes - 1e-9)); }
 
 /// Minutes of bench time from `from` to `to`.
 int64_t open_minutes(const BenchHours& b, const std::set<int64_t>& holidays, WallMinute from, WallMinute to) {
@@ -61,7 +61,7 @@ std::vector<Run> runs_of(const std::vector<Step>& steps, const Begun& begun) {
     while (!r.done && end < steps.size() && steps[end].at_once && !done.contains(steps[end].id)) ++end;
     r.from = i, r.to = end;
     for (size_t k = i; k < end; ++k) {
-      r.length += up(steps[k].hands_min) + (k + 1 < end ? up(steps[k].wait_min) : 0);
+      r.length += whole_minutes(steps[k].hands_min) + (k + 1 < end ? whole_minutes(steps[k].wait_min) : 0);
       if (steps[k].pinned) r.pinned = std::max(r.pinned, *steps[k].pinned);
       for (const std::string& id : steps[k].after)
         if (const auto it = place.find(id); it != place.end()) r.after.push_back(it->second);
@@ -78,7 +78,7 @@ std::vector<Run> runs_of(const std::vector<Step>& steps, const Begun& begun) {
 Result<WallMinute> put_ends(const Run& r, const std::vector<Step>& steps, const BenchHours& bench,
                             const std::set<int64_t>& holidays, WallMinute at, std::map<size_t, WallMinute>& ends) {
   at = std::max(at, r.pinned);
-  if (r.done) at = r.done->hands_end - up(steps[r.from].hands_min);
+  if (r.done) at = r.done->hands_end - whole_minutes(steps[r.from].hands_min);
   if (r.splits && !r.done) {
     at = worked_off(bench, holidays, at, r.length) - r.length;
   } else if (!r.done) {
@@ -88,7 +88,7 @@ Result<WallMinute> put_ends(const Run& r, const std::vector<Step>& steps, const 
   }
   WallMinute last = at;
   for (size_t k = r.from; k < r.to; ++k) {
-    at += up(steps[k].hands_min) + up(steps[k].wait_min);
+    at += whole_minutes(steps[k].hands_min) + whole_minutes(steps[k].wait_min);
     ends[k] = at;
     last = std::max(last, at);
   }
@@ -218,8 +218,8 @@ std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<
     int64_t longest = 0;
     for (const size_t k : next[i])
       if (!done[k]) longest = std::max(longest, from_start[k]);
-    tail[i] = up(steps[i].wait_min) + longest;
-    from_start[i] = up(steps[i].hands_min) + tail[i];
+    tail[i] = whole_minutes(steps[i].wait_min) + longest;
+    from_start[i] = whole_minutes(steps[i].hands_min) + tail[i];
   }
   if (heads.size() <= moulds) return tail;
   // Before all castings: they go through so few moulds one after the other, each for as long as it keeps its mould.
@@ -230,7 +230,7 @@ std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<
     int64_t kept = 0;
     for (size_t i = h; i < steps.size(); ++i) {
       if (at[i] < 0) continue;
-      const int64_t end = at[i] + up(steps[i].hands_min) + up(steps[i].wait_min);
+      const int64_t end = at[i] + whole_minutes(steps[i].hands_min) + whole_minutes(steps[i].wait_min);
       if (i == h || steps[i].same_as == steps[h].id) kept = std::max(kept, end);
       for (const size_t k : next[i]) at[k] = std::max(at[k], end);
     }
@@ -248,7 +248,8 @@ std::vector<int64_t> tails_of(const std::vector<Step>& steps, const std::vector<
     for (size_t i = 0; i < h; ++i) leads[i] += before[i];
   }
   for (size_t i = 0; i < steps.size(); ++i)
-    if (leads[i] == heads.size()) tail[i] = std::max(tail[i], up(steps[i].wait_min) + (cycles - 1) * cycle + last);
+    if (leads[i] == heads.size())
+      tail[i] = std::max(tail[i], whole_minutes(steps[i].wait_min) + (cycles - 1) * cycle + last);
   return tail;
 }
 
@@ -354,7 +355,7 @@ ShopBounds bounds_of(const WholeShop& shop) {
     for (size_t i = 0; i < job.steps.size(); ++i) {
       const Step& s = job.steps[i];
       if (done[i]) continue;
-      const int64_t hands = up(s.hands_min), wait = up(s.wait_min);
+      const int64_t hands = whole_minutes(s.hands_min), wait = whole_minutes(s.wait_min);
       // May it be laid down over night, its hands begin as early as what comes before allows.
       const WallMinute head = s.may_split ? std::max(job.start, job.begun.now) : ends.at(i) - wait - hands;
       const auto put = [&](const std::string& who, Load load) {
@@ -399,26 +400,17 @@ ShopBounds bounds_of(const WholeShop& shop) {
     double most = -1e300;
     for (const auto& [who, of_it] : loads) {
       const int64_t at_a_time = who.empty() ? shop.people : *places_of(shop.places, who);
-      if (!who.empty() && held_through_wait(who)) {
-        if (at_a_time > 1) {
-          most = std::max(most, latest_end(of_it, 24, [&](WallMinute head, const std::vector<const Load*>& taken) {
-                            int64_t minutes = 0;
-                            for (const Load* l : taken) minutes += l->minutes;
-                            return head + (minutes + at_a_time - 1) / at_a_time;
-                          }));
-          continue;
-        }
-        most = std::max(most, latest_end(of_it, 24, [&](WallMinute head, const std::vector<const Load*>& taken) {
-                          return held_through(*widest, shop.holidays, head, taken);
-                        }));
-        continue;
-      }
-      most = std::max(most, latest_end(of_it, 48, [&](WallMinute head, const std::vector<const Load*>& taken) {
-                        int64_t minutes = 0, by = 0;
-                        for (const Load* l : taken) (l->stands_by ? by : minutes) += l->minutes;
-                        minutes += std::max<int64_t>(0, by - meanwhile);
-                        return worked_off(*widest, shop.holidays, head, (minutes + at_a_time - 1) / at_a_time);
-                      }));
+      const bool held = !who.empty() && held_through_wait(who);
+      most = std::max(most, latest_end(of_it, held ? 24 : 48,
+                                       [&](WallMinute head, const std::vector<const Load*>& taken) -> WallMinute {
+                                         if (held && at_a_time == 1)
+                                           return held_through(*widest, shop.holidays, head, taken);
+                                         int64_t minutes = 0, by = 0;
+                                         for (const Load* l : taken) (l->stands_by ? by : minutes) += l->minutes;
+                                         minutes += std::max<int64_t>(0, by - meanwhile);
+                                         const int64_t each = (minutes + at_a_time - 1) / at_a_time;
+                                         return held ? head + each : worked_off(*widest, shop.holidays, head, each);
+                                       }));
     }
     return most;
   };

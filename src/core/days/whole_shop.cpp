@@ -60,6 +60,20 @@ void judge(const WholeShop& shop, Tried& t) {
   t.evenings = broken_evenings(t.schedules);
 }
 
+/// The shop with nothing in it.
+ShopTime empty_shop(const WholeShop& shop) {
+  ShopTime out;
+  out.people = shop.people;
+  out.holidays = shop.holidays;
+  out.places = shop.places;
+  return out;
+}
+
+/// Adds what a job's schedule takes of what is still to come.
+void take_job(ShopTime& taken, const OpenJob& job, const Schedule& schedule) {
+  take(taken, job.steps, schedule, job.begun.now > 0 ? job.begun.now : INT64_MIN);
+}
+
 /// The jobs made ready once for all tries.
 struct ReadyShop {
   std::vector<std::vector<BenchHours>> bench;
@@ -195,9 +209,10 @@ Tried lay_in_turns(const WholeShop& shop, const ReadyShop& ready, const Turns& t
     // What was placed may stand where others would have begun.
     const ReadyJob::Run& run = ready.jobs[j]->runs[before];
     const WallMinute from = laid[j].placed[run.from].start, to = laid[j].placed[run.to - 1].end;
-    for (const size_t k : waiting)
-      if (begins[k] && *begins[k]<to&& * begins[k] + ready.jobs[k]->runs[laid[k].next].length + 1> from)
-        begins[k].reset();
+    for (const size_t k : waiting) {
+      const WallMinute begin = begins[k].value_or(to);
+      if (begin < to && from <= begin + ready.jobs[k]->runs[laid[k].next].length) begins[k].reset();
+    }
   }
   for (size_t j = 0; j < n; ++j)
     if (ready.jobs[j] && out.refused[j].empty()) out.schedules[j] = schedule_of(*ready.jobs[j], std::move(laid[j]));
@@ -230,10 +245,8 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
   const auto begun_at = Clock::now();
   const ReadyShop ready = ready_shop(shop);
   for (const size_t j : all) {
-    ShopTime empty;
-    empty.people = shop.people, empty.holidays = shop.holidays, empty.places = shop.places;
     const OpenJob& job = shop.jobs[j];
-    if (const auto s = lay_out(job.steps, ready.bench[j], job.start, empty, job.begun, progress))
+    if (const auto s = lay_out(job.steps, ready.bench[j], job.start, empty_shop(shop), job.begun, progress))
       out.jobs[j].alone = s->finish;
   }
   std::optional<Tried> best;
@@ -395,12 +408,9 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
     for (const size_t j : all) {
       if (!best->schedules[j]) continue;
       const OpenJob& job = shop.jobs[j];
-      ShopTime others;
-      others.people = shop.people, others.holidays = shop.holidays, others.places = shop.places;
+      ShopTime others = empty_shop(shop);
       for (const size_t k : all)
-        if (k != j && best->schedules[k])
-          take(others, shop.jobs[k].steps, *best->schedules[k],
-               shop.jobs[k].begun.now > 0 ? shop.jobs[k].begun.now : INT64_MIN);
+        if (k != j && best->schedules[k]) take_job(others, shop.jobs[k], *best->schedules[k]);
       auto s = lay_out(job.steps, ready.bench[j], job.start, others, job.begun, progress);
       if (!s || same_hours(*s, *best->schedules[j])) continue;
       Tried t = *best;
@@ -450,14 +460,9 @@ Result<WholePlan> plan_whole_shop(const WholeShop& shop, const Progress& progres
 }
 
 ShopTime taken_by_others(const WholeShop& shop, const WholePlan& plan, size_t but) {
-  ShopTime out;
-  out.people = shop.people;
-  out.holidays = shop.holidays;
-  out.places = shop.places;
+  ShopTime out = empty_shop(shop);
   for (size_t j = 0; j < shop.jobs.size(); ++j)
-    if (j != but && plan.jobs[j].refused.empty())
-      take(out, shop.jobs[j].steps, plan.jobs[j].schedule,
-           shop.jobs[j].begun.now > 0 ? shop.jobs[j].begun.now : INT64_MIN);
+    if (j != but && plan.jobs[j].refused.empty()) take_job(out, shop.jobs[j], plan.jobs[j].schedule);
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <utility>
 
 #include "base/text.hpp"
 #include "mix/dose.hpp"
@@ -220,7 +221,8 @@ void tell_pours(const std::vector<PourMix>& pours, const Job& job, std::vector<F
   struct Told {
     size_t at = 0;
     double total_g = 0;
-    std::vector<std::string> others;  // by name
+    std::string name{};
+    std::vector<std::string> others{};  // by name
   };
   std::map<std::string, Told> told;  // by side, material and code
   for (const PourMix& p : pours) {
@@ -234,11 +236,10 @@ void tell_pours(const std::vector<PourMix>& pours, const Job& job, std::vector<F
       const auto [it, fresh] = told.try_emplace(p.side + "|" + p.material_id + "|" + f.code);
       Told& t = it->second;
       if (fresh) {
-        t.at = findings.size(), t.total_g = p.weighing.total_g;
+        t = {findings.size(), p.weighing.total_g, p.pour_name()};
         findings.push_back(std::move(f));
       } else if (p.weighing.total_g < t.total_g - 1e-9) {
-        const std::string& before = findings[t.at].where.step;
-        t.others.push_back(before.starts_with("pour ") ? before.substr(5) : before);
+        t.others.push_back(std::exchange(t.name, p.pour_name()));
         findings[t.at] = std::move(f);
         t.total_g = p.weighing.total_g;
       } else {
@@ -249,9 +250,7 @@ void tell_pours(const std::vector<PourMix>& pours, const Job& job, std::vector<F
   for (auto& [key, t] : told) {
     if (t.others.empty()) continue;
     std::sort(t.others.begin(), t.others.end());
-    const std::string& step = findings[t.at].where.step;
-    findings[t.at].why += " That is " + (step.starts_with("pour ") ? step.substr(5) : step) + "; so it is with " +
-                          in_a_row(t.others) + ".";
+    findings[t.at].why += " That is " + t.name + "; so it is with " + in_a_row(t.others) + ".";
   }
 }
 
