@@ -401,7 +401,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
              {"deep_mm", form.strip_cut->deep_mm},
              {"long_mm", form.strip_cut->long_mm}};
     size_t hung = static_cast<size_t>(form.castings_a_pull);
-    for (const FormsResult::OnBar& b : forms->on_bar) hung += static_cast<size_t>(b.many);
+    for (const OnBar& b : forms->on_bar) hung += static_cast<size_t>(b.many);
     j["strip"] = {{"parts", hung}, {"struts", form.struts}, {"cut", std::move(cut)}};
   }
   if (form.form == Form::open) {

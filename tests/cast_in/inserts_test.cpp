@@ -165,7 +165,7 @@ struct Bench {
   std::shared_ptr<const TriMesh> mesh;
   Planner planner{
       job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-      2};
+      2, shared_results()};
   Job job;
   explicit Bench(TriMesh m) : mesh(std::make_shared<const TriMesh>(std::move(m))) {
     job.id = new_id();

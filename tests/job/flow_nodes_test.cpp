@@ -23,7 +23,7 @@ struct Desk {
       : mesh(std::make_shared<const TriMesh>(std::move(m))),
         planner(job_nodes(starting_shop(),
                           [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-                2) {
+                2, shared_results()) {
     job.id = new_id();
     job.original.mesh = {hash_of(*mesh).hex(), "part.stl", LengthUnit::mm, mesh->triangles.size()};
     job.mix.silicone_id = "add-40-translucent";

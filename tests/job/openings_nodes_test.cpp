@@ -30,7 +30,7 @@ struct Bench {
   std::shared_ptr<const TriMesh> mesh;
   Planner planner{
       job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-      2};
+      2, shared_results()};
   Job job;
   explicit Bench(const TriMesh& part = housing()) : mesh(std::make_shared<const TriMesh>(part)) {
     job.id = new_id();

@@ -55,7 +55,7 @@ struct Shop2 {
                               if (at == meshes.end()) return Error{"no such mesh", hash, ""};
                               return at->second;
                             }),
-                  2};
+                  2, shared_results()};
   MeshRef keep(TriMesh m, const char* file) {
     const std::string hash = hash_of(m).hex();
     const uint64_t n = m.triangles.size();

@@ -68,10 +68,9 @@ QColor shell_colour() { return pal().dark ? QColor(0x8E, 0x88, 0x7C) : QColor(0x
 /// A half of the mould; of one that is brushed on its skin, and what backs it.
 void put_half(const Stock& s, bool upper, const Vec3& by = {}, double opacity = 1, bool backed = true) {
   const QColor colour = upper ? pal().rubber_a : pal().rubber_b;
-  const auto brushed = s.forms ? s.forms->brushed : std::nullopt;
-  if (!brushed || brushed->side != (upper ? "a" : "b")) return s.add(s.half(upper), colour, by, opacity);
-  s.add(brushed->rubber, colour, by, opacity);
-  if (backed) s.add(brushed->backing, shell_colour(), by * 1.4, opacity);
+  if (!s.forms || !s.forms->brushes(upper)) return s.add(s.half(upper), colour, by, opacity);
+  s.add(s.forms->brushed->rubber, colour, by, opacity);
+  if (backed) s.add(s.forms->brushed->backing, shell_colour(), by * 1.4, opacity);
 }
 
 void box_lines(const Stock& s, double wide) {

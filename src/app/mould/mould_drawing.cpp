@@ -58,7 +58,7 @@ Scene MouldPage::make_scene() const {
   const bool whole = forms && !forms->halved();
   const bool on_board = board_on() && !whole && built && built->shape;
   const auto is_brushed = [&](const std::string& side) {
-    return forms && forms->brushed && !side.empty() && forms->brushed->side == side;
+    return forms && !side.empty() && forms->brushes(side == "a");
   };
   const auto solids = desk_.plan().fresh(results::solids);
   const double way = open * 0.9 * m.inner_mm.size().z;
@@ -227,9 +227,8 @@ void MouldPage::draw_over(QPainter& p) {
       tags.push_back({tip, QStringLiteral("%1 · %2").arg(k + 1).arg(qs(e.name)), share > 0 ? pal().act : pal().quiet});
     }
   } else if (m.pours.size() == 2) {
-    const auto filled_with = [&](const char* side) {
-      return forms && forms->brushed && forms->brushed->side == side ? QStringLiteral("backing")
-                                                                     : QStringLiteral("rubber");
+    const auto filled_with = [&](std::string_view side) {
+      return forms && forms->brushes(side == "a") ? QStringLiteral("backing") : QStringLiteral("rubber");
     };
     tags.push_back({at(b.min.x, b.min.y, b.max.z, up),
                     QStringLiteral("fill line a · %1 of %2")

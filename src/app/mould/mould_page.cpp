@@ -358,8 +358,8 @@ void MouldPage::refresh() {
       curve_b_->setVisible(false);
     } else if (m.pours.size() == 2) {
       // What is brushed fills no vessel.
-      curve_a_->setVisible(!brushed || forms->brushed->side != "a");
-      curve_b_->setVisible(!brushed || forms->brushed->side != "b");
+      curve_a_->setVisible(!forms || !forms->brushes(true));
+      curve_b_->setVisible(!forms || !forms->brushes(false));
       curve_a_->show_pour(m.pours[0], density, u, true);
       curve_b_->show_pour(m.pours[1], density, u, false);
     }

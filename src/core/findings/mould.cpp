@@ -127,7 +127,7 @@ std::vector<Finding> form_findings(const FormsResult& r, const MouldResult& moul
   if (r.halved() && !m.part_high_mm.empty() && !too_long)
     for (const bool upper : {true, false}) {
       if (m.pours.size() == 2 && m.pours[upper ? 0 : 1].stage_mm3 > 0) continue;
-      if (r.brushed && r.brushed->side == (upper ? "a" : "b")) continue;
+      if (r.brushes(upper)) continue;
       const StagedPour two = two_stage_pour(m, upper);
       if (two.saved_mm3 <
           std::max(1e3 * rules.mould.two_stage_worth_ml, rules.mould.two_stage_worth_share * m.rubber_mm3))

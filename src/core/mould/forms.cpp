@@ -5,10 +5,7 @@
 #include <numbers>
 
 #include "base/text.hpp"
-#include "mesh/lighter.hpp"
-#include "mould/coat_sides.hpp"
 #include "mould/cup_line.hpp"
-#include "mould/jacket.hpp"
 #include "mould/smallest_box.hpp"
 #include "mould/strip.hpp"
 #include "solid/carve.hpp"
@@ -101,36 +98,35 @@ Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, cons
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
                                          const FormRates& r, const Progress& progress) {
+  const auto built = build_for_forms(mesh, rays, split, two, bores, f, r, progress.part(0, 0.9));
+  if (!built) return built.error();
+  return plan_forms(*built, mesh, split, two, bores, f, r, progress.part(0.9, 1));
+}
+
+Result<std::vector<FormPlan>> plan_forms(const FormBuilds& built, const TriMesh& mesh, const Split& split,
+                                         const Mould& two, const std::vector<Bore>& bores, const FormFacts& f,
+                                         const FormRates& r, const Progress& progress) {
   std::vector<FormPlan> out(form_count);
   const Vec3 size = f.own_size_mm.x > 0 ? f.own_size_mm : own_size_mm(mesh);  // the same however it lies in its file
-  const double largest = std::max({size.x, size.y, size.z}), voxel = std::max(0.4, largest / f.voxels_across);
+  const double largest = std::max({size.x, size.y, size.z});
   const double part = two.part_mm3;
   const bool line = !split.loops.empty();
   const std::string locks = counted(f.need_help, "undercut needs help", "undercuts need help");
   const Bore* bore = core_bore(bores);
-  const double bore_share =
-      bore ? std::numbers::pi / 4 * bore->diameter_mm * bore->diameter_mm * bore->depth_mm / std::max(1.0, part) : 0;
-  std::vector<double> coat_mm = f.coats_mm;  // each coat's own thickness, from the part outward
-  if (coat_mm.empty()) coat_mm = coats_by_rule_mm(r);
-  const int coats = static_cast<int>(coat_mm.size());
-  std::vector<double> offsets{0, r.putty_mm};
-  double skin_mm = 0;
-  for (const double mm : coat_mm) offsets.push_back(skin_mm += mm);
+  const std::vector<double> outer = coat_offsets_mm(f.coats_mm, r);
+  const int coats = static_cast<int>(outer.size());
+  std::vector<double> coat_mm, coat_mm3;  // each coat's own thickness, from the part outward, and what it is
+  for (size_t k = 0; k < outer.size(); ++k) {
+    const double under = k > 0 ? outer[k - 1] : 0;
+    coat_mm.push_back(outer[k] - under);
+    coat_mm3.push_back(std::max(0.0, built.growth.at_mm3(outer[k]) - built.growth.at_mm3(under)));
+  }
+  const double skin_mm = outer.back(), putty = built.growth.at_mm3(r.putty_mm);
   const double over_pct = f.over_pct.value_or(r.squeeze_over_pct);
-  // Level sets of this fineness see nothing of what a lighter copy leaves out; what is chosen is built on all of it.
-  const TriMesh light = mesh.triangles.size() > 60'000 ? lighter(mesh, 20'000, 0.08 * voxel) : mesh;
-  const auto volumes = grown_volumes_mm3(light, offsets, voxel, progress.part(0, 0.3));
-  if (!volumes) return volumes.error();
-  // Against the same field's own surface, so that the voxels' error cancels.
-  const double putty = std::max(0.0, (*volumes)[1] - (*volumes)[0]);
-  const auto coat = [&](int k) {  // the k-th, from 1: between its two offsets
-    const double under = k == 1 ? (*volumes)[0] : (*volumes)[static_cast<size_t>(k)];
-    return std::max(0.0, (*volumes)[static_cast<size_t>(k) + 1] - under);
-  };
 
   for (int i = 0; i < form_count; ++i) {
     if (progress.cancelled()) return Error::stopped();
-    const Progress here = progress.part(0.3 + 0.7 * i / form_count, 0.3 + 0.7 * (i + 1) / form_count);
+    const Progress here = progress.part(1.0 * i / form_count, (i + 1.0) / form_count);
     FormPlan& p = out[static_cast<size_t>(i)];
     p.form = static_cast<Form>(i);
     const auto say = [&](std::string s) { p.reasons.push_back(std::move(s)); };
@@ -161,13 +157,10 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         if (f.flat_normal) {
           say("A cover plate or a scraper makes the back flat");
           if (!f.flat_marked) say("Nobody marked that face hidden: it comes out as poured");
-          const Transform up = frame_around(mesh, -*f.flat_normal);
-          Walls standing = f.walls;
-          standing.floor_mm = 0;
-          auto pour = pour_around(mesh, up, standing, "whole", here);
-          if (!pour) return pour.error();
-          take({*pour});
-          p.box_mm = box_round(box_in(mesh, up), standing).size();
+        }
+        if (built.whole.open) {
+          take({*built.whole.open});
+          p.box_mm = built.whole.open_box_mm;
         }
         break;
       }
@@ -201,10 +194,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
       case Form::cut: {
-        const Transform up = two.frame;
-        auto pour = pour_around(mesh, up, f.walls, "whole", here);
-        if (!pour) return pour.error();
-        take({*pour});
+        take({built.whole.cut});
         const bool inner = std::any_of(split.loops.begin(), split.loops.end(), [](const auto& l) { return !l.outer; });
         p.works = line && f.see_through && !inner && (f.need_help == 0 || f.shore_a <= 30);
         p.line_quality = "a blade's, all along";
@@ -221,37 +211,26 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
       case Form::skin: {
         p.skin_mm = skin_mm;
         double skin = 0;
-        for (int k = 1; k <= coats; ++k) skin += coat(k);
+        for (const double mm3 : coat_mm3) skin += mm3;
         double built_mm3 = skin;
-        if (line) {
+        if (built.jacket) {
           // Counted on what is built, flanges and all; keys and fillings make the skin more than its coats.
-          JacketRules rules = f.jacket;
-          rules.skin_mm = skin_mm, rules.shell_mm = r.jacket_mm;
-          const auto jacket =
-              plan_jacket(f.chosen == p.form ? mesh : light, two, rules,
-                          f.chosen == p.form ? 0 : std::max(0.9, 1.15 * largest / f.voxels_across), here);
-          if (!jacket) return jacket.error();
-          p.hard_mm3 = jacket->a.volume_mm3 + jacket->b.volume_mm3;
-          p.hard_b_mm3 = jacket->b.volume_mm3;
-          built_mm3 = std::max(skin, jacket->skin_mm3);
+          p.hard_mm3 = built.jacket->a_mm3 + built.jacket->b_mm3;
+          p.hard_b_mm3 = built.jacket->b_mm3;
+          built_mm3 = std::max(skin, built.jacket->skin_mm3);
         }
         // Side by side, as it is brushed: each coat by what lies on its side of bed and line; keys and fillings go with
         // the last.
-        const std::vector<double> outer(offsets.begin() + 2, offsets.end());
-        const std::vector<double> share_a =
-            line ? coat_shares_a(mesh, rays, split, two, outer,
-                                 std::min(1.0, f.voxels_across / 80) * (f.chosen == p.form ? 60'000 : 15'000))
-                 : std::vector<double>(outer.size(), 1.0);
         std::vector<RubberPour> pours;
         for (const char* side : {"a", "b"}) {
-          for (int k = 1; k <= coats; ++k) {
-            const double of_a = share_a[static_cast<size_t>(k) - 1], share = *side == 'a' ? of_a : 1 - of_a;
+          for (size_t k = 0; k < outer.size(); ++k) {
+            const double of_a = built.coats_a[k], share = *side == 'a' ? of_a : 1 - of_a;
             if (share <= 0) continue;
             RubberPour c;
             c.side = side;
-            c.name = c.side + " coat " + std::to_string(k);
-            c.fill_height_mm = coat_mm[static_cast<size_t>(k) - 1];
-            c.volume_mm3 = share * (coat(k) + (k == coats ? built_mm3 - skin : 0));
+            c.name = c.side + " coat " + std::to_string(k + 1);
+            c.fill_height_mm = coat_mm[k];
+            c.volume_mm3 = share * (coat_mm3[k] + (k + 1 == outer.size() ? built_mm3 - skin : 0));
             pours.push_back(std::move(c));
           }
         }
@@ -284,18 +263,11 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
         break;
       }
       case Form::cup_core: {
-        const bool through_it = bore && bore_share > 0.08;
+        const bool through_it = bore && bore_takes_a_core(*bore, part);
         p.works = f.resin_is_rubber && line && through_it;
         p.rubber_mm3 = 0;
         p.boxes = 0;
-        if (bore && line && (p.works || f.chosen == p.form)) {
-          const auto built = cup_and_core(
-              mesh, rays, split, *bore, r.cup_wall_mm,
-              f.chosen == p.form ? cup_voxel_mm(mesh, f.voxel_mm) : std::max(0.7, 1.15 * largest / f.voxels_across),
-              here);
-          if (!built) return built.error();
-          for (const TriMesh* m : {&built->cup_a, &built->cup_b, &built->core}) p.hard_mm3 += measure(*m).volume_mm3;
-        }
+        p.hard_mm3 = built.cup_core_mm3.value_or(0);
         p.pulls = 200;
         p.line_quality = "as sharp as the printer's";
         p.resin_waste_mm3 = 0.1 * part;

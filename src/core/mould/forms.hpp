@@ -11,6 +11,7 @@
 #include "base/fields.hpp"
 #include "base/names.hpp"
 #include "mould/box.hpp"
+#include "mould/form_builds.hpp"
 #include "mould/jacket.hpp"
 #include "mould/strip.hpp"
 #include "split/bores.hpp"
@@ -123,8 +124,12 @@ struct FormPlan {
   bool recommended = false;
 };
 
-/// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built.
-/// A jacket, and a cup and core where the casting comes off one, are built to be counted.
+/// Every form in the order of the enum; one is recommended where any works. `two_part` is the mould already built,
+/// `built` what the others are counted on.
+Result<std::vector<FormPlan>> plan_forms(const FormBuilds& built, const TriMesh& mesh, const Split& split,
+                                         const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
+                                         const FormRates& rates, const Progress& progress = Progress::none());
+/// The same with all that is counted built first.
 Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& rays, const Split& split,
                                          const Mould& two_part, const std::vector<Bore>& bores, const FormFacts& facts,
                                          const FormRates& rates, const Progress& progress = Progress::none());

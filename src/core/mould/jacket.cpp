@@ -12,21 +12,36 @@ constexpr double foot_over_mm = 3;  // that feet stand out over the highest plac
 
 }  // namespace
 
+Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, const JacketRules& r, double voxel,
+                                 const Progress& progress) {
+  JacketField out;
+  const TriMesh part = transformed(mesh, frame);
+  out.part_mm = measure(part).box_mm;
+  const Vec3 size = out.part_mm.size();
+  const double h = voxel > 0 ? voxel : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
+  out.reach_mm = r.skin_mm + r.shell_mm + r.flange_mm + 2 * h;
+  const double over = r.skin_mm + r.shell_mm + r.key_high_mm + foot_over_mm + 2 * h;
+  Box3 region;
+  region.add(out.part_mm.min - Vec3{out.reach_mm, out.reach_mm, over});
+  region.add(out.part_mm.max + Vec3{out.reach_mm, out.reach_mm, over});
+  auto field = distance_lattice(part, region, h, out.reach_mm, progress);
+  if (!field) return field.error();
+  out.distance = *std::move(field);
+  return out;
+}
+
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRules& r, double voxel,
                            const Progress& progress) {
-  const TriMesh part = transformed(mesh, m.frame);
-  const Box3 box = measure(part).box_mm;
-  const Vec3 size = box.size();
-  const double h = voxel > 0 ? voxel : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
-  const double out_mm = r.skin_mm + r.shell_mm + r.flange_mm + 2 * h,
-               over = r.skin_mm + r.shell_mm + r.key_high_mm + foot_over_mm + 2 * h;
-  Box3 region;
-  region.add(box.min - Vec3{out_mm, out_mm, over});
-  region.add(box.max + Vec3{out_mm, out_mm, over});
-  auto field = distance_lattice(part, region, h, out_mm, progress.part(0, 0.5));
+  const auto field = jacket_field(mesh, m.frame, r, voxel, progress.part(0, 0.5));
   if (!field) return field.error();
-  const Lattice& d = *field;
-  progress.report(0.4);
+  return plan_jacket(*field, m, r, progress.part(0.5, 1));
+}
+
+Result<Jacket> plan_jacket(const JacketField& field, const Mould& m, const JacketRules& r, const Progress& progress) {
+  const Lattice& d = field.distance;
+  const Box3& box = field.part_mm;
+  const Vec3 size = box.size();
+  const double h = d.voxel_mm, out_mm = field.reach_mm;
   Jacket out;
   out.voxel_mm = h;
   const size_t columns = static_cast<size_t>(d.ni) * static_cast<size_t>(d.nj);
@@ -68,7 +83,7 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
   for (const bool upper : {true, false})
     for (const Vec3& foot : press_loose_keys(hull, split, upper, std::hypot(size.x, size.y), r))
       out.keys_mm.push_back(m.frame.direction_back(foot));
-  progress.report(0.5);
+  progress.report(0.2);
   if (progress.cancelled()) return Error::stopped();
   // Bolts in the middle of the flange, slots at its edge half-way between them.
   const auto ring_of = [&](double at) {
@@ -124,16 +139,16 @@ Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRule
           s.at(i, j, k) = v;
         }
       }
-    auto solid = lattice_surface(s, upper ? progress.part(0.5, 0.7) : progress.part(0.7, 0.85));
+    auto solid = lattice_surface(s, upper ? progress.part(0.2, 0.5) : progress.part(0.5, 0.75));
     if (!solid) return solid.error();
     JacketShell& into = upper ? out.a : out.b;
     into.volume_mm3 = measure(*solid).volume_mm3;
     into.filler_mm3 = filler[upper ? 0 : 1];
     into.mesh = transformed(*std::move(solid), back);
-    progress.report(upper ? 0.7 : 0.85);
+    progress.report(upper ? 0.5 : 0.75);
   }
   for (size_t k = 0; k < hull.value.size(); ++k) hull.value[k] = std::max(hull.value[k], -d.value[k]);
-  auto rubber = lattice_surface(hull, progress.part(0.85, 1));
+  auto rubber = lattice_surface(hull, progress.part(0.75, 1));
   if (!rubber) return rubber.error();
   out.skin_mm3 = measure(*rubber).volume_mm3;
   out.skin = transformed(*std::move(rubber), back);

@@ -5,6 +5,7 @@
 
 #include "base/fields.hpp"
 #include "mould/box.hpp"
+#include "solid/lattice.hpp"
 
 namespace palinform {
 
@@ -48,8 +49,23 @@ struct Jacket {
   double voxel_mm = 0, skin_mm3 = 0;
 };
 
-/// Built on a lattice in the mould's frame: voxel 0.6 mm, coarser on parts over 130 mm (a 220th). Each shell lies over
-/// everything the skin hides from it along the pull: hollows that would hold it are told as filler.
+/// The part's distances in the mould's frame, as far out as a jacket's flange: the longest of the work on a jacket, and
+/// the same for every skin that is no thicker than the one it was made for.
+struct JacketField {
+  Lattice distance;
+  Box3 part_mm;
+  double reach_mm = 0;
+  size_t bytes() const { return sizeof(float) * distance.value.size(); }
+};
+/// `voxel_mm` 0: 0.6 mm, coarser on parts over 130 mm (a 220th). Refused over 80 million values.
+Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, const JacketRules& rules = {},
+                                 double voxel_mm = 0, const Progress& progress = Progress::none());
+
+/// Built on that lattice. Each shell lies over everything the skin hides from it along the pull: hollows that would
+/// hold it are told as filler.
+Result<Jacket> plan_jacket(const JacketField& field, const Mould& mould, const JacketRules& rules,
+                           const Progress& progress = Progress::none());
+/// The same with a field of its own.
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& mould, const JacketRules& rules = {}, double voxel_mm = 0,
                            const Progress& progress = Progress::none());
 

@@ -66,12 +66,14 @@ struct FillingIn {
   auto fields(auto&& f) const { return f(master, network, channels, only); }
 };
 struct RubberAirIn {
-  Implied<OriginalResult> master;  // by the forms
-  Implied<MouldResult> mould;
-  Fresh<FormsResult> forms;
+  Implied<OriginalResult> master;  // by the mould
+  Fresh<MouldResult> mould;
+  Form form;
+  std::optional<Vec3> flat_normal;  // of an open face
+  std::string brushed;              // the half that is not poured
   bool degas;
   double cells;
-  auto fields(auto&& f) const { return f(master, mould, forms, degas, cells); }
+  auto fields(auto&& f) const { return f(master, mould, form, flat_normal, brushed, degas, cells); }
 };
 struct SolidsIn {
   Implied<OriginalResult> master;  // by the keys
@@ -360,15 +362,22 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::rubber_air,
       [&shop](const Job& job, const View& plan) -> std::optional<RubberAirIn> {
-        RubberAirIn in{plan.fresh(results::master), plan.fresh(results::mould), plan.fresh(results::forms),
-                       rubber_is_free_of_air(job, shop), plan.subject<Subject>().study.rubber_cells};
-        if (!in.master || !in.mould || !in.forms) return std::nullopt;
-        const bool poured = in.forms->halved() || in.forms->form == Form::cut || in.forms->form == Form::open;
-        return poured ? std::optional(in) : std::nullopt;
+        const auto forms = plan.fresh(results::forms);
+        RubberAirIn in{plan.fresh(results::master),
+                       plan.fresh(results::mould),
+                       job.mould.planned_form(),
+                       {},
+                       {},
+                       rubber_is_free_of_air(job, shop),
+                       plan.subject<Subject>().study.rubber_cells};
+        if (!in.master || !in.mould || !forms || !in_a_box(in.form)) return std::nullopt;
+        if (in.form == Form::open) in.flat_normal = forms->flat_normal;
+        if (forms->brushed) in.brushed = forms->brushed->side;
+        return in;
       },
       [&shop](const RubberAirIn& in, const Progress& progress) -> Result<RubberAirResult> {
-        auto r =
-            rubber_air(*in.master, in.mould->mould, *in.forms, shop.rules.flow.visible_void_mm, in.cells, progress);
+        auto r = rubber_air(*in.master, in.mould->mould, in.form, in.flat_normal, in.brushed,
+                            shop.rules.flow.visible_void_mm, in.cells, progress);
         if (r) r->findings = rubber_air_findings(*r, in.degas);
         return r;
       }));

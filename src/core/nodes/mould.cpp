@@ -25,19 +25,6 @@ struct MouldIn {
   Fresh<OtherPartsResult> others;  // where there are some that stand in the same box
   auto fields(auto&& f) const { return f(master, split, how, wall, masters, others); }
 };
-struct FormsIn {
-  Implied<OriginalResult> master;  // by the mould
-  Implied<SplitResult> split;
-  Fresh<MouldResult> mould;
-  Implied<BoresResult> bores;  // by the facts
-  Implied<UndercutsResult> undercuts;
-  Fresh<WayFacts> facts;
-  Fresh<BedsResult> beds;
-  double voxels;
-  Job only;
-  Fresh<OtherPartsResult> others;  // of a strip
-  auto fields(auto&& f) const { return f(master, split, mould, bores, undercuts, facts, beds, voxels, only, others); }
-};
 struct WaysIn {
   Fresh<FormsResult> forms;
   Implied<OriginalResult> master;  // by the forms
@@ -74,12 +61,19 @@ struct BoardIn {
   Implied<OriginalResult> master;  // by the mould
   Implied<SplitResult> split;
   Fresh<MouldResult> mould;
-  Fresh<FormsResult> forms;  // none in halves: of the forms' plan nothing is read then
+  Implied<FormsResult> forms;  // what is read of it, none in halves: the next four
+  Form form;
+  std::optional<Vec3> flat_normal;
+  double skin_mm = 0;
+  int castings = 0;
+  Fresh<HangingResult> hanging;
   Implied<BoresResult> bores;
   Fresh<KeysResult> keys;  // only in halves
   BuildSetup build;
   MouldOptions how;
-  auto fields(auto&& f) const { return f(master, split, mould, forms, bores, keys, build, how); }
+  auto fields(auto&& f) const {
+    return f(master, split, mould, forms, form, flat_normal, skin_mm, castings, hanging, bores, keys, build, how);
+  }
 };
 
 /// Extent that the wall's rule goes by: the largest part's in the box. Nothing while another part is not ready.
@@ -131,51 +125,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         return r;
       }));
 
-  nodes.push_back(job_node(
-      results::forms,
-      [](const Job& job, const View& plan) -> std::optional<FormsIn> {
-        FormsIn in{plan.fresh(results::master),
-                   plan.fresh(results::split),
-                   plan.fresh(results::mould),
-                   plan.fresh(results::bores),
-                   plan.fresh(results::undercuts),
-                   plan.fresh(results::facts),
-                   plan.fresh(results::beds),
-                   plan.subject<Subject>().study.form_voxels,
-                   {},
-                   {}};
-        if (parts_on_bar(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
-        if (!in.master || !in.split || !in.mould || !in.bores || !in.undercuts || !in.facts || !in.beds)
-          return std::nullopt;
-        in.only.copies = job.copies;
-        in.only.mix = materials_only(job.mix);
-        in.only.mix.rubber_air = job.mix.rubber_air;
-        in.only.mould.build = job.mould.build;
-        in.only.mould.box = job.mould.box;
-        in.only.mould.own_box = job.mould.own_box;
-        in.only.mould.masters = job.mould.masters;
-        in.only.mould.form = job.mould.form;
-        in.only.flow.head_mm = job.flow.head_mm;
-        in.only.flow.aid = job.flow.aid;
-        if (by_pot(job.flow.aid)) in.only.flow.pressure_kpa = job.flow.pressure_kpa;
-        in.only.flow.squeeze.over_pct = job.flow.squeeze.over_pct;
-        in.only.mould.coats = job.mould.coats;
-        in.only.mould.brushed = brushed_half_of(job);
-        if (in.only.mould.brushed != Brushed::none) {
-          in.only.mould.keys = job.mould.keys;
-          in.only.mould.key_places = job.mould.key_places;
-          in.only.mould.key_mm = job.mould.key_mm, in.only.mould.key_clear_mm = job.mould.key_clear_mm;
-        }
-        in.only.parts = counts_only(job.parts);
-        return in;
-      },
-      [&shop](const FormsIn& in, const Progress& progress) -> Result<FormsResult> {
-        auto r = forms_result({*in.master, in.split->split, *in.mould, in.bores->bores, *in.undercuts, *in.facts,
-                               in.beds->ways, in.voxels, in.others.get()},
-                              in.only, *shop_of(in.only.mix, shop), progress);
-        if (r) r->findings = form_findings(*r, *in.mould, in.only, shop.rules);
-        return r;
-      }));
+  add_form_nodes(nodes, shop);
 
   nodes.push_back(job_node(
       results::ways,
@@ -224,6 +174,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         KeysIn in{plan.fresh(results::mould), job.mould.keys, job.mould.key_places, job.mould.key_mm,
                   job.mould.key_clear_mm};
         if (!in.mould || !forms || !forms->halved()) return std::nullopt;
+        if (in.kind != name_of(KeyKind::rim)) return in;  // the rest is asked of a rim only
         if (const auto first = planned_rubber(job.mix, shop))
           if (const auto second = second_rubber(job, shop))
             in.shrink_apart_pct = std::abs(first->shrink_pct - second->shrink_pct);
@@ -248,18 +199,16 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
   nodes.push_back(job_node(
       results::board,
       [](const Job& job, const View& plan) -> std::optional<BoardIn> {
-        const auto forms = plan.fresh(results::forms);
-        BoardIn in{plan.fresh(results::master),
-                   plan.fresh(results::split),
-                   plan.fresh(results::mould),
-                   {},
-                   plan.fresh(results::bores),
-                   {},
-                   {},
-                   {}};
-        if (!in.master || !in.split || !in.mould || !forms || !in.bores) return std::nullopt;
-        if (!forms->halved()) {
-          in.forms = forms;
+        BoardIn in{};
+        in.master = plan.fresh(results::master), in.split = plan.fresh(results::split);
+        in.mould = plan.fresh(results::mould), in.bores = plan.fresh(results::bores);
+        in.forms = plan.fresh(results::forms);
+        if (!in.master || !in.split || !in.mould || !in.forms || !in.bores) return std::nullopt;
+        in.form = in.forms->form;
+        if (!in.forms->halved()) {
+          in.flat_normal = in.forms->flat_normal;
+          in.skin_mm = in.forms->plan().skin_mm, in.castings = in.forms->plan().castings_a_pull;
+          in.hanging = plan.fresh(results::hanging);
           return in;
         }
         in.keys = plan.fresh(results::keys);
@@ -268,7 +217,7 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         return in.keys ? std::optional(in) : std::nullopt;
       },
       [&shop](const BoardIn& in, const Progress& progress) -> Result<BoardResult> {
-        if (in.forms)
+        if (!in_halves(in.form))
           return built_whole(shop, *in.master, in.split->split, in.mould->mould, *in.forms, in.bores->bores, progress);
         const MasterSet* set = in.mould->set.get();
         return built_board(set ? *set->mesh : *in.master->mesh, set ? *set->rays : *in.master->rays,

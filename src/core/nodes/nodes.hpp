@@ -40,6 +40,7 @@ std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_vi
 void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource meshes);
 void add_size_nodes(std::vector<Node>& nodes, const Shop& shop);
 void add_split_nodes(std::vector<Node>& nodes, const Shop& shop);
+void add_form_nodes(std::vector<Node>& nodes, const Shop& shop);  ///< among those of the mould
 void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSource& meshes);
 void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop);
 void add_later_nodes(std::vector<Node>& nodes, const Shop& shop,

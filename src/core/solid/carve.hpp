@@ -18,8 +18,17 @@ Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<Tri
 /// The solid grown outward by `by_mm` (inward where negative).
 Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel_mm, const Progress& progress = Progress::none());
 
-/// Volumes of the solid grown by each of `by_mm`, from one field of distances.
-Result<std::vector<double>> grown_volumes_mm3(const TriMesh& solid, const std::vector<double>& by_mm, double voxel_mm,
-                                              const Progress& progress = Progress::none());
+/// How much lies round a solid within each distance of it.
+struct GrowthCurve {
+  double step_mm = 0;
+  std::vector<double> within_mm3;  ///< outside the solid, nearer than 0, step, 2 step, …
+  /// Straight between two steps; nought within nought; what lies past its end is not known and told as its end.
+  double at_mm3(double by_mm) const;
+};
+
+/// From one field of distances out to `reach_mm`, each cell by the share of it that lies nearer: flat faces to
+/// rounding, curved ones to a voxel's square. Refused as carved() is.
+Result<GrowthCurve> growth_curve(const TriMesh& solid, double reach_mm, double voxel_mm,
+                                 const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -28,7 +28,8 @@ struct Lattice {
 Result<Lattice> lattice_over(const Box3& box_mm, double voxel_mm, float fill);
 
 /// Signed distance to a closed mesh, negative inside, cut off at ±`band_mm`. True to a fiftieth of a voxel within a
-/// voxel of the skin, to a third of one beyond.
+/// voxel of the skin, to a third of one beyond. In wide bands (over 4½ voxels, the part within the box) the skin's
+/// nearest points are handed on from value to value.
 Result<Lattice> distance_lattice(const TriMesh& mesh, const Box3& box_mm, double voxel_mm, double band_mm,
                                  const Progress& progress = Progress::none());
 

@@ -27,7 +27,8 @@ struct Interrupter {
 };
 
 inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
-                                           bool is_signed, const Progress& progress) {
+                                           bool is_signed, const Progress& progress,
+                                           openvdb::Int32Grid* nearest_triangle = nullptr) {
   std::vector<openvdb::Vec3s> points;
   std::vector<openvdb::Vec3I> faces;
   points.reserve(mesh.points.size());
@@ -40,7 +41,7 @@ inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, do
   Interrupter stop{progress};
   return openvdb::tools::meshToVolume<openvdb::FloatGrid>(
       stop, adapter, *grid_frame, static_cast<float>(outside_mm / voxel), static_cast<float>(inside_mm / voxel),
-      is_signed ? 0 : openvdb::tools::UNSIGNED_DISTANCE_FIELD);
+      is_signed ? 0 : openvdb::tools::UNSIGNED_DISTANCE_FIELD, nearest_triangle);
 }
 
 inline TriMesh iso_surface(const openvdb::FloatGrid& grid, double iso_mm) {

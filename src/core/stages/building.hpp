@@ -28,7 +28,7 @@ struct BuildOrder {
   double kerf_mm = 0.2;
   HalvesParts parts = {};  ///< pins and slides, gate and vents, further pieces, sockets of what is cast in
   MouldRules rules = {};
-  std::vector<FormsResult::OnBar> on_bar;  ///< of a strip, besides the part in hand
+  std::vector<OnBar> on_bar;  ///< of a strip, besides the part in hand
   int strip_many = 1;                      ///< of that one
   int masters = 1;                         ///< in one box; of a mould in halves the mesh is all of them
   double skin_mm = 0;                      ///< of a skin: all its coats; 0: as the rules have it

@@ -336,18 +336,19 @@ Result<FillingResult> filling_result(const Job& job, const Resin& res, const Rul
   return r;
 }
 
-Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m, const FormsResult& forms,
-                                   double visible_mm, double cells, const Progress& progress) {
+Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m, Form form,
+                                   const std::optional<Vec3>& flat_normal, std::string_view brushed, double visible_mm,
+                                   double cells, const Progress& progress) {
   RubberAirResult r;
-  const bool halved = forms.halved();
+  const bool halved = in_halves(form);
   Transform frame = m.frame;
   Box3 box = m.inner_mm;
   if (!halved) {
-    if (forms.form == Form::open && forms.flat_normal) frame = frame_around(*master.mesh, -*forms.flat_normal);
+    if (form == Form::open && flat_normal) frame = frame_around(*master.mesh, -*flat_normal);
     const Box3 in = box_in(*master.mesh, frame);
     const double wall = m.wall_mm;
     box = Box3{};
-    box.add(in.min - Vec3{wall, wall, forms.form == Form::open ? 0.0 : wall});
+    box.add(in.min - Vec3{wall, wall, form == Form::open ? 0.0 : wall});
     box.add(in.max + Vec3{wall, wall, wall});
   }
   const TriMesh part = transformed(*master.mesh, frame);
@@ -382,7 +383,7 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
   if (halved) {
     for (const bool upper : {true, false}) {
       // What is brushed on is pressed into every corner: no level rises there.
-      if (forms.brushed && forms.brushed->side == (upper ? "a" : "b")) continue;
+      if (brushed == (upper ? "a" : "b")) continue;
       const Vec3 up{0, 0, upper ? 1.0 : -1.0};
       auto s = sweep(upper, false, up);
       if (!s) return s.error();
@@ -392,7 +393,7 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& m,
     auto s = sweep(true, true, {0, 0, 1});
     if (!s) return s.error();
     keep("whole", {0, 0, 1}, *std::move(s));
-    if (forms.form == Form::cut) {
+    if (form == Form::cut) {
       auto o = sweep(true, true, {0, 0, -1});
       if (!o) return o.error();
       double other = 0;

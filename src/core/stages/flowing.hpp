@@ -78,9 +78,11 @@ Result<FillingResult> filling_result(const Job& job, const Resin& resin, const R
                                      const OriginalResult& master, const FillNetwork& network,
                                      const ChannelsResult& channels, const Progress& progress);
 
-/// Air caught under the master while the rubber of the chosen form is poured; looked for in about that many cells.
-Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& mould, const FormsResult& forms,
-                                   double visible_mm, double cells, const Progress& progress);
+/// Air caught under the master while the rubber of the form is poured; looked for in about that many cells.
+/// `flat_normal`: of an open face; `brushed`: the half that is not poured, "" for none.
+Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& mould, Form form,
+                                   const std::optional<Vec3>& flat_normal, std::string_view brushed, double visible_mm,
+                                   double cells, const Progress& progress);
 
 /// The further pieces that are made: all of them, or those the job gives.
 std::vector<ExtraPiece> wanted_pieces(const PiecesResult* pieces, bool all);

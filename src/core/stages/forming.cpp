@@ -6,10 +6,8 @@
 #include <numbers>
 
 #include "base/text.hpp"
-#include "flow/strip_up.hpp"
 #include "job/parts.hpp"
 #include "mesh/primitives.hpp"
-#include "mould/brushed_half.hpp"
 #include "mould/cup_line.hpp"
 #include "mould/several.hpp"
 #include "mould/stages.hpp"
@@ -184,55 +182,34 @@ Status several_in_one_box(FormPlan& plan, const FormGround& g, int many, const s
 }
 
 /// One half as coats, and what then fills the box over them.
-Status brush_one_half(FormsResult& r, const FormGround& g, const Job& job, const MouldRules& rules,
-                      const Progress& progress) {
-  const Brushed half = brushed_half_of(job);
+void take_brushed_half(FormsResult& r, const std::shared_ptr<const BrushedResult>& built) {
   FormPlan& plan = r.plans[static_cast<size_t>(r.form)];
-  const Mould& m = g.mould.block();
-  if (half == Brushed::none || plan.pours.size() != 2 || m.pours.size() != 2) return {};
-  std::vector<double> coat_mm;
-  for (const Coat& c : job.mould.coats) coat_mm.push_back(c.mm);
-  if (coat_mm.empty()) coat_mm = coats_by_rule_mm(rules.forms);
-  BrushedHalfAsked asked;
-  asked.upper = half == Brushed::a;
+  if (!built || plan.pours.size() != 2) return;
+  const bool upper = built->side == "a";
   plan.skin_mm = 0;
-  for (const double mm : coat_mm) asked.outer_mm.push_back(plan.skin_mm += mm);
-  asked.rules = rules.jacket;
-  // Over the keys as they stand in the bed.
-  std::vector<Vec3> places;
-  for (const Vec3& p : job.mould.key_places) places.push_back(m.frame.direction(p));
-  const KeyPlan keys = place_keys(m, *named<KeyKind>(job.mould.keys),
-                                  key_rules(rules.keys, job.mould.key_mm, job.mould.key_clear_mm), places);
-  asked.bed_mm = [&](double u, double v) { return m.parting_at(u, v) + keys.bump_mm(u, v, m.inner_mm); };
-  auto built = brushed_half(*g.master.mesh, m, asked, progress);
-  if (!built) return built.error();
-  FormsResult::BrushedSide side{std::string(name_of(half)), nullptr, nullptr, built->filler_mm3};
   std::vector<RubberPour> pours;
-  for (size_t k = 0; k < coat_mm.size(); ++k) {
+  double rubber_mm3 = 0;
+  for (size_t k = 0; k < built->coats_mm.size(); ++k) {
     RubberPour c;
-    c.side = side.side;
-    c.name = side.side + " coat " + std::to_string(k + 1);
-    c.fill_height_mm = coat_mm[k];
-    c.volume_mm3 = built->coats_mm3[k] + (k + 1 == coat_mm.size() ? built->filler_mm3 : 0);
+    c.side = built->side;
+    c.name = c.side + " coat " + std::to_string(k + 1);
+    c.fill_height_mm = built->coats_mm[k];
+    plan.skin_mm += built->coats_mm[k];
+    c.volume_mm3 = built->coats_mm3[k] + (k + 1 == built->coats_mm.size() ? built->filler_mm3 : 0);
+    rubber_mm3 += c.volume_mm3;
     pours.push_back(std::move(c));
   }
-  RubberPour other = plan.pours[asked.upper ? 1 : 0];
-  other.volume_mm3 += (asked.upper ? 1 : -1) * built->keys_mm3;
+  RubberPour other = plan.pours[upper ? 1 : 0];
+  other.volume_mm3 += (upper ? 1 : -1) * built->keys_mm3;
+  plan.rubber_mm3 = other.volume_mm3 + rubber_mm3;
   plan.pours = std::move(pours);
-  plan.pours.insert(asked.upper ? plan.pours.end() : plan.pours.begin(), other);
-  plan.rubber_mm3 = other.volume_mm3 + built->rubber_mm3();
+  plan.pours.insert(upper ? plan.pours.end() : plan.pours.begin(), other);
   plan.hard_mm3 = built->backing_mm3;
-  plan.hard_b_mm3 = asked.upper ? 0 : built->backing_mm3;
-  plan.reasons.push_back("Half " + side.side + " brushed in " +
-                         counted(static_cast<long long>(coat_mm.size()), "coat", "coats") + ", " +
+  plan.hard_b_mm3 = upper ? 0 : built->backing_mm3;
+  plan.reasons.push_back("Half " + built->side + " brushed in " +
+                         counted(static_cast<long long>(built->coats_mm.size()), "coat", "coats") + ", " +
                          fixed(built->backing_mm3 * 1e-3, 0) + " ml of backing over it in the box");
-  for (auto [from, to] : {std::pair{&built->rubber, &side.rubber}, {&built->backing, &side.backing}}) {
-    auto shape = make_shape(std::move(*from));
-    if (!shape) return shape.error();
-    *to = *shape;
-  }
-  r.brushed = std::move(side);
-  return {};
+  r.brushed = built;
 }
 
 /// The inside of the box made to measure for the form in hand.
@@ -266,7 +243,8 @@ BoxPlan own_box_plan(const BoxChoice& own, const Vec3& needed, const Vec3& fille
 
 }  // namespace
 
-Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop& shop, const Progress& progress) {
+Result<FormsResult> forms_result(const FormGround& g, const FormsBuilt& built, const Job& job, const Shop& shop,
+                                 const Progress& progress) {
   FormsResult r;
   const FormFacts f = form_facts(g, job, shop);
   FormFacts facts = f;
@@ -285,28 +263,12 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   facts.voxels_across = g.voxels_across;
   facts.jacket = jacket_rules(shop.rules.mould);
   facts.strip = shop.rules.mould.strip;
-  if (facts.chosen == Form::strip) {
-    const auto struts_of = [&](const TriMesh& mesh) -> StrutsFor {
-      if (facts.strip.strut_mm <= 0) return {};
-      return [&mesh, &rules = facts.strip](const Vec3& up) { return strut_places({&mesh, up, 1}, rules); };
-    };
-    if (const auto flat = flat_side(Form::strip, g.part))
-      facts.strip_up = -*flat;
-    else if (const auto up = strip_up(*g.master.mesh, *g.master.rays, g.split.pull, struts_of(*g.master.mesh),
-                                      progress.part(0, 0.1)))
-      facts.strip_up = *up;
-    else
-      return up.error();
-    if (facts.strip.strut_mm > 0) r.struts_mm = strut_places({g.master.mesh.get(), *facts.strip_up, 1}, facts.strip);
+  if (built.hanging) {
+    facts.strip_up = built.hanging->up;
     facts.strip_many = job.mould.masters;
-    for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
-      const OtherPart& o = g.others->parts[k];
-      const auto up =
-          strip_up(*o.master->mesh, *o.master->rays, o.split.pull, struts_of(*o.master->mesh), progress.part(0, 0.1));
-      if (!up) return up.error();
-      r.on_bar.push_back({o.master, *up, o.masters});
-      facts.strip_others.push_back({o.master->mesh.get(), *up, o.masters});
-    }
+    r.struts_mm = built.hanging->struts_mm;
+    r.on_bar = built.hanging->on_bar;
+    for (const OnBar& o : r.on_bar) facts.strip_others.push_back({o.master->mesh.get(), o.up, o.many});
   }
   facts.wait_price_per_h = shop.rules.split.ways.wait_price_per_h;
   facts.hands_min = [&](const FormPlan& p, Way bed) { return form_hands_min(p, bed, g.part, job, shop); };
@@ -315,8 +277,8 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
     facts.bed_works[static_cast<size_t>(bed)] = b.works;
     facts.bed_print_h[static_cast<size_t>(bed)] = std::max(0.0, b.wait_h - f.cure_h * b.pours);
   }
-  auto plans = plan_forms(*g.master.mesh, *g.master.rays, g.split, g.mould.mould, g.bores, facts,
-                          shop.rules.mould.forms, progress);
+  auto plans = plan_forms(built.amounts, *g.master.mesh, g.split, g.mould.mould, g.bores, facts, shop.rules.mould.forms,
+                          progress);
   if (!plans) return plans.error();
   r.plans = *std::move(plans);
   r.form = job.mould.planned_form();
@@ -326,7 +288,7 @@ Result<FormsResult> forms_result(const FormGround& g, const Job& job, const Shop
   FormPlan& chosen = r.plans[static_cast<size_t>(r.form)];
   const auto whole = standing_whole(r.form, g, f.walls, job.mould.masters);
   if (auto ok = several_in_one_box(chosen, g, job.mould.masters, whole); !ok) return ok.error();
-  if (auto ok = brush_one_half(r, g, job, shop.rules.mould, progress.part(0.9, 1)); !ok) return ok.error();
+  take_brushed_half(r, built.brushed);
   double split_mm = 0.5 * r.plan().box_mm.z;
   if (r.halved() && !m.parting_mm.empty()) split_mm = static_cast<double>(m.parting_mm.front()) - m.inner_mm.min.z;
   const MouldRules& rules = shop.rules.mould;

@@ -34,9 +34,16 @@ WaysResult judged_ways(const FormGround& ground, const FormsResult& forms, std::
 /// The flat face that a mould of that form is open at, or hangs from.
 std::optional<Vec3> flat_side(Form form, const WayFacts& part);
 
+/// What the forms are counted on, as its nodes built it.
+struct FormsBuilt {
+  FormBuilds amounts;
+  std::shared_ptr<const HangingResult> hanging;  ///< of a strip
+  std::shared_ptr<const BrushedResult> brushed;  ///< where a half is
+};
 /// All forms of mould for the part, the box of the job's own, and the findings. Reads copies, rubber, resin, degas,
 /// build, box, form, head and pressure of the job.
-Result<FormsResult> forms_result(const FormGround& ground, const Job& job, const Shop& shop, const Progress& progress);
+Result<FormsResult> forms_result(const FormGround& ground, const FormsBuilt& built, const Job& job, const Shop& shop,
+                                 const Progress& progress);
 
 /// Rubber in one piece, skin and jacket, strip, or cup and core, in the part's frame.
 Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, const Split& split, const Mould& mould,

@@ -228,6 +228,34 @@ struct MouldResult {
   size_t bytes() const { return shape_bytes(half_a) + shape_bytes(half_b) + 13 * mould.parting_mm.size(); }
 };
 
+/// What the forms are counted on, by itself: see mould/form_builds.hpp.
+using CoatSidesResult = std::vector<double>;
+struct CupAmount {
+  double mm3 = 0;
+};
+
+/// A half that is brushed on, as built at the fineness of a picture.
+struct BrushedResult {
+  std::string side;                         ///< "a", "b"
+  std::vector<double> coats_mm, coats_mm3;  ///< from master and bed outward
+  double filler_mm3 = 0, backing_mm3 = 0, keys_mm3 = 0;
+  std::shared_ptr<const Shape> rubber, backing;
+  size_t bytes() const { return shape_bytes(rubber) + shape_bytes(backing); }
+};
+
+/// What hangs from a strip's bar beside the part in hand.
+struct OnBar {
+  std::shared_ptr<const OriginalResult> master;
+  Vec3 up;
+  int many = 1;
+};
+/// How the parts of a strip hang.
+struct HangingResult {
+  Vec3 up;  ///< of the part in hand, in the rubber pour
+  std::vector<OnBar> on_bar;
+  std::vector<Vec3> struts_mm;  ///< where its struts meet it, part's frame
+};
+
 struct FormsResult {
   std::vector<FormPlan> plans;      ///< in the order of the enum
   Form form = Form::two_part;       ///< the job's
@@ -236,22 +264,12 @@ struct FormsResult {
   BoxPlan box;
   Clamping clamping;
   DamSaving dams;
-  double parting_n = 0;          ///< to part the halves, or to jack a core out: a rule of thumb
-  std::optional<Vec3> strip_up;  ///< of a strip: the part's way up in the rubber pour
-  struct OnBar {
-    std::shared_ptr<const OriginalResult> master;
-    Vec3 up;
-    int many = 1;
-  };
-  std::vector<OnBar> on_bar;    ///< of a strip: what hangs beside the part in hand
-  std::vector<Vec3> struts_mm;  ///< … and where its struts meet it, part's frame
-  /// A half that is brushed on, as built at the fineness of a picture.
-  struct BrushedSide {
-    std::string side;  ///< "a", "b"
-    std::shared_ptr<const Shape> rubber, backing;
-    double filler_mm3 = 0;
-  };
-  std::optional<BrushedSide> brushed;
+  double parting_n = 0;                          ///< to part the halves, or to jack a core out: a rule of thumb
+  std::optional<Vec3> strip_up;                  ///< of a strip: the part's way up in the rubber pour
+  std::vector<OnBar> on_bar;                     ///< of a strip: what hangs beside the part in hand
+  std::vector<Vec3> struts_mm;                   ///< … and where its struts meet it, part's frame
+  std::shared_ptr<const BrushedResult> brushed;  ///< the half that is, if one is
+  bool brushes(bool upper) const { return brushed && brushed->side == (upper ? "a" : "b"); }
   /// A paste or plaster is laid over rubber that is brushed.
   bool backed() const { return form == Form::skin || brushed; }
   std::vector<Groove> grooves;  ///< of an open face: what is filled by syringe, the deepest first
@@ -270,9 +288,9 @@ struct KeysResult {
 
 /// All that hangs from a strip's bar: `many` of the part in hand, and what hangs beside it.
 inline std::vector<StripPart> strip_parts(const TriMesh& mesh, const Vec3& up, int many,
-                                          const std::vector<FormsResult::OnBar>& beside) {
+                                          const std::vector<OnBar>& beside) {
   std::vector<StripPart> out{{&mesh, up, many}};
-  for (const FormsResult::OnBar& o : beside) out.push_back({o.master->mesh.get(), o.up, o.many});
+  for (const OnBar& o : beside) out.push_back({o.master->mesh.get(), o.up, o.many});
   return out;
 }
 

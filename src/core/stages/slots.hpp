@@ -42,6 +42,14 @@ inline constexpr Slot<BedsResult> beds{"beds", Stage::split};
 
 inline constexpr Slot<OtherPartsResult> other_parts{"other-parts", Stage::mould};
 inline constexpr Slot<MouldResult> mould{"mould", Stage::mould};
+inline constexpr Slot<Growth> growth{"growth", Stage::mould};  ///< from here to the forms: what they are counted on
+inline constexpr Slot<JacketField> jacket_field{"jacket-field", Stage::mould};
+inline constexpr Slot<JacketAmounts> jacket{"jacket", Stage::mould};
+inline constexpr Slot<CoatSidesResult> coat_sides{"coat-sides", Stage::mould};
+inline constexpr Slot<CupAmount> cup{"cup", Stage::mould};
+inline constexpr Slot<WholePours> whole_pours{"whole-pours", Stage::mould};
+inline constexpr Slot<HangingResult> hanging{"hanging", Stage::mould};
+inline constexpr Slot<BrushedResult> brushed{"brushed", Stage::mould};
 inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
 inline constexpr Slot<WaysResult> ways{"ways", Stage::split};  ///< judged whole: form, bed and line
 inline constexpr Slot<KeysResult> keys{"keys", Stage::mould};

@@ -299,7 +299,7 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
         mould.others_mm3 + besides.of_others.value_or(mould.others_mm3 * shop.rules.mix.channel_allowance_pct / 100);
   // On a bar the resin that stays in it is all told with the part in hand.
   if (forms)
-    for (const FormsResult::OnBar& o : forms->on_bar) others += o.many * o.master->measure.volume_mm3;
+    for (const OnBar& o : forms->on_bar) others += o.many * o.master->measure.volume_mm3;
   const int pulls = pulls_wanted(job, a_pull);
   if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels + others));
   if (casts) r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;

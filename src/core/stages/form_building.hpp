@@ -1,0 +1,18 @@
+#pragma once
+/// What the forms of a mould are counted on, each a result of its own: a brushed half, a strip's way up.
+#include "stages/results.hpp"
+
+namespace palinform {
+
+/// One half as coats and what then fills the box over them, over the keys as they stand in the bed. Reads coats and
+/// keys of the job, whose half `half` is brushed.
+Result<BrushedResult> brushed_result(const OriginalResult& master, const Mould& block, const Job& job, Brushed half,
+                                     const MouldRules& rules, const Progress& progress);
+
+/// Which way up the parts of a strip hang, and where struts meet them. `flat_side`: outward, of a hidden flat face that
+/// the nubs stand on; none: it is searched.
+Result<HangingResult> hanging_result(const OriginalResult& master, const Vec3& pull,
+                                     const std::optional<Vec3>& flat_side, const OtherPartsResult* others,
+                                     const StripRules& rules, const Progress& progress);
+
+}  // namespace palinform
