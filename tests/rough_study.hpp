@@ -16,6 +16,13 @@ inline std::shared_ptr<palinform::ResultStore> shared_results() {
   return store;
 }
 
+/// The nodes up to the one that makes `last`, in working order: each reads only those before it.
+inline std::vector<palinform::Node> up_to(std::vector<palinform::Node> nodes, std::string_view last) {
+  const auto at = std::find_if(nodes.begin(), nodes.end(), [&](const palinform::Node& n) { return n.name == last; });
+  if (at != nodes.end()) nodes.erase(at + 1, nodes.end());
+  return nodes;
+}
+
 /// The same nodes but for the solids to be written and looked at, which no step of such a test follows from.
 inline std::vector<palinform::Node> without_solids(std::vector<palinform::Node> nodes) {
   std::erase_if(nodes, [](const palinform::Node& n) { return n.name == "solids" || n.name == "assembly"; });

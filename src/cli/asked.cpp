@@ -170,52 +170,71 @@ void add_opening_option(CLI::App& command, std::vector<std::string>& said) {
       ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
 }
 
+namespace {
+
+/// "2=plug:1,4": which opening, and what is said of it; where it lies is not known yet.
+struct OpeningSaid {
+  double number = 0;
+  OpeningChoice choice;
+};
+Result<OpeningSaid> parse_opening(const std::string& one) {
+  const Error no_words{"\"" + one + "\" says nothing of an opening", "--opening",
+                       "Write as in 1=fill, 1=meet:0.5, 1=plate:2, 1=plug:1,4, 1=slide:1 or 1=slit:0.5,2."};
+  const size_t equals = one.find('=');
+  const auto which = equals == std::string::npos ? std::nullopt : parse_numbers(one.substr(0, equals));
+  if (!which || which->size() != 1) return no_words;
+  const size_t colon = one.find(':', equals);
+  const std::string kind = one.substr(equals + 1, colon == std::string::npos ? colon : colon - equals - 1);
+  std::string figures = colon == std::string::npos ? "" : one.substr(colon + 1);
+  const bool both = kind == "slide" && figures == "both";
+  if (both) figures.clear();
+  std::replace(figures.begin(), figures.end(), ',', ' ');
+  const auto given_figures =
+      figures.empty() ? std::vector<double>{} : parse_numbers(figures).value_or(std::vector<double>{});
+  if (!figures.empty() && given_figures.empty()) return no_words;
+  const auto how = named<OpeningChoice::Kind>(kind);
+  if (!how) return no_words;
+  OpeningSaid said{which->front(), {}};
+  OpeningChoice& c = said.choice;
+  c.kind = *how;
+  c.two = both;
+  const double first = given_figures.empty() ? -1 : given_figures[0];
+  if (first >= 0) {
+    if (c.kind == OpeningChoice::Kind::meet)
+      c.share = first;
+    else if (c.kind == OpeningChoice::Kind::slit)
+      c.share = first, c.step_mm = given_figures.size() > 1 ? given_figures[1] : 0;
+    else if (c.kind == OpeningChoice::Kind::plug)
+      c.deep_mm = first, c.thick_mm = given_figures.size() > 1 ? given_figures[1] : 0;
+    else
+      c.mouth = first == 2 ? 2 : 1;
+  }
+  if (!check_fields(c))
+    return Error{"\"" + one + "\" has a figure out of reason", "--opening",
+                 "Shares are 0 to 1 from mouth 1, depths and thicknesses in mm."};
+  return said;
+}
+
+}  // namespace
+
 Status settle_openings(Asked& asked, const std::vector<std::string>& said, const Progress& progress) {
   if (said.empty()) return {};
+  std::vector<OpeningSaid> all_said;  // what cannot be read is refused before anything is looked for
+  for (const std::string& one : said) {
+    auto read = parse_opening(one);
+    if (!read) return read.error();
+    all_said.push_back(*std::move(read));
+  }
   if (auto ok = asked.plan({"original", "prepared", "openings"}, progress); !ok) return ok;
   const Openings& all = asked[results::openings].found;
-  for (const std::string& one : said) {
-    const Error no_words{"\"" + one + "\" says nothing of an opening", "--opening",
-                         "Write as in 1=fill, 1=meet:0.5, 1=plate:2, 1=plug:1,4, 1=slide:1 or 1=slit:0.5,2."};
-    const size_t equals = one.find('=');
-    const auto which = equals == std::string::npos ? std::nullopt : parse_numbers(one.substr(0, equals));
-    if (!which || which->size() != 1) return no_words;
-    const double n = which->front();
+  for (OpeningSaid& one : all_said) {
+    const double n = one.number;
     if (!(n >= 1) || n > static_cast<double>(all.openings.size()) || n != std::floor(n))
-      return Error{"there is no opening " + one.substr(0, equals), "--opening",
+      return Error{"there is no opening " + significant(n, 6), "--opening",
                    all.openings.empty() ? "None was found on this part."
                                         : "They are 1 to " + std::to_string(all.openings.size()) + "."};
-    const size_t colon = one.find(':', equals);
-    const std::string kind = one.substr(equals + 1, colon == std::string::npos ? colon : colon - equals - 1);
-    std::string figures = colon == std::string::npos ? "" : one.substr(colon + 1);
-    const bool both = kind == "slide" && figures == "both";
-    if (both) figures.clear();
-    std::replace(figures.begin(), figures.end(), ',', ' ');
-    const auto given_figures =
-        figures.empty() ? std::vector<double>{} : parse_numbers(figures).value_or(std::vector<double>{});
-    if (!figures.empty() && given_figures.empty()) return no_words;
-    const auto how = named<OpeningChoice::Kind>(kind);
-    if (!how) return no_words;
-    const Opening& o = all.openings[static_cast<size_t>(n) - 1];
-    OpeningChoice c;
-    c.kind = *how;
-    c.at_mm = o.at_mm();
-    c.two = both;
-    const double first = given_figures.empty() ? -1 : given_figures[0];
-    if (first >= 0) {
-      if (c.kind == OpeningChoice::Kind::meet)
-        c.share = first;
-      else if (c.kind == OpeningChoice::Kind::slit)
-        c.share = first, c.step_mm = given_figures.size() > 1 ? given_figures[1] : 0;
-      else if (c.kind == OpeningChoice::Kind::plug)
-        c.deep_mm = first, c.thick_mm = given_figures.size() > 1 ? given_figures[1] : 0;
-      else
-        c.mouth = first == 2 ? 2 : 1;
-    }
-    if (!check_fields(c))
-      return Error{"\"" + one + "\" has a figure out of reason", "--opening",
-                   "Shares are 0 to 1 from mouth 1, depths and thicknesses in mm."};
-    asked.job.split.openings.push_back(c);
+    one.choice.at_mm = all.openings[static_cast<size_t>(n) - 1].at_mm();
+    asked.job.split.openings.push_back(one.choice);
   }
   return {};
 }

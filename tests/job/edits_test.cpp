@@ -149,7 +149,7 @@ const std::vector<Case>& cases() {
 
 TEST_CASE("every edit does what it says, and the same edit on the same job gives the same job", "[job]") {
   const Job before = job_with_size();
-  REQUIRE(cases().size() == std::variant_size_v<Edit>);  // a new edit needs its case
+  REQUIRE(cases().size() == std::variant_size_v<EditVariant>);  // a new edit needs its case
   std::set<std::string_view> codes;
   for (size_t i = 0; i < cases().size(); ++i) {
     const Case& c = cases()[i];

@@ -28,10 +28,10 @@ Judged judged(const TriMesh& mesh, const std::function<void(Job&)>& also = {}) {
   job.mix.resin_id = "pu-rigid-ivory";
   job.copies = 6;
   if (also) also(job);
-  Planner plan(
-      without_solids(job_nodes(starting_shop(),
-                               [&](const std::string&) { return Result<std::shared_ptr<const TriMesh>>(shared); })),
-      2);
+  Planner plan(up_to(job_nodes(starting_shop(),
+                               [&](const std::string&) { return Result<std::shared_ptr<const TriMesh>>(shared); }),
+                     results::ways.name),
+               2, shared_results());
   plan.set(Subject{job, {}, rough_study()});
   plan.wait();
   const auto ways = plan.fresh(results::ways);

@@ -4,6 +4,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <type_traits>
 #include <variant>
 #include <vector>
 
@@ -354,7 +355,7 @@ struct AddHands {
 
 namespace palinform {
 
-using Edit =
+using EditVariant =
     std::variant<edits::PinSize, edits::FinishSize, edits::CorrectReading, edits::SetNominal, edits::ConfirmLimits,
                  edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin,
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
@@ -368,9 +369,33 @@ using Edit =
                  edits::PromiseFor, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup,
                  edits::ClearAir, edits::AddHands>;
 
+template <class T, class Variant>
+inline constexpr bool one_of = false;
+template <class T, class... Kinds>
+inline constexpr bool one_of<T, std::variant<Kinds...>> = (std::is_same_v<T, Kinds> || ...);
+
+/// Any one of them; looked into as a variant is. Copies and comparisons stand in edit.cpp: with sixty kinds, every file
+/// that holds a finding would else take seconds to compile for them.
+class Edit : public EditVariant {
+ public:
+  Edit();
+  template <class T>
+  requires one_of<T, EditVariant> Edit(const T& edit) : Edit() { put(edit); }
+  Edit(const Edit&);
+  Edit(Edit&&) noexcept;
+  Edit& operator=(const Edit&);
+  Edit& operator=(Edit&&) noexcept;
+  ~Edit();
+  bool operator==(const Edit& other) const;
+
+ private:
+  template <class T>
+  void put(const T& edit);
+  template <class Variant>
+  friend struct EveryKind;
+};
+
 /// The edit's stable name: "wall".
-inline std::string_view code_of(const Edit& edit) {
-  return std::visit([](const auto& e) { return e.code; }, edit);
-}
+std::string_view code_of(const Edit& edit);
 
 }  // namespace palinform

@@ -396,7 +396,7 @@ struct Apply {
 
 Result<Job> edited(const Job& job, const Edit& edit) {
   Job next = job;
-  if (!std::visit(Apply{next}, edit)) return Error{"this cannot be done by itself", std::string(code_of(edit)), ""};
+  if (!std::visit(Apply{next}, static_cast<const EditVariant&>(edit))) return Error{"this cannot be done by itself", std::string(code_of(edit)), ""};
   if (auto ok = check_job(next); !ok) return ok.error();
   return next;
 }

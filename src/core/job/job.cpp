@@ -11,6 +11,14 @@
 
 namespace palinform {
 
+Job::Job() = default;
+Job::Job(const Job&) = default;
+Job::Job(Job&&) noexcept = default;
+Job& Job::operator=(const Job&) = default;
+Job& Job::operator=(Job&&) noexcept = default;
+Job::~Job() = default;
+bool Job::operator==(const Job&) const = default;
+
 bool SplitSetup::has_pins() const {
   return std::any_of(bores.begin(), bores.end(),
                      [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; }) ||

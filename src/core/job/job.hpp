@@ -107,7 +107,14 @@ struct Job {
   QuoteSent quote;                  ///< nothing offered: no day
   std::string closed_on;            ///< ISO date: done with, off the wall; empty: open
   uint64_t seed = 1;                ///< for sampling
-  bool operator==(const Job&) const = default;
+  // In job.cpp: hundreds of lists are copied, and most files copy a Job.
+  Job();
+  Job(const Job&);
+  Job(Job&&) noexcept;
+  Job& operator=(const Job&);
+  Job& operator=(Job&&) noexcept;
+  ~Job();
+  bool operator==(const Job&) const;
   static void fields(auto& s, auto&& f) {
     f("id", s.id);
     f("name", s.name);

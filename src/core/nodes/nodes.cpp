@@ -1,6 +1,7 @@
 #include "nodes/nodes.hpp"
 
 #include <algorithm>
+#include <array>
 
 namespace palinform {
 
@@ -16,7 +17,15 @@ std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes) {
 }
 
 std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& wanted) {
-  std::erase_if(nodes, [&](const Node& n) { return std::find(wanted.begin(), wanted.end(), n.name) == wanted.end(); });
+  const auto in = [](const auto& names, std::string_view name) {
+    return std::find(names.begin(), names.end(), name) != names.end();
+  };
+  // What the forms are counted on nobody asks for by itself.
+  constexpr std::array under_forms{results::growth.name,     results::jacket_field.name, results::jacket.name,
+                                   results::coat_sides.name, results::cup.name,          results::whole_pours.name,
+                                   results::hanging.name,    results::brushed.name};
+  const bool forms = in(wanted, results::forms.name);
+  std::erase_if(nodes, [&](const Node& n) { return !in(wanted, n.name) && !(forms && in(under_forms, n.name)); });
   return nodes;
 }
 

@@ -34,7 +34,8 @@ struct Subject {
 /// Subject.
 std::vector<Node> job_nodes(const Shop& shop, MeshSource meshes);
 
-/// Those of `nodes` that make the named results: for a question that needs no more.
+/// Those of `nodes` that make the named results (with the forms what they are counted on): for a question that needs no
+/// more.
 std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_view>& wanted);
 
 void add_original_nodes(std::vector<Node>& nodes, const Shop& shop, MeshSource meshes);
