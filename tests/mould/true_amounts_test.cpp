@@ -5,7 +5,7 @@
 #include <random>
 
 #include "mould/forms.hpp"
-#include "mould/jacket.hpp"
+#include "mould/jacket_amounts.hpp"
 #include "mould/keys.hpp"
 #include "mould/strip.hpp"
 #include "shapes.hpp"
@@ -70,6 +70,17 @@ TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 
     const Plans p = plan(m, {0, 0, 1});
     const auto jacket = plan_jacket(m, p.mould);
     REQUIRE(jacket);
+    for (const double voxel : {0.6, 1.1}) {
+      const auto field = jacket_field(m, p.mould.frame, {}, voxel);
+      REQUIRE(field);
+      const auto counted = jacket_amounts(*field, p.mould, {});
+      const auto built = plan_jacket(*field, p.mould, {});
+      REQUIRE(built);
+      const double near = voxel < 1 ? 0.01 : 0.02;  // the surface's own edges are rounded off by so much
+      CHECK(counted.a_mm3 == Approx(built->a.volume_mm3).epsilon(near));
+      CHECK(counted.b_mm3 == Approx(built->b.volume_mm3).epsilon(near));
+      CHECK(counted.skin_mm3 == Approx(built->skin_mm3).epsilon(near));
+    }
     CHECK(p.of(Form::skin).hard_mm3 == Approx(jacket->a.volume_mm3 + jacket->b.volume_mm3).epsilon(0.05));
     CHECK(p.of(Form::skin).rubber_mm3 == Approx(jacket->skin_mm3).epsilon(0.05));
   }

@@ -7,6 +7,7 @@
 #include "mesh/lighter.hpp"
 #include "mould/coat_sides.hpp"
 #include "mould/forms.hpp"
+#include "mould/jacket_amounts.hpp"
 
 namespace palinform {
 
@@ -101,10 +102,10 @@ Result<FormBuilds> build_for_forms(const TriMesh& mesh, const RayScene& rays, co
   if (line) {
     JacketRules rules = f.jacket;
     rules.skin_mm = outer.back(), rules.shell_mm = r.jacket_mm;
-    const auto jacket = plan_jacket(!skin && growth->light ? *growth->light : mesh, two, rules,
+    const auto field = jacket_field(!skin && growth->light ? *growth->light : mesh, two.frame, rules,
                                     jacket_voxel_mm(skin, largest, f.voxels_across), progress.part(0.3, 0.6));
-    if (!jacket) return jacket.error();
-    out.jacket = JacketAmounts{jacket->a.volume_mm3, jacket->b.volume_mm3, jacket->skin_mm3};
+    if (!field) return field.error();
+    out.jacket = jacket_amounts(*field, two, rules);
   }
   out.coats_a = line ? coat_shares_a(mesh, rays, split, two, outer, coat_cells(skin, f.voxels_across))
                      : std::vector<double>(outer.size(), 1.0);

@@ -3,6 +3,7 @@
 #include "findings/mould.hpp"
 #include "job/parts.hpp"
 #include "mould/coat_sides.hpp"
+#include "mould/jacket_amounts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/form_building.hpp"
 #include "stages/forming.hpp"
@@ -158,10 +159,8 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     outer_mm(job, shop.rules.mould.forms).back()};
         return in.field && in.mould ? std::optional(in) : std::nullopt;
       },
-      [&shop](const JacketIn& in, const Progress& progress) -> Result<JacketAmounts> {
-        const auto j = plan_jacket(*in.field, in.mould->mould, jacket_rules(shop.rules.mould, in.skin_mm), progress);
-        if (!j) return j.error();
-        return JacketAmounts{j->a.volume_mm3, j->b.volume_mm3, j->skin_mm3};
+      [&shop](const JacketIn& in, const Progress&) -> Result<JacketAmounts> {
+        return jacket_amounts(*in.field, in.mould->mould, jacket_rules(shop.rules.mould, in.skin_mm));
       }));
 
   nodes.push_back(job_node(
