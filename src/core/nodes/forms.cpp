@@ -23,8 +23,8 @@ struct FieldIn {
   std::array<Vec3, 3> rows;
   Vec3 shift_mm;  // of the mould's frame
   bool light;
-  double voxel_mm, skin_mm, shell_mm;
-  auto fields(auto&& f) const { return f(master, growth, rows, shift_mm, light, voxel_mm, skin_mm, shell_mm); }
+  double voxel_mm, skin_mm;
+  auto fields(auto&& f) const { return f(master, growth, rows, shift_mm, light, voxel_mm, skin_mm); }
 };
 struct JacketIn {
   Fresh<JacketField> field;
@@ -89,10 +89,7 @@ struct FormsIn {
   }
 };
 
-double largest_mm(const OriginalResult& master) {
-  const Vec3& e = master.own_size_mm;
-  return std::max({e.x, e.y, e.z});
-}
+double largest_mm(const OriginalResult& master) { return master.own_size_mm.x; }  // largest first
 std::vector<double> outer_mm(const Job& job, const FormRates& rates) {
   std::vector<double> mm;
   for (const Coat& c : job.mould.coats) mm.push_back(c.mm);
@@ -135,21 +132,18 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::jacket_field,
       [&shop](const Job& job, const View& plan) -> std::optional<FieldIn> {
-        FieldIn in{plan.fresh(results::master), plan.fresh(results::growth), {}, {}, !skin_in_hand(job), 0, 0, 0};
+        FieldIn in{plan.fresh(results::master), plan.fresh(results::growth), {}, {}, !skin_in_hand(job), 0, 0};
         const auto mould = plan.fresh(results::mould);
         if (!in.master || !in.growth || !mould) return std::nullopt;
         const Study& study = plan.subject<Subject>().study;
         in.rows = mould->mould.frame.rows, in.shift_mm = mould->mould.frame.shift;
         in.voxel_mm = jacket_voxel_mm(skin_in_hand(job) && !study.in_hand, largest_mm(*in.master), study.form_voxels);
         in.skin_mm = field_skin_mm(outer_mm(job, shop.rules.mould.forms).back());
-        in.shell_mm = shop.rules.mould.forms.jacket_mm;
         return in;
       },
       [&shop](const FieldIn& in, const Progress& progress) {
-        JacketRules rules = jacket_rules(shop.rules.mould, in.skin_mm);
-        rules.shell_mm = in.shell_mm;
         return jacket_field(in.light && in.growth->light ? *in.growth->light : *in.master->mesh, {in.rows, in.shift_mm},
-                            rules, in.voxel_mm, progress);
+                            jacket_rules(shop.rules.mould, in.skin_mm), in.voxel_mm, progress);
       }));
 
   nodes.push_back(job_node(

@@ -259,9 +259,6 @@ Result<FormsResult> forms_result(const FormGround& g, const FormsBuilt& built, c
   facts.open_why = g.part.open_why;
   facts.open_offer = g.part.open_offer;
   facts.chosen = job.mould.planned_form();
-  facts.voxel_mm = job.mould.build.voxel_mm;
-  facts.voxels_across = g.voxels_across;
-  facts.jacket = jacket_rules(shop.rules.mould);
   facts.strip = shop.rules.mould.strip;
   if (built.hanging) {
     facts.strip_up = built.hanging->up;

@@ -23,9 +23,7 @@ struct FormGround {
   const std::vector<Bore>& bores;
   const UndercutsResult& undercuts;
   const WayFacts& part;
-  const std::vector<WayPlan>& beds;          ///< ways_to_split()
-  double voxels_across = 80;                 ///< see FormFacts
-  const OtherPartsResult* others = nullptr;  ///< of a strip: what hangs from its bar besides
+  const std::vector<WayPlan>& beds;  ///< ways_to_split()
 };
 /// Whole ways, and which of the beds, or what else, the job goes. `asked`: the job's own, by name.
 WaysResult judged_ways(const FormGround& ground, const FormsResult& forms, std::string_view asked,
