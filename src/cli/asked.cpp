@@ -239,6 +239,54 @@ Status settle_openings(Asked& asked, const std::vector<std::string>& said, const
   return {};
 }
 
+void add_slide_option(CLI::App& command, std::vector<std::string>& said) {
+  command.add_option("--slide", said, "x,y,z of a pocket's face, or x,y,z:x,y,z with the draw; may be given again")
+      ->expected(1)
+      ->multi_option_policy(CLI::MultiOptionPolicy::TakeAll);
+}
+
+Status slide_pockets(Asked& asked, const std::vector<std::string>& said, const Progress& progress) {
+  std::vector<std::pair<PocketSlide, bool>> pockets;  // and whether its draw was said
+  for (const std::string& one : said) {
+    const size_t colon = one.find(':');
+    PocketSlide p;
+    const auto at = parse_vector(one.substr(0, colon), "--slide");
+    if (!at) return at.error();
+    p.at_mm = *at;
+    if (colon != std::string::npos) {
+      const auto draw = parse_direction(one.substr(colon + 1), "--slide");
+      if (!draw) return draw.error();
+      p.draw = *draw;
+    }
+    pockets.emplace_back(p, colon != std::string::npos);
+  }
+  if (pockets.empty()) return {};
+  if (auto ok = asked.plan(with_split({}), progress); !ok) return ok;
+  const OriginalResult& m = asked[results::master];
+  for (auto& [p, drawn] : pockets) {
+    p.pull = asked[results::split].split.pull;
+    if (!drawn) p.draw = best_draw(*m.mesh, *m.pairs, *m.rays, p);
+    asked.job.split.pockets.push_back(p);
+  }
+  return {};
+}
+
+Json pockets_json(const Asked& asked) {
+  Json out = Json::array();
+  const auto pins = asked.maybe(results::pins);
+  for (size_t k = 0; pins && k < pins->pockets.size(); ++k) {
+    const SlidPocket& p = pins->pockets[k];
+    out.push_back({{"at", json_of(asked.job.split.pockets[k].at_mm)},
+                   {"draw", json_of(unit(asked.job.split.pockets[k].draw))},
+                   {"slide", p.pin ? Json(pins->pins[*p.pin].name) : Json()},
+                   {"forms_mm2", p.faces.area_mm2},
+                   {"held_mm2", p.faces.held_mm2},
+                   {"deep_mm", p.faces.deep_mm},
+                   {"volume_mm3", p.pin ? Json(pins->pins[*p.pin].volume_mm3) : Json()}});
+  }
+  return out;
+}
+
 Json openings_json(const Openings& all, const std::vector<OpeningChoice>& choices, const Vec3& pull) {
   Json out = Json::array();
   for (size_t k = 0; k < all.openings.size(); ++k) {

@@ -55,6 +55,12 @@ class Asked {
 /// "insert-advice" were planned.
 Result<Json> inserts_json(const Asked& asked);
 
+/// --slide AT or AT:DRAW, each x,y,z: a hard slide forms the pocket there. Along which way it is drawn, where none is
+/// said, and the halves' pull are found out, so the split is worked out first.
+void add_slide_option(CLI::App& command, std::vector<std::string>& said);
+Status slide_pockets(Asked& asked, const std::vector<std::string>& said, const Progress& progress);
+Json pockets_json(const Asked& asked);
+
 void add_opening_option(CLI::App& command, std::vector<std::string>& said);
 /// What is said of openings: "2=fill", "1=meet:0.5", "3=plate:2", "1=plug:1,4", "1=slide:2", "1=slit"; counted as
 /// `palin split` lists them. Refused where there is no such opening.

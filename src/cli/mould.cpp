@@ -19,7 +19,7 @@ namespace {
 
 struct AskedOfMould {
   std::string file, pull, form, unit, keys = "studs", box = "screwed", out, flat, gate, up;
-  std::vector<std::string> with, stages, openings;
+  std::vector<std::string> with, stages, openings, slides;
   bool dams = false;
   std::vector<std::string> vents;
   double sprue = 5, vent = 2;
@@ -233,6 +233,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
   for (const std::string& file : o.with)
     if (auto ok = asked.add_part(file, o.unit, progress); !ok) return ok.error();
   if (auto ok = settle_openings(asked, o.openings, progress); !ok) return ok.error();
+  if (auto ok = slide_pockets(asked, o.slides, progress); !ok) return ok.error();
   if (!o.up.empty()) {
     const auto up = parse_direction(o.up, "--up");
     if (!up) return up.error();
@@ -272,7 +273,11 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     if (const Bore* b = bore_of(u, bores))
       pins.push_back(plan_pin(*part.rays, *b, m.wall_mm, std::nullopt, "Pin " + std::to_string(pins.size() + 1),
                               asked.shop.rules.split.pin));
-  if (const auto slides = asked.maybe(results::pins)) pins.insert(pins.end(), slides->pins.begin(), slides->pins.end());
+  if (const auto slides = asked.maybe(results::pins)) {
+    pins.insert(pins.end(), slides->pins.begin(), slides->pins.end());
+    for (const Finding& f : slides->findings)
+      if (f.severity != Severity::note) findings.push_back(f);
+  }
   if (const auto openings = asked.maybe(results::opening_advice))
     for (const Finding& f : openings->findings)
       if (f.severity == Severity::stop) findings.push_back(f);
@@ -367,6 +372,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
            {"more_rubber_mm3", box.more_rubber_mm3},
            {"needed_mm", json_of(forms->needed_mm)},
            {"plates", std::move(plates)}}},
+         {"pockets", pockets_json(asked)},
          {"castings_a_pull", form.castings_a_pull},
          {"forms", forms_json(forms->plans)},
          {"line", name_of(split.kind)}};
@@ -456,6 +462,7 @@ void add_mould(CLI::App& app, Command& run) {
   c->add_option("--top", o->top, "mm of rubber over the part; by the rule when left out")->check(within(0.5, 500));
   c->add_option("--masters", o->masters, "in one box")->check(within(1, 24));
   add_opening_option(*c, o->openings);
+  add_slide_option(*c, o->slides);
   c->add_option("--with", o->with, "Another part in the same box, or on the same bar; may be given again");
   c->add_flag("--dams", o->dams, "Blocks in the empty corners of a box made to measure");
   c->add_option("--stages", o->stages, "a, b: that pour in two stages; may be given again")

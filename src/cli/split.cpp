@@ -211,7 +211,7 @@ Result<Json> write_split_sheets(const Asked& asked, const std::string& dir) {
 void add_split(CLI::App& app, Command& run) {
   struct Options {
     std::string file, pull, unit, marks, out;
-    std::vector<std::string> openings;
+    std::vector<std::string> openings, slides;
     bool search = false;
     double shore = 30, pitch = 0;
   };
@@ -222,6 +222,7 @@ void add_split(CLI::App& app, Command& run) {
   c->add_flag("--search", o->search, "Search the half-globe (also when no pull is given)")->excludes(pull);
   c->add_option("--marks", o->marks, "JSON: keep_clear, a, b, line, each a list of [x,y,z,radius_mm]");
   add_opening_option(*c, o->openings);
+  add_slide_option(*c, o->slides);
   c->add_option("--hardness-a", o->shore, "Shore A of the rubber")->check(within(0.0, 90.0));
   c->add_option("--pitch", o->pitch, "of the undercuts' cells, mm")->check(within(0.02, 50));
   c->add_option("--out", o->out, "Folder for the clay-up sheet and the pins' drawings (PDF, SVG, DXF)");
@@ -243,6 +244,7 @@ void add_split(CLI::App& app, Command& run) {
       asked.rubber().shore_a = o->shore;
       asked.study.undercut_pitch_mm = o->pitch;
       if (auto ok = settle_openings(asked, o->openings, progress); !ok) return ok.error();
+      if (auto ok = slide_pockets(asked, o->slides, progress); !ok) return ok.error();
       if (auto ok = asked.plan(
               with_split({"undercut-advice", "opening-advice", "pins", "beds", "mould", "forms", "ways"}), progress);
           !ok)
@@ -256,7 +258,11 @@ void add_split(CLI::App& app, Command& run) {
       const OpeningsResult& openings = asked[results::openings];
       j["openings"] = openings_json(openings.found, asked.job.split.openings, s.pull);
       j["part_mm3"] = asked[results::master].measure.volume_mm3;
-      j["findings"] = findings_json(asked[results::opening_advice].findings);
+      j["pockets"] = pockets_json(asked);
+      std::vector<Finding> told = asked[results::opening_advice].findings;
+      if (const auto pins = asked.maybe(results::pins))
+        told.insert(told.end(), pins->findings.begin(), pins->findings.end());
+      j["findings"] = findings_json(told);
       if (o->pull.empty()) {
         j["candidates"] = Json::array();
         for (const PullCandidate& k : s.candidates)

@@ -74,4 +74,33 @@ TEST_CASE("tolerance intervals against the tables: 95 % of all, 95 % sure", "[ch
   CHECK_FALSE(tolerance_interval({10, 11}, 1.0, 0.95));
 }
 
+TEST_CASE("what measuring adds to the spread of several originals is taken off their limits", "[check]") {
+  MeasuredSize s;
+  s.resolution_mm = 0.01;
+  CHECK_FALSE(spread_of_originals(s));
+  // By hand: means 10.00, 10.10, 9.90, each of two readings 0.02 apart. Spread 0.1; pooled scatter² 2e-4, of a mean
+  // half.
+  s.readings_mm = {9.99, 10.01};
+  s.further_originals_mm = {{10.09, 10.11}, {9.89, 9.91}};
+  const auto spread = spread_of_originals(s);
+  REQUIRE(spread);
+  const double repeat2 = 2e-4 / 2 + 0.01 * 0.01 / 12;
+  CHECK(spread->interval.n == 3);
+  CHECK(spread->interval.mean_mm == Approx(10.0));
+  CHECK(spread->interval.spread_mm == Approx(0.1));
+  CHECK(spread->repeat_mm == Approx(std::sqrt(repeat2)));
+  CHECK(spread->resolved);
+  CHECK(spread->interval.upper_mm - 10 == Approx(spread->interval.k * std::sqrt(0.01 - repeat2)));
+  take_limits(s, *spread);
+  CHECK(s.lower_mm == Approx(spread->interval.lower_mm));
+  CHECK(s.limits_from.find("3 originals") != std::string::npos);
+  // One that nobody has read yet counts for none; readings as far apart as the originals say nothing.
+  s.further_originals_mm.push_back({});
+  CHECK(spread_of_originals(s)->interval.n == 3);
+  s.readings_mm = {9.8, 10.2};
+  s.further_originals_mm = {{9.81, 10.2}, {9.8, 10.21}};
+  REQUIRE(spread_of_originals(s));
+  CHECK_FALSE(spread_of_originals(s)->resolved);
+}
+
 }  // namespace tests_check_gauge

@@ -20,6 +20,7 @@ Job marked() {
   j.split.marks.to_a = {{{1, 1, 1}, 2}};
   j.split.bores = {{BoreTreatment::Kind::pin, {2, 2, 2}, 0}};
   j.split.piece_pulls = {{1, 0, 0}};
+  j.split.pockets = {{{4, 4, 4}, {1, 0, 0}, {0, 0, 1}}};
   j.mould.key_places = {{5, 5, 5}};
   j.flow.gate = Vec3{1, 0, 0};
   j.flow.vents = {{0, 1, 0}, {0, 0, 1}};
@@ -35,7 +36,7 @@ Job marked() {
 
 TEST_CASE("another mesh takes everything that lay on the old one with it, a safety answer first of all", "[job]") {
   const Job j = marked();
-  CHECK(anchored_on_mesh(j) == 12);
+  CHECK(anchored_on_mesh(j) == 13);
   const Job other = with_other_mesh(j, {"bb", "two.stl", LengthUnit::mm, 20});
   CHECK(other.original.mesh.hash == "bb");
   CHECK(anchored_on_mesh(other) == 0);

@@ -82,6 +82,10 @@ const std::vector<Case>& cases() {
          return j.split.openings.size() == 1 && j.split.openings[0].kind == OpeningChoice::Kind::slide &&
                 j.split.openings[0].mouth == 2 && j.original.sizes[0].formed == FormedBy::pin;
        }},
+      {edits::SlidePocket{{1, 2, 3}, {0, 1, 0}, {0, 0, 1}},
+       [](const Job& j) {
+         return j.split.pockets == std::vector<PocketSlide>{{{1, 2, 3}, {0, 1, 0}, {0, 0, 1}}};
+       }},
       {edits::DropPiece{0}, [](const Job& j) { return j.split.piece_pulls.empty(); }},
       {edits::TapeUndercut{{1, 2, 3}, 4.5}, [](const Job& j) { return j.split.bores[0].radius_mm == 4.5; }},
       {edits::PlaceKeys{"rim"}, [](const Job& j) { return j.mould.keys == "rim" && j.mould.key_places.empty(); }},

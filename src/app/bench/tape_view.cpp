@@ -14,7 +14,7 @@ namespace palinform::app {
 
 namespace {
 
-constexpr double head_px = 34, line_px = 30, note_px = 20, photo_px = 76;
+constexpr double tape_head_px = 34, line_px = 30, note_px = 20, photo_px = 76;
 
 QString hour(WallSecond s) { return QDateTime::fromSecsSinceEpoch(s).toString(QStringLiteral("ddd HH:mm")); }
 
@@ -34,7 +34,7 @@ void TapeView::show_run(std::optional<BenchRun> run) {
   run_ = std::move(run);
   lines_ = run_ ? tape_of(*run_) : std::vector<TapeLine>{};
   if (chosen_ >= static_cast<int>(lines_.size())) chosen_ = -1;
-  double high = head_px + 12;
+  double high = tape_head_px + 12;
   for (const TapeLine& l : lines_) high += height_of(l);
   setMinimumHeight(static_cast<int>(high));
   update();
@@ -70,7 +70,7 @@ void TapeView::paintEvent(QPaintEvent*) {
   p.setPen(pal().quiet);
   for (size_t i = 0; i < 7; ++i)
     p.drawText(QRectF(at[i], paper.top() + 4, 160, 24), Qt::AlignVCenter, QString::fromUtf8(heads[i]));
-  double y = paper.top() + head_px;
+  double y = paper.top() + tape_head_px;
   WallSecond day = 0;
   for (size_t i = 0; i < lines_.size(); ++i) {
     const TapeLine& l = lines_[i];
@@ -156,7 +156,7 @@ void TapeView::paintEvent(QPaintEvent*) {
 
 void TapeView::mousePressEvent(QMouseEvent* e) {
   setFocus();
-  double y = 4 + head_px;
+  double y = 4 + tape_head_px;
   for (size_t i = 0; i < lines_.size(); ++i) {
     const double h = height_of(lines_[i]);
     if (e->position().y() >= y && e->position().y() < y + h) return choose(static_cast<int>(i));

@@ -13,7 +13,7 @@
 namespace palinform::app {
 namespace {
 
-constexpr int side_width = 340;
+constexpr int panel_width = 340;
 
 /// From too little to too much: inside the band plain, then two steps each way.
 std::vector<ScalarStep> steps_of(double limit) {
@@ -110,10 +110,10 @@ ScanView::ScanView(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
 
 void ScanView::resizeEvent(QResizeEvent*) {
   const bool first = view_->width() < 200 || view_->height() < 200;
-  view_->setGeometry(0, 0, width() - side_width - 14, height());
+  view_->setGeometry(0, 0, width() - panel_width - 14, height());
   if (first) view_->fit();
-  side_->setGeometry(width() - side_width, 0, side_width, height());
-  empty_->setGeometry(30, height() / 2 - 50, width() - side_width - 70, 100);
+  side_->setGeometry(width() - panel_width, 0, panel_width, height());
+  empty_->setGeometry(30, height() / 2 - 50, width() - panel_width - 70, 100);
 }
 
 std::shared_ptr<const ScanResult> ScanView::judged() const {

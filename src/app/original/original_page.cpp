@@ -94,6 +94,8 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   entry(QStringLiteral("By volume: a stand-in of its box and weight…"), QStringLiteral("bare-open"),
         [this] { show_card(bare_, nullptr); });
   entry(QStringLiteral("Fits…"), QStringLiteral("fits-open"), [this] { show_card(fits_, nullptr); });
+  entry(QStringLiteral("Other originals of its kind…"), QStringLiteral("originals-open"),
+        [this] { show_card(originals_, nullptr); });
   more_->setMenu(more);
 
   card_ = new SizeCard(desk_, this);
@@ -102,6 +104,7 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   master_ = new MasterCard(desk_, this);
   bare_ = new BareCard(desk_, this);
   mate_ = new MateCard(desk_, this);
+  originals_ = new OriginalsCard(desk_, this);
   draw_ = new DrawCard(desk_, this);
   trace_ = new TraceView(desk_, this);
   typed_ = new QLineEdit(this);
@@ -157,6 +160,7 @@ void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
                                           {draw_, draw_chip_},
                                           {bare_, nullptr},
                                           {mate_, nullptr},
+                                          {originals_, nullptr},
                                           {fits_, nullptr}})
     if (other != card) {
       other->hide();
@@ -166,6 +170,7 @@ void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
   master_->refresh();
   draw_->refresh();
   bare_->refresh();
+  originals_->refresh();
   card->show_at(QPoint(width() - 14, 58));
   refresh();
 }
@@ -244,7 +249,8 @@ void OriginalPage::begin_adding(bool on) {
     faces_chip_->setChecked(false);
     master_chip_->setChecked(false);
     draw_chip_->setChecked(false);
-    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_),
+                       static_cast<PopCard*>(originals_)})
       c->hide();
     measure_by(static_cast<Measuring>(std::max(0, measuring_->current())));
   } else {
@@ -480,6 +486,7 @@ void OriginalPage::refresh() {
   if (master_->isVisible()) master_->refresh();
   if (draw_->isVisible()) draw_->refresh();
   if (bare_->isVisible()) bare_->refresh();
+  if (originals_->isVisible()) originals_->refresh();
   if (trace_->isVisible()) trace_->refresh();
   show_scene();
   card_->show_size(side_open() ? std::string() : selected_);
@@ -511,7 +518,8 @@ void OriginalPage::lay_out() {
   const int h = card_->sizeHint().height();
   card_->setGeometry(16, height() - h - 14, width() - 32, h);
   for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_),
-                     static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_)})
+                     static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_),
+                     static_cast<PopCard*>(originals_)})
     if (c->isVisible() && !trace_->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
 }
 void OriginalPage::resizeEvent(QResizeEvent*) {

@@ -4,6 +4,7 @@
 
 #include "original/draw_card.hpp"
 #include "original/measure_between.hpp"
+#include "original/originals_card.hpp"
 #include "original/part_cards.hpp"
 #include "original/size_card.hpp"
 #include "original/trace_view.hpp"
@@ -70,6 +71,7 @@ class OriginalPage : public StagePage {
   QLineEdit* typed_;
   BareCard* bare_;
   MateCard* mate_;
+  OriginalsCard* originals_;
   FitsCard* fits_;
   std::string selected_, shown_scene_, typing_;
   QMargins margins_;

@@ -7,6 +7,7 @@
 
 #include "base/text.hpp"
 #include "check/tolerance_interval.hpp"
+#include "job/other_originals.hpp"
 #include "original/fits.hpp"
 #include "shell/desk.hpp"
 #include "theme/theme.hpp"
@@ -46,19 +47,6 @@ const char* formed_words(FormedBy f) {
     default:
       return "rubber";
   }
-}
-
-/// What the spread of several originals says of the limits; nothing with fewer than three.
-std::optional<ToleranceInterval> limits_of_originals(const MeasuredSize& s) {
-  std::vector<double> means;
-  const auto add = [&](const std::vector<double>& readings) {
-    if (!readings.empty()) means.push_back(mean_of_readings(readings, s.resolution_mm, s.instrument_u_mm).mean_mm);
-  };
-  add(s.readings_mm);
-  for (const auto& other : s.further_originals_mm) add(other);
-  if (means.size() < 3) return std::nullopt;
-  const auto t = tolerance_interval(means);
-  return t ? std::optional(*t) : std::nullopt;
 }
 
 }  // namespace
@@ -163,15 +151,9 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   middle->addWidget(several_, 0, Qt::AlignBottom);
   connect(several_, &QPushButton::clicked, this, [this] {
     const MeasuredSize* s = desk_.job().original.size(id_);
-    const auto t = s ? limits_of_originals(*s) : std::nullopt;
-    if (!t) return;
-    edit(
-        [&](MeasuredSize& m) {
-          m.lower_mm = t->lower_mm, m.upper_mm = t->upper_mm;
-          m.limits_from = std::to_string(t->n) + " originals: 95 % of all, 95 % sure";
-          m.limits_guessed = false;
-        },
-        QStringLiteral("limits from several originals"));
+    const auto spread = s ? spread_of_originals(*s) : std::nullopt;
+    if (!spread || !spread->resolved) return;
+    edit([&](MeasuredSize& m) { take_limits(m, *spread); }, QStringLiteral("limits from several originals"));
   });
   from_ = new QLabel;
   from_->setObjectName(QStringLiteral("limits-from"));
@@ -186,9 +168,6 @@ SizeCard::SizeCard(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk) {
   readings_->setObjectName(QStringLiteral("size-readings"));
   readings_->setAccessibleName(QStringLiteral("Readings of the original"));
   readings_->setPlaceholderText(QStringLiteral("type what the calipers say: 25.02 25.01 25.03"));
-  readings_->setToolTip(
-      QStringLiteral("Of several surviving originals: this one first, then the others after a stroke "
-                     "each: 25.02 25.01 / 25.05 / 24.98 24.97"));
   auto* reading_col = new QVBoxLayout;
   reading_col->setSpacing(2);
   readings_label_ = new QLabel;
@@ -369,12 +348,23 @@ void SizeCard::show_size(const std::string& id) {
     readings_->setText(list.join(QLatin1Char(' ')));
     readings_->setModified(false);
   }
-  const auto several = limits_of_originals(*s);
+  const auto several = spread_of_originals(*s);
   several_->setVisible(several.has_value());
+  several_->setEnabled(several && several->resolved);
   if (several)
-    several_->setText(QStringLiteral("Limits from %1 originals: %2 to %3")
-                          .arg(several->n)
-                          .arg(qs(fixed(in(several->lower_mm), d)), qs(fixed(in(several->upper_mm), d))));
+    several_->setText(
+        several->resolved
+            ? QStringLiteral("Limits from %1 originals: %2 to %3")
+                  .arg(several->interval.n)
+                  .arg(qs(fixed(in(several->interval.lower_mm), d)), qs(fixed(in(several->interval.upper_mm), d)))
+            : QStringLiteral("%1 originals differ no more than measuring scatters").arg(several->interval.n));
+  const std::vector<std::string> names = names_of_originals(desk_.job().original);
+  QString who = QStringLiteral(
+      "Of several surviving originals: this one first, then the others after a stroke each: "
+      "25.02 25.01 / 25.05 / 24.98 24.97");
+  for (size_t k = 0; k < names.size() && names.size() > 1; ++k)
+    who += QStringLiteral("\n%1 %2").arg(k + 1).arg(qs(names[k]));
+  readings_->setToolTip(who);
   strip_->show_size(*s);
 }
 

@@ -88,6 +88,8 @@ class Desk : public QObject {
   QImage traced_picture();
   /// Reads a mesh in the background and casts it in, where it lies.
   void cast_in_mesh(const QString& path);
+  /// Reads the scan of another original of the part's kind and takes every size it shows as a reading of it.
+  void scan_original(const QString& path);
   /// Reads a casting's scan in the background and keeps it beside that casting.
   void scan_casting(const QString& path, int number);
   /// A photograph as a scaled copy in the workshop; nothing, and told, where it cannot be.

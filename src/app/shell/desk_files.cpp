@@ -11,12 +11,14 @@
 #include "bench/tape.hpp"
 #include "foreign/apart.hpp"
 #include "job/other_mesh.hpp"
+#include "job/other_originals.hpp"
 #include "job/parts.hpp"
 #include "ledger/archive.hpp"
 #include "mesh/save.hpp"
 #include "original/size_csv.hpp"
 #include "overview/sheet.hpp"
 #include "sheet_pdf.hpp"
+#include "stages/judging.hpp"
 #include "stages/preparation.hpp"
 
 namespace palinform::app {
@@ -385,6 +387,36 @@ void Desk::scan_casting(const QString& path, int number) {
     for (Casting& c : next.check.castings)
       if (c.number == number) c.scan = read.ref.hash, c.scan_file = read.ref.file;
     edit(next, QStringLiteral("scan of casting %1").arg(number));
+  });
+}
+
+void Desk::scan_original(const QString& path) {
+  read_mesh(path, std::nullopt, [this](const MeshRead& read) {
+    const auto original = plan().fresh(results::original);
+    if (!original) {
+      emit message(QStringLiteral("There is no mesh of the part to lay the scan on."), true);
+      return;
+    }
+    run_errand(
+        QStringLiteral("measuring the other original"),
+        [this, original, read, sizes = job().original.sizes](const Progress& progress) -> std::function<void()> {
+          const auto refuse = [this](const Error& e) -> std::function<void()> {
+            return [this, e] {
+              if (!e.cancelled) emit message(qs(e.text()), true);
+            };
+          };
+          const auto scan = workshop_->mesh(read.ref.hash);
+          if (!scan) return refuse(scan.error());
+          const auto found = sizes_of_other(*original, **scan, sizes, progress);
+          if (!found) return refuse(found.error());
+          return [this, read, found = *found] {
+            edit(with_other_original(job(), {read.name(), "", read.ref.hash, read.ref.file}, found),
+                 QStringLiteral("another original from its scan"));
+            emit message(qs(counted(static_cast<long long>(found.size()), "size is", "sizes are") + " taken from it."),
+                         false);
+          };
+        },
+        true);
   });
 }
 

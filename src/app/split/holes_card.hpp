@@ -16,6 +16,8 @@ class HolesCard : public PopCard {
   void refresh() override;
   /// Marks an opening's row, as it was clicked on the part.
   void pick(size_t opening);
+  /// The same of the pocket that a face of the master belongs to; false where it belongs to none.
+  bool pick_pocket(uint32_t triangle);
 
  signals:
   void pointed(const palinform::Vec3& at);
@@ -25,11 +27,14 @@ class HolesCard : public PopCard {
  private:
   /// What an opening is, how it may be dealt with, and the figures of how it is.
   void put_opening(QGridLayout* grid, int& row, const Openings& all, size_t k);
+  /// Pockets that a slide forms, then places that lock and neither opening nor bore are.
+  void put_pockets(QGridLayout* grid, int& row);
   Desk& desk_;
   QWidget* body_ = nullptr;
   QPushButton *sheet_, *plates_;
   std::string shown_;
   std::optional<size_t> picked_;
+  std::string pocket_;  ///< picked: "slide-1", "locks-2"
 };
 
 }  // namespace palinform::app

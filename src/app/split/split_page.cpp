@@ -209,7 +209,12 @@ void SplitPage::click_opening(double x, double y) {
     return;
   }
   const auto opening = opening_at(openings->found, hit->point_mm);
-  if (!opening) return;
+  if (!opening) {
+    if (!holes_->pick_pocket(hit->triangle)) return;
+    pointed_ = hit->point_mm;
+    if (!holes_->isVisible()) open_card(holes_, false);
+    return view_->update();
+  }
   pointed_ = openings->found.openings[*opening].at_mm();
   holes_->pick(*opening);
   if (!holes_->isVisible()) open_card(holes_, false);
@@ -265,6 +270,7 @@ void SplitPage::refresh() {
     const std::string key = job.original.shape_key() + slot.key.hex() +
                             (pieces && pieces->given ? desk_.plan().state(results::pieces).key.hex() : "") +
                             (job.split.inserts.empty() ? "" : node_mark(desk_.plan(), results::inserts)) +
+                            (job.split.pockets.empty() ? "" : node_mark(desk_.plan(), results::pins)) +
                             pal().ground.name().toStdString() + (slot.state == Freshness::fresh ? "f" : "s");
     if (key != shown_) {
       const bool other = shown_.substr(0, 32) != job.original.shape_key();
@@ -277,6 +283,13 @@ void SplitPage::refresh() {
         auto paint = std::make_shared<std::vector<uint8_t>>(*split->face_paint);
         for (size_t k = 0; k < pieces->given; ++k)
           for (const uint32_t t : pieces->plan.pieces[k].triangles) (*paint)[t] = 3;
+        b.face_paint = paint;
+      }
+      if (const auto pins = desk_.plan().fresh(results::pins); pins && !pins->pockets.empty()) {  // and slides
+        auto paint = std::make_shared<std::vector<uint8_t>>(*b.face_paint);
+        for (const SlidPocket& p : pins->pockets)
+          for (const uint32_t t : p.faces.triangles)
+            if (t < paint->size()) (*paint)[t] = 3;
         b.face_paint = paint;
       }
       b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain},

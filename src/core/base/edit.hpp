@@ -128,6 +128,14 @@ struct SettleOpening {
   bool two = false;                     ///< slides out of both mouths
   bool operator==(const SettleOpening&) const = default;
 };
+/// A hard slide forms the pocket at that place, drawn so; or, not `on`, none does any more.
+struct SlidePocket {
+  static constexpr std::string_view code = "pocket-slide";
+  Vec3 at_mm;
+  Vec3 draw{1, 0, 0}, pull{0, 0, 1};  ///< see PocketSlide
+  bool on = true;
+  bool operator==(const SlidePocket&) const = default;
+};
 /// Holds an insert of the job so; index among them.
 struct HoldInsert {
   static constexpr std::string_view code = "insert-hold";
@@ -360,14 +368,14 @@ using EditVariant =
                  edits::MasterSurface, edits::FinishLater, edits::SetContact, edits::TakeSilicone, edits::TakeResin,
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
-                 edits::SettleOpening, edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys, edits::TakeForm,
-                 edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::BrushHalf, edits::TakePart,
-                 edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead, edits::SetVentSize,
-                 edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver, edits::BrushDetails,
-                 edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert, edits::LineThrough,
-                 edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::MakeMoulds, edits::OpenOn,
-                 edits::PromiseFor, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures, edits::TakeCup,
-                 edits::ClearAir, edits::AddHands>;
+                 edits::SettleOpening, edits::SlidePocket, edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys,
+                 edits::TakeForm, edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::BrushHalf,
+                 edits::TakePart, edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead,
+                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver,
+                 edits::BrushDetails, edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert,
+                 edits::LineThrough, edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::MakeMoulds,
+                 edits::OpenOn, edits::PromiseFor, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
+                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 template <class T, class Variant>
 inline constexpr bool one_of = false;

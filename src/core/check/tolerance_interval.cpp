@@ -28,4 +28,38 @@ Result<ToleranceInterval> tolerance_interval(const std::vector<double>& means_mm
   return t;
 }
 
+std::optional<OriginalsSpread> spread_of_originals(const MeasuredSize& size) {
+  std::vector<double> means;
+  double squares = 0, freedom = 0, shares = 0;  // of the readings about their means; shares: sum of 1/n
+  const auto add = [&](const std::vector<double>& readings) {
+    if (readings.empty()) return;
+    const auto n = static_cast<double>(readings.size());
+    double mean = 0;
+    for (const double v : readings) mean += v / n;
+    for (const double v : readings) squares += (v - mean) * (v - mean);
+    freedom += n - 1, shares += 1 / n;
+    means.push_back(mean);
+  };
+  add(size.readings_mm);
+  for (const auto& other : size.further_originals_mm) add(other);
+  if (means.size() < 3) return std::nullopt;
+  const auto t = tolerance_interval(means);
+  if (!t) return std::nullopt;
+  OriginalsSpread out;
+  out.interval = *t;
+  const double scatter2 = freedom > 0 ? squares / freedom : 0, step2 = size.resolution_mm * size.resolution_mm / 12;
+  out.repeat_mm = std::sqrt(scatter2 * shares / static_cast<double>(means.size()) + step2);
+  const double own2 = t->spread_mm * t->spread_mm - out.repeat_mm * out.repeat_mm;
+  out.resolved = own2 > 0;
+  const double reach = t->k * std::sqrt(std::max(0.0, own2));
+  out.interval.lower_mm = t->mean_mm - reach, out.interval.upper_mm = t->mean_mm + reach;
+  return out;
+}
+
+void take_limits(MeasuredSize& s, const OriginalsSpread& spread) {
+  s.lower_mm = spread.interval.lower_mm, s.upper_mm = spread.interval.upper_mm;
+  s.limits_from = std::to_string(spread.interval.n) + " originals: 95 % of all, 95 % sure";
+  s.limits_guessed = false;
+}
+
 }  // namespace palinform

@@ -11,7 +11,7 @@
 namespace palinform {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 /// A loop of a prism's section; `round`: it is a circle.
 struct Loop {

@@ -9,7 +9,7 @@
 namespace palinform {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 Point2 operator+(const Point2& a, const Point2& b) { return {a.x + b.x, a.y + b.y}; }
 Point2 operator-(const Point2& a, const Point2& b) { return {a.x - b.x, a.y - b.y}; }

@@ -164,6 +164,9 @@ std::vector<Finding> undercut_findings(const UndercutsResult& r, const SplitResu
     if (!given && piece >= 0 && !u.flexes && !u.sealed()) {
       const Vec3& pull = pieces.plan.pieces[static_cast<size_t>(piece)].pull;
       f.remedies.push_back({"A piece of its own, along " + axis_name(pull), edits::AddPiece{pull}});
+      if (const auto at = face_of_piece(u, pieces.plan.pieces[static_cast<size_t>(piece)], mesh); at && !u.tunnel())
+        f.remedies.push_back(
+            {"A hard slide, along " + axis_name(pull), edits::SlidePocket{*at, pull, split.split.pull}});
     }
     if (!given && !bore && !u.flexes && !u.sealed() && !u.triangles.empty()) {
       double radius = 0;

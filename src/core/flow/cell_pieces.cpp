@@ -53,7 +53,7 @@ bool crosses(const CutMesh& cut, const Facet& f, const Vec3& p, const Vec3& q) {
   return false;
 }
 
-struct Crossing {
+struct EdgeCrossing {
   double at;
   uint32_t patch;
 };
@@ -88,7 +88,7 @@ void split_cell(const CutMesh& cut, size_t first, size_t last, const EdgePairs& 
   // Corners come after facets in the same table.
   Joined all(n + 8);
   for (uint32_t a = 0; a < n; ++a) all.join(a, patches.root(a));
-  std::array<std::vector<Crossing>, 12> edge;  // axis · 4 + which of the four along it
+  std::array<std::vector<EdgeCrossing>, 12> edge;  // axis · 4 + which of the four along it
   std::vector<uint8_t> touches(n, 0);
   for (uint32_t a = 0; a < n; ++a) {
     const Facet& f = facets[a];
@@ -113,14 +113,14 @@ void split_cell(const CutMesh& cut, size_t first, size_t last, const EdgePairs& 
   for (int axis = 0; axis < 3; ++axis)
     for (int which = 0; which < 4; ++which) {
       auto& list = edge[static_cast<size_t>(axis * 4 + which)];
-      std::sort(list.begin(), list.end(), [](const Crossing& a, const Crossing& b) { return a.at < b.at; });
+      std::sort(list.begin(), list.end(), [](const EdgeCrossing& a, const EdgeCrossing& b) { return a.at < b.at; });
       const int u = (axis + 1) % 3, v = (axis + 2) % 3;
       const uint32_t from = static_cast<uint32_t>((which & 1) << u | (which >> 1) << v), to = from | 1u << axis;
       bool wet = inside >> from & 1;
       uint32_t owner = n + from;
       double begun = 0;
       const bool far_edge = axis == 2 && which == 3;
-      for (const Crossing& c : list) {
+      for (const EdgeCrossing& c : list) {
         if (wet) {
           all.join(owner, c.patch);
           if (far_edge) runs.push_back({c.at - begun, c.patch});

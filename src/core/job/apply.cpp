@@ -174,6 +174,12 @@ struct Apply {
     }
     return true;
   }
+  bool operator()(const SlidePocket& e) const {
+    const auto gone =
+        std::erase_if(job.split.pockets, [&](const PocketSlide& p) { return length(p.at_mm - e.at_mm) < 1e-3; });
+    if (e.on) job.split.pockets.push_back({e.at_mm, e.draw, e.pull});
+    return e.on || gone > 0;
+  }
   bool operator()(const HoldInsert& e) const {
     const auto by = named<Insert::Hold>(e.by);
     if (!by || e.index >= job.split.inserts.size()) return false;
@@ -396,7 +402,8 @@ struct Apply {
 
 Result<Job> edited(const Job& job, const Edit& edit) {
   Job next = job;
-  if (!std::visit(Apply{next}, static_cast<const EditVariant&>(edit))) return Error{"this cannot be done by itself", std::string(code_of(edit)), ""};
+  if (!std::visit(Apply{next}, static_cast<const EditVariant&>(edit)))
+    return Error{"this cannot be done by itself", std::string(code_of(edit)), ""};
   if (auto ok = check_job(next); !ok) return ok.error();
   return next;
 }

@@ -23,7 +23,8 @@ bool SplitSetup::has_pins() const {
   return std::any_of(bores.begin(), bores.end(),
                      [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; }) ||
          std::any_of(openings.begin(), openings.end(),
-                     [](const OpeningChoice& o) { return o.kind == OpeningChoice::Kind::slide; });
+                     [](const OpeningChoice& o) { return o.kind == OpeningChoice::Kind::slide; }) ||
+         !pockets.empty();
 }
 
 std::string_view words_of(Duty d) {
@@ -126,6 +127,8 @@ Status check_job(const Job& job) {
   if (job.split.pull && length(*job.split.pull) < 1e-9) return bad("the pull has no direction", "split.pull");
   for (const Vec3& p : job.split.piece_pulls)
     if (length(p) < 1e-9) return bad("a piece's pull has no direction", "split.piece_pulls");
+  for (const PocketSlide& p : job.split.pockets)
+    if (length(p.draw) < 1e-9 || length(p.pull) < 1e-9) return bad("a slide's draw has no direction", "split.pockets");
   const DaysSetup& d = job.days;
   if (!d.start.empty() && !parse_wall_time(d.start)) return bad("\"" + d.start + "\" is no day and time", "days.start");
   if (!d.promised.empty() && !parse_wall_time(d.promised + "T00:00"))

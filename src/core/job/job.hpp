@@ -21,6 +21,7 @@ struct Anchored {
   SplitMarks split_marks;
   std::vector<BoreTreatment> bores;
   std::vector<OpeningChoice> openings;
+  std::vector<PocketSlide> pockets;
   std::vector<Insert> inserts;
   std::vector<ThreadChoice> threads;
   std::vector<Vec3> piece_pulls, key_places;
@@ -39,6 +40,7 @@ struct Anchored {
     f("split_marks", s.split_marks);
     f("bores", s.bores);
     f("openings", s.openings, AtMost{200});
+    f("pockets", s.pockets, AtMost{20});
     f("inserts", s.inserts, AtMost{40});
     f("threads", s.threads, AtMost{100});
     f("piece_pulls", s.piece_pulls, AtMost{8});

@@ -17,6 +17,7 @@ Anchored lift_anchored(Job& j) {
   a.split_marks = std::exchange(j.split.marks, {});
   a.bores = std::exchange(j.split.bores, {});
   a.openings = std::exchange(j.split.openings, {});
+  a.pockets = std::exchange(j.split.pockets, {});
   a.inserts = std::exchange(j.split.inserts, {});
   a.threads = std::exchange(j.split.threads, {});
   a.piece_pulls = std::exchange(j.split.piece_pulls, {});
@@ -41,6 +42,7 @@ void lay_anchored(Job& j, Anchored a) {
   j.split.marks = std::move(a.split_marks);
   j.split.bores = std::move(a.bores);
   j.split.openings = std::move(a.openings);
+  j.split.pockets = std::move(a.pockets);
   j.split.inserts = std::move(a.inserts);
   j.split.threads = std::move(a.threads);
   j.split.piece_pulls = std::move(a.piece_pulls);
@@ -62,8 +64,9 @@ namespace {
 int count(const Anchored& a) {
   const SplitMarks& m = a.split_marks;
   const size_t n = a.marks.size() + a.master_steps.size() + m.keep_clear.size() + m.to_a.size() + m.to_b.size() +
-                   m.line.size() + a.bores.size() + a.openings.size() + a.inserts.size() + a.threads.size() +
-                   a.piece_pulls.size() + a.key_places.size() + a.vents.size() + a.no_vents.size() + a.answers.size();
+                   m.line.size() + a.bores.size() + a.openings.size() + a.pockets.size() + a.inserts.size() +
+                   a.threads.size() + a.piece_pulls.size() + a.key_places.size() + a.vents.size() + a.no_vents.size() +
+                   a.answers.size();
   return static_cast<int>(n) + a.pull.has_value() + a.gate.has_value() + a.heap.has_value();
 }
 
@@ -105,6 +108,7 @@ Job with_rescaled_mesh(Job j, const MeshRef& mesh, double by) {
     for (SplitMarks::Spot& s : *spots) s.point_mm *= by, s.radius_mm *= by;
   for (BoreTreatment& b : a.bores) b.point_mm *= by, b.radius_mm *= by;
   for (OpeningChoice& o : a.openings) o.at_mm *= by, o.deep_mm *= by, o.thick_mm *= by, o.dimple_mm *= by;
+  for (PocketSlide& p : a.pockets) p.at_mm *= by;
   // What is bought keeps its size.
   for (Insert& i : a.inserts) i.at_mm *= by;
   for (ThreadChoice& t : a.threads) t.at_mm *= by, t.found_mm *= by, t.deep_mm *= by;

@@ -183,8 +183,10 @@ std::vector<std::string> further_meshes(const Job& job) {
   };
   for (const Insert& i : job.split.inserts) add(i.mesh_hash);
   joined(job.original.master_steps);
+  for (const OtherOriginal& o : job.original.others) add(o.scan);
   for (const JobPart& p : job.parts) {
     add(p.original.mesh.hash);
+    for (const OtherOriginal& o : p.original.others) add(o.scan);
     joined(p.laid.master_steps);
     for (const Insert& i : p.laid.inserts) add(i.mesh_hash);
   }

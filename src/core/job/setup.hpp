@@ -29,6 +29,7 @@
 #include "size/chain.hpp"
 #include "split/cut_labels.hpp"
 #include "split/opening_choice.hpp"
+#include "split/pocket_slide.hpp"
 #include "split/pull_search.hpp"
 #include "split/ways.hpp"
 
@@ -72,12 +73,26 @@ enum class PartFrom { nothing, mesh, drawn, volume };
 template <>
 inline constexpr std::array names<PartFrom>{"nothing"sv, "mesh"sv, "drawn"sv, "volume"sv};
 
+/// Another surviving original of the part's kind; its readings stand with the sizes, in the same order.
+struct OtherOriginal {
+  std::string name, note;       ///< "left hand, no. 14"; how it is: worn, chipped
+  std::string scan, scan_file;  ///< hash of its scan; its file's name
+  bool operator==(const OtherOriginal&) const = default;
+  static void fields(auto& s, auto&& f) {
+    f("name", s.name, AtMost{80});
+    f("note", s.note, AtMost{2000});
+    f("scan", s.scan, AtMost{64});
+    f("scan_file", s.scan_file, AtMost{1000});
+  }
+};
+
 struct OriginalPart {
   MeshRef mesh;
   Drawn drawn;  ///< used while there is no mesh: from measures, or traced on a picture
   std::vector<Duty> duties;
   std::vector<MeasuredSize> sizes;
-  BareOriginal bare;  ///< used while there is neither: a stand-in of its box and volume
+  std::vector<OtherOriginal> others;  ///< of its kind: the k-th read in every size's k-th further readings
+  BareOriginal bare;                  ///< used while there is neither: a stand-in of its box and volume
   std::vector<FaceMark> marks;
   Finish finish;
   std::vector<MasterStep> master_steps;
@@ -87,6 +102,7 @@ struct OriginalPart {
     f("drawn", s.drawn);
     f("duties", s.duties, AtMost{20});
     f("sizes", s.sizes, AtMost{1000});
+    f("others", s.others, AtMost{200});
     f("bare", s.bare);
     f("marks", s.marks, AtMost{1000});
     f("finish", s.finish);
@@ -147,11 +163,12 @@ struct SplitSetup {
   SplitMarks marks;
   std::vector<BoreTreatment> bores;
   std::vector<OpeningChoice> openings;
+  std::vector<PocketSlide> pockets;   ///< that hard slides form
   std::vector<Insert> inserts;        ///< cast in
   std::vector<ThreadChoice> threads;  ///< on bores and studs
   std::vector<Vec3> piece_pulls;      ///< of pieces besides the two halves
   std::string way;                    ///< how the split is made: name_of(Way); empty: as recommended
-  bool has_pins() const;              ///< of bores, or slides of openings
+  bool has_pins() const;              ///< of bores, or slides of openings and pockets
   bool operator==(const SplitSetup&) const = default;
   static void fields(auto& s, auto&& f) {
     f("pull", s.pull);
@@ -159,6 +176,7 @@ struct SplitSetup {
     f("marks", s.marks);
     f("bores", s.bores, AtMost{1000});
     f("openings", s.openings, AtMost{200});
+    f("pockets", s.pockets, AtMost{20});
     f("inserts", s.inserts, AtMost{40});
     f("threads", s.threads, AtMost{100});
     f("piece_pulls", s.piece_pulls, AtMost{8});

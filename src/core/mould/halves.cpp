@@ -38,13 +38,20 @@ double inside_mm3(const Channel& c, const Mould& m) {
 
 }  // namespace
 
+double way_out_mm(const Box3& box, const Vec3& from, const Vec3& d) {
+  double way = 1e300;
+  for (int k = 0; k < 3; ++k)
+    if (std::abs(d[k]) > 1e-9) way = std::min(way, ((d[k] > 0 ? box.max[k] : box.min[k]) - from[k]) / d[k]);
+  return std::max(0.0, way);
+}
+
 double Halves::unaccounted_mm3() const {
   double sum = box_mm3 - part_mm3 - pins_mm3 - channels_mm3 - sockets_mm3;
   for (const HalfSolid& h : halves) sum -= h.volume_mm3;
   return sum;
 }
 
-Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
+Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
                             const Progress& progress) {
   const Transform frame = frame_along(piece.pull);
   Box3 box;
@@ -113,9 +120,17 @@ Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double
       if (low[c] < 1e29f) foot = std::max(foot, low[c] - static_cast<float>(1.5 * h));
       for (int k = 0; k < l.nk; ++k) l.at(i, j, k) = std::max(side, foot - static_cast<float>((l.k0 + k) * h));
     }
-  auto solid = lattice_surface(l, progress.part(0.2, 0.4));
+  progress.report(1);
+  return field;
+}
+
+Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
+                            const Progress& progress) {
+  const auto field = piece_field(mesh, piece, way, pitch, progress.part(0, 0.3));
+  if (!field) return field.error();
+  auto solid = lattice_surface(*field, progress.part(0.3, 1));
   if (!solid) return solid;
-  return transformed(*std::move(solid), frame.inverse());
+  return transformed(*std::move(solid), frame_along(piece.pull).inverse());
 }
 
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const HalvesParts& parts,
@@ -134,6 +149,13 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
   for (const KeptOut& k : m.kept_out) away.push_back(box_in_frame({}, k.box_mm.min, k.box_mm.max));
   for (const PinPlan& p : parts.pins) {
     away.push_back(transformed(pin_socket(p, o.pin_slack_mm), m.frame));
+    if (p.socket) {
+      // All of it but what stands out of the box, straight on from its head.
+      const double end = p.tail_mm + p.forms_mm;
+      const double out_at = way_out_mm(in, m.frame.direction(p.foot_mm + p.draw * end), m.frame.direction(p.draw));
+      out.pins_mm3 += p.volume_mm3 - p.section_mm2() * std::max(0.0, p.length_mm() - end - out_at);
+      continue;
+    }
     // What of the pin lies in rubber: all but the length that forms the bore and the grip outside.
     const double wider = p.outline_mm.empty() ? 1 + 2 * o.pin_slack_mm / p.diameter_mm : 1;
     out.pins_mm3 += wider * wider * (p.tail_section_mm2() * p.tail_mm + p.section_mm2() * p.head_mm);

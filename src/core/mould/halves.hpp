@@ -9,6 +9,7 @@
 #include "mould/channel.hpp"
 #include "mould/keys.hpp"
 #include "mould/several.hpp"
+#include "solid/lattice.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
 
@@ -56,6 +57,14 @@ HalvesParts at_each(const std::vector<HalvesParts>& of_part, const MasterSet& se
 /// Edges are true to half a voxel, upright walls of the surface to one.
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPlan& keys, const HalvesParts& parts = {},
                             const HalvesOptions& options = {}, const Progress& progress = Progress::none());
+
+/// How far from a place to outside of the box along unit `d`, all in the box's frame; nought from outside.
+double way_out_mm(const Box3& box, const Vec3& from, const Vec3& d);
+
+/// What piece_space() is the surface of: below nought in it, in the frame of frame_along(piece.pull). Coarser than
+/// `pitch_mm` where the piece is over 220 of them across.
+Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double way_mm, double pitch_mm,
+                            const Progress& progress = Progress::none());
 
 /// The space a piece fills and slides out through: over the outline of its faces seen along the pull, hollows filled,
 /// from the faces (a hollow: from their lowest place) `way_mm` along the pull. Closed, in the mesh's frame.

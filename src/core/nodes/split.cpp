@@ -2,11 +2,13 @@
 #include "findings/split.hpp"
 #include "findings/inserts.hpp"
 #include "findings/openings.hpp"
+#include "findings/pockets.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/inserts.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/parting.hpp"
+#include "stages/pockets.hpp"
 #include "stages/wall.hpp"
 
 namespace palinform {
@@ -45,7 +47,8 @@ struct WishesIn {
   std::vector<BoreTreatment> bores;
   std::vector<MasterStep> steps;
   Said said;
-  auto fields(auto&& f) const { return f(original, master, marks, faces, bores, steps, said); }
+  std::vector<PocketSlide> pockets;
+  auto fields(auto&& f) const { return f(original, master, marks, faces, bores, steps, said, pockets); }
 };
 struct SearchIn {
   Fresh<OriginalResult> master;
@@ -99,8 +102,9 @@ struct PinsIn {
   std::vector<MeasuredSize> sizes;
   Said said;
   std::vector<ThreadChoice> threads = {};  // that a pin forms or holds
-  bool instant() const { return true; }
-  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said, threads); }
+  std::vector<PocketSlide> pockets = {};
+  bool instant() const { return pockets.empty(); }
+  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said, threads, pockets); }
 };
 struct UndercutsIn {
   Fresh<OriginalResult> master;
@@ -207,7 +211,8 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                     job.original.marks,
                     job.split.bores,
                     job.original.master_steps,
-                    {}};
+                    {},
+                    job.split.pockets};
         const auto said = said_of_openings(job, plan, slides);
         if (!in.original || !in.master || !said) return std::nullopt;
         in.said = *said;
@@ -216,6 +221,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
       [](const WishesIn& in, const Progress&) -> Result<FaceWishes> {
         auto w = split_wishes(*in.original, *in.master, in.marks, in.faces, in.bores, in.steps);
         if (w && in.said.openings) ignore_slid_walls(*w, *in.master, in.said.openings->found, in.said.choices);
+        if (w) ignore_slid_pockets(*w, *in.master, in.pockets);
         return w;
       }));
 
@@ -333,8 +339,9 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         for (const BoreTreatment& b : job.split.bores)
           if (b.kind == BoreTreatment::Kind::pin) in.wanted.push_back(b);
         const auto said = said_of_openings(job, plan, slides);
-        if (!in.master || !in.bores || !said || (in.wanted.empty() && said->choices.empty())) return std::nullopt;
+        if (!in.master || !in.bores || !said || !job.split.has_pins()) return std::nullopt;
         in.said = *said;
+        in.pockets = job.split.pockets;
         in.wall_mm = wall_of(job, shop, in.master->own_size_mm).wall_mm;
         for (const MeasuredSize& s : job.original.sizes)
           if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
@@ -343,7 +350,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
             in.threads.push_back(t);
         return in;
       },
-      [&shop](const PinsIn& in, const Progress&) -> Result<PinsResult> {
+      [&shop](const PinsIn& in, const Progress& progress) -> Result<PinsResult> {
         PinsResult r =
             pins_of(*in.master->rays, in.bores->bores, in.wanted, in.sizes, in.wall_mm, shop.rules.split.pin);
         if (in.said.openings)
@@ -351,6 +358,12 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                                       shop.rules.split.pin))
             r.pins.push_back(std::move(p));
         shape_by_threads(r, in.bores->bores, in.threads);
+        constexpr double voxel_mm = 0.3;  // as further pieces are written
+        if (auto ok =
+                add_pocket_slides(r, *in.master, in.pockets, in.wall_mm, shop.rules.split.pin, voxel_mm, progress);
+            !ok)
+          return ok.error();
+        r.findings = pocket_findings(r, *in.master, in.pockets, shop.shown);
         return r;
       }));
 

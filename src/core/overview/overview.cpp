@@ -38,6 +38,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::split)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::undercut_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::opening_advice)) take(Stage::split, r->findings);
+  if (const auto r = plan.fresh(results::pins)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::insert_advice)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::assembly)) take(Stage::split, r->findings);
   if (const auto r = plan.fresh(results::thin)) take(Stage::split, r->findings);

@@ -174,11 +174,13 @@ PinPlan moved(PinPlan p, const Transform& by) {
       const Vec3 at = by.direction(a * q.x + b * q.y);
       q = {dot(at, c), dot(at, d)};
     }
-  if (p.body) p.body = std::make_shared<const TriMesh>(transformed(*p.body, by));
+  for (std::shared_ptr<const TriMesh>* solid : {&p.body, &p.socket})
+    if (*solid) *solid = std::make_shared<const TriMesh>(transformed(**solid, by));
   return p;
 }
 
 TriMesh pin_socket(const PinPlan& p, double slack) {
+  if (p.socket) return *p.socket;
   if (p.body) {
     // Where it follows the opening there is no rubber: a hole for its tail, one for head and grip.
     TriMesh both = prism(p, p.outline_mm, p.tail_mm + p.forms_mm - 0.01, p.length_mm(), slack);
@@ -273,7 +275,8 @@ Drawing slide_drawing(const PinPlan& p, const std::string& job_name) {
   const double in = left + p.tail_mm, out = in + p.forms_mm, wall = out + p.head_mm;
   for (const double x : {in, out, wall}) d.line(Pen::hidden, {x, low - 2}, {x, high + 2});
   if (p.tail_mm > 0) d.measure({left, high}, {in, high}, 6, fixed(p.tail_mm, 1));
-  d.measure({in, high}, {out, high}, 14, fixed(p.forms_mm, 2) + " forms the opening");
+  d.measure({in, high}, {out, high}, 14,
+            fixed(p.forms_mm, 2) + (p.socket ? " forms the pocket" : " forms the opening"));
   d.measure({out, high}, {wall, high}, 22, fixed(p.head_mm, 1) + " in the rubber");
   d.measure({wall, high}, {left + len, high}, 6, fixed(p.grip_mm, 1) + " grip");
   d.measure({left, low}, {left + len, low}, -9, fixed(len, 1));
@@ -288,15 +291,17 @@ Drawing slide_drawing(const PinPlan& p, const std::string& job_name) {
   d.labels.push_back({{10, top - 14}, d.title, 4.2, -1});
   d.labels.push_back({{10, top - 21},
                       "Scale 1:1, millimetres. " +
-                          (p.body     ? std::string("Printed or milled from its solid; it follows the opening")
+                          (p.socket   ? std::string("Printed or milled from its solid; its foot is the pocket")
+                           : p.body   ? std::string("Printed or milled from its solid; it follows the opening")
                            : p.bar_mm ? "From bar " + shortest((*p.bar_mm)[0], 2) + " × " + shortest((*p.bar_mm)[1], 2)
                                       : std::string("From bar of this outline, or printed")) +
                           "; edges broken, polished along.",
                       2.8,
                       -1});
   d.labels.push_back({{10, 20},
-                      (p.meets.empty() ? std::string("Through the opening: its foot sits in the far wall.")
-                                       : "Its foot meets " + p.meets + " in the opening.") +
+                      (p.socket          ? std::string("It fills the pocket to its floor.")
+                       : p.meets.empty() ? std::string("Through the opening: its foot sits in the far wall.")
+                                         : "Its foot meets " + p.meets + " in the opening.") +
                           " Drawn along " + axis_name(p.draw) + ", toward the grip. Its outline keys it.",
                       2.8,
                       -1});

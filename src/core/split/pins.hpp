@@ -45,6 +45,10 @@ struct PinPlan {
   double chamfer_mm = 0.3;
   /// One that follows its opening's own wall: the whole of it, in the part's frame. `outline_mm` then is its head's.
   std::shared_ptr<const TriMesh> body = {};
+  /// Of one that forms a pocket: what it takes out of the rubber, its grip with it, in the part's frame; and what all
+  /// of it measures.
+  std::shared_ptr<const TriMesh> socket = {};
+  double volume_mm3 = 0;
   std::vector<Point2> tail_outline_mm = {};          ///< of such a one: its tail's, about the same axis
   double locked_mm2 = 0;                             ///< of its wall, what holds it back as it is drawn
   std::string meets = {};                            ///< the other slide that its foot meets; empty: none

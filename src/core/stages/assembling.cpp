@@ -11,7 +11,8 @@ bool comes_apart_in_order(const Job& job) {
   const auto pins = std::count_if(job.split.bores.begin(), job.split.bores.end(),
                                   [](const BoreTreatment& b) { return b.kind == BoreTreatment::Kind::pin; }) +
                     std::count_if(job.split.openings.begin(), job.split.openings.end(),
-                                  [](const OpeningChoice& c) { return c.kind == OpeningChoice::Kind::slide; });
+                                  [](const OpeningChoice& c) { return c.kind == OpeningChoice::Kind::slide; }) +
+                    static_cast<std::ptrdiff_t>(job.split.pockets.size());
   const bool one = job.mould.masters == 1 && job.parts.empty() && in_halves(job.mould.planned_form());
   return one && (pins >= 2 || !job.split.piece_pulls.empty());
 }

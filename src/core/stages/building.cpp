@@ -139,6 +139,16 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
       c.diameter_mm += 2, c.cup_mm = 0;
       for (TriMesh& body : channel_bodies(c)) openings.push_back(std::move(body));
     }
+    // What stands out of the master for an insert leaves its socket in the rubber, and in the shell where it reaches
+    // through.
+    std::vector<TriMesh> sockets;
+    for (const Socket& s : order.parts.sockets) sockets.push_back(*s.body);
+    if (!sockets.empty()) {
+      auto skin = carved({j->skin}, sockets, 0, std::max(order.voxel_mm, 0.6 * j->voxel_mm), progress.part(0.55, 0.6));
+      if (!skin) return skin.error();
+      j->skin = *std::move(skin);
+      openings.insert(openings.end(), sockets.begin(), sockets.end());
+    }
     for (auto* shell : {&j->a.mesh, &j->b.mesh}) {
       if (openings.empty()) break;
       auto open = carved({*shell}, openings, 0, std::max(0.5, 0.6 * j->voxel_mm), progress.part(0.6, 0.7));

@@ -133,6 +133,16 @@ std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>&
   return std::nullopt;
 }
 
+namespace {
+
+/// How far off a scan's skin is looked for beside the master's.
+double scan_reach_mm(const OriginalResult& original) {
+  const Vec3 e = original.measure.box_mm.size();
+  return std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.4, 2.0);
+}
+
+}  // namespace
+
 Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& scan, int number,
                                 const Progress& progress) {
   LaidScanResult r;
@@ -164,10 +174,8 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95));
   if (!d) return d.error();
   r.deviation = *std::move(d);
-  const Vec3 e = original.measure.box_mm.size();
-  const double reach = std::clamp(0.015 * std::max({e.x, e.y, e.z}), 0.4, 2.0);
   r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *laid.shape->rays,
-                            r.aligned.rms_mm, reach);
+                            r.aligned.rms_mm, scan_reach_mm(original));
   r.limit_mm = limit_mm;
   for (const MeasuredSize& s : sizes)
     if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));
@@ -196,6 +204,22 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
     f.magnitude = std::abs(w.mm);
   }
   return r;
+}
+
+Result<std::vector<ScannedSize>> sizes_of_other(const OriginalResult& original, const TriMesh& scan,
+                                                const std::vector<MeasuredSize>& sizes, const Progress& progress) {
+  const auto laid = lay_scan(original, scan, 0, progress.part(0, 0.5));
+  if (!laid) return laid.error();
+  const auto off = deviation_of(*original.mesh, *original.rays, scan, laid->aligned.laid, progress.part(0.5, 0.9));
+  if (!off) return off.error();
+  if (!off->same_part)
+    return Error{"this is hardly a scan of a part of the same kind", "scan",
+                 "It lies " + fixed(off->rms_mm, 2) + " mm off on the average, over a twentieth of the part's size."};
+  auto found = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *laid->shape->rays,
+                               laid->aligned.rms_mm, scan_reach_mm(original));
+  if (found.empty())
+    return Error{"the scan shows none of the sizes", "scan", "Measure sizes on the part first, on its mesh."};
+  return found;
 }
 
 std::optional<double> mean_reading(const Casting& c, std::string_view size_id) {

@@ -37,6 +37,11 @@ Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& s
 Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& scan, const LaidScanResult& laid,
                                const std::vector<MeasuredSize>& sizes, double limit_mm, const Progress& progress);
 
+/// The job's sizes on another original of the part's kind, from its scan. Refused where it lies over a twentieth of the
+/// part's size off, as another part does, or shows none of the sizes.
+Result<std::vector<ScannedSize>> sizes_of_other(const OriginalResult& original, const TriMesh& scan,
+                                                const std::vector<MeasuredSize>& sizes, const Progress& progress);
+
 CheckResult check_result(const std::vector<MeasuredSize>& sizes, const CheckSetup& check);
 
 /// Mean of a casting's readings of a size, mm; nothing where it has none.

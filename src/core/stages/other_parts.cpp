@@ -14,6 +14,7 @@
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/parting.hpp"
+#include "stages/pockets.hpp"
 #include "stages/preparation.hpp"
 #include "stages/wall.hpp"
 
@@ -47,6 +48,7 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
       split_wishes(*original, *master, one.split.marks, one.original.marks, one.split.bores, one.original.master_steps);
   if (!wishes) return wishes.error();
   ignore_slid_walls(*wishes, *master, openings.found, said);
+  ignore_slid_pockets(*wishes, *master, one.split.pockets);
   if (one.split.pull) {
     auto releases = releases_along(*master->mesh, *master->rays, *one.split.pull, progress.part(0.5, 0.8));
     if (!releases) return releases.error();
@@ -64,9 +66,11 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   move_shut_offs(out.split, *master, openings.found, said);
   const double wall = wall_of(one, shop, master->own_size_mm).wall_mm;
   const PinRules& rules = shop.rules.split.pin;
-  out.pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules).pins;
+  PinsResult pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules);
   for (PinPlan& p : slides_of(*master, openings.found, said, one.original.sizes, wall, rules))
-    out.pins.push_back(std::move(p));
+    pins.pins.push_back(std::move(p));
+  if (auto ok = add_pocket_slides(pins, *master, one.split.pockets, wall, rules, 0.3); !ok) return ok.error();
+  out.pins = std::move(pins.pins);
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;
 }

@@ -83,6 +83,15 @@ std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, cons
   return out;
 }
 
+std::optional<Vec3> face_of_piece(const Undercut& u, const ExtraPiece& piece, const TriMesh& mesh) {
+  std::optional<Vec3> at;
+  double most = 0;
+  for (const uint32_t t : u.triangles)
+    if (mesh.area_mm2(t) > most && std::binary_search(piece.triangles.begin(), piece.triangles.end(), t))
+      most = mesh.area_mm2(t), at = mesh.centre(t);
+  return at;
+}
+
 const Bore* treated_bore(const std::vector<Bore>& bores, const BoreTreatment& b) {
   if (b.radius_mm > 0) return nullptr;  // tape over an undercut
   const Bore* best = nullptr;

@@ -19,6 +19,9 @@ std::vector<int> piece_of_undercuts(const std::vector<Undercut>& undercuts, cons
 const Bore* treated_bore(const std::vector<Bore>& bores, const BoreTreatment& b);
 
 /// Its pin, sized by the size it forms where there is one.
+/// On an undercut, the middle of the largest face that the piece forms; none where it forms none of it.
+std::optional<Vec3> face_of_piece(const Undercut& u, const ExtraPiece& piece, const TriMesh& mesh);
+
 PinPlan pin_for(const RayScene& rays, const Bore& bore, const BoreTreatment& b,
                 const std::vector<MeasuredSize>& pin_sizes, double wall_mm, const PinRules& rules,
                 const std::string& name);

@@ -46,6 +46,7 @@
 #include "split/openings.hpp"
 #include "split/pieces.hpp"
 #include "split/pins.hpp"
+#include "split/pocket_faces.hpp"
 #include "split/thin_rubber.hpp"
 #include "split/undercuts.hpp"
 #include "split/ways.hpp"
@@ -170,9 +171,17 @@ struct PiecesResult {
   PiecesPlan plan;
   size_t given = 0;  ///< the first so many are the job's own
 };
+/// What became of a pocket that the job gives a slide.
+struct SlidPocket {
+  PocketFaces faces;
+  std::optional<size_t> pin;     ///< index into PinsResult::pins
+  std::optional<Error> refused;  ///< where there is none
+};
 struct PinsResult {
-  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin, then the slides of openings
+  std::vector<PinPlan> pins;  ///< for the bores the job gives a pin, then the slides of openings, then those of pockets
   std::vector<size_t> bore;   ///< of each pin of a bore: index into BoresResult::bores
+  std::vector<SlidPocket> pockets = {};  ///< in the order of the job's
+  std::vector<Finding> findings = {};    ///< of those
 };
 struct BedsResult {
   std::vector<WayPlan> ways;  ///< in the order of the enum, each by itself

@@ -1,0 +1,109 @@
+// A slide for a pocket acts on everything after: what locks, pins, steps, and it is told.
+#include <catch2/catch.hpp>
+
+#include "job/apply.hpp"
+#include "overview/overview.hpp"
+#include "rough_study.hpp"
+#include "shapes.hpp"
+#include "solid/unite.hpp"
+
+namespace tests_job_pockets_nodes {
+
+using namespace palinform;
+
+namespace {
+
+TriMesh pocketed() {
+  auto out = subtract(shapes::box({0, 0, 0}, {40, 30, 24}), shapes::box({22, 10, 8}, {41, 20, 16}));
+  REQUIRE(out);
+  return *std::move(out);
+}
+
+struct Bench {
+  std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(pocketed());
+  Planner planner{
+      job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
+      2, shared_results()};
+  Job job;
+  std::vector<OpenFinding> last;
+  Bench() {
+    job.id = new_id();
+    job.original.mesh = {hash_of(*mesh).hex(), "pocketed.stl", LengthUnit::mm, 0};
+    job.split.pull = Vec3{0, 0, 1};
+    job.mix.silicone_id = "add-40-translucent";
+    job.mix.resin_id = "pu-rigid-ivory";
+    run();
+  }
+  void run() {
+    planner.set(Subject{job, {}, rough_study()});
+    planner.wait();
+  }
+  const Finding* finding(std::string_view code) {
+    last = findings_of(job, planner);
+    for (const OpenFinding& f : last)
+      if (f.finding.code == code) return &f.finding;
+    return nullptr;
+  }
+  void take(const Edit& edit) {
+    auto next = edited(job, edit);
+    REQUIRE(next);
+    job = *std::move(next);
+    run();
+  }
+};
+
+}  // namespace
+
+TEST_CASE("a place that locks is offered a hard slide; taken, it locks no more and the steps set the slide", "[job]") {
+  Bench b;
+  const Finding* locks = b.finding("split-locked");
+  REQUIRE(locks);
+  const auto slide = std::find_if(locks->remedies.begin(), locks->remedies.end(),
+                                  [](const Remedy& r) { return r.code() == "pocket-slide"; });
+  REQUIRE(slide != locks->remedies.end());
+  CHECK(slide->label.find("+x") != std::string::npos);
+  b.take(slide->edit);
+  REQUIRE(b.job.split.pockets.size() == 1);
+  CHECK_FALSE(b.finding("split-locked"));
+  CHECK(b.planner.fresh(results::split)->split.locked_area_mm2 < 1);
+  const auto pins = b.planner.fresh(results::pins);
+  REQUIRE(pins);
+  REQUIRE(pins->pins.size() == 1);
+  CHECK(pins->pins[0].name == "Slide 1");
+  const Finding* formed = b.finding("pocket-formed");
+  REQUIRE(formed);
+  CHECK(formed->what.find("+x") != std::string::npos);
+  CHECK(formed->why.find("without taper") != std::string::npos);
+  const auto procedure = b.planner.fresh(results::procedure);
+  REQUIRE(procedure);
+  std::string steps;
+  for (const ProcedureStep& s : procedure->procedure.steps) steps += s.what + "\n";
+  CHECK(steps.find("Slide 1") != std::string::npos);
+  // Turned askew it leaves the roof locked, and is offered the way back.
+  PocketSlide said = b.job.split.pockets[0];
+  b.take(edits::SlidePocket{said.at_mm, {1, 0, 0.5}, said.pull});
+  REQUIRE(b.job.split.pockets.size() == 1);
+  const Finding* held = b.finding("pocket-held");
+  REQUIRE(held);
+  REQUIRE(held->remedies.size() >= 2);
+  b.take(held->remedies.front().edit);
+  CHECK_FALSE(b.finding("pocket-held"));
+  CHECK(b.finding("pocket-formed"));
+  // Taken back, all is as before.
+  b.take(edits::SlidePocket{said.at_mm, said.draw, said.pull, false});
+  CHECK(b.job.split.pockets.empty());
+  CHECK(b.finding("split-locked"));
+}
+
+TEST_CASE("a pocket that is gone is told, and its slide taken back by one press", "[job]") {
+  Bench b;
+  b.job.split.pockets = {{{0, 15, 12}, {1, 0, 0}, {0, 0, 1}}};
+  b.run();
+  const Finding* gone = b.finding("pocket-gone");
+  REQUIRE(gone);
+  b.take(gone->remedies.front().edit);
+  CHECK(b.job.split.pockets.empty());
+  CHECK_FALSE(b.finding("pocket-gone"));
+}
+
+}  // namespace tests_job_pockets_nodes
