@@ -1,6 +1,7 @@
 #include "check/align.hpp"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <cmath>
@@ -235,7 +236,8 @@ std::vector<Transform> many_turns() {
 Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const TriMesh& scan, const AlignOptions& o,
                            const Progress& progress) {
   if (auto ok = check_mesh(scan, "the scan"); !ok) return ok.error();
-  const Cloud m = cloud_of(master), s = cloud_of(scan);
+  Cloud m, s;
+  tbb::parallel_invoke([&] { m = cloud_of(master); }, [&] { s = cloud_of(scan); });
   Aligned out;
   out.size_ratio = s.radius / std::max(m.radius, 1e-12);
   const struct {
@@ -255,7 +257,7 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
                  "A casting of it lies within a tenth. Is it another part, or in another unit?"};
 
   const double reach = std::max(1e-6, 2 * m.radius);
-  Fitting coarse{master, rays, spread(scan, 600), m.middle};
+  Fitting coarse{master, rays, spread(scan, 400), m.middle};
   // All four ways the principal axes can lie upon each other; where that does not fit, as with half a scan, from many.
   Laid best;
   double best_rms = 1e300;
@@ -276,7 +278,7 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
     Transform signs;
     const double sx = k & 1 ? -1 : 1, sy = k & 2 ? -1 : 1;
     signs.rows = {Vec3{sx, 0, 0}, Vec3{0, sy, 0}, Vec3{0, 0, sx * sy}};
-    try_from(s.frame.then(signs).then(m.frame.inverse()), 25);
+    try_from(s.frame.then(signs).then(m.frame.inverse()), 12);
     if (progress.cancelled()) return Error::stopped();
   }
   if (best_rms > 0.01 * reach) {
@@ -288,8 +290,11 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
     }
   }
 
-  Fitting fine{master, rays, spread(scan, o.points), m.middle};
-  settle(fine, best, {}, false, 12, 0.5, 1e-4 * reach, reach, progress.part(0.5, 0.7));
+  // The last steps go by all points; a fifth of them bring it near.
+  const Fitting fair{master, rays, spread(scan, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))),
+                     m.middle};
+  settle(fair, best, {}, false, 12, 0.5, 1e-4 * reach, reach, progress.part(0.5, 0.7));
+  const Fitting fine{master, rays, spread(scan, o.points), m.middle};
   out.rms_mm =
       settle(fine, best, {}, o.scale_free && o.datums.empty(), 30, 0.5, 1e-7 * reach, reach, progress.part(0.7, 0.9));
   if (!o.datums.empty()) {

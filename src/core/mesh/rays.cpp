@@ -1,4 +1,5 @@
 #include "mesh/rays.hpp"
+#include "mesh/closest_on_triangle.hpp"
 
 #include <embree3/rtcore.h>
 
@@ -45,11 +46,15 @@ Result<std::shared_ptr<const RayScene>> RayScene::build(const TriMesh& mesh) {
                              mesh.points.size());
   rtcSetSharedGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, s->triangles.data(), 0, 12,
                              s->triangles.size());
+  // A scan's even faces are found as fast in a tree that is built in a third of the time.
+  const RTCBuildQuality quality = mesh.triangles.size() > 300'000 ? RTC_BUILD_QUALITY_LOW : RTC_BUILD_QUALITY_MEDIUM;
+  rtcSetGeometryBuildQuality(g, quality);
   rtcCommitGeometry(g);
   s->scene = rtcNewScene(device());
   rtcSetSceneFlags(s->scene, RTC_SCENE_FLAG_ROBUST);  // no leaks between neighbouring faces
   rtcAttachGeometry(s->scene, g);
   rtcReleaseGeometry(g);
+  rtcSetSceneBuildQuality(s->scene, quality);
   rtcCommitScene(s->scene);
   if (rtcGetDeviceError(device()) != RTC_ERROR_NONE)
     return Error{"the ray engine ran out of memory", "", "Thin the mesh out first."};
@@ -112,27 +117,7 @@ SurfacePoint RayScene::closest(const Vec3& p) const {
         const auto& pts = s.scene->points;
         const Triangle& t = s.scene->triangles[args->primID];
         const auto corner = [&](int k) { return Vec3{pts[3 * t[k]], pts[3 * t[k] + 1], pts[3 * t[k] + 2]}; };
-        // Closest point of a triangle by its Voronoi regions (Ericson, Real-Time Collision Detection, 5.1.5).
-        const Vec3 a = corner(0), b = corner(1), c = corner(2), ab = b - a, ac = c - a, ap = s.at - a;
-        const double d1 = dot(ab, ap), d2 = dot(ac, ap);
-        Vec3 q;
-        const Vec3 bp = s.at - b, cp = s.at - c;
-        const double d3 = dot(ab, bp), d4 = dot(ac, bp), d5 = dot(ab, cp), d6 = dot(ac, cp);
-        const double va = d3 * d6 - d5 * d4, vb = d5 * d2 - d1 * d6, vc = d1 * d4 - d3 * d2;
-        if (d1 <= 0 && d2 <= 0)
-          q = a;
-        else if (d3 >= 0 && d4 <= d3)
-          q = b;
-        else if (vc <= 0 && d1 >= 0 && d3 <= 0)
-          q = a + ab * (d1 / (d1 - d3));
-        else if (d6 >= 0 && d5 <= d6)
-          q = c;
-        else if (vb <= 0 && d2 >= 0 && d6 <= 0)
-          q = a + ac * (d2 / (d2 - d6));
-        else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0)
-          q = b + (c - b) * ((d4 - d3) / ((d4 - d3) + (d5 - d6)));
-        else
-          q = a + ab * (vb / (va + vb + vc)) + ac * (vc / (va + vb + vc));
+        const Vec3 q = closest_on_triangle(corner(0), corner(1), corner(2), s.at);
         const double d = length(q - s.at);
         if (d < s.best.distance_mm || (d == s.best.distance_mm && args->primID < s.best.triangle)) {
           s.best = {q, args->primID, d};

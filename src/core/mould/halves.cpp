@@ -71,36 +71,50 @@ Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double
     return static_cast<size_t>(j) * static_cast<size_t>(l.ni) + static_cast<size_t>(i);
   };
   const size_t all = static_cast<size_t>(l.ni) * static_cast<size_t>(l.nj);
-  // Columns the faces cross, each with its lowest face; sampled at half the pitch.
+  // Columns the faces cross, each with its lowest face; and which quarters of a column's width they cross, both ways.
+  constexpr int fine = 4;
+  const int fi = fine * l.ni, fj = fine * l.nj;
+  const auto fine_at = [&](int i, int j) {
+    return static_cast<size_t>(j) * static_cast<size_t>(fi) + static_cast<size_t>(i);
+  };
   std::vector<float> low(all, 1e30f);
+  std::vector<uint8_t> crossed(all * fine * fine, 0), beyond(all * fine * fine, 0);
   for (const uint32_t t : piece.triangles) {
     const Vec3 a = frame.direction(mesh.corner(t, 0)), b = frame.direction(mesh.corner(t, 1)),
                c = frame.direction(mesh.corner(t, 2));
     const double longest = std::max(
         {std::hypot(b.x - a.x, b.y - a.y), std::hypot(c.x - b.x, c.y - b.y), std::hypot(a.x - c.x, a.y - c.y)});
-    const int steps = std::max(1, static_cast<int>(std::ceil(2 * longest / h)));
+    const int steps = std::max(1, static_cast<int>(std::ceil(1.5 * fine * longest / h)));
     for (int i = 0; i <= steps; ++i)
       for (int j = 0; i + j <= steps; ++j) {
         const Vec3 p = a + (b - a) * (static_cast<double>(i) / steps) + (c - a) * (static_cast<double>(j) / steps);
-        float& z = low[at(std::clamp(static_cast<int>(std::lround(p.x / h)) - l.i0, 0, l.ni - 1),
-                          std::clamp(static_cast<int>(std::lround(p.y / h)) - l.j0, 0, l.nj - 1))];
+        const int x = std::clamp(static_cast<int>(std::floor((p.x / h + 0.5) * fine)) - fine * l.i0, 0, fi - 1),
+                  y = std::clamp(static_cast<int>(std::floor((p.y / h + 0.5) * fine)) - fine * l.j0, 0, fj - 1);
+        crossed[fine_at(x, y)] = 1;
+        float& z = low[at(x / fine, y / fine)];
         z = std::min(z, static_cast<float>(p.z));
       }
   }
   // What the faces enclose: all that cannot be reached from the border.
-  std::vector<uint8_t> beyond(all, 0);
   std::vector<std::pair<int, int>> stack{{0, 0}};
   beyond[0] = 1;
   while (!stack.empty()) {
     const auto [i, j] = stack.back();
     stack.pop_back();
     for (const auto& [x, y] : {std::pair{i + 1, j}, {i - 1, j}, {i, j + 1}, {i, j - 1}})
-      if (x >= 0 && y >= 0 && x < l.ni && y < l.nj && !beyond[at(x, y)] && low[at(x, y)] > 1e29f)
-        beyond[at(x, y)] = 1, stack.push_back({x, y});
+      if (x >= 0 && y >= 0 && x < fi && y < fj && !beyond[fine_at(x, y)] && !crossed[fine_at(x, y)])
+        beyond[fine_at(x, y)] = 1, stack.push_back({x, y});
   }
-  // The outline smoothed over its pixels: a blurred mask is level with its edge at one half.
-  std::vector<float> mask(all), blurred(all);
-  for (size_t k = 0; k < all; ++k) mask[k] = beyond[k] ? 0.0f : 1.0f;
+  // How much of each column lies within; of the quarters at the edge, half. Smoothed over its neighbours, it is level
+  // with the edge at one half.
+  std::vector<float> mask(all, 0), blurred(all, 0);
+  for (int y = 1; y + 1 < fj; ++y)
+    for (int x = 1; x + 1 < fi; ++x) {
+      if (beyond[fine_at(x, y)]) continue;
+      const bool edge = beyond[fine_at(x + 1, y)] || beyond[fine_at(x - 1, y)] || beyond[fine_at(x, y + 1)] ||
+                        beyond[fine_at(x, y - 1)];
+      mask[at(x / fine, y / fine)] += (edge ? 0.5f : 1.0f) / (fine * fine);
+    }
   for (int round = 0; round < 2; ++round) {
     for (int j = 1; j + 1 < l.nj; ++j)
       for (int i = 1; i + 1 < l.ni; ++i) {

@@ -7,6 +7,7 @@
 #include <numbers>
 #include <optional>
 
+#include "mesh/closest_on_triangle.hpp"
 #include "mesh/flood.hpp"
 
 namespace palinform {
@@ -29,20 +30,19 @@ std::vector<uint32_t> pocket_of(const TriMesh& mesh, const EdgePairs& pairs, con
   if (!shut(*seed)) {
     // Clicked beside it: the nearest face of a pocket, no farther off than a fiftieth of the part.
     const double reach = rays.diagonal_mm() / 50;
+    const auto off_mm = [&](uint32_t t) {
+      return length(closest_on_triangle(mesh.corner(t, 0), mesh.corner(t, 1), mesh.corner(t, 2), slide.at_mm) -
+                    slide.at_mm);
+    };
     double nearest = reach;
     std::optional<uint32_t> found;
     std::vector<bool> seen(mesh.triangles.size(), false);
     flood_unseen(
         pairs, seen, *seed,
         [&](uint32_t t) {
-          const double off = length(mesh.centre(t) - slide.at_mm);
-          if (off < nearest && shut(t)) nearest = off, found = t;
+          if (off_mm(t) < nearest && shut(t)) nearest = off_mm(t), found = t;
         },
-        [&](uint32_t, uint32_t t) {
-          double off = 1e300;
-          for (int k = 0; k < 3; ++k) off = std::min(off, length(mesh.corner(t, k) - slide.at_mm));
-          return off < reach;
-        });
+        [&](uint32_t, uint32_t t) { return off_mm(t) < reach; });
     seed = found;
   }
   std::vector<uint32_t> out;
