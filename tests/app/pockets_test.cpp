@@ -51,7 +51,7 @@ TEST_CASE("a pocket is clicked on the part, a slide forms it, and is drawn at an
   o.click(o.find<QPushButton>("pocket-1-none"));
   o.settle_quick();
   CHECK(o.desk().job().split.pockets.empty());
-  CHECK(o.card_texts().contains("locks"));
+  CHECK(o.card_texts().contains("A place that neither half lets go"));
 }
 
 }  // namespace tests_app_pockets

@@ -8,6 +8,7 @@
 
 #include "job/job.hpp"
 #include "palin.hpp"
+#include "solid/unite.hpp"
 
 namespace tests_cli_cli {
 
@@ -53,6 +54,46 @@ TEST_CASE("palin mesh: the keys, the figures, the repair", "[cli]") {
   CHECK(fixed["repaired"]["filled_holes"] == 1);
   CHECK(fixed["repaired"].contains("volume_change_mm3"));
   CHECK(palin("mesh " + (dir / "fixed.3mf")).json()["volume_mm3"].get<double>() == Approx(6000));
+}
+
+TEST_CASE("palin split and mould: a hard slide forms a pocket, and is written", "[cli]") {
+  shapes::TempDir dir;
+  const auto part = palinform::subtract(shapes::box({0, 0, 0}, {40, 30, 24}), shapes::box({28, 10, 8}, {41, 20, 16}));
+  REQUIRE(part);
+  REQUIRE(palinform::save_mesh(*part, dir / "clip.stl"));
+  const std::string file = dir / "clip.stl";
+  const Json before = rough_palin("split " + file + " --pull 0,0,1").json();
+  CHECK(before["undercut_area_mm2"].get<double>() > 100);
+  CHECK(before["pockets"].empty());
+  const Ran r = rough_palin("split " + file + " --pull 0,0,1 --slide 28,15,12");
+  REQUIRE(r.code == 0);
+  const Json j = r.json();
+  CHECK(j["undercut_area_mm2"].get<double>() < 1);
+  REQUIRE(j["pockets"].size() == 1);
+  CHECK(j["pockets"][0]["draw"][0].get<double>() == Approx(1));
+  CHECK(j["pockets"][0]["slide"] == "Slide 1");
+  CHECK(j["pockets"][0]["forms_mm2"].get<double>() == Approx(80 + 12 * 36));
+  CHECK(j["pockets"][0]["held_mm2"] == 0);
+  const Ran askew = rough_palin("split " + file + " --pull 0,0,1 --slide 28,15,12:1,0,0.5");
+  REQUIRE(askew.code == 0);
+  CHECK(askew.json()["pockets"][0]["held_mm2"].get<double>() >= 120);
+  const Ran built =
+      rough_palin("mould " + file + " --pull 0,0,1 --form two-part --slide 28,15,12 --out " + (dir / "out"));
+  REQUIRE(built.code == 0);
+  const Json m = built.json();
+  double slide = 0, halves = 0;
+  for (const Json& s : m["solids"]) {
+    if (s["name"] == "slide_1") slide = s["volume_mm3"];
+    if (s["name"].get<std::string>().starts_with("rubber_half")) halves += s["volume_mm3"].get<double>();
+  }
+  CHECK(slide == Approx(m["pockets"][0]["volume_mm3"].get<double>()).epsilon(1e-6));
+  // Box less part and what of the slide stands in it.
+  const auto& in = m["box_mm"]["inner"];
+  const double box = in[0].get<double>() * in[1].get<double>() * in[2].get<double>();
+  CHECK(halves == Approx(box - (40 * 30 * 24 - 10 * 8 * 12) - 80 * (12 + m["wall_mm"].get<double>())).epsilon(0.005));
+  const Ran none = rough_palin("split " + file + " --pull 0,0,1 --slide 28,15");
+  CHECK(none.code == 1);
+  CHECK(none.err.find("no vector") != std::string::npos);
 }
 
 TEST_CASE("palin refuses in words: exit 1, stdout empty; wrong usage: exit 2", "[cli]") {

@@ -95,6 +95,19 @@ TEST_CASE("a place that locks is offered a hard slide; taken, it locks no more a
   CHECK(b.finding("split-locked"));
 }
 
+TEST_CASE("two slides that stand in each other are told, and either is taken back by a press", "[job]") {
+  Bench b;
+  b.job.split.pockets = {{{22, 15, 12}, {1, 0, 0}, {0, 0, 1}}, {{30, 15, 8}, {1, 0, 0.2}, {0, 0, 1}}};
+  b.run();
+  const Finding* meet = b.finding("pocket-slides-meet");
+  REQUIRE(meet);
+  CHECK(meet->severity == Severity::stop);
+  REQUIRE(meet->remedies.size() == 2);
+  b.take(meet->remedies.front().edit);
+  CHECK(b.job.split.pockets.size() == 1);
+  CHECK_FALSE(b.finding("pocket-slides-meet"));
+}
+
 TEST_CASE("a pocket that is gone is told, and its slide taken back by one press", "[job]") {
   Bench b;
   b.job.split.pockets = {{{0, 15, 12}, {1, 0, 0}, {0, 0, 1}}};

@@ -16,10 +16,6 @@ namespace palinform::app {
 OriginalsCard::OriginalsCard(Desk& desk, QWidget* parent)
     : PopCard(QStringLiteral("Other originals of its kind"), QStringLiteral("originals"), parent), desk_(desk) {
   setFixedWidth(560);
-  col_->addWidget(
-      card_words(QStringLiteral("Where several have survived, their spread says what the copy must hold. Read each "
-                                "size on every one, three times where readings scatter; three originals at least."),
-                 "small"));
   auto* line = new QHBoxLayout;
   auto* add = new QPushButton(QStringLiteral("Add one, read by hand"));
   add->setObjectName(QStringLiteral("originals-add"));
@@ -48,6 +44,11 @@ void OriginalsCard::refresh() {
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(12);
   int row = 0;
+  grid->addWidget(
+      card_words(QStringLiteral("Where several have survived, their spread says what the copy must hold. Read each "
+                                "size on every one, three times where readings scatter; three originals at least."),
+                 "small"),
+      row++, 0, 1, 3);
   const std::vector<std::string> names = names_of_originals(part);
   for (size_t k = 0; k < names.size(); ++k) {
     size_t read = 0;

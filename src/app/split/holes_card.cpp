@@ -83,16 +83,14 @@ void HolesCard::put_pockets(QGridLayout* grid, int& row) {
     const SlidPocket* slid = pins && k < pins->pockets.size() ? &pins->pockets[k] : nullptr;
     const std::string name = "slide-" + std::to_string(k + 1);
     QString told = QStringLiteral("Pocket");
+    // What it leaves locked matters more than how deep it is: one line holds either.
     if (slid && slid->faces.area_mm2 > 0)
-      told += QStringLiteral(" · %1 mm², %2 deep%3")
-                  .arg(qs(fixed(slid->faces.area_mm2, 0)), u.length_unit_text(slid->faces.deep_mm, 1),
-                       slid->faces.held_mm2 > 0.02 * slid->faces.area_mm2
-                           ? QStringLiteral(", %1 mm² left locked").arg(qs(fixed(slid->faces.held_mm2, 0)))
-                           : QString());
-    const QString by =
-        slid && slid->pin
-            ? QStringLiteral("%1, along %2").arg(qs(pins->pins[*slid->pin].name), qs(axis_name(said.draw)))
-            : QStringLiteral("no slide yet");
+      told += QStringLiteral(" · %1 mm², ").arg(qs(fixed(slid->faces.area_mm2, 0))) +
+              (slid->faces.held_mm2 > 0.02 * slid->faces.area_mm2
+                   ? QStringLiteral("%1 mm² left locked").arg(qs(fixed(slid->faces.held_mm2, 0)))
+                   : QStringLiteral("%1 deep").arg(u.length_unit_text(slid->faces.deep_mm, 1)));
+    const QString by = slid && slid->pin ? qs(pins->pins[*slid->pin].name) + QStringLiteral(" forms it")
+                                         : QStringLiteral("no slide yet");
     if (!header(name, told, by, said.at_mm)) continue;
     auto* how = new Chips;
     how->add(QStringLiteral("As it falls"), QStringLiteral("pocket-%1-none").arg(k + 1));

@@ -1,9 +1,54 @@
 #include "findings/pockets.hpp"
 
+#include <algorithm>
+
 #include "base/text.hpp"
 #include "findings/tell.hpp"
 
 namespace palinform {
+
+namespace {
+
+/// A place of `a` that lies in `b` by more than what two printed solids give way; none where they stand apart.
+std::optional<Vec3> stands_in(const TriMesh& a, const RayScene& b) {
+  constexpr double play_mm = 0.3;
+  const size_t stride = std::max<size_t>(1, a.points.size() / 400);
+  for (size_t i = 0; i < a.points.size(); i += stride) {
+    const SurfacePoint near = b.closest(a.points[i]);
+    if (near.distance_mm > play_mm && b.all_hits(a.points[i], unit(Vec3{0.31, 0.42, 0.85})).size() % 2 == 1)
+      return a.points[i];
+  }
+  return std::nullopt;
+}
+
+/// Slides of pockets that cannot both be set.
+void tell_meeting(std::vector<Finding>& out, const PinsResult& pins, const std::vector<PocketSlide>& pockets) {
+  std::vector<std::shared_ptr<const RayScene>> rays(pins.pockets.size());
+  for (size_t k = 0; k < pins.pockets.size() && k < pockets.size(); ++k) {
+    if (!pins.pockets[k].pin) continue;
+    const PinPlan& mine = pins.pins[*pins.pockets[k].pin];
+    auto scene = RayScene::build(*mine.body);
+    if (scene) rays[k] = *std::move(scene);
+    for (size_t j = 0; j < k; ++j) {
+      if (!rays[j] || !rays[k]) continue;
+      const PinPlan& other = pins.pins[*pins.pockets[j].pin];
+      auto at = stands_in(*mine.body, *rays[j]);
+      if (!at) at = stands_in(*other.body, *rays[k]);
+      if (!at) continue;
+      Finding& f = tell(out, "pocket-slides-meet", Severity::stop,
+                        mine.name + " and " + other.name + " cannot both be set: they stand in each other",
+                        "Turn one of them, or let one slide form both places.");
+      f.where.point_mm = *at;
+      f.where.step = mine.name + "/" + other.name;
+      for (const size_t which : {k, j})
+        f.remedies.push_back(
+            {"Without " + pins.pins[*pins.pockets[which].pin].name,
+             edits::SlidePocket{pockets[which].at_mm, pockets[which].draw, pockets[which].pull, false}});
+    }
+  }
+}
+
+}  // namespace
 
 std::vector<Finding> pocket_findings(const PinsResult& pins, const OriginalResult& m,
                                      const std::vector<PocketSlide>& pockets, const Shown& shown) {
@@ -64,6 +109,7 @@ std::vector<Finding> pocket_findings(const PinsResult& pins, const OriginalResul
           "at it for wear.";
     f.remedies = {without};
   }
+  if (pins.pockets.size() > 1) tell_meeting(out, pins, pockets);
   return out;
 }
 
