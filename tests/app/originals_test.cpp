@@ -57,6 +57,8 @@ TEST_CASE("other originals: scanned ones are read, one is read by hand, and thei
   // A name stays; taken out, the readings go with it.
   o.type_into(o.find<QLineEdit>("original-2-name"), "museum's left one");
   CHECK(o.desk().job().original.others[0].name == "museum's left one");
+  o.type_into(o.find<QLineEdit>("original-2-note"), "lip worn");
+  CHECK(o.desk().job().original.others[0].note == "lip worn");
   o.click(o.find<QPushButton>("original-2-drop"));
   o.settle_quick();
   CHECK(o.desk().job().original.others.size() == 1);

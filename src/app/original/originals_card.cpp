@@ -66,23 +66,37 @@ void OriginalsCard::refresh() {
     name->setPlaceholderText(qs(names[k]));
     name->setAccessibleName(QStringLiteral("Name of original %1").arg(k + 1));
     name->setMaxLength(80);
-    connect(name, &QLineEdit::editingFinished, this, [this, name, at = k - 1] {
-      if (!name->isModified()) return;
-      Job next = desk_.job();
-      if (next.original.others.size() <= at) next.original.others.resize(at + 1);
-      next.original.others[at].name = name->text().trimmed().toStdString();
-      desk_.edit(next, QStringLiteral("name of an original"));
-    });
+    auto* note = new QLineEdit(qs(k - 1 < part.others.size() ? part.others[k - 1].note : std::string()));
+    note->setObjectName(QStringLiteral("original-%1-note").arg(k + 1));
+    note->setPlaceholderText(QStringLiteral("how it is: worn, chipped"));
+    note->setAccessibleName(QStringLiteral("How original %1 is").arg(k + 1));
+    note->setMaxLength(2000);
+    const auto keeps = [this, at = k - 1](QLineEdit* field, std::string OtherOriginal::*member, const QString& what) {
+      connect(field, &QLineEdit::editingFinished, this, [this, field, member, what, at] {
+        if (!field->isModified()) return;
+        Job next = desk_.job();
+        if (next.original.others.size() <= at) next.original.others.resize(at + 1);
+        next.original.others[at].*member = field->text().trimmed().toStdString();
+        desk_.edit(next, what);
+      });
+    };
+    keeps(name, &OtherOriginal::name, QStringLiteral("name of an original"));
+    keeps(note, &OtherOriginal::note, QStringLiteral("how an original is"));
     grid->addWidget(name, row, 0);
+    grid->addWidget(note, row + 1, 0);
     const std::string file = k - 1 < part.others.size() ? part.others[k - 1].scan_file : std::string();
     grid->addWidget(card_words(file.empty() ? of : of + QStringLiteral(", scan ") + qs(file), "small"), row, 1);
+    if (read == 0 || part.sizes.empty())
+      grid->addWidget(card_words(QStringLiteral("its readings go behind a stroke in each size"), "small"), row + 1, 1,
+                      1, 2);
     auto* drop = new QPushButton(QStringLiteral("Take out"));
     drop->setProperty("kind", "bare");
     drop->setObjectName(QStringLiteral("original-%1-drop").arg(k + 1));
     connect(drop, &QPushButton::clicked, this, [this, at = k - 1] {
       desk_.edit(without_other_original(desk_.job(), at), QStringLiteral("an original taken out"));
     });
-    grid->addWidget(drop, row++, 2);
+    grid->addWidget(drop, row, 2);
+    row += 2;
   }
   // What the spread says, size by size.
   const Units& u = desk_.units();

@@ -257,43 +257,64 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
                  "A casting of it lies within a tenth. Is it another part, or in another unit?"};
 
   const double reach = std::max(1e-6, 2 * m.radius);
-  Fitting coarse{master, rays, spread(scan, 400), m.middle};
+  const Fitting coarse{master, rays, spread(scan, 200), m.middle};
   // All four ways the principal axes can lie upon each other; where that does not fit, as with half a scan, from many.
-  Laid best;
-  double best_rms = 1e300;
-  const auto try_from = [&](const Transform& turn, int rounds) {
+  struct Turned {
     Laid laid;
-    laid.motion = Transform::move(-s.middle).then(turn).then(Transform::move(m.middle));
-    settle(coarse, laid, {}, false, rounds, 0.85, 1e-4 * reach, reach, Progress::none());
-    auto pairs = pairs_of(coarse, laid, {});
+    double off_mm = 0;
+  };
+  std::vector<Turned> turned;
+  const auto mean_off = [&](const Fitting& f, const Laid& laid) {
     double sum = 0;
-    for (const Pair& p : pairs) {
-      const double d = length(p.at - p.on);
-      sum += std::min(d, 0.1 * reach);
-    }
-    const double mean = sum / static_cast<double>(pairs.size());
-    if (mean < best_rms) best_rms = mean, best = laid;
+    const auto pairs = pairs_of(f, laid, {});
+    for (const Pair& p : pairs) sum += std::min(length(p.at - p.on), 0.1 * reach);
+    return sum / static_cast<double>(std::max<size_t>(1, pairs.size()));
+  };
+  const auto try_from = [&](const Transform& turn) {
+    Turned t;
+    t.laid.motion = Transform::move(-s.middle).then(turn).then(Transform::move(m.middle));
+    settle(coarse, t.laid, {}, false, 12, 0.85, 1e-4 * reach, reach, Progress::none());
+    t.off_mm = mean_off(coarse, t.laid);
+    turned.push_back(t);
+  };
+  const auto sort_turned = [&] {
+    std::stable_sort(turned.begin(), turned.end(),
+                     [](const Turned& a, const Turned& b) { return a.off_mm < b.off_mm; });
   };
   for (int k = 0; k < 4; ++k) {
     Transform signs;
     const double sx = k & 1 ? -1 : 1, sy = k & 2 ? -1 : 1;
     signs.rows = {Vec3{sx, 0, 0}, Vec3{0, sy, 0}, Vec3{0, 0, sx * sy}};
-    try_from(s.frame.then(signs).then(m.frame.inverse()), 12);
+    try_from(s.frame.then(signs).then(m.frame.inverse()));
     if (progress.cancelled()) return Error::stopped();
   }
-  if (best_rms > 0.01 * reach) {
+  sort_turned();
+  if (turned.front().off_mm > 0.01 * reach) {
     const std::vector<Transform> turns = many_turns();
     for (size_t k = 0; k < turns.size(); ++k) {
-      try_from(turns[k], 12);
-      progress.report(0.5 * static_cast<double>(k) / static_cast<double>(turns.size()));
+      try_from(turns[k]);
+      progress.report(0.4 * static_cast<double>(k) / static_cast<double>(turns.size()));
       if (progress.cancelled()) return Error::stopped();
     }
+    sort_turned();
   }
 
-  // The last steps go by all points; a fifth of them bring it near.
+  // Of those that few points can hardly tell apart, as on parts that look nearly alike when they are turned, many
+  // decide.
   const Fitting fair{master, rays, spread(scan, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))),
                      m.middle};
-  settle(fair, best, {}, false, 12, 0.5, 1e-4 * reach, reach, progress.part(0.5, 0.7));
+  constexpr size_t most_alike = 6;
+  std::erase_if(turned, [near = 2 * turned.front().off_mm + 1e-4 * reach](const Turned& t) { return t.off_mm > near; });
+  if (turned.size() > most_alike) turned.resize(most_alike);
+  for (size_t k = 0; k < turned.size(); ++k) {
+    settle(fair, turned[k].laid, {}, false, 12, 0.5, 1e-4 * reach, reach, Progress::none());
+    if (turned.size() > 1) turned[k].off_mm = mean_off(fair, turned[k].laid);
+    progress.report(0.4 + 0.3 * static_cast<double>(k + 1) / static_cast<double>(turned.size()));
+    if (progress.cancelled()) return Error::stopped();
+  }
+  sort_turned();
+  Laid best = turned.front().laid;
+  // The last steps go by all points.
   const Fitting fine{master, rays, spread(scan, o.points), m.middle};
   out.rms_mm =
       settle(fine, best, {}, o.scale_free && o.datums.empty(), 30, 0.5, 1e-7 * reach, reach, progress.part(0.7, 0.9));
