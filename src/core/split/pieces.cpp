@@ -1,5 +1,6 @@
 #include "split/pieces.hpp"
 #include "mesh/flood.hpp"
+#include "split/draw_ways.hpp"
 
 #include <tbb/parallel_for.h>
 
@@ -49,19 +50,8 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
   plan.left_mm2 = locked;
   if (left.empty() || locked < 0.5) return plan;
 
-  std::vector<Vec3> ways;
-  for (int axis = 0; axis < 3; ++axis)
-    for (const double sign : {1.0, -1.0}) {
-      Vec3 d;
-      d[axis] = sign;
-      ways.push_back(d);
-      const Vec3 across = d - split.pull * dot(d, split.pull);  // axes turned into the plane across the pull
-      if (length(across) > 0.3) ways.push_back(unit(across));
-    }
-  for (int i = 0; i < options.directions; ++i) {
-    const double z = 1 - (2 * i + 1.0) / options.directions, r = std::sqrt(1 - z * z), a = i * 2.399963229728653;
-    ways.push_back({r * std::cos(a), r * std::sin(a), z});
-  }
+  const DrawWays all_ways = draw_ways(split.pull, options.directions);
+  const std::vector<Vec3>& ways = all_ways.ways;
   // Patches of locked skin that hang together.
   std::vector<int32_t> patch(mesh.triangles.size(), -1);
   {
@@ -153,7 +143,7 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
       // Square to the pull a slide opens with the mould shut; of equals it is the easier one to build.
       const double worth = freed[w].area / std::max(1, freed[w].bodies) *
                            (1 - 0.5 * std::min(1.0, freed[w].draw / rays.diagonal_mm())) *
-                           (1 - 0.05 * std::abs(dot(ways[w], split.pull))) * (w < 12 ? 1.02 : 1);
+                           (1 - 0.05 * std::abs(dot(ways[w], split.pull))) * (w < all_ways.plain ? 1.02 : 1);
       if (worth > best_worth * (1 + 1e-9)) best_worth = worth, best = w;
     }
     if (freed[best].area < options.least_share * locked) break;

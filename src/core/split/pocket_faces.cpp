@@ -9,6 +9,7 @@
 
 #include "mesh/closest_on_triangle.hpp"
 #include "mesh/flood.hpp"
+#include "split/draw_ways.hpp"
 
 namespace palinform {
 namespace {
@@ -92,28 +93,15 @@ Vec3 best_draw(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays
   std::vector<uint32_t> some;  // which carry the search
   const size_t stride = std::max<size_t>(1, all.size() / 400);
   for (size_t i = 0; i < all.size(); i += stride) some.push_back(all[i]);
-  std::vector<Vec3> ways;
-  for (int axis = 0; axis < 3; ++axis)
-    for (const double sign : {1.0, -1.0}) {
-      Vec3 d;
-      d[axis] = sign;
-      ways.push_back(d);
-      const Vec3 across = d - pull * dot(d, pull);
-      if (length(across) > 0.3) ways.push_back(unit(across));
-    }
-  const size_t plain = ways.size();
-  constexpr int globe = 520;
-  for (int i = 0; i < globe; ++i) {
-    const double z = 1 - (2 * i + 1.0) / globe, r = std::sqrt(1 - z * z), a = i * 2.399963229728653;
-    ways.push_back({r * std::cos(a), r * std::sin(a), z});
-  }
+  const DrawWays all_ways = draw_ways(pull, 520);
+  const std::vector<Vec3>& ways = all_ways.ways;
   std::vector<double> worth(ways.size(), 0);
   tbb::parallel_for(size_t{0}, ways.size(), [&](size_t w) {
     double area = 0;
     for (const uint32_t t : some)
       if (leaves(mesh, rays, t, ways[w])) area += mesh.area_mm2(t);
     worth[w] = area * (1 - 0.5 * std::min(1.0, extent_along(mesh, some, ways[w]) / rays.diagonal_mm())) *
-               (1 - 0.05 * std::abs(dot(ways[w], pull))) * (w < plain ? 1.02 : 1);
+               (1 - 0.05 * std::abs(dot(ways[w], pull))) * (w < all_ways.plain ? 1.02 : 1);
   });
   return ways[static_cast<size_t>(std::max_element(worth.begin(), worth.end()) - worth.begin())];
 }
