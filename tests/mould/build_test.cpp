@@ -23,6 +23,7 @@
 #include "solid/carve.hpp"
 #include "solid/height_field.hpp"
 #include "split/pull_search.hpp"
+#include "stages/building.hpp"
 
 namespace tests_mould_build {
 
@@ -321,6 +322,39 @@ TEST_CASE("what stands out of the master leaves its socket in the rubber, at eac
     CHECK(sound(*held));
     CHECK(measure(*plain).volume_mm3 - measure(*held).volume_mm3 == Approx(160 * masters).epsilon(0.1));
   }
+}
+
+TEST_CASE("what stands out of the master leaves its socket in a brushed skin, and in the jacket behind it", "[mould]") {
+  const Part p(shapes::box({0, 0, 0}, {30, 20, 12}, 3));
+  const auto rod = std::make_shared<const TriMesh>(shapes::box({-5, 8, 4}, {35, 12, 8}));
+  MouldOptions how;
+  how.wall_mm = 12;
+  BuildOrder order;
+  order.form = Form::skin, order.skin_mm = 3;
+  // In the rod where the skin is, and where the jacket is behind it.
+  const Vec3 in_skin{-1.5, 10.1, 6.1}, in_jacket{-4.2, 10.1, 6.1};
+  const auto holds = [](const TriMesh& m, const Vec3& at) {
+    return (*RayScene::build(m))->all_hits(at, unit(Vec3{0.31, 0.42, 0.85})).size() % 2 == 1;
+  };
+  double skin_mm3[2] = {};
+  for (const bool held : {false, true}) {
+    if (held) order.parts.sockets = {{rod, 2 * 5 * 16.0}};
+    const auto built = build_files(p.mesh, *p.rays, p.split, how, {}, {}, {}, order, "skin", Progress::none());
+    REQUIRE(built);
+    for (const Finding& f : built->findings) CHECK(f.code != "build-unsound");
+    bool jacket_there = false;
+    for (const BuiltMesh& b : built->meshes) {
+      if (b.name == "skin") {
+        skin_mm3[held] = b.volume_mm3;
+        CHECK(holds(b.mesh, in_skin) == !held);
+        CHECK_FALSE(holds(b.mesh, {15, 10, 6}));  // the casting's own space
+      } else if (b.name.starts_with("jacket")) {
+        jacket_there |= holds(b.mesh, in_jacket);
+      }
+    }
+    CHECK(jacket_there == !held);
+  }
+  CHECK(skin_mm3[0] - skin_mm3[1] == Approx(2 * 3 * 16).margin(0.02 * skin_mm3[0]));
 }
 
 TEST_CASE("further pieces: solids that fill the box with the halves, each free along its own pull", "[mould]") {

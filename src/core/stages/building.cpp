@@ -144,7 +144,10 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     std::vector<TriMesh> sockets;
     for (const Socket& s : order.parts.sockets) sockets.push_back(*s.body);
     if (!sockets.empty()) {
-      auto skin = carved({j->skin}, sockets, 0, std::max(order.voxel_mm, 0.6 * j->voxel_mm), progress.part(0.55, 0.6));
+      // With the part's own space once more: a solid read into a level set loses what it encloses.
+      std::vector<TriMesh> away = sockets;
+      away.push_back(mesh);
+      auto skin = carved({j->skin}, away, 0, std::max(order.voxel_mm, 0.6 * j->voxel_mm), progress.part(0.55, 0.6));
       if (!skin) return skin.error();
       j->skin = *std::move(skin);
       openings.insert(openings.end(), sockets.begin(), sockets.end());
