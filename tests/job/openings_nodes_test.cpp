@@ -2,10 +2,7 @@
 #include <catch2/catch.hpp>
 #include <map>
 
-#include "job/apply.hpp"
-#include "overview/overview.hpp"
-#include "rough_study.hpp"
-#include "shapes.hpp"
+#include "job_bench.hpp"
 #include "solid/unite.hpp"
 #include "stages/openings.hpp"
 
@@ -26,39 +23,14 @@ TriMesh housing() {
   return out;
 }
 
-struct Bench {
-  std::shared_ptr<const TriMesh> mesh;
-  Planner planner{
-      job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-      2, shared_results()};
-  Job job;
-  explicit Bench(const TriMesh& part = housing()) : mesh(std::make_shared<const TriMesh>(part)) {
-    job.id = new_id();
-    job.original.mesh = {hash_of(*mesh).hex(), "housing.stl", LengthUnit::mm, 0};
-    job.split.pull = Vec3{0, 0, 1};
-    job.mix.silicone_id = "add-40-translucent";
-    job.mix.resin_id = "pu-rigid-ivory";
-    run();
-  }
-  void run() {
-    planner.set(Subject{job, {}, rough_study()});
-    planner.wait();
-  }
+struct Bench : JobBench {
+  explicit Bench(const TriMesh& part = housing()) : JobBench(part, "housing.stl") {}
   const Openings& openings() { return planner.fresh(results::openings)->found; }
   /// The window is the larger; the slot lies across.
   const Opening& window() { return openings().openings[0]; }
   const Opening& slot() { return openings().openings[1]; }
   void say(OpeningChoice::Kind kind, const Opening& o, double share = 0.5) {
-    auto next = edited(job, edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), 1, share});
-    REQUIRE(next);
-    job = *std::move(next);
-    run();
-  }
-  const Finding* finding(const std::string& code) {
-    last = findings_of(job, planner);
-    for (const OpenFinding& f : last)
-      if (f.finding.code == code) return &f.finding;
-    return nullptr;
+    take(edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), 1, share});
   }
   double part_mm3() { return planner.fresh(results::master)->measure.volume_mm3; }
   double cast_mm3() { return planner.fresh(results::mix)->pours.back().volume_mm3; }
@@ -73,7 +45,6 @@ struct Bench {
       all += s.name + ": " + s.what + "\n";
     return all;
   }
-  std::vector<OpenFinding> last;
 };
 
 constexpr double plate_mm3 = 60 * 40 * 8, window_mm3 = 15 * 10 * 8, slot_mm3 = 12 * 40 * 3;

@@ -1,10 +1,7 @@
 // A slide for a pocket acts on everything after: what locks, pins, steps, and it is told.
 #include <catch2/catch.hpp>
 
-#include "job/apply.hpp"
-#include "overview/overview.hpp"
-#include "rough_study.hpp"
-#include "shapes.hpp"
+#include "job_bench.hpp"
 #include "solid/unite.hpp"
 
 namespace tests_job_pockets_nodes {
@@ -19,37 +16,8 @@ TriMesh pocketed() {
   return *std::move(out);
 }
 
-struct Bench {
-  std::shared_ptr<const TriMesh> mesh = std::make_shared<const TriMesh>(pocketed());
-  Planner planner{
-      job_nodes(starting_shop(), [this](const std::string&) -> Result<std::shared_ptr<const TriMesh>> { return mesh; }),
-      2, shared_results()};
-  Job job;
-  std::vector<OpenFinding> last;
-  Bench() {
-    job.id = new_id();
-    job.original.mesh = {hash_of(*mesh).hex(), "pocketed.stl", LengthUnit::mm, 0};
-    job.split.pull = Vec3{0, 0, 1};
-    job.mix.silicone_id = "add-40-translucent";
-    job.mix.resin_id = "pu-rigid-ivory";
-    run();
-  }
-  void run() {
-    planner.set(Subject{job, {}, rough_study()});
-    planner.wait();
-  }
-  const Finding* finding(std::string_view code) {
-    last = findings_of(job, planner);
-    for (const OpenFinding& f : last)
-      if (f.finding.code == code) return &f.finding;
-    return nullptr;
-  }
-  void take(const Edit& edit) {
-    auto next = edited(job, edit);
-    REQUIRE(next);
-    job = *std::move(next);
-    run();
-  }
+struct Bench : JobBench {
+  Bench() : JobBench(pocketed(), "pocketed.stl") {}
 };
 
 }  // namespace

@@ -134,6 +134,8 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
   connect(draw_, &PopCard::closed, this, [this] { draw_chip_->setChecked(false); });
   connect(view_, &PartView::camera_changed, this, [this] { typing_.clear(), typed_->hide(); });
   fits_ = new FitsCard(this);
+  cards_ = {{faces_, faces_chip_}, {master_, master_chip_}, {draw_, draw_chip_}, {bare_, nullptr},
+            {mate_, nullptr},      {originals_, nullptr},   {fits_, nullptr}};
   connect(card_, &SizeCard::mate_wanted, this, [this] {
     show_card(mate_, nullptr);
     mate_->for_size(selected_);
@@ -155,22 +157,12 @@ OriginalPage::OriginalPage(Desk& desk, QWidget* parent) : StagePage(desk, parent
 
 void OriginalPage::show_card(PopCard* card, QPushButton* its_chip) {
   begin_adding(false);
-  for (const auto& [other, other_chip] : {std::pair<PopCard*, QPushButton*>{faces_, faces_chip_},
-                                          {master_, master_chip_},
-                                          {draw_, draw_chip_},
-                                          {bare_, nullptr},
-                                          {mate_, nullptr},
-                                          {originals_, nullptr},
-                                          {fits_, nullptr}})
+  for (const auto& [other, other_chip] : cards_)
     if (other != card) {
       other->hide();
       if (other_chip && other_chip != its_chip) other_chip->setChecked(false);
     }
-  faces_->refresh();
-  master_->refresh();
-  draw_->refresh();
-  bare_->refresh();
-  originals_->refresh();
+  card->refresh();
   card->show_at(QPoint(width() - 14, 58));
   refresh();
 }
@@ -246,12 +238,7 @@ void OriginalPage::begin_adding(bool on) {
   if (add_->isChecked() != on) add_->setChecked(on);
   first_.reset();
   if (on) {
-    faces_chip_->setChecked(false);
-    master_chip_->setChecked(false);
-    draw_chip_->setChecked(false);
-    for (PopCard* c : {static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_),
-                       static_cast<PopCard*>(originals_)})
-      c->hide();
+    for (const auto& [card, its_chip] : cards_) its_chip ? its_chip->setChecked(false) : card->hide();
     measure_by(static_cast<Measuring>(std::max(0, measuring_->current())));
   } else {
     hint_->clear();
@@ -482,11 +469,8 @@ void OriginalPage::refresh() {
   mended_->setVisible(!told.isEmpty() && !adding_ && !side_open() && !trace_->isVisible());
   if (!has_mesh) shown_scene_.clear();
   if (!job.original.size(selected_)) selected_ = job.original.sizes.empty() ? "" : job.original.sizes.front().id;
-  if (faces_->isVisible()) faces_->refresh();
-  if (master_->isVisible()) master_->refresh();
-  if (draw_->isVisible()) draw_->refresh();
-  if (bare_->isVisible()) bare_->refresh();
-  if (originals_->isVisible()) originals_->refresh();
+  for (const auto& [card, its_chip] : cards_)
+    if (card->isVisible()) card->refresh();
   if (trace_->isVisible()) trace_->refresh();
   show_scene();
   card_->show_size(side_open() ? std::string() : selected_);
@@ -517,9 +501,7 @@ void OriginalPage::lay_out() {
   empty_->setGeometry(60, height() / 2 - 60, width() - 120, 120);
   const int h = card_->sizeHint().height();
   card_->setGeometry(16, height() - h - 14, width() - 32, h);
-  for (PopCard* c : {static_cast<PopCard*>(faces_), static_cast<PopCard*>(master_), static_cast<PopCard*>(draw_),
-                     static_cast<PopCard*>(bare_), static_cast<PopCard*>(mate_), static_cast<PopCard*>(fits_),
-                     static_cast<PopCard*>(originals_)})
+  for (const auto& [c, its_chip] : cards_)
     if (c->isVisible() && !trace_->isVisible()) c->move(std::max(8, width() - 14 - c->width()), 58), c->raise();
 }
 void OriginalPage::resizeEvent(QResizeEvent*) {

@@ -73,6 +73,7 @@ class OriginalPage : public StagePage {
   MateCard* mate_;
   OriginalsCard* originals_;
   FitsCard* fits_;
+  std::vector<std::pair<PopCard*, QPushButton*>> cards_;  ///< all of those, with the chip that opens it or none
   std::string selected_, shown_scene_, typing_;
   QMargins margins_;
   bool adding_ = false;

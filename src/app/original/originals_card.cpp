@@ -61,12 +61,13 @@ void OriginalsCard::refresh() {
       grid->addWidget(card_words(of, "small"), row++, 1);
       continue;
     }
-    auto* name = new QLineEdit(qs(k - 1 < part.others.size() ? part.others[k - 1].name : std::string()));
+    const OtherOriginal other = k - 1 < part.others.size() ? part.others[k - 1] : OtherOriginal{};
+    auto* name = new QLineEdit(qs(other.name));
     name->setObjectName(QStringLiteral("original-%1-name").arg(k + 1));
     name->setPlaceholderText(qs(names[k]));
     name->setAccessibleName(QStringLiteral("Name of original %1").arg(k + 1));
     name->setMaxLength(80);
-    auto* note = new QLineEdit(qs(k - 1 < part.others.size() ? part.others[k - 1].note : std::string()));
+    auto* note = new QLineEdit(qs(other.note));
     note->setObjectName(QStringLiteral("original-%1-note").arg(k + 1));
     note->setPlaceholderText(QStringLiteral("how it is: worn, chipped"));
     note->setAccessibleName(QStringLiteral("How original %1 is").arg(k + 1));
@@ -84,9 +85,9 @@ void OriginalsCard::refresh() {
     keeps(note, &OtherOriginal::note, QStringLiteral("how an original is"));
     grid->addWidget(name, row, 0);
     grid->addWidget(note, row + 1, 0);
-    const std::string file = k - 1 < part.others.size() ? part.others[k - 1].scan_file : std::string();
-    grid->addWidget(card_words(file.empty() ? of : of + QStringLiteral(", scan ") + qs(file), "small"), row, 1);
-    if (read == 0 || part.sizes.empty())
+    const QString scan = other.scan_file.empty() ? QString() : QStringLiteral(", scan ") + qs(other.scan_file);
+    grid->addWidget(card_words(of + scan, "small"), row, 1);
+    if (read == 0)
       grid->addWidget(card_words(QStringLiteral("its readings go behind a stroke in each size"), "small"), row + 1, 1,
                       1, 2);
     auto* drop = new QPushButton(QStringLiteral("Take out"));

@@ -36,6 +36,18 @@ void HolesCard::pick(size_t opening) {
   refresh();
 }
 
+QPushButton* HolesCard::put_head(QGridLayout* grid, int& row, bool open, const QString& name, const QString& told,
+                                 const QString& said) {
+  auto* head = new QPushButton((open ? QStringLiteral("▾ ") : QStringLiteral("▸ ")) + told);
+  head->setProperty("kind", "bare");
+  head->setStyleSheet(QStringLiteral("text-align: left; padding-left: 0;") +
+                      (open ? QStringLiteral(" font-weight: 600;") : QString()));
+  head->setObjectName(name);
+  grid->addWidget(head, row, 0, 1, 2);
+  grid->addWidget(card_words(said, "small"), row++, 2, Qt::AlignRight | Qt::AlignVCenter);
+  return head;
+}
+
 void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, size_t k) {
   using Kind = OpeningChoice::Kind;
   const Units& u = desk_.units();
@@ -51,21 +63,14 @@ void HolesCard::put_opening(QGridLayout* grid, int& row, const Openings& all, si
   if (const auto steps = o.steps_mm2(); steps.size() > 1) told += QStringLiteral(" in %1 steps").arg(steps.size());
   told += !o.straight ? QString() : along ? QStringLiteral(", along the pull") : QStringLiteral(", across the pull");
   const bool open = picked_ == k && pocket_.empty();
-  auto* head = new QPushButton((open ? QStringLiteral("▾ ") : QStringLiteral("▸ ")) + told);
-  head->setProperty("kind", "bare");
-  head->setStyleSheet(QStringLiteral("text-align: left; padding-left: 0;") +
-                      (open ? QStringLiteral(" font-weight: 600;") : QString()));
-  head->setObjectName(QStringLiteral("opening-%1-row").arg(k + 1));
+  auto* head = put_head(grid, row, open, QStringLiteral("opening-%1-row").arg(k + 1), told,
+                        now           ? qs(std::string(words_of(now->kind)))
+                        : pinned >= 0 ? QStringLiteral("a hard pin forms it")
+                                      : QStringLiteral("as it falls"));
   connect(head, &QPushButton::clicked, this, [this, k, at = o.at_mm()] {
     emit pointed(at);
     pick(k);
   });
-  grid->addWidget(head, row, 0, 1, 2);
-  auto* said = card_words(now           ? qs(std::string(words_of(now->kind)))
-                          : pinned >= 0 ? QStringLiteral("a hard pin forms it")
-                                        : QStringLiteral("as it falls"),
-                          "small");
-  grid->addWidget(said, row++, 2, Qt::AlignRight | Qt::AlignVCenter);
   if (!open) return;
   // Said in the words of the bench; what cannot be is not offered.
   struct Way {

@@ -27,6 +27,9 @@ class HolesCard : public PopCard {
  private:
   /// What an opening is, how it may be dealt with, and the figures of how it is.
   void put_opening(QGridLayout* grid, int& row, const Openings& all, size_t k);
+  /// A row's first line, to be pressed open: what it is, and what is said of it.
+  QPushButton* put_head(QGridLayout* grid, int& row, bool open, const QString& name, const QString& told,
+                        const QString& said);
   /// Pockets that a slide forms, then places that lock and neither opening nor bore are.
   void put_pockets(QGridLayout* grid, int& row);
   Desk& desk_;

@@ -37,19 +37,13 @@ void HolesCard::put_pockets(QGridLayout* grid, int& row) {
   const Job& job = desk_.job();
   const auto header = [&](const std::string& name, const QString& told, const QString& said, const Vec3& at) {
     const bool open = pocket_ == name;
-    auto* head = new QPushButton((open ? QStringLiteral("▾ ") : QStringLiteral("▸ ")) + told);
-    head->setProperty("kind", "bare");
-    head->setStyleSheet(QStringLiteral("text-align: left; padding-left: 0;") +
-                        (open ? QStringLiteral(" font-weight: 600;") : QString()));
-    head->setObjectName(QStringLiteral("pocket-%1-row").arg(qs(name)));
+    auto* head = put_head(grid, row, open, QStringLiteral("pocket-%1-row").arg(qs(name)), told, said);
     connect(head, &QPushButton::clicked, this, [this, name, at] {
       emit pointed(at);
       pocket_ = name;
       shown_.clear();
       refresh();
     });
-    grid->addWidget(head, row, 0, 1, 2);
-    grid->addWidget(card_words(said, "small"), row++, 2, Qt::AlignRight | Qt::AlignVCenter);
     return open;
   };
   const auto put = [this](const QString& words, const Edit& edit, const QString& together = {}) {
@@ -128,17 +122,19 @@ void HolesCard::put_pockets(QGridLayout* grid, int& row) {
                          : c.flexes ? QStringLiteral("the rubber flexes out")
                                     : QStringLiteral("it locks");
     if (!header("locks-" + std::to_string(k + 1), told, said, c.centroid_mm)) continue;
-    const auto at = piece >= 0 && static_cast<size_t>(piece) < pieces->plan.pieces.size()
-                        ? face_of_piece(c, pieces->plan.pieces[static_cast<size_t>(piece)], *master->mesh)
-                        : std::nullopt;
-    Edit slide;
-    if (at) {
-      slide = edits::SlidePocket{*at, pieces->plan.pieces[static_cast<size_t>(piece)].pull, split->split.pull};
-    } else if (!c.triangles.empty() && master->mesh->triangles.size() > c.triangles.back()) {
-      PocketSlide any{master->mesh->centre(c.triangles.front()), {1, 0, 0}, split->split.pull};
-      any.draw = best_draw(*master->mesh, *master->pairs, *master->rays, any);
-      slide = edits::SlidePocket{any.at_mm, any.draw, any.pull};
-    }
+    // Along the piece that would form it; where none would, the way is looked for once it is asked for.
+    const auto slide = [k, piece, undercuts, pieces, split, master]() -> std::optional<edits::SlidePocket> {
+      const std::vector<uint32_t>& faces = undercuts->undercuts[k].triangles;
+      if (faces.empty() || faces.back() >= master->mesh->triangles.size()) return std::nullopt;
+      const Vec3& pull = split->split.pull;
+      if (piece >= 0 && static_cast<size_t>(piece) < pieces->plan.pieces.size()) {
+        const ExtraPiece& of = pieces->plan.pieces[static_cast<size_t>(piece)];
+        if (const auto at = face_of_piece(undercuts->undercuts[k], of, *master->mesh))
+          return edits::SlidePocket{*at, of.pull, pull};
+      }
+      const PocketSlide any{master->mesh->centre(faces.front()), {1, 0, 0}, pull};
+      return edits::SlidePocket{any.at_mm, best_draw(*master->mesh, *master->pairs, *master->rays, any), pull};
+    };
     auto* how = new Chips;
     how->add(QStringLiteral("As it falls"), QStringLiteral("locks-%1-none").arg(k + 1));
     how->add(QStringLiteral("Slide"), QStringLiteral("locks-%1-slide").arg(k + 1));
@@ -152,9 +148,10 @@ void HolesCard::put_pockets(QGridLayout* grid, int& row) {
         next = *std::move(without);
       }
       if (to > 0) {
-        const Edit settle =
-            to == 1 ? slide : Edit(edits::AddPiece{pieces->plan.pieces[static_cast<size_t>(piece)].pull});
-        auto with = edited(next, settle);
+        const auto by_slide = to == 1 ? slide() : std::nullopt;
+        if (to == 1 && !by_slide) return;
+        auto with = to == 1 ? edited(next, *by_slide)
+                            : edited(next, edits::AddPiece{pieces->plan.pieces[static_cast<size_t>(piece)].pull});
         if (!with) return;
         next = *std::move(with);
         if (to == 1) pocket_ = "slide-" + std::to_string(next.split.pockets.size());

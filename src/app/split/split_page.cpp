@@ -279,17 +279,17 @@ void SplitPage::refresh() {
       Body b;
       b.shape = original->shape;
       b.face_paint = split->face_paint;
-      if (pieces && pieces->given > 0) {  // what pieces of their own form
+      // What pieces of their own and slides form.
+      const auto pins = desk_.plan().fresh(results::pins);
+      if ((pieces && pieces->given > 0) || (pins && !pins->pockets.empty())) {
         auto paint = std::make_shared<std::vector<uint8_t>>(*split->face_paint);
-        for (size_t k = 0; k < pieces->given; ++k)
-          for (const uint32_t t : pieces->plan.pieces[k].triangles) (*paint)[t] = 3;
-        b.face_paint = paint;
-      }
-      if (const auto pins = desk_.plan().fresh(results::pins); pins && !pins->pockets.empty()) {  // and slides
-        auto paint = std::make_shared<std::vector<uint8_t>>(*b.face_paint);
-        for (const SlidPocket& p : pins->pockets)
-          for (const uint32_t t : p.faces.triangles)
+        const auto own = [&](const std::vector<uint32_t>& faces) {
+          for (const uint32_t t : faces)
             if (t < paint->size()) (*paint)[t] = 3;
+        };
+        for (size_t k = 0; pieces && k < pieces->given; ++k) own(pieces->plan.pieces[k].triangles);
+        if (pins)
+          for (const SlidPocket& p : pins->pockets) own(p.faces.triangles);
         b.face_paint = paint;
       }
       b.paints = {{rgb(pal().side_a), rgb(pal().note), Pattern::plain},

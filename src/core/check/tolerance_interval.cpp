@@ -33,12 +33,11 @@ std::optional<OriginalsSpread> spread_of_originals(const MeasuredSize& size) {
   double squares = 0, freedom = 0, shares = 0;  // of the readings about their means; shares: sum of 1/n
   const auto add = [&](const std::vector<double>& readings) {
     if (readings.empty()) return;
-    const auto n = static_cast<double>(readings.size());
-    double mean = 0;
-    for (const double v : readings) mean += v / n;
-    for (const double v : readings) squares += (v - mean) * (v - mean);
+    const ReadingMean r = mean_of_readings(readings, size.resolution_mm, size.instrument_u_mm);
+    const auto n = static_cast<double>(r.n);
+    squares += r.spread_mm * r.spread_mm * (n - 1);
     freedom += n - 1, shares += 1 / n;
-    means.push_back(mean);
+    means.push_back(r.mean_mm);
   };
   add(size.readings_mm);
   for (const auto& other : size.further_originals_mm) add(other);

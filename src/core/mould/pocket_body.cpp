@@ -8,6 +8,7 @@
 #include "mould/smallest_box.hpp"
 #include "solid/columns.hpp"
 #include "solid/lattice.hpp"
+#include "split/leaving.hpp"
 
 namespace palinform {
 namespace {
@@ -56,12 +57,7 @@ Result<PinPlan> plan_pocket_slide(const TriMesh& mesh, const ExtraPiece& pocket,
                                   const Progress& progress) {
   if (pocket.triangles.empty()) return Error{"there is no pocket for it", name, "Click the pocket that is meant."};
   const Vec3 draw = unit(pocket.pull);
-  double low = 1e300, high = -1e300;
-  for (const uint32_t t : pocket.triangles)
-    for (int k = 0; k < 3; ++k) {
-      const double at = dot(mesh.corner(t, k), draw);
-      low = std::min(low, at), high = std::max(high, at);
-    }
+  const auto [low, high] = reach_along(mesh, pocket.triangles, draw);
   // From where the faces end: past the wall of the block at every corner of its outline.
   const Transform block = frame_around(mesh, unit(pull));
   Box3 box;
@@ -103,25 +99,13 @@ Result<PinPlan> plan_pocket_slide(const TriMesh& mesh, const ExtraPiece& pocket,
   if (solid.triangles.empty()) return Error{"nothing is left of it beside the part", name, "Draw it another way."};
   const std::vector<Vec3> outline = outline_at(solid, draw, high + head, 0.05 * h);
   if (outline.size() < 3) return Error{"it does not reach out of the mould", name, "Draw it another way."};
-  PinPlan p;
-  p.name = name;
-  p.draw = draw;
   Vec3 middle;
   for (const Vec3& q : outline) middle += q * (1.0 / static_cast<double>(outline.size()));
-  const Vec3 a = any_perpendicular(draw), b = cross(draw, a);
-  double twice = 0;
-  for (size_t i = 0; i < outline.size(); ++i) {
-    const Vec3 q = outline[i] - middle, r = outline[(i + 1) % outline.size()] - middle;
-    p.outline_mm.push_back({dot(q, a), dot(q, b)});
-    twice += dot(cross(q, r), draw);
-    p.diameter_mm = std::max(p.diameter_mm, 2 * length(q - draw * dot(q, draw)));
-  }
-  if (twice < 0) std::reverse(p.outline_mm.begin(), p.outline_mm.end());
-  p.bore_mm = p.diameter_mm;
-  p.forms_mm = high - low;
-  p.head_mm = head;
-  p.grip_mm = rules.grip_mm;
-  p.foot_mm = middle - draw * (dot(middle, draw) - low);
+  const Vec3 mouth = middle + draw * (high - dot(middle, draw));
+  PinPlan p = plan_slide(outline, mouth, draw, high - low, wall, name, rules);
+  p.through = false;
+  p.head_mm = head, p.tail_mm = 0;
+  p.foot_mm = mouth - draw * p.forms_mm;
   p.volume_mm3 = measure(solid).volume_mm3;
   p.socket = std::make_shared<const TriMesh>(transformed(*std::move(socket), back));
   p.body = std::make_shared<const TriMesh>(solid);

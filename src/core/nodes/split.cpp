@@ -358,10 +358,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
                                       shop.rules.split.pin))
             r.pins.push_back(std::move(p));
         shape_by_threads(r, in.bores->bores, in.threads);
-        constexpr double voxel_mm = 0.3;  // as further pieces are written
-        if (auto ok =
-                add_pocket_slides(r, *in.master, in.pockets, in.wall_mm, shop.rules.split.pin, voxel_mm, progress);
-            !ok)
+        if (auto ok = add_pocket_slides(r, *in.master, in.pockets, in.wall_mm, shop.rules.split.pin, progress); !ok)
           return ok.error();
         r.findings = pocket_findings(r, *in.master, in.pockets, shop.shown);
         return r;

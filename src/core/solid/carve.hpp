@@ -9,9 +9,10 @@
 
 namespace palinform {
 
-/// All of `blocks` together, less every mesh of `away`, each of those grown by `grow_mm`. All closed; the result is
-/// closed, manifold, and true to about half a voxel at edges. Pieces smaller than (3 voxels)³ are dropped. Refused
-/// where the voxel is not above nought or there would be more than 400 million of them.
+/// All of `blocks` together, less every mesh of `away`, each of those grown by `grow_mm`. All closed; what a block
+/// encloses is filled, so a hollow inside it is to be among `away`; the result is closed, manifold, and true to about
+/// half a voxel at edges. Pieces smaller than (3 voxels)³ are dropped. Refused where the voxel is not above nought or
+/// there would be more than 400 million of them.
 Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<TriMesh>& away, double grow_mm,
                        double voxel_mm, const Progress& progress = Progress::none());
 

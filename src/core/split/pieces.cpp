@@ -1,6 +1,7 @@
 #include "split/pieces.hpp"
 #include "mesh/flood.hpp"
 #include "split/draw_ways.hpp"
+#include "split/leaving.hpp"
 
 #include <tbb/parallel_for.h>
 
@@ -9,33 +10,6 @@
 #include <map>
 
 namespace palinform {
-namespace {
-
-/// Which of `faces` leave along `d`, tried at their centres.
-std::vector<uint8_t> free_along(const TriMesh& mesh, const RayScene& rays, const std::vector<uint32_t>& faces,
-                                const Vec3& d) {
-  std::vector<uint8_t> open(faces.size(), 0);
-  std::vector<RayScene::Ray> batch;
-  std::vector<size_t> owner;
-  const double lift = std::clamp(2e-4 * rays.diagonal_mm(), 1e-4, 0.02);
-  for (size_t i = 0; i < faces.size(); ++i) {
-    const Vec3 n = mesh.normal(faces[i]);
-    if (dot(n, d) < -0.01) continue;
-    const Vec3 p = mesh.centre(faces[i]) + n * lift - rays.centre();
-    batch.push_back({{static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)},
-                     {static_cast<float>(d.x), static_cast<float>(d.y), static_cast<float>(d.z)},
-                     0,
-                     INFINITY});
-    owner.push_back(i);
-  }
-  std::vector<uint8_t> blocked(batch.size());
-  rays.occluded(batch, blocked.data());
-  for (size_t k = 0; k < owner.size(); ++k) open[owner[k]] = !blocked[k];
-  return open;
-}
-
-}  // namespace
-
 Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const Split& split,
                                const FaceWishes& wishes, const std::vector<Vec3>& given, const PiecesOptions& options,
                                const Progress& progress) {
@@ -98,7 +72,7 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
     return f;
   };
   const auto take = [&](const Vec3& pull) {
-    const auto open = free_along(mesh, rays, left, pull);
+    const auto open = leaving(mesh, rays, left, pull);
     ExtraPiece piece;
     piece.pull = pull;
     const Freed f = weigh(left, open, pull);
@@ -132,7 +106,7 @@ Result<PiecesPlan> find_pieces(const TriMesh& mesh, const EdgePairs& pairs, cons
     std::vector<Freed> freed(ways.size());
     tbb::parallel_for(size_t{0}, ways.size(), [&](size_t w) {
       if (progress.cancelled()) return;
-      const auto open = free_along(mesh, rays, some, ways[w]);
+      const auto open = leaving(mesh, rays, some, ways[w]);
       freed[w] = weigh(some, open, ways[w]);
       freed[w].area *= static_cast<double>(stride);
     });

@@ -10,17 +10,10 @@
 #include "mesh/closest_on_triangle.hpp"
 #include "mesh/flood.hpp"
 #include "split/draw_ways.hpp"
+#include "split/leaving.hpp"
 
 namespace palinform {
 namespace {
-
-/// Does the face leave along unit `d`, looked at from its centre?
-bool leaves(const TriMesh& mesh, const RayScene& rays, uint32_t t, const Vec3& d) {
-  const Vec3 n = mesh.normal(t);
-  if (dot(n, d) < -0.01) return false;
-  const double lift = std::clamp(2e-4 * rays.diagonal_mm(), 1e-4, 0.02);
-  return !rays.first_hit(mesh.centre(t) + n * lift, d, 0);
-}
 
 /// All faces of the pocket, in order.
 std::vector<uint32_t> pocket_of(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays,
@@ -56,12 +49,7 @@ std::vector<uint32_t> pocket_of(const TriMesh& mesh, const EdgePairs& pairs, con
 }
 
 double extent_along(const TriMesh& mesh, const std::vector<uint32_t>& faces, const Vec3& d) {
-  double low = 1e300, high = -1e300;
-  for (const uint32_t t : faces)
-    for (int k = 0; k < 3; ++k) {
-      const double at = dot(mesh.corner(t, k), d);
-      low = std::min(low, at), high = std::max(high, at);
-    }
+  const auto [low, high] = reach_along(mesh, faces, d);
   return std::max(0.0, high - low);
 }
 
@@ -70,9 +58,12 @@ double extent_along(const TriMesh& mesh, const std::vector<uint32_t>& faces, con
 PocketFaces pocket_faces(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays, const PocketSlide& slide) {
   PocketFaces out;
   const Vec3 draw = unit(slide.draw);
-  for (const uint32_t t : pocket_of(mesh, pairs, rays, slide)) {
+  const std::vector<uint32_t> all = pocket_of(mesh, pairs, rays, slide);
+  const auto open = leaving(mesh, rays, all, draw);
+  for (size_t i = 0; i < all.size(); ++i) {
+    const uint32_t t = all[i];
     const double area = mesh.area_mm2(t);
-    if (!leaves(mesh, rays, t, draw)) {
+    if (!open[i]) {
       out.held_mm2 += area;
       continue;
     }
@@ -98,8 +89,9 @@ Vec3 best_draw(const TriMesh& mesh, const EdgePairs& pairs, const RayScene& rays
   std::vector<double> worth(ways.size(), 0);
   tbb::parallel_for(size_t{0}, ways.size(), [&](size_t w) {
     double area = 0;
-    for (const uint32_t t : some)
-      if (leaves(mesh, rays, t, ways[w])) area += mesh.area_mm2(t);
+    const auto open = leaving(mesh, rays, some, ways[w]);
+    for (size_t i = 0; i < some.size(); ++i)
+      if (open[i]) area += mesh.area_mm2(some[i]);
     worth[w] = area * (1 - 0.5 * std::min(1.0, extent_along(mesh, some, ways[w]) / rays.diagonal_mm())) *
                (1 - 0.05 * std::abs(dot(ways[w], pull))) * (w < all_ways.plain ? 1.02 : 1);
   });

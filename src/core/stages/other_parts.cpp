@@ -69,7 +69,7 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   PinsResult pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules);
   for (PinPlan& p : slides_of(*master, openings.found, said, one.original.sizes, wall, rules))
     pins.pins.push_back(std::move(p));
-  if (auto ok = add_pocket_slides(pins, *master, one.split.pockets, wall, rules, 0.3); !ok) return ok.error();
+  if (auto ok = add_pocket_slides(pins, *master, one.split.pockets, wall, rules); !ok) return ok.error();
   out.pins = std::move(pins.pins);
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;

@@ -14,7 +14,8 @@ void ignore_slid_pockets(FaceWishes& w, const OriginalResult& m, const std::vect
 }
 
 Status add_pocket_slides(PinsResult& pins, const OriginalResult& m, const std::vector<PocketSlide>& pockets,
-                         double wall, const PinRules& rules, double voxel, const Progress& progress) {
+                         double wall, const PinRules& rules, const Progress& progress) {
+  constexpr double voxel_mm = 0.3;  // as further pieces are written; coarser on slides over 220 of them across
   auto slides =
       std::count_if(pins.pins.begin(), pins.pins.end(), [](const PinPlan& p) { return p.name.starts_with("Slide"); });
   for (size_t k = 0; k < pockets.size(); ++k) {
@@ -25,7 +26,7 @@ Status add_pocket_slides(PinsResult& pins, const OriginalResult& m, const std::v
     piece.pull = unit(pockets[k].draw);
     piece.triangles = slid.faces.triangles;
     const std::string name = "Slide " + std::to_string(slides + 1);
-    auto made = plan_pocket_slide(*m.mesh, piece, pockets[k].pull, wall, name, rules, voxel,
+    auto made = plan_pocket_slide(*m.mesh, piece, pockets[k].pull, wall, name, rules, voxel_mm,
                                   progress.part(static_cast<double>(k) / part, static_cast<double>(k + 1) / part));
     if (made) {
       ++slides;

@@ -8,10 +8,8 @@ namespace palinform {
 /// What slides form is no concern of the halves.
 void ignore_slid_pockets(FaceWishes& wishes, const OriginalResult& master, const std::vector<PocketSlide>& pockets);
 
-/// A slide for each pocket, behind the pins that are there already: "Slide 3". `voxel_mm`: of their solids; coarser on
-/// slides over 220 of them across.
+/// A slide for each pocket, behind the pins that are there already: "Slide 3".
 Status add_pocket_slides(PinsResult& pins, const OriginalResult& master, const std::vector<PocketSlide>& pockets,
-                         double wall_mm, const PinRules& rules, double voxel_mm,
-                         const Progress& progress = Progress::none());
+                         double wall_mm, const PinRules& rules, const Progress& progress = Progress::none());
 
 }  // namespace palinform
