@@ -170,7 +170,7 @@ void ScanView::show_casting(int index) {
     shown_ = key;
     Scene scene;
     Body b;
-    b.shape = laid->shape;
+    b.shape = scan ? scan->shape : laid->shape;
     b.colour = rgb(pal().part);
     if (scan) {
       b.vertex_scalar = std::make_shared<const std::vector<float>>(scan->deviation.mm);

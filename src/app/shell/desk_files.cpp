@@ -198,7 +198,9 @@ void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::f
           return [this, e = loaded.error()] {
             if (!e.cancelled) emit message(qs(e.text()), true);
           };
-        const Vec3 size = measure(loaded->mesh).box_mm.size();
+        Box3 box;
+        for (const Vec3& p : loaded->mesh.points) box.add(p);
+        const Vec3 size = box.size();
         auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
         if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
         MeshRead read;

@@ -19,29 +19,38 @@ struct Cloud {
   Transform frame;    // rows: principal axes, widest first; right-handed
 };
 
+std::vector<double> areas_of(const TriMesh& m) {
+  std::vector<double> out(m.triangles.size());
+  tbb::parallel_for(tbb::blocked_range<size_t>(0, out.size(), 8192), [&](const auto& range) {
+    for (size_t t = range.begin(); t < range.end(); ++t) out[t] = m.area_mm2(t);
+  });
+  return out;
+}
+
 /// By area, so that a finely meshed corner weighs no more than its skin.
-Cloud cloud_of(const TriMesh& m) {
+Cloud cloud_of(const TriMesh& m, const std::vector<double>& areas) {
   Cloud c;
   double area = 0;
   for (size_t t = 0; t < m.triangles.size(); ++t) {
-    const double a = m.area_mm2(t);
+    const double a = areas[t];
     c.middle += m.centre(t) * a, area += a;
   }
   c.middle = c.middle / std::max(area, 1e-30);
   Eigen::Matrix3d s = Eigen::Matrix3d::Zero();
   for (size_t t = 0; t < m.triangles.size(); ++t) {
-    const double a = m.area_mm2(t);
+    const double a = areas[t];
     // Exact second moment of a triangle: its corners and its middle.
     Vec3 sum;
     for (int k = 0; k < 3; ++k) {
       const Vec3 d = m.corner(t, k) - c.middle;
       sum += d;
       for (int i = 0; i < 3; ++i)
-        for (int j = 0; j < 3; ++j) s(i, j) += a / 12 * d[i] * d[j];
+        for (int j = 0; j <= i; ++j) s(i, j) += a / 12 * d[i] * d[j];
     }
     for (int i = 0; i < 3; ++i)
-      for (int j = 0; j < 3; ++j) s(i, j) += a / 12 * sum[i] * sum[j];
+      for (int j = 0; j <= i; ++j) s(i, j) += a / 12 * sum[i] * sum[j];
   }
+  s = s.selfadjointView<Eigen::Lower>();
   s /= std::max(area, 1e-30);
   c.radius = std::sqrt(s.trace());
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> solved(s);
@@ -55,16 +64,16 @@ Cloud cloud_of(const TriMesh& m) {
 
 /// Points spread evenly by area, and always the same ones. Of a scan they are points that were measured, its own
 /// corners; of a mesh with few of those, places between them.
-std::vector<Vec3> spread(const TriMesh& m, size_t count) {
+std::vector<Vec3> spread(const TriMesh& m, const std::vector<double>& areas, size_t count) {
   double area = 0;
-  for (size_t t = 0; t < m.triangles.size(); ++t) area += m.area_mm2(t);
+  for (const double a : areas) area += a;
   std::vector<Vec3> out;
   out.reserve(count + 1);
   const bool measured = m.points.size() >= 1000;
   double step = area / static_cast<double>(count), due = 0.5 * step;
   uint64_t n = 0;
   for (size_t t = 0; t < m.triangles.size(); ++t) {
-    const double a = m.area_mm2(t);
+    const double a = areas[t];
     while (due < a && out.size() < count) {
       // A sequence of low discrepancy (R2) over the triangle.
       double u = std::fmod(0.5 + 0.7548776662466927 * static_cast<double>(n), 1.0),
@@ -237,7 +246,8 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
                            const Progress& progress) {
   if (auto ok = check_mesh(scan, "the scan"); !ok) return ok.error();
   Cloud m, s;
-  tbb::parallel_invoke([&] { m = cloud_of(master); }, [&] { s = cloud_of(scan); });
+  const std::vector<double> areas = areas_of(scan);
+  tbb::parallel_invoke([&] { m = cloud_of(master, areas_of(master)); }, [&] { s = cloud_of(scan, areas); });
   Aligned out;
   out.size_ratio = s.radius / std::max(m.radius, 1e-12);
   const struct {
@@ -257,7 +267,7 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
                  "A casting of it lies within a tenth. Is it another part, or in another unit?"};
 
   const double reach = std::max(1e-6, 2 * m.radius);
-  const Fitting coarse{master, rays, spread(scan, 200), m.middle};
+  const Fitting coarse{master, rays, spread(scan, areas, 200), m.middle};
   // All four ways the principal axes can lie upon each other; where that does not fit, as with half a scan, from many.
   struct Turned {
     Laid laid;
@@ -301,7 +311,7 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
 
   // Of those that few points can hardly tell apart, as on parts that look nearly alike when they are turned, many
   // decide.
-  const Fitting fair{master, rays, spread(scan, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))),
+  const Fitting fair{master, rays, spread(scan, areas, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))),
                      m.middle};
   constexpr size_t most_alike = 6;
   std::erase_if(turned, [near = 2 * turned.front().off_mm + 1e-4 * reach](const Turned& t) { return t.off_mm > near; });
@@ -315,7 +325,7 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
   sort_turned();
   Laid best = turned.front().laid;
   // The last steps go by all points.
-  const Fitting fine{master, rays, spread(scan, o.points), m.middle};
+  const Fitting fine{master, rays, spread(scan, areas, o.points), m.middle};
   out.rms_mm =
       settle(fine, best, {}, o.scale_free && o.datums.empty(), 30, 0.5, 1e-7 * reach, reach, progress.part(0.7, 0.9));
   if (!o.datums.empty()) {

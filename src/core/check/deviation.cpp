@@ -56,7 +56,7 @@ double side_of(const TriMesh& m, const std::vector<Vec3>& normals, const Surface
 }  // namespace
 
 Result<Deviation> deviation_of(const TriMesh& master, const RayScene& rays, const TriMesh& scan, const Laid& laid,
-                               const Progress& progress) {
+                               const Progress& progress, std::shared_ptr<const RayScene> scan_rays) {
   Deviation d;
   const std::vector<Vec3> normals = point_normals(master);
   const std::vector<float> area = point_areas(scan);
@@ -109,10 +109,11 @@ Result<Deviation> deviation_of(const TriMesh& master, const RayScene& rays, cons
   d.same_part = d.rms_mm <= 0.05 * extent;
 
   // The other way: which of the master's skin lies by the scan.
-  TriMesh there = scan;
-  for (Vec3& p : there.points) p = laid.point(p);
-  const auto scan_rays = RayScene::build(there);
-  if (!scan_rays) return scan_rays.error();
+  if (!scan_rays) {
+    const auto built = RayScene::build(laid_mesh(scan, laid));
+    if (!built) return built.error();
+    scan_rays = *built;
+  }
   const double near_mm = std::max(0.02 * extent, 3 * d.p95_abs_mm);
   double master_mm2 = 0;
   for (size_t t = 0; t < master.triangles.size(); ++t) master_mm2 += master.area_mm2(t);
@@ -134,12 +135,17 @@ Result<Deviation> deviation_of(const TriMesh& master, const RayScene& rays, cons
   }
   std::vector<uint8_t> by(spots.size(), 0);
   tbb::parallel_for(size_t{0}, spots.size(),
-                    [&](size_t i) { by[i] = (*scan_rays)->closest(spots[i].first).distance_mm <= near_mm; });
+                    [&](size_t i) { by[i] = scan_rays->closest(spots[i].first).distance_mm <= near_mm; });
   double covered = 0, looked = 0;
   for (size_t i = 0; i < spots.size(); ++i) looked += spots[i].second, covered += by[i] ? spots[i].second : 0;
   d.covered_share = looked > 0 ? covered / looked : 0;
   progress.report(1);
   return d;
+}
+
+TriMesh laid_mesh(TriMesh scan, const Laid& laid) {
+  for (Vec3& p : scan.points) p = laid.point(p);
+  return scan;
 }
 
 double within_limit_share(const TriMesh& scan, const std::vector<float>& mm, double limit) {

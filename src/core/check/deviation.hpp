@@ -24,9 +24,12 @@ struct Deviation {
 };
 
 /// Signed distances of every point of `scan`, as `laid`, by the master's normals. Coverage is looked for both ways, so
-/// that half a scan is told as half.
+/// that half a scan is told as half: `laid_rays`, where they stand already, are those of the scan as it is laid.
 Result<Deviation> deviation_of(const TriMesh& master, const RayScene& master_rays, const TriMesh& scan,
-                               const Laid& laid, const Progress& progress = Progress::none());
+                               const Laid& laid, const Progress& progress = Progress::none(),
+                               std::shared_ptr<const RayScene> laid_rays = nullptr);
+/// The scan where it lies on the master.
+TriMesh laid_mesh(TriMesh scan, const Laid& laid);
 
 /// Share of the scan's skin within ±`limit_mm`.
 double within_limit_share(const TriMesh& scan, const std::vector<float>& mm, double limit_mm);

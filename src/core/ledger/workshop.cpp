@@ -214,6 +214,7 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
     }
     *w->damage_ = ledger::find_damage(db);
     w->meshes_ = std::make_unique<SQLite::Database>(path, flags & ~SQLite::OPEN_CREATE, 5000);
+    if (!w->read_only_) w->meshes_->exec("PRAGMA synchronous = NORMAL");
   } catch (const std::exception& e) { return w->fault(e); }
   return w;
 }

@@ -2,30 +2,50 @@
 // one never holds up an edit.
 #include <SQLiteCpp/SQLiteCpp.h>
 
+#include <array>
 #include <cstring>
 
 #include "ledger/workshop.hpp"
 
 namespace palinform {
+namespace {
+
+/// Magic, number of points, number of triangles.
+using PackedHead = std::array<uint64_t, 3>;
+constexpr uint64_t packed_magic = 0x3148534D4C4150ull;  // "PALMSH1"
+PackedHead head_of(const TriMesh& mesh) { return {packed_magic, mesh.points.size(), mesh.triangles.size()}; }
+
+}  // namespace
 
 Result<std::string> Workshop::put_mesh(const TriMesh& mesh, const std::string& name) {
   if (read_only_) return reading_only();
   if (auto ok = check_mesh(mesh, name); !ok) return ok.error();
-  const std::string hash = hash_of(mesh).hex(), bytes = pack_mesh(mesh);
-  constexpr size_t piece = 4'000'000;
+  const std::string hash = hash_of(mesh).hex();
+  constexpr std::ptrdiff_t piece = 4'000'000;
   std::lock_guard hold(meshes_mutex_);
   try {
     SQLite::Statement known(*meshes_, "SELECT 1 FROM mesh WHERE hash = ?");
     known.bind(1, hash);
+    // Whoever puts one in is about to ask for it.
+    if (cached_hash_ != hash) cached_ = std::make_shared<const TriMesh>(mesh), cached_hash_ = hash;
     if (known.executeStep()) return hash;
     int part = 0;
-    for (size_t at = 0; at < bytes.size(); at += piece, ++part) {
-      SQLite::Statement q(*meshes_, "INSERT OR REPLACE INTO mesh_part (hash, part, data) VALUES (?, ?, ?)");
-      q.bind(1, hash);
-      q.bind(2, part);
-      q.bindNoCopy(3, bytes.data() + at, static_cast<int>(std::min(piece, bytes.size() - at)));
-      q.exec();
-    }
+    const auto put = [&](const void* data, size_t bytes) {
+      const char* at = static_cast<const char*>(data);
+      for (const char* end = at + bytes; at < end; ++part) {
+        const auto n = std::min(piece, end - at);
+        SQLite::Statement q(*meshes_, "INSERT OR REPLACE INTO mesh_part (hash, part, data) VALUES (?, ?, ?)");
+        q.bind(1, hash);
+        q.bind(2, part);
+        q.bindNoCopy(3, at, static_cast<int>(n));
+        q.exec();
+        at += n;
+      }
+    };
+    const PackedHead head = head_of(mesh);
+    put(head.data(), sizeof head);
+    put(mesh.points.data(), mesh.points.size() * sizeof(Vec3));
+    put(mesh.triangles.data(), mesh.triangles.size() * sizeof(Triangle));
     // The row itself comes last: without it the pieces count for nothing.
     SQLite::Statement q(*meshes_, "INSERT OR IGNORE INTO mesh (hash, name, triangles, data) VALUES (?, ?, ?, x'')");
     q.bind(1, hash);
@@ -67,9 +87,9 @@ Result<std::shared_ptr<const TriMesh>> Workshop::mesh(const std::string& hash) {
 }
 
 std::string pack_mesh(const TriMesh& mesh) {
-  const uint64_t head[3] = {0x3148534D4C4150ull /* "PALMSH1" */, mesh.points.size(), mesh.triangles.size()};
+  const PackedHead head = head_of(mesh);
   std::string out(sizeof head + mesh.points.size() * sizeof(Vec3) + mesh.triangles.size() * sizeof(Triangle), '\0');
-  std::memcpy(out.data(), head, sizeof head);
+  std::memcpy(out.data(), head.data(), sizeof head);
   std::memcpy(out.data() + sizeof head, mesh.points.data(), mesh.points.size() * sizeof(Vec3));
   std::memcpy(out.data() + sizeof head + mesh.points.size() * sizeof(Vec3), mesh.triangles.data(),
               mesh.triangles.size() * sizeof(Triangle));
@@ -78,10 +98,10 @@ std::string pack_mesh(const TriMesh& mesh) {
 
 Result<TriMesh> unpack_mesh(std::string_view bytes) {
   const Error damaged{"the stored mesh is damaged", "", "Open the mesh file again."};
-  uint64_t head[3];
+  PackedHead head;
   if (bytes.size() < sizeof head) return damaged;
-  std::memcpy(head, bytes.data(), sizeof head);
-  if (head[0] != 0x3148534D4C4150ull || head[1] > 100'000'000 || head[2] > 100'000'000) return damaged;
+  std::memcpy(head.data(), bytes.data(), sizeof head);
+  if (head[0] != packed_magic || head[1] > 100'000'000 || head[2] > 100'000'000) return damaged;
   if (bytes.size() != sizeof head + head[1] * sizeof(Vec3) + head[2] * sizeof(Triangle)) return damaged;
   TriMesh mesh;
   mesh.points.resize(head[1]);

@@ -10,6 +10,7 @@
 
 #include "base/text.hpp"
 #include "mesh/readers.hpp"
+#include "mesh/weld.hpp"
 
 namespace palinform {
 
@@ -72,36 +73,17 @@ bool Words::integer(std::string_view& line, long long& out) {
 }
 
 void weld_equal(TriMesh& mesh) {
-  // Open addressing on the coordinates' bits: several times faster than a node-based map on a million points.
-  const size_t n = mesh.points.size();
-  size_t slots = 16;
-  while (slots < n * 2) slots *= 2;
-  constexpr uint32_t none = 0xFFFFFFFFu;
-  std::vector<uint32_t> table(slots, none), to(n);
-  std::vector<Vec3> kept;
-  kept.reserve(n / 4);
-  for (size_t i = 0; i < n; ++i) {
-    Vec3 p = mesh.points[i];
-    for (int k = 0; k < 3; ++k)
-      if (p[k] == 0) p[k] = 0;  // −0 is 0
-    uint64_t bits[3];
-    std::memcpy(bits, &p, sizeof bits);
-    uint64_t h =
-        bits[0] * 0x9E3779B97F4A7C15ull ^ (bits[1] * 0xC2B2AE3D27D4EB4Full << 1) ^ bits[2] * 0x165667B19E3779F9ull;
-    h ^= h >> 29;
-    h *= 0xBF58476D1CE4E5B9ull;
-    h ^= h >> 32;
-    size_t slot = h & (slots - 1);
-    while (table[slot] != none && !(kept[table[slot]] == p)) slot = (slot + 1) & (slots - 1);
-    if (table[slot] == none) {
-      table[slot] = static_cast<uint32_t>(kept.size());
-      kept.push_back(p);
-    }
-    to[i] = table[slot];
-  }
+  std::vector<uint32_t> to(mesh.points.size());
+  std::vector<Vec3> kept = weld(mesh.points.size(), [&](size_t i) { return mesh.points[i]; }, to.data());
   for (Triangle& t : mesh.triangles)
     for (uint32_t& v : t) v = to[v];
   mesh.points = std::move(kept);
+}
+
+bool usable(const Vec3& p) { return finite(p) && std::abs(p.x) + std::abs(p.y) + std::abs(p.z) <= 1e9; }
+
+Error no_number(const std::string& name, size_t point) {
+  return fault(name, "point " + grouped(static_cast<double>(point + 1)) + " has a coordinate that is no usable number");
 }
 
 }  // namespace readers
@@ -137,11 +119,11 @@ Result<LoadedMesh> read_mesh(std::string_view bytes, const std::string& name, st
   TriMesh& mesh = raw->mesh;
   // Checked as it stands in the file first, so that welding meets nothing that is no number.
   if (mesh.triangles.empty()) return fault(name, "it holds no faces");
-  for (size_t i = 0; i < mesh.points.size(); ++i)
-    if (!finite(mesh.points[i]) ||
-        std::abs(mesh.points[i].x) + std::abs(mesh.points[i].y) + std::abs(mesh.points[i].z) > 1e9)
-      return fault(name, "point " + grouped(static_cast<double>(i + 1)) + " has a coordinate that is no usable number");
-  readers::weld_equal(mesh);
+  if (!raw->welded) {
+    for (size_t i = 0; i < mesh.points.size(); ++i)
+      if (!readers::usable(mesh.points[i])) return readers::no_number(name, i);
+    readers::weld_equal(mesh);
+  }
 
   LoadedMesh out;
   out.format = raw->format;
@@ -187,11 +169,11 @@ Result<LoadedMesh> load_mesh(const std::string& path, std::optional<LengthUnit> 
     return Error{"the file is too large to read (over " + grouped(static_cast<double>(most_bytes) * 1e-6) + " MB)",
                  name, "Thin the scan out first."};
   std::unique_ptr<FILE, int (*)(FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
-  std::string bytes(size, '\0');
-  if (!file || std::fread(bytes.data(), 1, size, file.get()) != size)
+  const auto bytes = std::make_unique_for_overwrite<char[]>(size);
+  if (!file || std::fread(bytes.get(), 1, size, file.get()) != size)
     return Error{"the file cannot be read", name, "Check its permissions."};
   progress.report(0.1);
-  return read_mesh(bytes, name, unit, progress);
+  return read_mesh({bytes.get(), static_cast<size_t>(size)}, name, unit, progress);
 }
 
 }  // namespace palinform

@@ -1,7 +1,9 @@
 #include <cstring>
+#include <optional>
 
 #include "base/text.hpp"
 #include "mesh/readers.hpp"
+#include "mesh/weld.hpp"
 
 namespace palinform::readers {
 namespace {
@@ -12,20 +14,30 @@ Result<Raw> binary(std::string_view bytes, size_t count, const std::string& name
   if (count > most_triangles) return too_many(name, count);
   Raw raw;
   raw.format = "STL, binary";
-  raw.mesh.points.resize(count * 3);
   raw.mesh.triangles.resize(count);
-  for (size_t t = 0; t < count; ++t) {
-    if (t % 65536 == 0) {
-      if (progress.cancelled()) return Error::stopped();
-      progress.report(0.1 + 0.5 * static_cast<double>(t) / static_cast<double>(count));
-    }
-    float xyz[9];
-    std::memcpy(xyz, bytes.data() + header_size + t * facet_size + 12, sizeof xyz);
-    for (int k = 0; k < 3; ++k) {
-      raw.mesh.points[3 * t + k] = {xyz[3 * k], xyz[3 * k + 1], xyz[3 * k + 2]};
-      raw.mesh.triangles[t][k] = static_cast<uint32_t>(3 * t + k);
-    }
-  }
+  raw.welded = true;
+  // Merged as they are read: written out first they would be three times as much.
+  std::optional<size_t> bad;
+  bool called_off = false;
+  raw.mesh.points = weld(
+      3 * count,
+      [&](size_t i) {
+        if (i % 196'608 == 0) {
+          called_off = called_off || progress.cancelled();
+          progress.report(0.1 + 0.7 * static_cast<double>(i) / static_cast<double>(3 * count));
+        }
+        float xyz[3];
+        std::memcpy(xyz, bytes.data() + header_size + i / 3 * facet_size + 12 + i % 3 * 12, sizeof xyz);
+        Vec3 p{xyz[0], xyz[1], xyz[2]};
+        if (!usable(p)) {
+          if (!bad) bad = i;
+          p = {};
+        }
+        return p;
+      },
+      raw.mesh.triangles.data()->data());
+  if (called_off) return Error::stopped();
+  if (bad) return no_number(name, *bad);
   return raw;
 }
 

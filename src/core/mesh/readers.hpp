@@ -15,6 +15,7 @@ struct Raw {
   std::optional<LengthUnit> unit;
   std::vector<ExactFace> exact;
   std::optional<double> deflection_mm;
+  bool welded = false;  ///< its points are looked at and merged already
 };
 
 Result<Raw> stl(std::string_view bytes, const std::string& name, const Progress& progress);
@@ -45,6 +46,11 @@ class Words {
   std::string_view text_;
   size_t at_ = 0, line_ = 0;
 };
+
+/// Can a coordinate be worked with: finite, and within a thousand kilometres.
+bool usable(const Vec3& point);
+/// Told of the point of that number, from nought.
+Error no_number(const std::string& name, size_t point);
 
 /// Merges points with exactly equal coordinates, keeping first occurrences in order.
 void weld_equal(TriMesh& mesh);

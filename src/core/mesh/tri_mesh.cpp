@@ -13,10 +13,24 @@ void TriMesh::hash_into(Hasher& h) const {
   h.bytes(triangles.data(), triangles.size() * sizeof(Triangle));
 }
 
+namespace {
+
+/// Round what the triangles use; each point is looked at once, however many meet in it.
+Box3 box_of_used(const TriMesh& mesh, const std::vector<uint8_t>& used) {
+  Box3 box;
+  for (size_t i = 0; i < used.size(); ++i)
+    if (used[i]) box.add(mesh.points[i]);
+  return box;
+}
+
+}  // namespace
+
 MeshMeasure measure(const TriMesh& mesh) {
   MeshMeasure m;
+  std::vector<uint8_t> used(mesh.points.size());
   for (const Triangle& t : mesh.triangles)
-    for (const uint32_t v : t) m.box_mm.add(mesh.points[v]);
+    for (const uint32_t v : t) used[v] = 1;
+  m.box_mm = box_of_used(mesh, used);
   const Vec3 origin = m.box_mm.centre();
   Vec3 solid_moment, surface_moment;
   for (size_t t = 0; t < mesh.triangles.size(); ++t) {
@@ -73,14 +87,14 @@ Status check_mesh(const TriMesh& mesh, const std::string& name) {
     if (!finite(p) || std::abs(p.x) + std::abs(p.y) + std::abs(p.z) > 1e9)
       return fault("point " + grouped(static_cast<double>(i + 1)) + " has a coordinate that is no usable number");
   }
-  Box3 box;
+  std::vector<uint8_t> used(mesh.points.size());
   for (size_t t = 0; t < mesh.triangles.size(); ++t)
     for (const uint32_t v : mesh.triangles[t]) {
       if (v >= mesh.points.size())
         return fault("face " + grouped(static_cast<double>(t + 1)) + " names a point that is not there");
-      box.add(mesh.points[v]);
+      used[v] = 1;
     }
-  const Vec3 size = box.size();
+  const Vec3 size = box_of_used(mesh, used).size();
   const double largest = std::max({size.x, size.y, size.z});
   if (largest > largest_extent_mm)
     return fault("it would be " + shortest(largest / 1000, 1) + " m across; parts of up to 10 m are read",

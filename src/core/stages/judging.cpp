@@ -5,6 +5,7 @@
 #include <map>
 
 #include "base/text.hpp"
+#include "mesh/sketch.hpp"
 
 namespace palinform {
 
@@ -135,6 +136,9 @@ std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>&
 
 namespace {
 
+/// Scans of more triangles are sketched before they are shown whole.
+constexpr size_t sketched_from = 300'000;
+
 /// How far off a scan's skin is looked for beside the master's.
 double scan_reach_mm(const OriginalResult& original) {
   const Vec3 e = original.measure.box_mm.size();
@@ -150,9 +154,8 @@ Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& s
   auto laid = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.7));
   if (!laid) return laid.error();
   r.aligned = *std::move(laid);
-  TriMesh there = scan;
-  for (Vec3& p : there.points) p = r.aligned.laid.point(p);
-  auto shape = make_shape(there);
+  // A large scan is looked at in outline first: its own shading takes as long as all that comes before it.
+  auto shape = make_shape(sketch_of(laid_mesh(scan, r.aligned.laid), sketched_from, 128));
   if (!shape) return shape.error();
   r.shape = *shape;
   return r;
@@ -165,16 +168,22 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   r.number = number;
   r.aligned = laid.aligned;
   r.shape = laid.shape;
+  if (scan.triangles.size() > sketched_from) {
+    auto whole = make_shape(laid_mesh(scan, r.aligned.laid));
+    if (!whole) return whole.error();
+    r.shape = *whole;
+  }
   AlignOptions free;
   free.scale_free = true;
   free.points = 8000;
   auto scaled = align_scan(*original.mesh, *original.rays, scan, free, progress.part(0, 0.3));
   if (!scaled) return scaled.error();
   r.scale = scaled->scale;
-  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95));
+  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95),
+                        r.shape->rays);
   if (!d) return d.error();
   r.deviation = *std::move(d);
-  r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *laid.shape->rays,
+  r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *r.shape->rays,
                             r.aligned.rms_mm, scan_reach_mm(original));
   r.limit_mm = limit_mm;
   for (const MeasuredSize& s : sizes)
@@ -208,15 +217,18 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
 
 Result<std::vector<ScannedSize>> sizes_of_other(const OriginalResult& original, const TriMesh& scan,
                                                 const std::vector<MeasuredSize>& sizes, const Progress& progress) {
-  const auto laid = lay_scan(original, scan, 0, progress.part(0, 0.5));
-  if (!laid) return laid.error();
-  const auto off = deviation_of(*original.mesh, *original.rays, scan, laid->aligned.laid, progress.part(0.5, 0.9));
+  const auto aligned = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.5));
+  if (!aligned) return aligned.error();
+  const auto rays = RayScene::build(laid_mesh(scan, aligned->laid));
+  if (!rays) return rays.error();
+  const auto off =
+      deviation_of(*original.mesh, *original.rays, scan, aligned->laid, progress.part(0.5, 0.9), *rays);
   if (!off) return off.error();
   if (!off->same_part)
     return Error{"this is hardly a scan of a part of the same kind", "scan",
                  "It lies " + fixed(off->rms_mm, 2) + " mm off on the average, over a twentieth of the part's size."};
-  auto found = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *laid->shape->rays,
-                               laid->aligned.rms_mm, scan_reach_mm(original));
+  auto found = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, **rays,
+                               aligned->rms_mm, scan_reach_mm(original));
   if (found.empty())
     return Error{"the scan shows none of the sizes", "scan", "Measure sizes on the part first, on its mesh."};
   return found;
