@@ -287,6 +287,7 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     const auto channels = asked.maybe(results::channels);
     BuildOrder order = build_order(job, asked.shop, *forms, nullptr, channels.get(), &asked[results::pieces],
                                    asked.maybe(results::inserts).get());
+    add_film_gaps(order, part, asked.maybe(results::openings).get(), job.split.openings, split.pull);
     const auto others = channels ? asked.maybe(results::other_parts) : nullptr;
     order.parts.pins = pins;
     order.parts = all_in_box(order.parts, others.get(), *made, channels ? channels->up : Vec3{}, job.flow);

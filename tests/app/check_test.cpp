@@ -172,6 +172,43 @@ TEST_CASE("check: a scan is laid on the original, mapped, and read as sizes", "[
   CHECK(o.desk().plan().state(results::laid_scans[0]).error.what.find("inches") != std::string::npos);
 }
 
+TEST_CASE("check: a scan is seen as it was read while it is still being laid on the original", "[app][check]") {
+  Open o(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f603");
+  o.window->go(Stage::check);
+  o.settle();
+  o.click(o.find<QPushButton>("casting-1"));
+  o.click(o.find<QPushButton>("check-scan"));
+  o.settle();
+  const auto original = o.desk().plan().fresh(results::original);
+  REQUIRE(original);
+  // Each face in four, twice: a scan that is not laid in an instant; and it lies elsewhere.
+  TriMesh scan = transformed(*original->mesh, Transform::turn(unit(Vec3{1, 2, 3}), 0.8));
+  for (int round = 0; round < 2; ++round) {
+    TriMesh finer;
+    for (size_t t = 0; t < scan.triangles.size(); ++t) {
+      const Vec3 &a = scan.corner(t, 0), &b = scan.corner(t, 1), &c = scan.corner(t, 2);
+      const auto first = static_cast<uint32_t>(finer.points.size());
+      finer.points.insert(finer.points.end(), {a, b, c, (a + b) / 2, (b + c) / 2, (c + a) / 2});
+      for (const auto& [i, j, k] : {std::array<uint32_t, 3>{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}})
+        finer.triangles.push_back({first + i, first + j, first + k});
+    }
+    scan = std::move(finer);
+  }
+  for (Vec3& p : scan.points) p += Vec3{400, 50, -20};
+  const std::string file = o.dir / "large.stl";
+  REQUIRE(save_mesh(scan, file));
+  const int number = o.desk().job().check.castings[1].number;
+  o.desk().scan_casting(QString::fromStdString(file), number);
+  QLabel* told = o.find<QLabel>("scan-told");
+  REQUIRE(QTest::qWaitFor([&] { return told->text().contains("being laid on the original"); }, 60'000));
+  auto* page = o.window->check();
+  PartView* view = page->findChild<ScanView*>()->view();
+  CHECK(view->isVisible());
+  o.settle();
+  CHECK(told->text().contains("of the skin within"));
+  CHECK(view->isVisible());
+}
+
 TEST_CASE("split: a bar is cast in by presses, and a bore takes a thread", "[app][check]") {
   Open o(true, "5a17e0d4b2c94f6e8a1bb2c3d4e5f60e");
   o.window->go(Stage::split);

@@ -80,6 +80,22 @@ TEST_CASE("mould: each form's own: coats of a skin, cover of an open face, keys 
     o.type_into(o.find<QLineEdit>("coat-1"), "0.6");
     o.settle_quick();
     CHECK(forms()->plan().pours.front().fill_height_mm == Approx(0.6));
+    // Dragged, the amounts follow, and one undo takes the whole drag back.
+    auto* slide = o.find<QSlider>("coat-slide-1");
+    REQUIRE(slide->isVisible());
+    CHECK(slide->value() == 6);
+    slide->setSliderDown(true);
+    for (const int tenths : {8, 9, 11}) slide->setValue(tenths);
+    o.settle_quick();
+    CHECK(o.find<QSlider>("coat-slide-1") == slide);  // it stays under the hand
+    CHECK(forms()->plan().pours.front().fill_height_mm == Approx(1.1));
+    slide->setSliderDown(false);
+    o.settle_quick();
+    CHECK(o.find<QLineEdit>("coat-1")->text().startsWith("1.1"));
+    o.desk().undo();
+    o.settle_quick();
+    CHECK(forms()->plan().pours.front().fill_height_mm == Approx(0.6));
+    CHECK(slide->value() == 6);
     o.click(o.find<QPushButton>("coat-thick-1"));
     o.settle_quick();
     const auto work = o.desk().plan().fresh(results::procedure);

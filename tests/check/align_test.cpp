@@ -12,6 +12,8 @@
 #include "ready_part.hpp"
 #include "shapes.hpp"
 #include "solid/unite.hpp"
+#include "stages/judging.hpp"
+#include "stages/preparation.hpp"
 
 namespace tests_check_align {
 
@@ -232,6 +234,27 @@ TEST_CASE("a bore and a boss are fitted again in a scan: place, tilt and a dent 
   hole.from_mm = {-7, 0, 0}, hole.to_mm = {7, 0, 0};
   const auto of_ring = sizes_from_scan(std::vector{hole}, {ring.mesh, ring.pairs, *ring.rays}, *ring.rays, 0.01, 0.5);
   for (const ScannedSize& x : of_ring) CHECK_FALSE(x.refitted);
+}
+
+TEST_CASE("a large scan is shown as a sketch first and whole once it is judged", "[check]") {
+  OriginalResult original;
+  const TriMesh part = odd_part(40);
+  auto ready = ready_mesh(std::make_shared<const TriMesh>(part), Progress::none());
+  REQUIRE(ready);
+  original = *std::move(ready);
+  const Transform move = Transform::turn(unit(Vec3{1, 2, -1}), 0.6).then(Transform::move({9, -4, 12}));
+  const TriMesh scan = moved(odd_part(165), move);
+  REQUIRE(scan.triangles.size() > 300'000);
+  const auto laid = lay_scan(original, scan, 3, Progress::none());
+  REQUIRE(laid);
+  CHECK(laid->shape->triangles.size() < scan.triangles.size() / 3);
+  CHECK(length(laid->shape->box_mm.centre() - original.measure.box_mm.centre()) < 0.5);
+  const auto judged = scan_result(original, scan, *laid, {}, 0.1, Progress::none());
+  REQUIRE(judged);
+  CHECK(judged->shape->triangles.size() == scan.triangles.size());
+  CHECK(judged->deviation.mm.size() == scan.points.size());
+  CHECK(judged->deviation.covered_share > 0.99);
+  CHECK(judged->number == 3);
 }
 
 }  // namespace tests_check_align

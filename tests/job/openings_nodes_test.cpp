@@ -106,6 +106,36 @@ TEST_CASE("rubber that meets half-way halves the peg; its film is resin and is c
   CHECK(b.steps().find("Cut the film of 0.15 mm out of Opening 2") != std::string::npos);
 }
 
+TEST_CASE("rubber that meets across the pull is parted in the solids by the gap of its film", "[job]") {
+  Bench b;
+  b.say(OpeningChoice::Kind::meet, b.slot());
+  const auto master = b.planner.fresh(results::master);
+  const Vec3 pull = b.planner.fresh(results::split)->split.pull;
+  const auto gaps = film_gaps(*master, b.openings(), b.job.split.openings, pull, true, 0.4);
+  REQUIRE(gaps.size() == 1);
+  CHECK(gaps[0].in_rubber_mm3 == Approx(36 * 0.4).epsilon(1e-3));
+  const Box3 gap = measure(*gaps[0].body).box_mm;
+  CHECK(gap.size().y == Approx(0.4).margin(1e-6));  // across the slot's way, half-way along it
+  CHECK(gap.centre().y == Approx(20).margin(0.05));
+  CHECK(gap.size().x == Approx(12).margin(0.4));
+  // In the solids no rubber is there, and beside it there is.
+  const auto solids = b.planner.fresh(results::solids);
+  REQUIRE(solids);
+  const auto holds = [&](const Vec3& p) {
+    size_t n = 0;
+    for (const auto& m : solids->meshes)
+      n += (*RayScene::build(*m))->all_hits(p, unit(Vec3{0.3, 0.5, 0.81})).size() % 2;
+    return n > 0;
+  };
+  CHECK_FALSE(holds({46, 20, 4}));
+  CHECK(holds({46, 16, 4}));
+  CHECK(holds({46, 24, 4}));
+  // Along the pull it is the line that parts it; a mould without a line has that gap too.
+  b.say(OpeningChoice::Kind::meet, b.window());
+  CHECK(film_gaps(*master, b.openings(), b.job.split.openings, pull, true, 0.4).size() == 1);
+  CHECK(film_gaps(*master, b.openings(), b.job.split.openings, pull, false, 0.4).size() == 2);
+}
+
 TEST_CASE("a slit: where, how long, how deep, with a step; its stubs bend out as pegs do", "[job]") {
   Bench b;
   b.say(OpeningChoice::Kind::slit, b.slot(), 0.25);

@@ -1,5 +1,6 @@
 // Several parts in one job: one in hand, the others beside it in the same mould.
 #include <catch2/catch.hpp>
+#include <numbers>
 
 #include "findings/size.hpp"
 #include "job/apply.hpp"
@@ -309,6 +310,48 @@ TEST_CASE("what the other parts have is set, cut, measured and looked at too", "
   const auto solids = shop.planner.fresh(results::solids);
   REQUIRE(solids);
   CHECK(shop.planner.fresh(results::other_air));
+}
+
+TEST_CASE("what a part that is not in hand casts in takes resin, leaves its sockets and is put in at the bench",
+          "[job]") {
+  Shop2 shop;
+  Job j = two_blocks(shop);
+  j.flow.gate = Vec3{20, 15, 20};
+  shop.plan(j);
+  const auto casting_mm3 = [&] {
+    for (const PourMix& p : shop.planner.fresh(results::mix)->pours)
+      if (p.is_resin) return p.volume_mm3;
+    return 0.0;
+  };
+  const double before = casting_mm3(), rubber = shop.planner.fresh(results::mix)->rubber_g;
+  // A rod of 4 through the small block along its 24, held 6 deep in the rubber at either end.
+  Insert rod;
+  rod.kind = Insert::Kind::rod, rod.name = "Steel rod", rod.across_mm = 4, rod.long_mm = 36;
+  rod.at_mm = {106, -6, 7.5}, rod.axis = {0, 1, 0}, rod.hold = Insert::Hold::seats, rod.density_g_cm3 = 7.85;
+  j.parts[0].laid.inserts = {rod};
+  shop.plan(j);
+  const auto others = shop.planner.fresh(results::other_parts);
+  REQUIRE(others);
+  const OtherPart& small = others->parts[0];
+  const double in_part = std::numbers::pi * 4 * 24;
+  CHECK(small.inserts_mm3 == Approx(in_part).epsilon(0.01));
+  CHECK(small.sockets.size() == 1);
+  CHECK(small.seats_mm3[0] + small.seats_mm3[1] == Approx(std::numbers::pi * 4 * 12).epsilon(0.02));
+  // Two of it in the mould.
+  CHECK(before - casting_mm3() == Approx(2 * in_part * 1.15).epsilon(0.02));  // no channels yet: with their allowance
+  CHECK(before - casting_mm3() >= 2 * in_part - 1);
+  CHECK(shop.planner.fresh(results::mix)->rubber_g < rubber);
+  bool put_in = false;
+  for (const ProcedureStep& s : shop.planner.fresh(results::procedure)->procedure.steps)
+    put_in |= s.what.find("Small: Steel rod") != std::string::npos;
+  CHECK(put_in);
+  // One that cannot lie so stops the part, by its name.
+  j.parts[0].laid.inserts[0].at_mm = {101.5, 2, 7.5}, j.parts[0].laid.inserts[0].long_mm = 20;
+  shop.planner.set(Subject{j, {}, rough_study()});
+  shop.planner.wait();
+  const SlotState told = shop.planner.state(results::other_parts);
+  CHECK(told.state == Freshness::failed);
+  CHECK(told.error.what.find("Small") != std::string::npos);
 }
 
 TEST_CASE("air that stays in a part that is not in hand is told; its vent lets it out", "[job]") {

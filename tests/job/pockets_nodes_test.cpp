@@ -76,6 +76,32 @@ TEST_CASE("two slides that stand in each other are told, and either is taken bac
   CHECK_FALSE(b.finding("pocket-slides-meet"));
 }
 
+TEST_CASE("in a box of the shop's own a slide and a pin reach out past its wall, not past the wall asked for",
+          "[job]") {
+  Bench b;
+  const Finding* locks = b.finding("split-locked");
+  REQUIRE(locks);
+  b.take(std::find_if(locks->remedies.begin(), locks->remedies.end(), [](const Remedy& r) {
+           return r.code() == "pocket-slide";
+         })->edit);
+  const auto tip_x = [&] {
+    const PinPlan& p = b.planner.fresh(results::pins)->pins.at(0);
+    return (p.foot_mm + p.draw * p.length_mm()).x;
+  };
+  const double measured = tip_x();
+  b.job.mould.own_box.name = "Long tub", b.job.mould.own_box.inside_mm = Vec3{160, 100, 90};
+  b.run();
+  const auto mould = b.planner.fresh(results::mould);
+  REQUIRE(mould);
+  const Mould& m = mould->block();
+  // The part stands in the middle of it: 160 long, along x.
+  const double wall_x = 20 + 0.5 * m.inner_mm.size().x;
+  REQUIRE(wall_x > measured);
+  const PinRules rules;
+  CHECK(tip_x() == Approx(wall_x + rules.grip_mm).margin(0.2));
+  REQUIRE(b.planner.fresh(results::solids));
+}
+
 TEST_CASE("a pocket that is gone is told, and its slide taken back by one press", "[job]") {
   Bench b;
   b.job.split.pockets = {{{0, 15, 12}, {1, 0, 0}, {0, 0, 1}}};

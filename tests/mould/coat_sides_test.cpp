@@ -19,7 +19,7 @@ std::vector<double> shares(const TriMesh& mesh, const Vec3& pull, const std::vec
   REQUIRE(split);
   const auto mould = two_part_mould(mesh, *split, MouldOptions());
   REQUIRE(mould);
-  return coat_shares_a(mesh, *rays, *split, *mould, outer);
+  return coat_shares_a(skin_samples(mesh, *rays, *split, *mould, outer.back()), outer);
 }
 
 /// Half a ball of `r`, flat side down on z = 0.
@@ -57,6 +57,23 @@ TEST_CASE("a dome's coats: the shell over the line, the flat and the rounding un
       from = outer[k];
     }
   }
+}
+
+TEST_CASE("coats of any thickness are counted on the same places", "[mould]") {
+  const TriMesh mesh = dome(20);
+  const auto pairs = pair_edges(mesh);
+  const auto rays = *RayScene::build(mesh);
+  const auto split = split_along(mesh, pairs, *rays, {0, 0, 1});
+  REQUIRE(split);
+  const auto mould = two_part_mould(mesh, *split, MouldOptions());
+  REQUIRE(mould);
+  const SkinSamples wide = skin_samples(mesh, *rays, *split, *mould, 9);
+  CHECK(wide.off_mm.size() == wide.on_b.size());
+  for (const double t : {2.0, 3.5, 6.0}) {
+    INFO(t << " mm");
+    CHECK(coat_shares_a(wide, {t})[0] == Approx(shares(mesh, {0, 0, 1}, {t})[0]).margin(0.01));
+  }
+  CHECK(coat_shares_a(wide, {}).empty());
 }
 
 TEST_CASE("flat faces that lie along the lattice take each coat evenly", "[mould]") {

@@ -180,6 +180,15 @@ TEST_CASE("different parts hang from one bar, each its own way up; rubber and we
   const auto rubber = strip_rubber(hang, *s, *bar, 0.4);
   REQUIRE(rubber);
   CHECK(measure(*rubber).volume_mm3 == Approx(s->rubber_mm3()).epsilon(0.01));
+  // What stands out of a part is taken out at each of its places.
+  const Box3 own = measure(*hang[1].mesh).box_mm;
+  const Vec3 top = own.centre() + Vec3{0, 0, 0.5 * own.size().z};
+  const TriMesh stands_out = shapes::box(top - Vec3{1.5, 1.5, 3}, top + Vec3{1.5, 1.5, 3});
+  const auto less = strip_rubber(hang, *s, *bar, 0.4, {{}, {&stands_out}});
+  REQUIRE(less);
+  const auto places =
+      std::count_if(s->places.begin(), s->places.end(), [](const StripPlace& p) { return p.part == 1; });
+  CHECK(measure(*rubber).volume_mm3 - measure(*less).volume_mm3 == Approx(places * 3 * 3 * 3).epsilon(0.15));
 }
 
 TEST_CASE("the straight cut goes in where the rubber is thinner, as deep as the part is widest", "[mould]") {

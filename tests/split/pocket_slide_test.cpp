@@ -92,6 +92,19 @@ TEST_CASE("the slide is the pocket and straight out to its grip", "[split]") {
   CHECK(box.max.x == Approx(50 + rules.grip_mm).margin(0.3));
   CHECK(box.min.z == Approx(8).margin(0.03));  // it lies on the pocket's walls
   CHECK(box.max.z == Approx(16).margin(0.03));
+  // Its socket has play all round, but for the floor that is the part's.
+  REQUIRE(p->socket);
+  Box3 seat;
+  for (const Vec3& q : p->socket->points) seat.add(q);
+  CHECK(seat.size().y - box.size().y == Approx(2 * pin_slack_mm).margin(0.05));
+  CHECK(measure(*p->socket).volume_mm3 > p->volume_mm3);
+  // Longer, it has so much more of its own section, and ends so much farther out.
+  const PinPlan longer = lengthened(*p, 7);
+  CHECK(longer.length_mm() == Approx(p->length_mm() + 7));
+  CHECK(measure(*longer.body).volume_mm3 == Approx(p->volume_mm3 + 7 * p->section_mm2()).epsilon(1e-3));
+  CHECK(longer.volume_mm3 == Approx(measure(*longer.body).volume_mm3).epsilon(1e-3));
+  CHECK(measure(*longer.body).box_mm.max.x == Approx(box.max.x + 7));
+  CHECK(measure(*longer.socket).box_mm.max.x == Approx(seat.max.x + 7));
   // No pocket, no slide.
   PocketSlide none = along_x;
   none.at_mm = {0, 15, 12};

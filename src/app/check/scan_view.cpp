@@ -142,13 +142,30 @@ void ScanView::show_casting(int index) {
   }
   const auto scan = laid ? judged() : nullptr;
   const bool mine = laid != nullptr;
-  view_->setVisible(mine);
+  const auto outline =
+      !mine && slot.state == Freshness::running ? desk_.scan_outline_of(c.scan) : std::shared_ptr<const Shape>();
+  view_->setVisible(mine || outline);
   bars_->setVisible(scan != nullptr);
   sizes_->setVisible(scan != nullptr);
   take_->setVisible(scan && !scan->sizes.empty());
   take_->setEnabled(!desk_.read_only());
   open_->setEnabled(!desk_.read_only());
-  empty_->setVisible(!mine);
+  empty_->setVisible(!mine && !outline);
+  if (outline) {
+    // As it lies in its file: it is there at once, and moves to its place when that is found.
+    told_->setText(QStringLiteral("The scan is being laid on the original…"));
+    if (shown_ != "outline " + c.scan) {
+      shown_ = "outline " + c.scan;
+      Scene scene;
+      Body b;
+      b.shape = outline;
+      b.colour = rgb(pal().part);
+      scene.bodies.push_back(std::move(b));
+      scene.ground = rgb(pal().ground);
+      view_->set_scene(std::move(scene), true);
+    }
+    return;
+  }
   if (!mine) {
     told_->setText({});
     empty_->setText(too_old ? QStringLiteral("The last %1 scans lie on the original. Open this casting's scan again to "

@@ -1,7 +1,10 @@
 #include "mould/form_card.hpp"
 
+#include <cmath>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QSlider>
 #include <QVBoxLayout>
 
 #include "base/text.hpp"
@@ -158,47 +161,82 @@ std::vector<Coat> FormCard::coats() const {
   return out;
 }
 
-void FormCard::edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what) {
+void FormCard::edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what,
+                          const QString& merge) {
   Job next = desk_.job();
   next.mould.coats = coats();
   change(next.mould.coats);
-  desk_.edit(next, what);
+  desk_.edit(next, what, merge);
 }
 
-void FormCard::build_coats() {
+void FormCard::build_coats(size_t count) {
   if (coat_rows_) retire(coat_rows_);
   coat_rows_ = new QWidget;
+  rows_.clear();
   auto* grid = new QGridLayout(coat_rows_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setVerticalSpacing(4);
   const Units& u = desk_.units();
-  const std::vector<Coat> all = coats();
-  for (size_t k = 0; k < all.size(); ++k) {
-    auto* row = new QHBoxLayout;
+  for (size_t k = 0; k < count; ++k) {
     const QString no = QString::number(k + 1);
-    auto* f = new FigureField(QStringLiteral("Coat ") + no, QStringLiteral("coat-") + no, 90);
-    f->set_range(u.length(0.1), u.length(20));
-    f->show_value(u.length(all[k].mm), u.inch ? 3 : 1, u.length_name());
-    auto* thick = chip(QStringLiteral("Thickened"), QStringLiteral("coat-thick-") + no, true);
-    thick->setChecked(all[k].thickened);
-    auto* tint = chip(QStringLiteral("Other colour"), QStringLiteral("coat-tint-") + no, true);
-    tint->setChecked(all[k].tinted);
-    row->addWidget(f);
-    row->addWidget(thick, 0, Qt::AlignBottom);
-    row->addWidget(tint, 0, Qt::AlignBottom);
-    row->addStretch(1);
-    grid->addLayout(row, static_cast<int>(k / 2), static_cast<int>(k % 2));
-    connect(f, &FigureField::entered, this, [this, k](double v) {
+    CoatRow row;
+    row.field = new FigureField(QStringLiteral("Coat ") + no, QStringLiteral("coat-") + no, 90);
+    row.field->set_range(u.length(0.1), u.length(20));
+    row.slide = new QSlider(Qt::Horizontal);
+    row.slide->setObjectName(QStringLiteral("coat-slide-") + no);
+    row.slide->setRange(2, 50);  // tenths of a millimetre
+    row.slide->setFixedWidth(90);
+    row.slide->setToolTip(QStringLiteral("Drag: amounts follow"));
+    row.thick = chip(QStringLiteral("Thickened"), QStringLiteral("coat-thick-") + no, true);
+    row.tint = chip(QStringLiteral("Other colour"), QStringLiteral("coat-tint-") + no, true);
+    auto* figure = new QVBoxLayout;
+    figure->setSpacing(2);
+    figure->addWidget(row.field);
+    figure->addWidget(row.slide);
+    auto* line = new QHBoxLayout;
+    line->addLayout(figure);
+    line->addWidget(row.thick, 0, Qt::AlignBottom);
+    line->addWidget(row.tint, 0, Qt::AlignBottom);
+    line->addStretch(1);
+    grid->addLayout(line, static_cast<int>(k / 2), static_cast<int>(k % 2));
+    connect(row.field, &FigureField::entered, this, [this, k](double v) {
       edit_coats([&](std::vector<Coat>& c) { c.at(k).mm = desk_.units().mm(v); }, QStringLiteral("coat"));
     });
-    connect(thick, &QPushButton::clicked, this, [this, k](bool on) {
+    connect(row.slide, &QSlider::sliderPressed, this, [this] { desk_.take_in_hand(true); });
+    connect(row.slide, &QSlider::sliderReleased, this, [this] { desk_.take_in_hand(false); });
+    connect(row.slide, &QSlider::valueChanged, this, [this, k](int tenths) {
+      edit_coats([&](std::vector<Coat>& c) { c.at(k).mm = 0.1 * tenths; }, QStringLiteral("coat"),
+                 QStringLiteral("coat-drag-%1").arg(k));
+    });
+    connect(row.thick, &QPushButton::clicked, this, [this, k](bool on) {
       edit_coats([&](std::vector<Coat>& c) { c.at(k).thickened = on; }, QStringLiteral("coat thickened"));
     });
-    connect(tint, &QPushButton::clicked, this, [this, k](bool on) {
+    connect(row.tint, &QPushButton::clicked, this, [this, k](bool on) {
       edit_coats([&](std::vector<Coat>& c) { c.at(k).tinted = on; }, QStringLiteral("coat's colour"));
     });
+    rows_.push_back(row);
   }
   static_cast<QVBoxLayout*>(skin_->layout())->insertWidget(0, coat_rows_);
+}
+
+void FormCard::show_coats(bool draggable) {
+  const std::vector<Coat> all = coats();
+  const Units& u = desk_.units();
+  const std::string kind = (u.inch ? "in " : "mm ") + std::to_string(all.size());
+  if (kind != shown_) {
+    shown_ = kind;
+    build_coats(all.size());
+  }
+  for (size_t k = 0; k < all.size(); ++k) {
+    const CoatRow& row = rows_[k];
+    row.field->show_value(u.length(all[k].mm), u.inch ? 3 : 1, u.length_name());
+    const QSignalBlocker quiet(row.slide);
+    if (!row.slide->isSliderDown()) row.slide->setValue(static_cast<int>(std::lround(10 * all[k].mm)));
+    row.slide->setVisible(draggable);
+    row.slide->setEnabled(!desk_.read_only());
+    row.thick->setChecked(all[k].thickened);
+    row.tint->setChecked(all[k].tinted);
+  }
 }
 
 void FormCard::refresh() {
@@ -272,12 +310,8 @@ void FormCard::refresh() {
   }
   cover_->set_current(static_cast<int>(named<Cover>(job.mould.cover).value_or(Cover::scrape)));
   if (form == Form::skin || brushed != Brushed::none) {
-    std::string key = u.inch ? "in" : "mm";
-    for (const Coat& c : coats()) key += " " + shortest(c.mm, 3) + (c.thickened ? "k" : "") + (c.tinted ? "t" : "");
-    if (key != shown_) {
-      shown_ = key;
-      build_coats();
-    }
+    // A half in its box is built anew for every coat: that does not follow a hand.
+    show_coats(form == Form::skin && brushed == Brushed::none);
     const auto forms = desk_.plan().newest(results::forms);
     if (forms && forms->brushed) {
       double ml = 0;

@@ -12,8 +12,15 @@ class FormCard : public PopCard {
   void refresh() override;
 
  private:
-  void build_coats();
-  void edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what);
+  struct CoatRow {
+    FigureField* field;
+    QSlider* slide;
+    QPushButton *thick, *tint;
+  };
+  void build_coats(size_t count);
+  void show_coats(bool draggable);
+  void edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what,
+                  const QString& merge = {});
   std::vector<Coat> coats() const;  ///< the job's, or those the rule gives
   Desk& desk_;
   QWidget *halves_, *skin_, *open_, *coat_rows_ = nullptr;
@@ -23,6 +30,7 @@ class FormCard : public PopCard {
   Chips *channels_, *cover_, *brushed_;
   QLabel *told_, *halves_told_, *coats_told_;
   QPushButton* by_rule_;
+  std::vector<CoatRow> rows_;
   std::string shown_;
 };
 

@@ -211,9 +211,9 @@ void MouldPage::write_build(const QString& dir) {
   const auto pins = desk_.plan().fresh(results::pins);
   if (!master || !split || !r || !forms || !bores) return;
   const Job& job = desk_.job();
-  const BuildOrder order =
-      build_order(job, desk_.shop(), *forms, pins.get(), desk_.plan().fresh(results::channels).get(),
-                  desk_.plan().fresh(results::pieces).get(), desk_.plan().fresh(results::inserts).get());
+  BuildOrder order = build_order(job, desk_.shop(), *forms, pins.get(), desk_.plan().fresh(results::channels).get(),
+                                 desk_.plan().fresh(results::pieces).get(), desk_.plan().fresh(results::inserts).get());
+  add_film_gaps(order, *master, desk_.plan().fresh(results::openings).get(), job.split.openings, split->split.pull);
   const MouldOptions how = r->how;
   const auto channels = desk_.plan().fresh(results::channels);
   const auto others = channels ? desk_.plan().fresh(results::other_parts) : Fresh<OtherPartsResult>{};

@@ -92,6 +92,10 @@ class Desk : public QObject {
   void scan_original(const QString& path);
   /// Reads a casting's scan in the background and keeps it beside that casting.
   void scan_casting(const QString& path, int number);
+  /// The scan that was read last, as it lies in its file, while it is not laid on the original yet; null: another one.
+  std::shared_ptr<const Shape> scan_outline_of(const std::string& hash) const {
+    return hash == outlined_ ? outline_ : nullptr;
+  }
   /// A photograph as a scaled copy in the workshop; nothing, and told, where it cannot be.
   std::optional<int64_t> keep_photo(const QString& path, const std::string& booking);
   /// Reads another mesh and joins it to the master as a step.
@@ -254,10 +258,14 @@ class Desk : public QObject {
     double extent = 0;  ///< the largest, in the file's own unit
     std::optional<LengthUnit> unit_guess;
     std::string question;  ///< in words; empty: none
+    std::shared_ptr<const Shape> outline = {};
     std::string name() const { return ref.file.substr(0, ref.file.rfind('.')); }
   };
   /// Reads a mesh in the background for the job and part in hand; `then` on the window's thread.
-  void read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then);
+  void read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then,
+                 bool outlined = false);
+  std::string outlined_;
+  std::shared_ptr<const Shape> outline_;
   /// What its file left open.
   void ask_about(const MeshRead& read);
   /// Runs `work` on a thread of its own, then what it gives on this one. `for_job`: what it gives belongs to the job

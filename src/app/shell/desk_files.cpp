@@ -6,6 +6,8 @@
 #include <QFileInfo>
 #include <QImageReader>
 
+#include <future>
+
 #include "base/background.hpp"
 #include "base/text.hpp"
 #include "bench/tape.hpp"
@@ -184,7 +186,8 @@ void Desk::run_errand(const QString& what, std::function<std::function<void()>(c
   emit changed();
 }
 
-void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then) {
+void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::function<void(const MeshRead&)> then,
+                     bool outlined) {
   if (read_only()) {
     emit message(QStringLiteral("This window is reading only."), true);
     return;
@@ -192,7 +195,7 @@ void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::f
   const std::string file = path.toStdString();
   run_errand(
       QStringLiteral("reading ") + qs(base_name(file)),
-      [this, file, unit, then = std::move(then)](const Progress& progress) -> std::function<void()> {
+      [this, file, unit, outlined, then = std::move(then)](const Progress& progress) -> std::function<void()> {
         auto loaded = load_mesh_apart(file, unit, progress);
         if (!loaded)
           return [this, e = loaded.error()] {
@@ -201,9 +204,15 @@ void Desk::read_mesh(const QString& path, std::optional<LengthUnit> unit, std::f
         Box3 box;
         for (const Vec3& p : loaded->mesh.points) box.add(p);
         const Vec3 size = box.size();
-        auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
-        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
         MeshRead read;
+        auto outline = std::async(std::launch::async, [&]() -> std::shared_ptr<const Shape> {
+          if (!outlined) return nullptr;
+          auto shape = scan_outline(loaded->mesh);
+          return shape ? *std::move(shape) : nullptr;
+        });
+        const auto hash = workshop_->put_mesh(loaded->mesh, base_name(file));
+        read.outline = outline.get();
+        if (!hash) return [this, e = hash.error()] { emit message(qs(e.text()), true); };
         read.ref = {*hash,         base_name(file),      loaded->unit, loaded->mesh.triangles.size(),
                     loaded->exact, loaded->deflection_mm};
         read.extent = std::max({size.x, size.y, size.z}) / mm_per(loaded->unit);
@@ -384,12 +393,16 @@ void Desk::cast_in_mesh(const QString& path) {
 }
 
 void Desk::scan_casting(const QString& path, int number) {
-  read_mesh(path, std::nullopt, [this, number](const MeshRead& read) {
-    Job next = job();
-    for (Casting& c : next.check.castings)
-      if (c.number == number) c.scan = read.ref.hash, c.scan_file = read.ref.file;
-    edit(next, QStringLiteral("scan of casting %1").arg(number));
-  });
+  read_mesh(
+      path, std::nullopt,
+      [this, number](const MeshRead& read) {
+        outlined_ = read.ref.hash, outline_ = read.outline;
+        Job next = job();
+        for (Casting& c : next.check.castings)
+          if (c.number == number) c.scan = read.ref.hash, c.scan_file = read.ref.file;
+        edit(next, QStringLiteral("scan of casting %1").arg(number));
+      },
+      true);
 }
 
 void Desk::scan_original(const QString& path) {

@@ -27,17 +27,19 @@ std::vector<double> areas_of(const TriMesh& m) {
   return out;
 }
 
-/// By area, so that a finely meshed corner weighs no more than its skin.
+/// By area, so that a finely meshed corner weighs no more than its skin. Of a large mesh some of its faces stand for
+/// all: it is where the fit begins.
 Cloud cloud_of(const TriMesh& m, const std::vector<double>& areas) {
   Cloud c;
+  const size_t every = 1 + m.triangles.size() / 250'000;
   double area = 0;
-  for (size_t t = 0; t < m.triangles.size(); ++t) {
+  for (size_t t = 0; t < m.triangles.size(); t += every) {
     const double a = areas[t];
     c.middle += m.centre(t) * a, area += a;
   }
   c.middle = c.middle / std::max(area, 1e-30);
   Eigen::Matrix3d s = Eigen::Matrix3d::Zero();
-  for (size_t t = 0; t < m.triangles.size(); ++t) {
+  for (size_t t = 0; t < m.triangles.size(); t += every) {
     const double a = areas[t];
     // Exact second moment of a triangle: its corners and its middle.
     Vec3 sum;
@@ -311,8 +313,8 @@ Result<Aligned> align_scan(const TriMesh& master, const RayScene& rays, const Tr
 
   // Of those that few points can hardly tell apart, as on parts that look nearly alike when they are turned, many
   // decide.
-  const Fitting fair{master, rays, spread(scan, areas, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))),
-                     m.middle};
+  const Fitting fair{master, rays,
+                     spread(scan, areas, std::min<size_t>(o.points, std::max<size_t>(2000, o.points / 5))), m.middle};
   constexpr size_t most_alike = 6;
   std::erase_if(turned, [near = 2 * turned.front().off_mm + 1e-4 * reach](const Turned& t) { return t.off_mm > near; });
   if (turned.size() > most_alike) turned.resize(most_alike);

@@ -21,23 +21,19 @@ double off(int i, int j, int k, uint32_t axis) {
 
 }  // namespace
 
-std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& m,
-                                  const std::vector<double>& outer_mm, double cells) {
-  const size_t coats = outer_mm.size();
-  if (coats == 0) return {};
-  const double reach = outer_mm.back();
-  Box3 box = box_in(mesh, m.frame);
+SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& m, double reach,
+                         double cells) {
+  const Box3 box = box_in(mesh, m.frame);
   const double skin_mm3 = reach * std::max(1.0, measure(mesh).area_mm2);
   const double h = std::cbrt(skin_mm3 / std::max(1.0, cells));
   const auto count = [&](double from, double to) { return static_cast<int>(std::ceil((to - from + 2 * reach) / h)); };
   const int nu = count(box.min.x, box.max.x), nv = count(box.min.y, box.max.y), nw = count(box.min.z, box.max.z);
   // In blocks of four a side: one whose middle is too far off, or too deep in the part, holds nothing of the skin.
-  // Counts by layers of blocks, so that the sum is the same whoever adds it up.
+  // Collected by layers of blocks, so that they are the same whoever finds them.
   constexpr int side = 4;
   const double half_diagonal = 0.5 * std::sqrt(3.0) * side * h;
   const auto blocks = [](int cells_there) { return (cells_there + side - 1) / side; };
-  std::vector<std::vector<std::array<size_t, 2>>> slices(static_cast<size_t>(blocks(nw)),
-                                                         std::vector<std::array<size_t, 2>>(coats, {0, 0}));
+  std::vector<SkinSamples> slices(static_cast<size_t>(blocks(nw)));
   const auto at = [&](double i, double j, double k) {
     return Vec3{box.min.x - reach + i * h, box.min.y - reach + j * h, box.min.z - reach + k * h};
   };
@@ -45,7 +41,7 @@ std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, con
     return dot(p - near.point_mm, mesh.normal(near.triangle)) > 0;
   };
   tbb::parallel_for(0, blocks(nw), [&](int bk) {
-    auto& slice = slices[static_cast<size_t>(bk)];
+    SkinSamples& slice = slices[static_cast<size_t>(bk)];
     for (int bj = 0; bj < blocks(nv); ++bj)
       for (int bi = 0; bi < blocks(nu); ++bi) {
         const Vec3 middle = m.frame.direction_back(at(side * (bi + 0.5), side * (bj + 0.5), side * (bk + 0.5)));
@@ -63,17 +59,31 @@ std::vector<double> coat_shares_a(const TriMesh& mesh, const RayScene& rays, con
               const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
                         cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
               const bool b = m.shadow[m.column(ci, cj)] ? split.side[near.triangle] != 0 : q.z < m.parting_at(q.x, q.y);
-              const auto coat = std::lower_bound(outer_mm.begin(), outer_mm.end(), near.distance_mm);
-              ++slice[std::min(coats - 1, static_cast<size_t>(coat - outer_mm.begin()))][b ? 1 : 0];
+              slice.off_mm.push_back(static_cast<float>(near.distance_mm));
+              slice.on_b.push_back(b);
             }
       }
   });
-  std::vector<double> out(coats, 1);
-  for (size_t c = 0; c < coats; ++c) {
-    size_t sides[2] = {0, 0};
-    for (const auto& slice : slices) sides[0] += slice[c][0], sides[1] += slice[c][1];
-    if (sides[0] + sides[1] > 0) out[c] = static_cast<double>(sides[0]) / static_cast<double>(sides[0] + sides[1]);
+  SkinSamples out;
+  for (const SkinSamples& slice : slices) {
+    out.off_mm.insert(out.off_mm.end(), slice.off_mm.begin(), slice.off_mm.end());
+    out.on_b.insert(out.on_b.end(), slice.on_b.begin(), slice.on_b.end());
   }
+  return out;
+}
+
+std::vector<double> coat_shares_a(const SkinSamples& samples, const std::vector<double>& outer_mm) {
+  const size_t coats = outer_mm.size();
+  std::vector<std::array<size_t, 2>> sides(coats, {0, 0});
+  for (size_t i = 0; i < samples.off_mm.size(); ++i) {
+    const auto coat =
+        std::lower_bound(outer_mm.begin(), outer_mm.end(), static_cast<double>(samples.off_mm[i])) - outer_mm.begin();
+    if (coat < static_cast<std::ptrdiff_t>(coats)) ++sides[static_cast<size_t>(coat)][samples.on_b[i]];
+  }
+  std::vector<double> out(coats, 1);
+  for (size_t c = 0; c < coats; ++c)
+    if (const size_t all = sides[c][0] + sides[c][1]; all > 0)
+      out[c] = static_cast<double>(sides[c][0]) / static_cast<double>(all);
   return out;
 }
 

@@ -20,7 +20,6 @@ double growth_reach_mm(double skin_mm, double putty_mm) {
 
 Result<Growth> growth_of(const TriMesh& mesh, double voxel_mm, double reach_mm, const Progress& progress) {
   Growth g;
-  g.voxel_mm = voxel_mm;
   if (mesh.triangles.size() > 60'000) g.light = std::make_shared<const TriMesh>(lighter(mesh, 20'000, 0.08 * voxel_mm));
   auto curve = growth_curve(g.light ? *g.light : mesh, reach_mm, voxel_mm, progress);
   if (!curve) return curve.error();
@@ -107,7 +106,9 @@ Result<FormBuilds> build_for_forms(const TriMesh& mesh, const RayScene& rays, co
     if (!field) return field.error();
     out.jacket = jacket_amounts(*field, two, rules);
   }
-  out.coats_a = line ? coat_shares_a(mesh, rays, split, two, outer, coat_cells(skin, f.voxels_across))
+  out.coats_a = line ? coat_shares_a(skin_samples(mesh, rays, split, two, field_skin_mm(outer.back()),
+                                                  coat_cells(skin, f.voxels_across)),
+                                     outer)
                      : std::vector<double>(outer.size(), 1.0);
   auto whole = whole_pours(mesh, two.frame, f.walls, f.flat_normal, progress.part(0.6, 0.7));
   if (!whole) return whole.error();

@@ -20,7 +20,6 @@ struct FormRates;
 struct Growth {
   std::shared_ptr<const TriMesh> light;  ///< a lighter copy of a part of many triangles; null: it is light enough
   GrowthCurve curve;
-  double voxel_mm = 0;
   size_t bytes() const { return light ? 36 * light->triangles.size() : 0; }
 };
 /// Of which a form that is not the one in hand is built: level sets of this fineness see nothing of what the lighter
@@ -60,7 +59,7 @@ double cup_amount_voxel_mm(const TriMesh& mesh, bool in_hand, double asked_mm, d
 Result<double> cup_amount_mm3(const TriMesh& mesh, const RayScene& rays, const Split& split, const Bore& bore,
                               double wall_mm, double voxel_mm, const Progress& progress = Progress::none());
 
-/// Cells of coat_shares_a(): more of the form in hand.
+/// Cells of skin_samples(): more of the form in hand.
 double coat_cells(bool in_hand, double voxels_across);
 
 struct FormBuilds {

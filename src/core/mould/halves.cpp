@@ -128,7 +128,7 @@ Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double
   for (int j = 0; j < l.nj; ++j)
     for (int i = 0; i < l.ni; ++i) {
       const size_t c = at(i, j);
-      const float side = (0.5f - mask[c]) * static_cast<float>(4 * h);
+      const float side = (0.5f - mask[c]) * static_cast<float>(3 * h);  // mm off the edge: it crosses there in 3 h
       // A face seen edge-on bounds a hollow: that reaches down to the faces' lowest place.
       float foot = static_cast<float>(floor);
       if (low[c] < 1e29f) foot = std::max(foot, low[c] - static_cast<float>(1.5 * h));
@@ -162,7 +162,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
   std::vector<TriMesh> away{transformed(mesh, m.frame)}, cut;
   for (const KeptOut& k : m.kept_out) away.push_back(box_in_frame({}, k.box_mm.min, k.box_mm.max));
   for (const PinPlan& p : parts.pins) {
-    away.push_back(transformed(pin_socket(p, o.pin_slack_mm), m.frame));
+    away.push_back(transformed(pin_socket(p, o.slack_mm), m.frame));
     if (p.socket) {
       // All of it but what stands out of the box, straight on from its head.
       const double end = p.tail_mm + p.forms_mm;
@@ -171,7 +171,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
       continue;
     }
     // What of the pin lies in rubber: all but the length that forms the bore and the grip outside.
-    const double wider = p.outline_mm.empty() ? 1 + 2 * o.pin_slack_mm / p.diameter_mm : 1;
+    const double wider = p.outline_mm.empty() ? 1 + 2 * o.slack_mm / p.diameter_mm : 1;
     out.pins_mm3 += wider * wider * (p.tail_section_mm2() * p.tail_mm + p.section_mm2() * p.head_mm);
   }
   for (const Channel& c : parts.channels) {

@@ -23,7 +23,7 @@ struct HalfSolid {
 
 struct HalvesOptions {
   double voxel_mm = 0.3;
-  double pin_slack_mm = 0.05;  ///< of sockets around pins, on the radius
+  double slack_mm = pin_slack_mm;  ///< of sockets round pins, on the radius
 };
 
 struct Halves {

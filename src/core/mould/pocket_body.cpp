@@ -74,7 +74,9 @@ Result<PinPlan> plan_pocket_slide(const TriMesh& mesh, const ExtraPiece& pocket,
   along.pull = draw;
   auto field = piece_field(mesh, along, head + rules.grip_mm, voxel, progress.part(0, 0.2));
   if (!field) return field.error();
-  auto socket = lattice_surface(*field, progress.part(0.2, 0.4));
+  Lattice wider = *field;
+  for (float& v : wider.value) v -= static_cast<float>(pin_slack_mm);
+  auto socket = lattice_surface(wider, progress.part(0.2, 0.4));
   if (!socket) return socket.error();
   const Transform frame = frame_along(draw);
   const TriMesh part = transformed(mesh, frame);

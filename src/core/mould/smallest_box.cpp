@@ -1,6 +1,7 @@
 #include "mould/smallest_box.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <Eigen/Eigenvalues>
 
@@ -8,6 +9,39 @@
 #include "split/bores.hpp"
 
 namespace palinform {
+
+namespace {
+
+/// Leaves out what lies well within the octagon of the points farthest out along eight ways: none of it is on the hull,
+/// and of a mesh it is nearly everything.
+void keep_outer(std::vector<std::pair<double, double>>& points) {
+  if (points.size() < 100) return;
+  constexpr std::array<std::pair<double, double>, 8> ways{
+      {{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};  // counter-clockwise
+  std::array<std::pair<double, double>, 8> far;
+  for (size_t k = 0; k < ways.size(); ++k) {
+    double most = -1e300;
+    for (const auto& p : points)
+      if (const double at = ways[k].first * p.first + ways[k].second * p.second; at > most) most = at, far[k] = p;
+  }
+  // Lines a·x + b·y ≥ c hold within; what clears them all by a hair is no corner of the hull, nor on its edge.
+  std::array<std::array<double, 3>, 8> lines;
+  size_t count = 0;
+  for (size_t k = 0; k < far.size(); ++k) {
+    const auto &p = far[k], &q = far[(k + 1) % far.size()];
+    const double a = p.second - q.second, b = q.first - p.first, l = std::hypot(a, b);
+    if (l > 0) lines[count++] = {a / l, b / l, (a * p.first + b * p.second) / l};
+  }
+  const double hair = 1e-9 * (std::abs(far[0].first - far[4].first) + std::abs(far[2].second - far[6].second));
+  if (count < 3) return;
+  std::erase_if(points, [&](const auto& p) {
+    for (size_t k = 0; k < count; ++k)
+      if (lines[k][0] * p.first + lines[k][1] * p.second <= lines[k][2] + hair) return false;
+    return true;
+  });
+}
+
+}  // namespace
 
 Vec3 own_size_mm(const TriMesh& mesh) {
   const MeshMeasure m = measure(mesh);
@@ -53,6 +87,7 @@ Transform frame_around(const TriMesh& mesh, const Vec3& up) {
   std::vector<std::pair<double, double>> flat;
   flat.reserve(mesh.points.size());
   for (const Vec3& p : mesh.points) flat.emplace_back(dot(plain.rows[0], p), dot(plain.rows[1], p));
+  keep_outer(flat);
   std::sort(flat.begin(), flat.end());
   flat.erase(std::unique(flat.begin(), flat.end()), flat.end());
   if (flat.size() < 3) return plain;

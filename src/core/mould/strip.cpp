@@ -262,9 +262,13 @@ Result<TriMesh> strip_bar(const StripPlan& p, const Progress& progress) {
 }
 
 Result<TriMesh> strip_rubber(const std::vector<StripPart>& parts, const StripPlan& p, const TriMesh& bar, double voxel,
-                             const Progress& progress) {
+                             const std::vector<std::vector<const TriMesh*>>& sockets, const Progress& progress) {
   std::vector<TriMesh> away{bar};
-  for (const StripPlace& at : p.places) away.push_back(transformed(*parts[at.part].mesh, at.place));
+  for (const StripPlace& at : p.places) {
+    away.push_back(transformed(*parts[at.part].mesh, at.place));
+    if (at.part < sockets.size())
+      for (const TriMesh* s : sockets[at.part]) away.push_back(transformed(*s, at.place));
+  }
   return carved({box_in_frame({}, p.inner_mm.min, p.inner_mm.max)}, away, 0, voxel, progress);
 }
 

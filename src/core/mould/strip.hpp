@@ -80,8 +80,10 @@ std::vector<Vec3> strut_places(const StripPart& part, const StripRules& rules);
 
 /// Bar with its nubs, struts and the well's block, to print and glue the masters to; in the strip's frame.
 Result<TriMesh> strip_bar(const StripPlan& plan, const Progress& progress = Progress::none());
-/// The rubber as one solid, in the strip's frame.
+/// The rubber as one solid, in the strip's frame. `sockets`: of each part given, bodies in its own frame that stand out
+/// of it into the rubber; may be fewer than there are parts.
 Result<TriMesh> strip_rubber(const std::vector<StripPart>& parts, const StripPlan& plan, const TriMesh& bar,
-                             double voxel_mm, const Progress& progress = Progress::none());
+                             double voxel_mm, const std::vector<std::vector<const TriMesh*>>& sockets = {},
+                             const Progress& progress = Progress::none());
 
 }  // namespace palinform

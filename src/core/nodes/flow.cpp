@@ -9,6 +9,7 @@
 #include "stages/flowing.hpp"
 #include "stages/forming.hpp"
 #include "stages/materials.hpp"
+#include "stages/openings.hpp"
 #include "stages/other_parts.hpp"
 
 namespace palinform {
@@ -85,8 +86,12 @@ struct SolidsIn {
   Fresh<InsertsResult> inserts;  // where something is cast in
   bool all;                      // every piece, not only the job's own
   Fresh<OtherPartsResult> others;
-  FlowSetup sizes;  // of channels, where there are others
-  auto fields(auto&& f) const { return f(master, mould, keys, channels, pins, pieces, inserts, all, others, sizes); }
+  FlowSetup sizes;                      // of channels, where there are others
+  Fresh<OpeningsResult> openings = {};  // where rubber meets in one
+  std::vector<OpeningChoice> films = {};
+  auto fields(auto&& f) const {
+    return f(master, mould, keys, channels, pins, pieces, inserts, all, others, sizes, openings, films);
+  }
 };
 struct AssemblyIn {
   Fresh<SolidsResult> solids;
@@ -404,6 +409,9 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const bool pieced = in.all || !job.split.piece_pulls.empty();
         if ((pinned && !in.pins) || (pieced && !in.pieces)) return std::nullopt;
         if (!pieced) in.pieces = {};
+        for (const OpeningChoice& c : job.split.openings)
+          if (c.leaves_film()) in.films.push_back(c);
+        if (!in.films.empty() && !(in.openings = plan.fresh(results::openings))) return std::nullopt;
         if (in.mould->set && parts_in_box(job)) {
           if (!(in.others = plan.fresh(results::other_parts))) return std::nullopt;
           in.sizes = channel_sizes(job.flow);
@@ -411,9 +419,13 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [](const SolidsIn& in, const Progress& progress) -> Result<SolidsResult> {
-        const HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
-                                wanted_pieces(in.pieces.get(), in.all),
-                                in.inserts ? in.inserts->sockets : std::vector<Socket>{}};
+        HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
+                          wanted_pieces(in.pieces.get(), in.all),
+                          in.inserts ? in.inserts->sockets : std::vector<Socket>{}};
+        if (in.openings)
+          for (Socket& gap : film_gaps(*in.master, in.openings->found, in.films, in.mould->mould.frame.rows[2], true,
+                                       1.5 * solids_voxel_mm(in.mould->block())))
+            parts.sockets.push_back(std::move(gap));
         const MasterSet* set = in.mould->set.get();
         return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
                             all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);

@@ -32,13 +32,18 @@ struct JacketIn {
   double skin_mm;
   auto fields(auto&& f) const { return f(field, mould, skin_mm); }
 };
-struct CoatSidesIn {
+struct SkinSamplesIn {
   Implied<OriginalResult> master;  // by the mould
   Implied<SplitResult> split;
   Fresh<MouldResult> mould;
+  double reach_mm, cells;
+  auto fields(auto&& f) const { return f(master, split, mould, reach_mm, cells); }
+};
+struct CoatSidesIn {
+  Fresh<SkinSamples> samples;
   std::vector<double> outer_mm;
-  double cells;
-  auto fields(auto&& f) const { return f(master, split, mould, outer_mm, cells); }
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(samples, outer_mm); }
 };
 struct CupIn {
   Fresh<OriginalResult> master;
@@ -158,17 +163,26 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
-      results::coat_sides,
-      [&shop](const Job& job, const View& plan) -> std::optional<CoatSidesIn> {
-        const Study& study = plan.subject<Subject>().study;
-        CoatSidesIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::mould),
-                       outer_mm(job, shop.rules.mould.forms),
-                       coat_cells(skin_in_hand(job) && !study.in_hand, study.form_voxels)};
+      results::skin_samples,
+      [&shop](const Job& job, const View& plan) -> std::optional<SkinSamplesIn> {
+        SkinSamplesIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::mould),
+                         field_skin_mm(outer_mm(job, shop.rules.mould.forms).back()),
+                         coat_cells(skin_in_hand(job), plan.subject<Subject>().study.form_voxels)};
         return in.master && in.split && in.mould ? std::optional(in) : std::nullopt;
       },
+      [](const SkinSamplesIn& in, const Progress&) -> Result<SkinSamples> {
+        return skin_samples(*in.master->mesh, *in.master->rays, in.split->split, in.mould->mould, in.reach_mm,
+                            in.cells);
+      }));
+
+  nodes.push_back(job_node(
+      results::coat_sides,
+      [&shop](const Job& job, const View& plan) -> std::optional<CoatSidesIn> {
+        CoatSidesIn in{plan.fresh(results::skin_samples), outer_mm(job, shop.rules.mould.forms)};
+        return in.samples ? std::optional(in) : std::nullopt;
+      },
       [](const CoatSidesIn& in, const Progress&) -> Result<CoatSidesResult> {
-        return coat_shares_a(*in.master->mesh, *in.master->rays, in.split->split, in.mould->mould, in.outer_mm,
-                             in.cells);
+        return coat_shares_a(*in.samples, in.outer_mm);
       }));
 
   nodes.push_back(job_node(

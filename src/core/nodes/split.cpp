@@ -3,12 +3,14 @@
 #include "findings/inserts.hpp"
 #include "findings/openings.hpp"
 #include "findings/pockets.hpp"
+#include "job/parts.hpp"
 #include "nodes/nodes.hpp"
 #include "stages/inserts.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/parting.hpp"
 #include "stages/pockets.hpp"
+#include "stages/reach_out.hpp"
 #include "stages/wall.hpp"
 
 namespace palinform {
@@ -103,8 +105,10 @@ struct PinsIn {
   Said said;
   std::vector<ThreadChoice> threads = {};  // that a pin forms or holds
   std::vector<PocketSlide> pockets = {};
+  Fresh<SplitResult> split = {};  // in a box of the shop's own: how it stands round the part
+  Walls walls = {};
   bool instant() const { return pockets.empty(); }
-  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said, threads, pockets); }
+  auto fields(auto&& f) const { return f(master, bores, wanted, wall_mm, sizes, said, threads, pockets, split, walls); }
 };
 struct UndercutsIn {
   Fresh<OriginalResult> master;
@@ -342,7 +346,14 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!in.master || !in.bores || !said || !job.split.has_pins()) return std::nullopt;
         in.said = *said;
         in.pockets = job.split.pockets;
-        in.wall_mm = wall_of(job, shop, in.master->own_size_mm).wall_mm;
+        const WallChoice wall = wall_of(job, shop, in.master->own_size_mm);
+        in.wall_mm = wall.wall_mm;
+        // Several masters stand nearer to its middle, and to one another.
+        if (in_halves(job.mould.planned_form()) && filled_inside(job.mould.own_box) && job.mould.masters <= 1 &&
+            !parts_in_box(job)) {
+          if (!(in.split = plan.fresh(results::split))) return std::nullopt;
+          in.walls = mould_options(job, shop, wall).walls();
+        }
         for (const MeasuredSize& s : job.original.sizes)
           if (s.formed == FormedBy::pin && s.pin_mm) in.sizes.push_back(s);
         for (const ThreadChoice& t : job.split.threads)
@@ -360,6 +371,7 @@ void add_split_nodes(std::vector<Node>& nodes, const Shop& shop) {
         shape_by_threads(r, in.bores->bores, in.threads);
         if (auto ok = add_pocket_slides(r, *in.master, in.pockets, in.wall_mm, shop.rules.split.pin, progress); !ok)
           return ok.error();
+        if (in.split) reach_out(r.pins, *in.master->mesh, in.split->split.pull, in.walls);
         r.findings = pocket_findings(r, *in.master, in.pockets, shop.shown);
         return r;
       }));

@@ -179,6 +179,21 @@ PinPlan moved(PinPlan p, const Transform& by) {
   return p;
 }
 
+PinPlan lengthened(PinPlan p, double by) {
+  const double end = p.length_mm();
+  for (std::shared_ptr<const TriMesh>* solid : {&p.body, &p.socket}) {
+    if (!*solid) continue;
+    // Its walls run straight there: the end goes on along them, with half of its grip.
+    TriMesh m = **solid;
+    for (Vec3& q : m.points)
+      if (dot(q - p.foot_mm, p.draw) > end - 0.5 * p.grip_mm) q += p.draw * by;
+    *solid = std::make_shared<const TriMesh>(std::move(m));
+  }
+  if (p.volume_mm3 > 0) p.volume_mm3 += p.section_mm2() * by;
+  p.head_mm += by;
+  return p;
+}
+
 TriMesh pin_socket(const PinPlan& p, double slack) {
   if (p.socket) return *p.socket;
   if (p.body) {

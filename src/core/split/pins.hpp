@@ -45,8 +45,8 @@ struct PinPlan {
   double chamfer_mm = 0.3;
   /// One that follows its opening's own wall: the whole of it, in the part's frame. `outline_mm` then is its head's.
   std::shared_ptr<const TriMesh> body = {};
-  /// Of one that forms a pocket: what it takes out of the rubber, its grip with it, in the part's frame; and what all
-  /// of it measures.
+  /// Of one that forms a pocket: what it takes out of the rubber, its play and its grip with it, in the part's frame;
+  /// and what all of it measures.
   std::shared_ptr<const TriMesh> socket = {};
   double volume_mm3 = 0;
   std::vector<Point2> tail_outline_mm = {};          ///< of such a one: its tail's, about the same axis
@@ -80,8 +80,13 @@ double slide_tail_mm(double wall_mm, const PinRules& rules);
 
 /// The same pin, moved.
 PinPlan moved(PinPlan pin, const Transform& by);
+/// The same pin with so much more between what it forms and its grip.
+PinPlan lengthened(PinPlan pin, double by_mm);
 
-/// What the pin takes out of the rubber, `slack_mm` wider all round.
+/// Play of a socket round its pin, on the radius.
+constexpr double pin_slack_mm = 0.05;
+
+/// What the pin takes out of the rubber, `slack_mm` wider all round; of one that forms a pocket as it was planned.
 TriMesh pin_socket(const PinPlan& pin, double slack_mm);
 
 /// The pin as a solid to print, where it lies in the part's frame: round, chamfered, its head ground flat on one side.

@@ -10,6 +10,7 @@
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
 #include "solid/carve.hpp"
+#include "stages/openings.hpp"
 
 namespace palinform {
 
@@ -57,6 +58,15 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   return order;
 }
 
+void add_film_gaps(BuildOrder& order, const OriginalResult& master, const OpeningsResult* openings,
+                   const std::vector<OpeningChoice>& choices, const Vec3& pull) {
+  if (!openings) return;
+  constexpr double seen_voxels = 1.5;  // a gap thinner than that is lost in the solid
+  for (Socket& gap :
+       film_gaps(master, openings->found, choices, pull, in_halves(order.form), seen_voxels * order.voxel_mm))
+    order.parts.sockets.push_back(std::move(gap));
+}
+
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,
                           const KeyPlan& keys, const std::vector<Bore>& bores, const BoxPlan& box,
                           const BuildOrder& order, const std::string& job_name, const Progress& progress) {
@@ -88,7 +98,7 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     put("box_frame", printed_frame(fine->inner_mm, fine->rim_mm() - order.board.groove_deep_mm,
                                    fine->inner_mm.max.z + 8, order.frame_wall_mm));
     if (progress.cancelled()) return Error::stopped();
-    auto h = mould_halves(mesh, *fine, keys, order.parts, {order.voxel_mm, 0.05}, progress.part(0.4, 0.7));
+    auto h = mould_halves(mesh, *fine, keys, order.parts, {order.voxel_mm}, progress.part(0.4, 0.7));
     if (!h) return h.error();
     out.channels_mm3 = h->channels_mm3;
     for (HalfSolid& x : h->halves) {
@@ -169,7 +179,13 @@ Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.3));
     if (!bar) return bar.error();
-    auto rubber = strip_rubber(hang, *s, *bar, std::max(0.25, order.voxel_mm), progress.part(0.3, 0.7));
+    std::vector<std::vector<const TriMesh*>> sockets(1);
+    for (const Socket& one : order.parts.sockets) sockets[0].push_back(one.body.get());
+    for (const OnBar& o : order.on_bar) {
+      sockets.emplace_back();
+      for (const Socket& one : o.sockets) sockets.back().push_back(one.body.get());
+    }
+    auto rubber = strip_rubber(hang, *s, *bar, std::max(0.25, order.voxel_mm), sockets, progress.part(0.3, 0.7));
     if (!rubber) return rubber.error();
     put("strip_rubber", *std::move(rubber));
     put("strip_frame", printed_frame(s->inner_mm, 0, s->inner_mm.max.z + 8, order.frame_wall_mm));

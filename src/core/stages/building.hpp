@@ -28,14 +28,14 @@ struct BuildOrder {
   double kerf_mm = 0.2;
   HalvesParts parts = {};  ///< pins and slides, gate and vents, further pieces, sockets of what is cast in
   MouldRules rules = {};
-  std::vector<OnBar> on_bar;  ///< of a strip, besides the part in hand
-  int strip_many = 1;                      ///< of that one
-  int masters = 1;                         ///< in one box; of a mould in halves the mesh is all of them
-  double skin_mm = 0;                      ///< of a skin: all its coats; 0: as the rules have it
-  std::string brushed;                     ///< of two halves: "a", "b", the one brushed on …
-  std::vector<double> outer_mm;            ///< … in coats of these outer offsets
-  double cut_pass_mm = 9;                  ///< depth of the knife's pass
-  double cover_over_mm = 0;                ///< of an open face's plate beyond the part; 0: none
+  std::vector<OnBar> on_bar;     ///< of a strip, besides the part in hand
+  int strip_many = 1;            ///< of that one
+  int masters = 1;               ///< in one box; of a mould in halves the mesh is all of them
+  double skin_mm = 0;            ///< of a skin: all its coats; 0: as the rules have it
+  std::string brushed;           ///< of two halves: "a", "b", the one brushed on …
+  std::vector<double> outer_mm;  ///< … in coats of these outer offsets
+  double cut_pass_mm = 9;        ///< depth of the knife's pass
+  double cover_over_mm = 0;      ///< of an open face's plate beyond the part; 0: none
   std::optional<Vec3> strip_up;
   std::optional<Vec3> flat_normal;  ///< outward, of the hidden flat face
 };
@@ -43,6 +43,11 @@ struct BuildOrder {
 /// What the job has built: its form, fineness, board, and of each that is there its parts (any may be null).
 BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const PinsResult* pins,
                        const ChannelsResult* channels, const PiecesResult* pieces, const InsertsResult* inserts);
+
+/// Beside its inserts' sockets the gaps in the rubber where it meets in an opening (film_gaps()). `openings` may be
+/// null.
+void add_film_gaps(BuildOrder& order, const OriginalResult& master, const OpeningsResult* openings,
+                   const std::vector<OpeningChoice>& choices, const Vec3& pull);
 
 struct BuiltMesh {
   std::string name;  ///< file name without its ending

@@ -143,7 +143,7 @@ Result<OtherClosingsResult> other_closings(const OtherPartsResult& others, const
     if (!round_it) return round_it.error();
     SqueezeSetup squeeze = how.squeeze;
     squeeze.heap = how.heaps[k];
-    auto r = closed({*part.master->mesh, part.split, *round_it, squeeze, in_hand.turned_over, how.materials, how.room_c,
+    auto r = closed({*part.body().mesh, part.split, *round_it, squeeze, in_hand.turned_over, how.materials, how.room_c,
                      in_hand.how.hinge_deg},
                     shop, mine.part(0.2, 1));
     if (!r) return r.error();

@@ -458,11 +458,14 @@ std::vector<ExtraPiece> wanted_pieces(const PiecesResult* pieces, bool all) {
   return out;
 }
 
+double solids_voxel_mm(const Mould& mould) {
+  const Vec3 size = mould.inner_mm.size();
+  return std::max(0.7, std::max({size.x, size.y, size.z}) / 125);
+}
+
 Result<SolidsResult> mould_solids(const TriMesh& mesh, const Mould& mould, const KeyPlan& keys,
                                   const HalvesParts& parts, const Progress& progress) {
-  const Vec3 size = mould.inner_mm.size();
-  const double voxel = std::max(0.7, std::max({size.x, size.y, size.z}) / 125);
-  auto h = mould_halves(mesh, mould, keys, parts, {voxel, 0.05}, progress);
+  auto h = mould_halves(mesh, mould, keys, parts, {solids_voxel_mm(mould)}, progress);
   if (!h) return h.error();
   SolidsResult r;
   for (size_t k = 0; k < h->halves.size(); ++k) {

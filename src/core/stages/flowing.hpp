@@ -86,7 +86,8 @@ Result<RubberAirResult> rubber_air(const OriginalResult& master, const Mould& mo
 
 /// The further pieces that are made: all of them, or those the job gives.
 std::vector<ExtraPiece> wanted_pieces(const PiecesResult* pieces, bool all);
-/// The mould's solids at the fineness of a picture.
+/// The mould's solids at the fineness of a picture, which is this.
+double solids_voxel_mm(const Mould& mould);
 Result<SolidsResult> mould_solids(const TriMesh& mesh, const Mould& mould, const KeyPlan& keys,
                                   const HalvesParts& parts, const Progress& progress);
 

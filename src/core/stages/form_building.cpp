@@ -55,7 +55,7 @@ Result<HangingResult> hanging_result(const OriginalResult& master, const Vec3& p
     const double done = static_cast<double>(k + 1);
     const auto up = way_up(*o.master, o.split.pull, progress.part(share * done, share * (done + 1)));
     if (!up) return up.error();
-    r.on_bar.push_back({o.master, *up, o.masters});
+    r.on_bar.push_back({o.master, *up, o.masters, o.cast_mm3(), o.sockets, o.seats_mm3[0] + o.seats_mm3[1]});
   }
   return r;
 }

@@ -1,6 +1,8 @@
 // Mould: see forming.hpp.
 #include "stages/forming.hpp"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -8,6 +10,7 @@
 #include "base/text.hpp"
 #include "job/parts.hpp"
 #include "mesh/primitives.hpp"
+#include "mesh/sketch.hpp"
 #include "mould/cup_line.hpp"
 #include "mould/several.hpp"
 #include "mould/stages.hpp"
@@ -39,7 +42,8 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
     std::vector<SetPart> parts{{master.mesh.get(), &split, masters}};
     for (const OtherPart& o : others) {
       parts.push_back({o.master->mesh.get(), &o.split, o.masters});
-      out.others_mm3 += o.masters * o.master->measure.volume_mm3;
+      out.others_mm3 += o.masters * o.cast_mm3();
+      for (size_t s = 0; s < 2; ++s) out.others_seats_mm3[s] += o.masters * o.seats_mm3[s];
     }
     auto set = master_set(parts, how.wall_mm);
     if (!set) return set.error();
@@ -51,12 +55,17 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
     out.set_mould = std::make_shared<const Mould>(*std::move(block));
   }
   const TriMesh& mesh = out.set ? *out.set->mesh : *master.mesh;
-  for (const bool upper : {true, false}) {
-    auto shape = make_shape(rubber_half(out.block(), mesh, out.set ? out.set->split : split, upper));
-    if (!shape) return shape.error();
-    (upper ? out.half_a : out.half_b) = *shape;
-    if (progress.cancelled()) return Error::stopped();
-  }
+  // While it is dragged a sketch shows how the halves stand; they are drawn whole once it is let go.
+  const size_t most = how.pitch_mm > 0 ? 30'000 : SIZE_MAX;
+  std::optional<Result<std::shared_ptr<const Shape>>> shapes[2];
+  tbb::parallel_for(0, 2, [&](int k) {
+    TriMesh half = rubber_half(out.block(), mesh, out.set ? out.set->split : split, k == 0);
+    shapes[k] = make_shape(sketch_of(std::move(half), most, 160));
+  });
+  if (progress.cancelled()) return Error::stopped();
+  for (const auto& shape : shapes)
+    if (!*shape) return shape->error();
+  out.half_a = **shapes[0], out.half_b = **shapes[1];
   return out;
 }
 
@@ -361,7 +370,7 @@ Result<BoardResult> built_whole(const Shop& shop, const OriginalResult& master, 
     if (!s) return s.error();
     auto bar = strip_bar(*s, progress.part(0.1, 0.4));
     if (!bar) return bar.error();
-    auto rubber = strip_rubber(hang, *s, *bar, voxel, progress.part(0.4, 1));
+    auto rubber = strip_rubber(hang, *s, *bar, voxel, {}, progress.part(0.4, 1));
     if (!rubber) return rubber.error();
     r.volume_mm3 = s->rubber_mm3();
     // Into the part's frame, the middle copy on the part itself.

@@ -147,6 +147,10 @@ double scan_reach_mm(const OriginalResult& original) {
 
 }  // namespace
 
+Result<std::shared_ptr<const Shape>> scan_outline(TriMesh scan) {
+  return make_shape(sketch_of(std::move(scan), sketched_from, 128));
+}
+
 Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& scan, int number,
                                 const Progress& progress) {
   LaidScanResult r;
@@ -154,8 +158,7 @@ Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& s
   auto laid = align_scan(*original.mesh, *original.rays, scan, {}, progress.part(0, 0.7));
   if (!laid) return laid.error();
   r.aligned = *std::move(laid);
-  // A large scan is looked at in outline first: its own shading takes as long as all that comes before it.
-  auto shape = make_shape(sketch_of(laid_mesh(scan, r.aligned.laid), sketched_from, 128));
+  auto shape = scan_outline(laid_mesh(scan, r.aligned.laid));
   if (!shape) return shape.error();
   r.shape = *shape;
   return r;
@@ -179,12 +182,11 @@ Result<ScanResult> scan_result(const OriginalResult& original, const TriMesh& sc
   auto scaled = align_scan(*original.mesh, *original.rays, scan, free, progress.part(0, 0.3));
   if (!scaled) return scaled.error();
   r.scale = scaled->scale;
-  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95),
-                        r.shape->rays);
+  auto d = deviation_of(*original.mesh, *original.rays, scan, r.aligned.laid, progress.part(0.3, 0.95), r.shape->rays);
   if (!d) return d.error();
   r.deviation = *std::move(d);
-  r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *r.shape->rays,
-                            r.aligned.rms_mm, scan_reach_mm(original));
+  r.sizes = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, *r.shape->rays, r.aligned.rms_mm,
+                            scan_reach_mm(original));
   r.limit_mm = limit_mm;
   for (const MeasuredSize& s : sizes)
     if (s.upper_mm > s.lower_mm) r.limit_mm = std::min(r.limit_mm, 0.5 * (s.upper_mm - s.lower_mm));
@@ -221,14 +223,13 @@ Result<std::vector<ScannedSize>> sizes_of_other(const OriginalResult& original, 
   if (!aligned) return aligned.error();
   const auto rays = RayScene::build(laid_mesh(scan, aligned->laid));
   if (!rays) return rays.error();
-  const auto off =
-      deviation_of(*original.mesh, *original.rays, scan, aligned->laid, progress.part(0.5, 0.9), *rays);
+  const auto off = deviation_of(*original.mesh, *original.rays, scan, aligned->laid, progress.part(0.5, 0.9), *rays);
   if (!off) return off.error();
   if (!off->same_part)
     return Error{"this is hardly a scan of a part of the same kind", "scan",
                  "It lies " + fixed(off->rms_mm, 2) + " mm off on the average, over a twentieth of the part's size."};
-  auto found = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, **rays,
-                               aligned->rms_mm, scan_reach_mm(original));
+  auto found = sizes_from_scan(sizes, {*original.mesh, *original.pairs, *original.rays}, **rays, aligned->rms_mm,
+                               scan_reach_mm(original));
   if (found.empty())
     return Error{"the scan shows none of the sizes", "scan", "Measure sizes on the part first, on its mesh."};
   return found;

@@ -29,6 +29,9 @@ WhysResult whys_of(const std::vector<Casting>& castings, const WhyGround& g, con
 /// Did a change help? Nothing where no later casting was looked at.
 std::optional<bool> helped(const ChangeMade& change, const std::vector<Casting>& castings);
 
+/// What is shown of a scan first: all of it, or of a large one a sketch. Its own shading takes as long as all that
+/// comes before it.
+Result<std::shared_ptr<const Shape>> scan_outline(TriMesh scan);
 /// A casting's scan on the original, to be looked at while the rest is worked out.
 Result<LaidScanResult> lay_scan(const OriginalResult& original, const TriMesh& scan, int number,
                                 const Progress& progress);

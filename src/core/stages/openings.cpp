@@ -142,6 +142,34 @@ double films_mm3(const Openings& all, const std::vector<OpeningChoice>& choices)
   return sum;
 }
 
+std::vector<Socket> film_gaps(const OriginalResult& m, const Openings& all, const std::vector<OpeningChoice>& choices,
+                              const Vec3& pull, bool halved, double least) {
+  std::vector<Socket> out;
+  for (size_t k = 0; k < all.openings.size(); ++k) {
+    const Opening& o = all.openings[k];
+    const OpeningChoice* c = choice_for(all, k, choices);
+    if (!c || !c->leaves_film() || (halved && along_pull(o, pull))) continue;
+    const double thick = std::min(std::max(c->film_mm, least), 0.9 * o.length_mm()),
+                 at = std::clamp(c->film_share() * o.length_mm(), 0.5 * thick, o.length_mm() - 0.5 * thick);
+    const CutPlane plane = o.cut_at(at);
+    PinPlan film;  // a prism of the opening's outline there
+    film.draw = plane.normal, film.foot_mm = plane.point_mm - plane.normal * (0.5 * thick), film.forms_mm = thick;
+    const Vec3 a = any_perpendicular(film.draw), b = cross(film.draw, a);
+    for (const Vec3& p : outline_at(m, o, at))
+      film.outline_mm.push_back({dot(p - plane.point_mm, a), dot(p - plane.point_mm, b)});
+    double twice = 0;
+    for (size_t i = 0; i < film.outline_mm.size(); ++i) {
+      const Point2 &p = film.outline_mm[i], &q = film.outline_mm[(i + 1) % film.outline_mm.size()];
+      twice += p.x * q.y - p.y * q.x;
+    }
+    if (film.outline_mm.size() < 3 || twice == 0) continue;
+    if (twice < 0) std::reverse(film.outline_mm.begin(), film.outline_mm.end());
+    // A little into the wall, so that no rubber is left along it.
+    out.push_back({std::make_shared<const TriMesh>(pin_socket(film, 0.1)), 0.5 * std::abs(twice) * thick});
+  }
+  return out;
+}
+
 double slit_step_most_mm(const Opening& o, const OpeningChoice& c) {
   return 0.8 * (1 - std::clamp(c.share, 0.0, 1.0)) * o.length_mm();
 }

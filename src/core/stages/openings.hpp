@@ -25,6 +25,12 @@ Result<std::shared_ptr<const OriginalResult>> with_closed(std::shared_ptr<const 
 /// The faces of an opening's wall, on a mesh where it is open.
 std::vector<uint32_t> wall_of_opening(const OriginalResult& master, const Opening& opening);
 
+/// Where rubber meets in an opening and no line of the halves runs there: the gap in the rubber that the film leaves,
+/// as thick as the film or `least_mm`. `halved`: the form has a line; then openings along the pull are left to it.
+std::vector<Socket> film_gaps(const OriginalResult& master, const Openings& all,
+                              const std::vector<OpeningChoice>& choices, const Vec3& pull, bool halved,
+                              double least_mm);
+
 /// The rubber that stands in an opening: from where it meets, or from mouth to mouth.
 double peg_mm(const Opening& opening, const OpeningChoice* choice);
 

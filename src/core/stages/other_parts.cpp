@@ -11,6 +11,7 @@
 #include "mesh/soundness.hpp"
 #include "split/pull_search.hpp"
 #include "stages/flowing.hpp"
+#include "stages/inserts.hpp"
 #include "stages/materials.hpp"
 #include "stages/openings.hpp"
 #include "stages/parting.hpp"
@@ -69,8 +70,21 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   PinsResult pins = pins_of(*master->rays, *bores, one.split.bores, one.original.sizes, wall, rules);
   for (PinPlan& p : slides_of(*master, openings.found, said, one.original.sizes, wall, rules))
     pins.pins.push_back(std::move(p));
+  shape_by_threads(pins, *bores, one.split.threads);
   if (auto ok = add_pocket_slides(pins, *master, one.split.pockets, wall, rules); !ok) return ok.error();
   out.pins = std::move(pins.pins);
+  out.films_mm3 = films_mm3(openings.found, said);
+  out.unscrewed = unscrewed_of(one.split.threads);
+  out.finishing = cut_threads_of(one.split.threads, shop.shown);
+  if (!one.split.inserts.empty()) {
+    auto placed = inserts_of(*master, one.split.inserts, shop.rules.split.insert, meshes, progress);
+    if (!placed) return placed.error();
+    out.inserts = inserts_in_words(one.split.inserts, *placed, shop.shown);
+    out.inserts_mm3 = placed->inside_mm3, out.seats_mm3 = seats_mm3(*placed, *master, out.split);
+    out.resin = placed->resin, out.sockets = std::move(placed->sockets);
+    for (const InsertsResult::Placed& p : placed->placed)
+      if (p.refused) return *p.refused;
+  }
   out.gate = one.flow.gate, out.vents = one.flow.vents;
   return out;
 }
@@ -136,6 +150,7 @@ std::vector<HalvesParts> parts_of_others(const OtherPartsResult& others, const M
   for (size_t k = 0; k < out.size(); ++k) {
     const OtherPart& part = others.parts[k];
     out[k].pins = part.pins;
+    out[k].sockets = part.sockets;
     const SetMaster* at = first_of(*mould.set, k + 1);
     if (!at || !part.gate) continue;
     FlowSetup own = setup;
@@ -177,11 +192,12 @@ Result<std::vector<Finding>> other_air(const OtherPartsResult& others, const Mou
     const OtherPart& part = others.parts[k];
     const SetMaster* at = first_of(*mould.set, k + 1);
     if (!at) continue;
-    const auto cavity = fill_with_cells(*part.master->mesh,
-                                        std::max(0.03, voxel_for(part.master->measure.volume_mm3, cells)), progress);
+    const OriginalResult& body = part.body();
+    const auto cavity =
+        fill_with_cells(*body.mesh, std::max(0.03, voxel_for(body.measure.volume_mm3, cells)), progress);
     if (!cavity) return cavity.error();
     std::vector<AirHole> open;
-    for (const Vec3& v : part.vents) open.push_back({part.master->rays->closest(v).point_mm, 0});
+    for (const Vec3& v : part.vents) open.push_back({body.rays->closest(v).point_mm, 0});
     const auto sweep = sweep_air(*cavity, at->place.direction_back(up), open, progress);
     if (!sweep) return sweep.error();
     double seen = 0;

@@ -305,6 +305,12 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   if (g.inserts) f.inserts = inserts_in_words(job.split.inserts, *g.inserts, shop.shown);
   f.unscrewed = unscrewed_of(job.split.threads);
   for (std::string& s : cut_threads_of(job.split.threads, shop.shown)) f.finishing.push_back(std::move(s));
+  for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
+    const OtherPart& o = g.others->parts[k];
+    for (auto [from, to] :
+         {std::pair{&o.inserts, &f.inserts}, {&o.unscrewed, &f.unscrewed}, {&o.finishing, &f.finishing}})
+      for (const std::string& s : *from) to->push_back(names[k] + ": " + s);
+  }
   bool rim_holds = false;
   if (g.keys) {
     f.keys = g.keys->plan.kind;

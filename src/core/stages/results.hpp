@@ -28,6 +28,7 @@
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
+#include "mould/coat_sides.hpp"
 #include "mould/dams.hpp"
 #include "mould/forms.hpp"
 #include "mould/grooves.hpp"
@@ -76,6 +77,7 @@ struct OriginalResult {
 };
 
 /// About what a picture's shape holds: corners, normals and the ray tree.
+inline size_t mesh_bytes(const std::shared_ptr<const TriMesh>& m) { return m ? 36 * m->triangles.size() : 0; }
 inline size_t shape_bytes(const std::shared_ptr<const Shape>& s) { return s ? 260 * s->triangles.size() : 0; }
 
 struct SoundnessResult {
@@ -149,7 +151,7 @@ struct InsertsResult {
   size_t bytes() const {
     size_t sum = resin ? resin->bytes() : 0;
     for (const Placed& p : placed) sum += shape_bytes(p.shape);
-    for (const Socket& s : sockets) sum += 36 * s.body->triangles.size();
+    for (const Socket& s : sockets) sum += mesh_bytes(s.body);
     return sum;
   }
 };
@@ -182,6 +184,12 @@ struct PinsResult {
   std::vector<size_t> bore;   ///< of each pin of a bore: index into BoresResult::bores
   std::vector<SlidPocket> pockets = {};  ///< in the order of the job's
   std::vector<Finding> findings = {};    ///< of those
+  size_t bytes() const {
+    size_t sum = 0;
+    for (const PinPlan& p : pins)
+      for (const auto& solid : {p.body, p.socket}) sum += mesh_bytes(solid);
+    return sum;
+  }
 };
 struct BedsResult {
   std::vector<WayPlan> ways;  ///< in the order of the enum, each by itself
@@ -208,13 +216,23 @@ struct OtherPart {
   std::vector<PinPlan> pins;    ///< of its bores that are given one
   std::optional<Vec3> gate;     ///< as it has them
   std::vector<Vec3> vents;
+  /// What it casts in: the master without it, null where it casts nothing in; sockets in the rubber.
+  std::shared_ptr<const OriginalResult> resin = {};
+  std::vector<Socket> sockets = {};
+  double inserts_mm3 = 0, films_mm3 = 0;  ///< so much less resin in each; so much more, across openings
+  std::array<double, 2> seats_mm3{0, 0};  ///< of those in the rubber of side a and b
+  std::vector<std::string> inserts = {};  ///< in words, for the bench
+  std::vector<std::string> unscrewed = {}, finishing = {};  ///< of its threads
+  const OriginalResult& body() const { return resin ? *resin : *master; }
+  double cast_mm3() const { return master->measure.volume_mm3 + films_mm3 - inserts_mm3; }
 };
 struct OtherPartsResult {
   std::vector<OtherPart> parts;  ///< in the order of Job::parts
   std::vector<Finding> findings;
   size_t bytes() const {
     size_t sum = 0;
-    for (const OtherPart& p : parts) sum += p.master->bytes() + 3 * p.split.side.size();
+    for (const OtherPart& p : parts)
+      sum += p.master->bytes() + (p.resin ? p.resin->bytes() : 0) + 3 * p.split.side.size();
     return sum;
   }
 };
@@ -227,7 +245,8 @@ struct MouldResult {
   std::shared_ptr<const Mould> set_mould;
   const Mould& block() const { return set_mould ? *set_mould : mould; }
   double part_mm3 = 0, part_mm2 = 0;
-  double others_mm3 = 0;  ///< of the other parts' cavities, all of their masters
+  double others_mm3 = 0;                         ///< resin in the other parts' cavities, all of their masters
+  std::array<double, 2> others_seats_mm3{0, 0};  ///< of what those cast in, in the rubber of side a and b
   double wall_rule_mm = 0;
   int wall_learnt_from = 0;  ///< of the shop's own moulds; 0: a rule of thumb
   bool wall_by_rule = true;
@@ -257,6 +276,9 @@ struct OnBar {
   std::shared_ptr<const OriginalResult> master;
   Vec3 up;
   int many = 1;
+  double cast_mm3 = 0;               ///< resin in each
+  std::vector<Socket> sockets = {};  ///< of what each casts in
+  double seats_mm3 = 0;              ///< … of them, in the rubber
 };
 /// How the parts of a strip hang.
 struct HangingResult {
@@ -417,7 +439,7 @@ struct WhysResult {
 struct LaidScanResult {
   int number = 1;  ///< the casting's
   Aligned aligned;
-  std::shared_ptr<const Shape> shape;  ///< as it lies on the original
+  std::shared_ptr<const Shape> shape;  ///< as it lies on the original; of a large scan a sketch
   size_t bytes() const { return shape_bytes(shape); }
 };
 /// … and judged.
@@ -426,12 +448,12 @@ struct ScanResult {
   Aligned aligned;
   Deviation deviation;
   std::optional<Vec3> scale;           ///< of the casting along each axis, found apart
-  std::shared_ptr<const Shape> shape;  ///< that of the laid one
+  std::shared_ptr<const Shape> shape;  ///< all of it
   std::vector<ScannedSize> sizes;      ///< those it shows, in the order of the job's
   double limit_mm = 0.1, within_share = 0;
   std::vector<HistogramBin> histogram;
   std::vector<Finding> findings;
-  size_t bytes() const { return 4 * deviation.mm.size(); }
+  size_t bytes() const { return 4 * deviation.mm.size() + shape_bytes(shape); }
 };
 
 struct CheckedSize {

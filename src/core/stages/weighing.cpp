@@ -236,15 +236,23 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
   const Ends ends = job.days.ends;
   const bool makes = ends == Ends::both || ends == Ends::mould, casts = ends == Ends::both || ends == Ends::castings;
   const std::optional<Silicone> second = second_rubber(job, shop);
+  // Of every master in the mould, as each stands out of its own.
+  std::array<double, 2> seats{};
+  for (size_t s = 0; s < 2; ++s) {
+    seats[s] = a_pull * besides.seats[s];
+    if (parts_in_box(job)) seats[s] += mould.others_seats_mm3[s];
+  }
+  if (forms)
+    for (const OnBar& o : forms->on_bar) seats[0] += o.many * o.seats_mm3;
   if (makes) {
     std::set<std::string> coated;  // sides
     for (auto& [p, stage] : in_stages(pours_of(mould, forms, pieces_mm3))) {
       // Seats lie at the part: of two stages the first goes round it, of coats the first as well.
       const bool first = stage < 2 && (p.side.empty() || coated.insert(p.side).second);
       if (first)
-        p.volume_mm3 -= p.name.starts_with("b")   ? besides.seats[1]
-                        : p.name.starts_with("a") ? besides.seats[0]
-                        : p.name == "whole"       ? besides.seats[0] + besides.seats[1]
+        p.volume_mm3 -= p.name.starts_with("b")   ? seats[1]
+                        : p.name.starts_with("a") ? seats[0]
+                        : p.name == "whole"       ? seats[0] + seats[1]
                                                   : 0;
       if (p.volume_mm3 <= 0) continue;
       const bool other = second && p.name.starts_with("b");
@@ -299,7 +307,7 @@ MixResult mix_result(const MouldResult& mould, const FormsResult* forms, const s
         mould.others_mm3 + besides.of_others.value_or(mould.others_mm3 * shop.rules.mix.channel_allowance_pct / 100);
   // On a bar the resin that stays in it is all told with the part in hand.
   if (forms)
-    for (const OnBar& o : forms->on_bar) others += o.many * o.master->measure.volume_mm3;
+    for (const OnBar& o : forms->on_bar) others += o.many * o.cast_mm3;
   const int pulls = pulls_wanted(job, a_pull);
   if (casts) r.pours.push_back(plan_pour(job, shop, res, Poured::resin, "casting", with_channels + others));
   if (casts) r.resin_g = r.pours.back().weighing.total_g * r.pours.back().batches.count * pulls;
