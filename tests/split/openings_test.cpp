@@ -8,6 +8,7 @@
 #include "mesh/fill_between.hpp"
 #include "mesh/handles.hpp"
 #include "mesh/load.hpp"
+#include "mesh/primitives.hpp"
 #include "ready_part.hpp"
 #include "shapes.hpp"
 #include "solid/unite.hpp"
@@ -282,6 +283,38 @@ TEST_CASE("a slide of a stepped bore follows its steps, and is held where it wou
   REQUIRE(asked[0].body);
   CHECK(asked[0].tail_section_mm2() == Approx(area(4.05)).epsilon(2e-3));
   CHECK(asked[0].section_mm2() == Approx(area(6.05)).epsilon(2e-3));
+}
+
+TEST_CASE("a slide is not held by the broken edge of the far mouth: rubber forms that, and it goes straight on",
+          "[split]") {
+  // Ø8 through a plate of 6, both edges broken by 0.8 at 45°.
+  const auto away = [](const Vec3& foot, double up, double length_mm, double r0, double r1) {
+    return rod(foot, {0, 0, up}, length_mm, r0, r1, 96);
+  };
+  const Body b(
+      less(shapes::box({0, 0, 0}, {40, 40, 6}),
+           {away({20, 20, -1}, 1, 8, 4, 4), away({20, 20, -1}, 1, 1.8, 5.8, 4), away({20, 20, 7}, -1, 1.8, 5.8, 4)}));
+  const Openings all = b.openings();
+  REQUIRE(all.openings.size() == 1);
+  const Opening& o = all.openings[0];
+  CHECK_FALSE(is_prism(o));
+  const OriginalResult r = as_result(b);
+  const PinRules rules;
+  const double wall = 12, head = slide_head_mm(wall, rules) + rules.grip_mm, tail = slide_tail_mm(wall, rules);
+  const auto area = [&](double radius) { return 0.5 * 96 * std::sin(2 * M_PI / 96) * radius * radius; };
+  for (const int mouth : {1, 2}) {
+    INFO("out of mouth " << mouth);
+    const auto slides = slides_of(r, all, {a_slide(o, mouth)}, {}, wall, rules);
+    REQUIRE(slides.size() == 1);
+    const PinPlan& p = slides[0];
+    REQUIRE(p.body);
+    CHECK(sound(pin_mesh(p)));
+    CHECK(p.locked_mm2 < 0.01 * o.outline_length_mm * o.length_mm());
+    CHECK(p.section_mm2() == Approx(area(4.8)).epsilon(0.02));
+    CHECK(p.tail_section_mm2() == Approx(area(4)).epsilon(0.01));
+    const double cone = 0.8 / 3 * (area(4) + area(4.8) + std::sqrt(area(4) * area(4.8)));
+    CHECK(measure(pin_mesh(p)).volume_mm3 == Approx(area(4) * (5.2 + tail) + cone + area(4.8) * head).epsilon(0.01));
+  }
 }
 
 TEST_CASE("two slides meet at the waist of an opening that neither passes, tip in dimple", "[split]") {

@@ -184,21 +184,22 @@ void FormCard::build_coats(size_t count) {
     row.field->set_range(u.length(0.1), u.length(20));
     row.slide = new QSlider(Qt::Horizontal);
     row.slide->setObjectName(QStringLiteral("coat-slide-") + no);
-    row.slide->setRange(2, 50);  // tenths of a millimetre
-    row.slide->setFixedWidth(90);
+    row.slide->setRange(2, 50);        // tenths of a millimetre
+    row.slide->setFixedSize(220, 26);  // its knob whole
     row.slide->setToolTip(QStringLiteral("Drag: amounts follow"));
     row.thick = chip(QStringLiteral("Thickened"), QStringLiteral("coat-thick-") + no, true);
     row.tint = chip(QStringLiteral("Other colour"), QStringLiteral("coat-tint-") + no, true);
-    auto* figure = new QVBoxLayout;
-    figure->setSpacing(2);
-    figure->addWidget(row.field);
-    figure->addWidget(row.slide);
     auto* line = new QHBoxLayout;
-    line->addLayout(figure);
+    line->setSpacing(8);
+    line->addWidget(row.field);
     line->addWidget(row.thick, 0, Qt::AlignBottom);
     line->addWidget(row.tint, 0, Qt::AlignBottom);
     line->addStretch(1);
-    grid->addLayout(line, static_cast<int>(k / 2), static_cast<int>(k % 2));
+    auto* cell = new QVBoxLayout;
+    cell->setSpacing(0);
+    cell->addLayout(line);
+    cell->addWidget(row.slide);
+    grid->addLayout(cell, static_cast<int>(k / 2), static_cast<int>(k % 2));
     connect(row.field, &FigureField::entered, this, [this, k](double v) {
       edit_coats([&](std::vector<Coat>& c) { c.at(k).mm = desk_.units().mm(v); }, QStringLiteral("coat"));
     });

@@ -36,6 +36,7 @@ class OrderSearch {
 
   OrdersFound run() {
     start_by_rules();
+    fill_but_what_is_late();
     move_whole_jobs();
     throw_about();
     return {best_.value_or(Tried{}), tried_};
@@ -119,6 +120,30 @@ class OrderSearch {
       }
   }
 
+  /// Days filled with everything, but for the promised jobs that would then end later than the latest does in the best
+  /// plan so far: those are laid out before. The fewer they are, the better the days are filled.
+  void fill_but_what_is_late() {
+    constexpr int rounds = 12;
+    if (!best_ || std::none_of(all_.begin(), all_.end(), [&](size_t j) { return shop_.jobs[j].due.has_value(); }))
+      return;
+    Turns t{std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), 1, true};
+    for (const size_t j : all_)
+      if (shop_.jobs[j].due) t.rank[j] = static_cast<double>(*shop_.jobs[j].due);
+    for (int round = 0; round < rounds && !good_enough() && time_left(); ++round) {
+      const double most = std::max(0.0, best_->late);
+      const auto tried = laid(t);
+      if (!tried) break;
+      bool late = false;
+      for (const size_t j : all_) {
+        if (!shop_.jobs[j].due || !tried->schedules[j] || t.rank[j] < before_all / 2) continue;
+        if (static_cast<double>(tried->schedules[j]->finish - *shop_.jobs[j].due) <= most) continue;
+        t.rank[j] += before_all;
+        late = true;
+      }
+      if (!late) break;
+    }
+  }
+
   /// Whole jobs, from the best: one job earlier or later, until nothing is gained.
   void move_whole_jobs() {
     for (bool gained = whole_.best.has_value(); gained && !good_enough();) {
@@ -180,6 +205,7 @@ class OrderSearch {
            std::min({whole_.fruitless, mixed_.fruitless, filled_.fruitless}) < fruitless_most) {
       for (Kind* kind : {&filled_, &mixed_, &filled_, &whole_}) {
         if (kind != &filled_ && kind->best && time_left()) laid(rest_filled(kind->turns));
+        if (best_ && (best_->late < filled_for_ || filled_for_ < 0)) filled_for_ = best_->late, fill_but_what_is_late();
         if (kind->fruitless >= fruitless_most || !kind->best) continue;
         Turns turns = thrown(thrown(thrown(kind->turns)));
         std::optional<Tried> here = laid(turns);
@@ -208,6 +234,7 @@ class OrderSearch {
   Kind whole_, mixed_, filled_;
   std::set<Turns> seen_;
   int tried_ = 0;
+  double filled_for_ = -1;  // lateness that fill_but_what_is_late() went by last
   uint64_t dice_ = 0x9e3779b97f4a7c15u;
 };
 

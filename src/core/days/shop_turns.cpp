@@ -46,7 +46,7 @@ size_t that_fills(const std::vector<int64_t>& lengths, int64_t room) {
 }  // namespace
 
 bool Tried::better_than(const Tried& o) const {
-  if (std::abs(late - o.late) > 1e-9) return late < o.late;
+  if (const double mine = std::ceil(late / 60), theirs = std::ceil(o.late / 60); mine != theirs) return mine < theirs;
   if (finish != o.finish) return finish < o.finish;
   if (evenings != o.evenings) return evenings < o.evenings;
   return each < o.each - 1e-9;

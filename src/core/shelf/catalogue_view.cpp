@@ -114,6 +114,9 @@ Material material_of(const Silicone& s) {
   Material m = mixable_of(s);
   m.kind = MaterialKind::mould_rubber;
   m.family = s.addition_cure ? "addition" : "condensation";
+  // What is too stiff to be poured is kneaded: its minutes are guessed as a putty's, not as a cup's that is stirred.
+  constexpr double kneaded_mpa_s = 500'000;
+  if (s.addition_cure && s.viscosity_mpa_s >= kneaded_mpa_s) m.family = "putty-addition";
   if (!s.addition_cure) m.moisture_part = "B";
   const auto put = [&](const char* key, double v, std::optional<double> u = {}) {
     m.figures[key] = {v, u, FigureSource::sheet};

@@ -228,6 +228,20 @@ bool is_prism(const Opening& o) {
 
 namespace {
 
+/// Where the wall begins to widen toward the mouth across from the one a slide is drawn out of, mm from mouth 1: behind
+/// that lip the slide would be held. Rubber forms the lip, from outside, and the slide goes straight on. Nothing where
+/// there is none, or where what widens is more than a rounded or broken edge.
+std::optional<double> lip_across(const Opening& o, int mouth) {
+  constexpr double as_wide = 1.005;
+  const double waist = o.cuts[o.waist].area_mm2, all = o.length_mm();
+  double at = -1;
+  for (const OpeningCut& c : o.cuts)
+    if (c.area_mm2 <= as_wide * waist && (mouth == 1 || at < 0)) at = c.at_mm;
+  const double lip = mouth == 1 ? all - at : at;
+  const double most = std::min(0.3 * o.width_mm, 2.5);
+  return at >= 0 && lip > 1e-3 * o.width_mm && lip <= most && lip < 0.5 * all ? std::optional(at) : std::nullopt;
+}
+
 /// The part of an opening between two of its lengths, as a slide out of `mouth`; nothing where its wall cannot be cut
 /// out there.
 std::optional<PinPlan> shaped(const OriginalResult& m, const Opening& o, int mouth, int meeting,
@@ -244,7 +258,13 @@ std::optional<PinPlan> shaped(const OriginalResult& m, const Opening& o, int mou
   if (meeting == 1) part.dimple_to_mm = -tip;
   if (meeting == 2) part.dimple_from_mm = tip + 0.1;
   const double head = slide_head_mm(wall, rules) + rules.grip_mm, tail = slide_tail_mm(wall, rules);
-  const double past_from = mouth == 1 ? head : meeting ? 0 : tail, past_to = mouth == 2 ? head : meeting ? 0 : tail;
+  double past_from = mouth == 1 ? head : meeting ? 0 : tail, past_to = mouth == 2 ? head : meeting ? 0 : tail;
+  if (const auto lip = meeting ? std::nullopt : lip_across(o, mouth)) {
+    if (mouth == 1)
+      part.to = o.cut_at(*lip), past_to += all - *lip;
+    else
+      part.from = o.cut_at(*lip), past_from += *lip;
+  }
   auto body = body_between(*m.mesh, *m.pairs, *m.rays, part, o.axis(), past_from, past_to);
   if (!body || body->from_rim_mm.size() < 3 || body->to_rim_mm.size() < 3) return std::nullopt;
   // A round one as wide as the size asks: all of it moved out or in about the way.
