@@ -34,18 +34,24 @@ inline Ran palin(const std::string& args) {
 /// The same with a rough look: for what does not hang on fine figures.
 inline Ran rough_palin(const std::string& args) { return palin("--rough " + args); }
 
-/// The same, interrupted (Ctrl+C) after 0.7 s. The code is 128 where it did not end by itself.
+/// The same, interrupted (Ctrl+C) after 0.7 s; on a machine so slow that it had not even begun by then, again and
+/// later. The code is 128 where it did not end by itself.
 inline Ran interrupted_palin(const char* command, const std::string& file) {
   shapes::TempDir dir;
-  const pid_t child = ::fork();
-  if (child == 0) {
-    if (!std::freopen((dir / "out").c_str(), "w", stdout) || !std::freopen("/dev/null", "w", stderr)) ::_exit(9);
-    ::execl(PALIN, PALIN, command, file.c_str(), static_cast<char*>(nullptr));
-    ::_exit(127);
+  Ran r;
+  for (const int after_ms : {700, 2000, 5000}) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+      if (!std::freopen((dir / "out").c_str(), "w", stdout) || !std::freopen("/dev/null", "w", stderr)) ::_exit(9);
+      ::execl(PALIN, PALIN, command, file.c_str(), static_cast<char*>(nullptr));
+      ::_exit(127);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(after_ms));
+    ::kill(child, SIGINT);
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    r = {WIFEXITED(status) ? WEXITSTATUS(status) : 128, *palinform::read_file(dir / "out"), ""};
+    if (WIFEXITED(status)) break;
   }
-  std::this_thread::sleep_for(std::chrono::milliseconds(700));
-  ::kill(child, SIGINT);
-  int status = 0;
-  ::waitpid(child, &status, 0);
-  return {WIFEXITED(status) ? WEXITSTATUS(status) : 128, *palinform::read_file(dir / "out"), ""};
+  return r;
 }
