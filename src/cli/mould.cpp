@@ -12,6 +12,7 @@
 #include "split/open_face.hpp"
 #include "stages/building.hpp"
 #include "stages/closing.hpp"
+#include "stages/openings.hpp"
 #include "stages/other_parts.hpp"
 
 namespace palinform::cli {
@@ -287,7 +288,8 @@ Answer mould(const AskedOfMould& o, const Progress& progress) {
     const auto channels = asked.maybe(results::channels);
     BuildOrder order = build_order(job, asked.shop, *forms, nullptr, channels.get(), &asked[results::pieces],
                                    asked.maybe(results::inserts).get());
-    add_film_gaps(order, part, asked.maybe(results::openings).get(), job.split.openings, split.pull);
+    add_film_gaps(order.parts.sockets, part, asked.maybe(results::openings).get(), job.split.openings, split.pull,
+                  in_halves(order.form), order.voxel_mm);
     const auto others = channels ? asked.maybe(results::other_parts) : nullptr;
     order.parts.pins = pins;
     order.parts = all_in_box(order.parts, others.get(), *made, channels ? channels->up : Vec3{}, job.flow);

@@ -151,18 +151,21 @@ void ScanView::show_casting(int index) {
   take_->setEnabled(!desk_.read_only());
   open_->setEnabled(!desk_.read_only());
   empty_->setVisible(!mine && !outline);
+  const auto show = [this](Body b, bool refit) {
+    Scene scene;
+    b.colour = rgb(pal().part);
+    scene.bodies.push_back(std::move(b));
+    scene.ground = rgb(pal().ground);
+    view_->set_scene(std::move(scene), refit);
+  };
   if (outline) {
     // As it lies in its file: it is there at once, and moves to its place when that is found.
     told_->setText(QStringLiteral("The scan is being laid on the original…"));
-    if (shown_ != "outline " + c.scan) {
-      shown_ = "outline " + c.scan;
-      Scene scene;
+    if (const std::string key = "outline " + c.scan; shown_ != key) {
+      shown_ = key;
       Body b;
       b.shape = outline;
-      b.colour = rgb(pal().part);
-      scene.bodies.push_back(std::move(b));
-      scene.ground = rgb(pal().ground);
-      view_->set_scene(std::move(scene), true);
+      show(std::move(b), true);
     }
     return;
   }
@@ -185,17 +188,13 @@ void ScanView::show_casting(int index) {
   if (key != shown_) {
     const bool other = shown_.substr(0, 32) != key.substr(0, 32);
     shown_ = key;
-    Scene scene;
     Body b;
     b.shape = scan ? scan->shape : laid->shape;
-    b.colour = rgb(pal().part);
     if (scan) {
       b.vertex_scalar = std::make_shared<const std::vector<float>>(scan->deviation.mm);
       b.steps = steps_of(scan->limit_mm);
     }
-    scene.bodies.push_back(std::move(b));
-    scene.ground = rgb(pal().ground);
-    view_->set_scene(std::move(scene), other);
+    show(std::move(b), other);
   }
   if (!scan) {
     told_->setText(QStringLiteral("It lies on the original with %1 of scatter. How far it is off is being worked out…")

@@ -15,6 +15,7 @@
 #include "shell/desk.hpp"
 #include "stages/building.hpp"
 #include "stages/flowing.hpp"
+#include "stages/openings.hpp"
 #include "stages/other_parts.hpp"
 #include "stages/wall.hpp"
 #include "theme/theme.hpp"
@@ -213,7 +214,8 @@ void MouldPage::write_build(const QString& dir) {
   const Job& job = desk_.job();
   BuildOrder order = build_order(job, desk_.shop(), *forms, pins.get(), desk_.plan().fresh(results::channels).get(),
                                  desk_.plan().fresh(results::pieces).get(), desk_.plan().fresh(results::inserts).get());
-  add_film_gaps(order, *master, desk_.plan().fresh(results::openings).get(), job.split.openings, split->split.pull);
+  add_film_gaps(order.parts.sockets, *master, desk_.plan().fresh(results::openings).get(), job.split.openings,
+                split->split.pull, in_halves(order.form), order.voxel_mm);
   const MouldOptions how = r->how;
   const auto channels = desk_.plan().fresh(results::channels);
   const auto others = channels ? desk_.plan().fresh(results::other_parts) : Fresh<OtherPartsResult>{};

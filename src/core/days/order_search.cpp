@@ -126,6 +126,8 @@ class OrderSearch {
     constexpr int rounds = 12;
     if (!best_ || std::none_of(all_.begin(), all_.end(), [&](size_t j) { return shop_.jobs[j].due.has_value(); }))
       return;
+    if (filled_for_ && best_->late >= *filled_for_) return;
+    filled_for_ = best_->late;
     Turns t{std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), 1, true};
     for (const size_t j : all_)
       if (shop_.jobs[j].due) t.rank[j] = static_cast<double>(*shop_.jobs[j].due);
@@ -205,7 +207,7 @@ class OrderSearch {
            std::min({whole_.fruitless, mixed_.fruitless, filled_.fruitless}) < fruitless_most) {
       for (Kind* kind : {&filled_, &mixed_, &filled_, &whole_}) {
         if (kind != &filled_ && kind->best && time_left()) laid(rest_filled(kind->turns));
-        if (best_ && (best_->late < filled_for_ || filled_for_ < 0)) filled_for_ = best_->late, fill_but_what_is_late();
+        fill_but_what_is_late();
         if (kind->fruitless >= fruitless_most || !kind->best) continue;
         Turns turns = thrown(thrown(thrown(kind->turns)));
         std::optional<Tried> here = laid(turns);
@@ -234,7 +236,7 @@ class OrderSearch {
   Kind whole_, mixed_, filled_;
   std::set<Turns> seen_;
   int tried_ = 0;
-  double filled_for_ = -1;  // lateness that fill_but_what_is_late() went by last
+  std::optional<double> filled_for_;  // lateness that fill_but_what_is_late() went by last
   uint64_t dice_ = 0x9e3779b97f4a7c15u;
 };
 

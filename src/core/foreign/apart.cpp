@@ -16,7 +16,6 @@
 
 #include "base/json_fields.hpp"
 #include "base/text.hpp"
-#include "mesh/save.hpp"
 
 extern char** environ;
 
@@ -224,7 +223,8 @@ int work_apart(const std::string& what, const std::string& in, const std::string
   }));
   if (what == "read") {
     auto loaded = load_mesh(in, options == "-" ? std::nullopt : named<LengthUnit>(options), progress);
-    return (loaded ? pack(out, json::write(*loaded), loaded->mesh) : pack(out, error_words(loaded.error()), {})) ? 0 : 1;
+    return (loaded ? pack(out, json::write(*loaded), loaded->mesh) : pack(out, error_words(loaded.error()), {})) ? 0
+                                                                                                                 : 1;
   }
   const auto u = unpack(in);
   if (!u) return 1;

@@ -3,10 +3,8 @@
 #include <charconv>
 #include <cmath>
 #include <cstdio>
-#include <cstring>
 #include <filesystem>
 #include <memory>
-#include <unordered_map>
 
 #include "base/text.hpp"
 #include "mesh/readers.hpp"
@@ -74,7 +72,8 @@ bool Words::integer(std::string_view& line, long long& out) {
 
 void weld_equal(TriMesh& mesh) {
   std::vector<uint32_t> to(mesh.points.size());
-  std::vector<Vec3> kept = weld(mesh.points.size(), [&](size_t i) { return mesh.points[i]; }, to.data());
+  std::vector<Vec3> kept = weld(
+      mesh.points.size(), [&](size_t i) { return mesh.points[i]; }, to.data());
   for (Triangle& t : mesh.triangles)
     for (uint32_t& v : t) v = to[v];
   mesh.points = std::move(kept);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.hpp"
+#include "mesh/readers.hpp"
 
 namespace palinform {
 
@@ -83,8 +84,7 @@ Status check_mesh(const TriMesh& mesh, const std::string& name) {
                      grouped(static_cast<double>(most_triangles)),
                  "Thin the scan out first, for instance to one million.");
   for (size_t i = 0; i < mesh.points.size(); ++i) {
-    const Vec3& p = mesh.points[i];
-    if (!finite(p) || std::abs(p.x) + std::abs(p.y) + std::abs(p.z) > 1e9)
+    if (!readers::usable(mesh.points[i]))
       return fault("point " + grouped(static_cast<double>(i + 1)) + " has a coordinate that is no usable number");
   }
   std::vector<uint8_t> used(mesh.points.size());

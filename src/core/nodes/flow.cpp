@@ -422,10 +422,8 @@ void add_flow_nodes(std::vector<Node>& nodes, const Shop& shop) {
         HalvesParts parts{in.pins ? in.pins->pins : std::vector<PinPlan>{}, in.channels->channels,
                           wanted_pieces(in.pieces.get(), in.all),
                           in.inserts ? in.inserts->sockets : std::vector<Socket>{}};
-        if (in.openings)
-          for (Socket& gap : film_gaps(*in.master, in.openings->found, in.films, in.mould->mould.frame.rows[2], true,
-                                       1.5 * solids_voxel_mm(in.mould->block())))
-            parts.sockets.push_back(std::move(gap));
+        add_film_gaps(parts.sockets, *in.master, in.openings.get(), in.films, in.mould->mould.frame.rows[2], true,
+                      solids_voxel_mm(in.mould->block()));
         const MasterSet* set = in.mould->set.get();
         return mould_solids(set ? *set->mesh : *in.master->mesh, in.mould->block(), in.keys->plan,
                             all_in_box(parts, in.others.get(), *in.mould, in.channels->up, in.sizes), progress);

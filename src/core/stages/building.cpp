@@ -10,7 +10,6 @@
 #include "mould/strip.hpp"
 #include "mould/whole.hpp"
 #include "solid/carve.hpp"
-#include "stages/openings.hpp"
 
 namespace palinform {
 
@@ -56,15 +55,6 @@ BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& form
   order.parts.pieces = wanted_pieces(pieces, order.form == Form::pieces);
   if (inserts) order.parts.sockets = inserts->sockets;
   return order;
-}
-
-void add_film_gaps(BuildOrder& order, const OriginalResult& master, const OpeningsResult* openings,
-                   const std::vector<OpeningChoice>& choices, const Vec3& pull) {
-  if (!openings) return;
-  constexpr double seen_voxels = 1.5;  // a gap thinner than that is lost in the solid
-  for (Socket& gap :
-       film_gaps(master, openings->found, choices, pull, in_halves(order.form), seen_voxels * order.voxel_mm))
-    order.parts.sockets.push_back(std::move(gap));
 }
 
 Result<Build> build_files(const TriMesh& mesh, const RayScene& rays, const Split& split, const MouldOptions& mould,

@@ -44,11 +44,6 @@ struct BuildOrder {
 BuildOrder build_order(const Job& job, const Shop& shop, const FormsResult& forms, const PinsResult* pins,
                        const ChannelsResult* channels, const PiecesResult* pieces, const InsertsResult* inserts);
 
-/// Beside its inserts' sockets the gaps in the rubber where it meets in an opening (film_gaps()). `openings` may be
-/// null.
-void add_film_gaps(BuildOrder& order, const OriginalResult& master, const OpeningsResult* openings,
-                   const std::vector<OpeningChoice>& choices, const Vec3& pull);
-
 struct BuiltMesh {
   std::string name;  ///< file name without its ending
   TriMesh mesh;      ///< as it is to be printed or looked at

@@ -152,22 +152,23 @@ std::vector<Socket> film_gaps(const OriginalResult& m, const Openings& all, cons
     const double thick = std::min(std::max(c->film_mm, least), 0.9 * o.length_mm()),
                  at = std::clamp(c->film_share() * o.length_mm(), 0.5 * thick, o.length_mm() - 0.5 * thick);
     const CutPlane plane = o.cut_at(at);
-    PinPlan film;  // a prism of the opening's outline there
-    film.draw = plane.normal, film.foot_mm = plane.point_mm - plane.normal * (0.5 * thick), film.forms_mm = thick;
-    const Vec3 a = any_perpendicular(film.draw), b = cross(film.draw, a);
-    for (const Vec3& p : outline_at(m, o, at))
-      film.outline_mm.push_back({dot(p - plane.point_mm, a), dot(p - plane.point_mm, b)});
-    double twice = 0;
-    for (size_t i = 0; i < film.outline_mm.size(); ++i) {
-      const Point2 &p = film.outline_mm[i], &q = film.outline_mm[(i + 1) % film.outline_mm.size()];
-      twice += p.x * q.y - p.y * q.x;
-    }
-    if (film.outline_mm.size() < 3 || twice == 0) continue;
-    if (twice < 0) std::reverse(film.outline_mm.begin(), film.outline_mm.end());
+    // A prism of the opening's outline there: a slide that is as long as the film is thick.
+    PinPlan film = plan_slide(outline_at(m, o, at), plane.point_mm, plane.normal, thick, 0, o.name);
+    film.head_mm = film.tail_mm = film.grip_mm = 0;
+    film.foot_mm = plane.point_mm - plane.normal * (0.5 * thick);
+    if (film.outline_mm.size() < 3 || film.section_mm2() == 0) continue;
     // A little into the wall, so that no rubber is left along it.
-    out.push_back({std::make_shared<const TriMesh>(pin_socket(film, 0.1)), 0.5 * std::abs(twice) * thick});
+    out.push_back({std::make_shared<const TriMesh>(pin_socket(film, 0.1)), film.section_mm2() * thick});
   }
   return out;
+}
+
+void add_film_gaps(std::vector<Socket>& sockets, const OriginalResult& master, const OpeningsResult* openings,
+                   const std::vector<OpeningChoice>& choices, const Vec3& pull, bool halved, double voxel) {
+  if (!openings) return;
+  constexpr double seen_voxels = 1.5;  // a gap thinner than that is lost in the solid
+  for (Socket& gap : film_gaps(master, openings->found, choices, pull, halved, seen_voxels * voxel))
+    sockets.push_back(std::move(gap));
 }
 
 double slit_step_most_mm(const Opening& o, const OpeningChoice& c) {

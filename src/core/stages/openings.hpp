@@ -31,6 +31,10 @@ std::vector<Socket> film_gaps(const OriginalResult& master, const Openings& all,
                               const std::vector<OpeningChoice>& choices, const Vec3& pull, bool halved,
                               double least_mm);
 
+/// … of a solid on that voxel, beside the sockets there are. `openings` may be null.
+void add_film_gaps(std::vector<Socket>& sockets, const OriginalResult& master, const OpeningsResult* openings,
+                   const std::vector<OpeningChoice>& choices, const Vec3& pull, bool halved, double voxel_mm);
+
 /// The rubber that stands in an opening: from where it meets, or from mouth to mouth.
 double peg_mm(const Opening& opening, const OpeningChoice* choice);
 

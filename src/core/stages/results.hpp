@@ -76,8 +76,9 @@ struct OriginalResult {
   size_t bytes() const { return mesh ? 24 * mesh->points.size() + 300 * mesh->triangles.size() : 0; }
 };
 
-/// About what a picture's shape holds: corners, normals and the ray tree.
+/// About what a mesh holds.
 inline size_t mesh_bytes(const std::shared_ptr<const TriMesh>& m) { return m ? 36 * m->triangles.size() : 0; }
+/// About what a picture's shape holds: corners, normals and the ray tree.
 inline size_t shape_bytes(const std::shared_ptr<const Shape>& s) { return s ? 260 * s->triangles.size() : 0; }
 
 struct SoundnessResult {
