@@ -327,13 +327,26 @@ TEST_CASE("twenty jobs of forty steps: a sound plan with its gap", "[days]") {
   check_sound(shop, *p);
   CHECK(p->tried <= 40);
   CHECK((p->proven || p->gap_h > 0));
-  // Days filled by what fits, and a bound that knows what stands by: 400 tries bring it under 8 % (10.4 % after 100).
-  shop.tries = 400;
+  // More of them are no worse: fewer days late, or as many and sooner done.
+  shop.tries = 120;
   const auto q = plan_whole_shop(shop);
   REQUIRE(q);
   check_sound(shop, *q);
-  CHECK(q->gap_h * 60 <= 0.08 * static_cast<double>(q->finish - at("2026-12-07T08:00")));
-  CHECK((q->late_h < p->late_h || (q->late_h == p->late_h && q->finish <= p->finish)));
+  const double late_p = std::ceil(p->late_h / 24), late_q = std::ceil(q->late_h / 24);
+  CHECK((late_q < late_p || (late_q == late_p && q->finish <= p->finish)));
+}
+
+TEST_CASE("twenty jobs of forty steps, many made-up shops: within 5 % of what nothing can beat", "[days]") {
+  for (const unsigned seed : {1u, 5u, 12u, 19u}) {
+    INFO(seed);
+    WholeShop shop = made_up(seed, 20, 40);
+    shop.tries = 250, shop.seconds = 60;
+    const auto p = plan_whole_shop(shop);
+    REQUIRE(p);
+    check_sound(shop, *p);
+    const WallMinute begin = at("2026-12-07T08:00");
+    CHECK(p->gap_h * 60 <= 0.05 * static_cast<double>(p->finish - begin));
+  }
 }
 
 TEST_CASE("one person's hands stand by inside a run; a short run of another job may be done meanwhile", "[days]") {
@@ -371,6 +384,101 @@ TEST_CASE("days are filled by the runs that fit: no plan of whole jobs does it",
   check_sound(shop, *p);
   CHECK(p->finish <= at("2026-12-10T17:00"));
   CHECK(p->finish >= p->no_sooner);
+}
+
+TEST_CASE("any run that is ready may fill a day, not only the first of its job's list", "[days]") {
+  // While the glue of each job dries, only the second branch of its list is there to be done; listed last.
+  WholeShop shop;
+  shop.people = 1;
+  for (const char* name : {"one", "two"})
+    shop.jobs.push_back(job(name, {step("glue", 60, 22 * 60), step("sand", 60, 22 * 60, {"glue"}),
+                                   step("paint", 60, 0, {"sand"}), step("print", 210, 0)}));
+  const auto p = plan_whole_shop(shop);
+  REQUIRE(p);
+  check_sound(shop, *p);
+  // Monday: both glued and both prints, 540 minutes; then two days of an hour each.
+  CHECK(p->finish == at("2026-12-09T10:00"));
+  CHECK(p->proven);
+}
+
+TEST_CASE("a mould is kept from its casting to its demoulding while days are filled", "[days]") {
+  WholeShop shop;
+  shop.people = 2;
+  for (const char* name : {"one", "two", "three"}) {
+    OpenJob j = job(name, {step("a", 60, 16 * 60), step("b", 60, 16 * 60)});
+    j.steps[0].holds = "mould 1", j.steps[1].holds = "mould 2";
+    for (int c = 1; c <= 5; ++c) {
+      Step s = step("cast-" + std::to_string(c), 45, 7 * 60, {"a", "b"});
+      s.any_of = {"mould 1", "mould 2"};
+      Step out = step("out-" + std::to_string(c), 20, 0, {s.id});
+      out.same_as = s.id;
+      j.steps.push_back(s), j.steps.push_back(out);
+      j.steps.push_back(step("trim-" + std::to_string(c), 35, 0, {out.id}));
+    }
+    shop.jobs.push_back(j);
+  }
+  const auto p = plan_whole_shop(shop);
+  REQUIRE(p);
+  check_sound(shop, *p);
+  for (size_t j = 0; j < shop.jobs.size(); ++j) {
+    std::map<std::string, std::vector<WallSpan>> in;
+    const auto& placed = p->jobs[j].schedule.placed;
+    for (size_t k = 2; k + 1 < placed.size(); k += 3) {
+      REQUIRE(placed[k].held == placed[k + 1].held);
+      in[placed[k].held].push_back({placed[k].start, placed[k + 1].hands_end});
+    }
+    CHECK(in.size() == 2);
+    for (auto& [mould, spans] : in) {
+      std::sort(spans.begin(), spans.end());
+      for (size_t i = 1; i < spans.size(); ++i) CHECK(spans[i].first >= spans[i - 1].second);
+    }
+  }
+}
+
+TEST_CASE("clamps are held from the closing of a mould to the end of its cure, whatever lies between", "[days]") {
+  // Closed in the morning, poured when the resin is warm; one set of clamps for two jobs.
+  WholeShop shop;
+  shop.people = 2;
+  shop.places = {{"clamps", 1}};
+  for (const char* name : {"one", "two"}) {
+    Step made = step("made", 10, 0), close = step("close", 30, 0, {"made"}), warm = step("warm", 10, 180, {"close"});
+    Step pour = step("pour", 30, 60, {"warm"});
+    made.holds = "mould 1", close.any_of = {"mould 1"}, pour.same_as = "close";
+    close.besides = pour.besides = {"clamps"};
+    shop.jobs.push_back(job(name, {made, close, warm, pour}));
+  }
+  const auto spans = [&](const WholePlan& p) {
+    ShopTime taken;
+    for (size_t j = 0; j < 2; ++j) take(taken, shop.jobs[j].steps, p.jobs[j].schedule);
+    auto of = taken.machines["clamps"];
+    std::sort(of.begin(), of.end());
+    return of;
+  };
+  const auto p = plan_whole_shop(shop);
+  REQUIRE(p);
+  REQUIRE(p->jobs[0].refused.empty());
+  REQUIRE(p->jobs[1].refused.empty());
+  check_sound(shop, *p);
+  const auto held = spans(*p);
+  REQUIRE(held.size() == 4);
+  for (size_t i = 1; i < held.size(); ++i) CHECK(held[i].first >= held[i - 1].second);
+  // 8:10 closed, 8:40 warmed, 11:50 poured, 13:20 free; the other closed then, and poured at 17:00: shut, so next day.
+  CHECK(held[0].first == at("2026-12-07T08:10"));
+  CHECK(held[1].second == at("2026-12-07T13:20"));
+  CHECK(p->finish == at("2026-12-08T09:30"));
+  // Two sets: both at once.
+  shop.places = {{"clamps", 2}};
+  const auto q = plan_whole_shop(shop);
+  REQUIRE(q);
+  CHECK(q->finish == at("2026-12-07T13:20"));
+  // Of one job alone round another's clamps: closed after them, not before with the clamps taken in between.
+  ShopTime others;
+  others.places = {{"clamps", 1}};
+  others.machines["clamps"] = {{at("2026-12-07T09:00"), at("2026-12-07T10:00")}};
+  const auto alone = lay_out(shop.jobs[0].steps, {eight_to_five}, shop.jobs[0].start, others);
+  REQUIRE(alone);
+  CHECK(alone->placed[1].start == at("2026-12-07T10:00"));
+  CHECK(alone->finish == at("2026-12-07T15:10"));
 }
 
 TEST_CASE("of plans that end alike the one with fewer broken evenings", "[days]") {

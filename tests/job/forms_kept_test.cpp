@@ -28,8 +28,11 @@ struct Planned {
     job.mould.form = std::string(name_of(form));
     run();
   }
+  bool in_hand = false;  // something is dragged
   void run() {
-    planner.set(Subject{job, {}, rough_study()});
+    Study study = rough_study();
+    study.in_hand = in_hand;
+    planner.set(Subject{job, {}, study});
     planner.wait();
     for (const SlotState& s : planner.states()) {
       INFO(s.name << ": " << s.error.text());
@@ -89,6 +92,44 @@ TEST_CASE("a coat that is a little thicker builds its jacket anew, on the same d
   for (size_t k = 0; k < p.plan(Form::skin).pours.size(); ++k)
     CHECK(other.plan(Form::skin).pours[k].volume_mm3 == p.plan(Form::skin).pours[k].volume_mm3);
   CHECK(other.plan(Form::skin).hard_mm3 == p.plan(Form::skin).hard_mm3);
+}
+
+TEST_CASE("a coat is taken in hand: no distances are built for that, and the jacket is nearly the same", "[job]") {
+  Planned p(Form::skin);
+  const auto before = p.keys();
+  const double jacket_mm3 = p.plan(Form::skin).hard_mm3;
+  p.in_hand = true;
+  p.run();
+  const std::vector<std::string> anew = p.built_anew(before);
+  CHECK(std::find(anew.begin(), anew.end(), "jacket-field") == anew.end());
+  CHECK(std::find(anew.begin(), anew.end(), "jacket") != anew.end());
+  CHECK(p.plan(Form::skin).hard_mm3 == Approx(jacket_mm3).epsilon(0.03));
+  CHECK(p.plan(Form::skin).hard_mm3 != jacket_mm3);
+  // Let go, all is as it was.
+  p.in_hand = false;
+  p.run();
+  CHECK(p.built_anew(before).empty());
+  CHECK(p.plan(Form::skin).hard_mm3 == jacket_mm3);
+}
+
+TEST_CASE("the coats of a brushed half in hand: a coarse look nearly the same, let go as it was", "[job]") {
+  Planned p(Form::two_part);
+  p.job.mould.brushed = Brushed::a;
+  p.job.mould.coats = {{1.2}, {1.2}, {1.6}};
+  p.run();
+  const auto brushed = [&] { return *p.planner.fresh(results::forms)->brushed; };
+  const BrushedResult fine = brushed();
+  p.in_hand = true;
+  p.run();
+  const BrushedResult coarse = brushed();
+  REQUIRE(coarse.coats_mm3.size() == 3);
+  for (size_t k = 0; k < 3; ++k) CHECK(coarse.coats_mm3[k] == Approx(fine.coats_mm3[k]).epsilon(0.06));
+  CHECK(coarse.backing_mm3 == Approx(fine.backing_mm3).epsilon(0.06));
+  CHECK(coarse.rubber->triangles.size() < fine.rubber->triangles.size() / 4);
+  p.in_hand = false;
+  p.run();
+  CHECK(brushed().coats_mm3 == fine.coats_mm3);
+  CHECK(brushed().rubber == fine.rubber);
 }
 
 }  // namespace tests_job_forms_kept

@@ -81,6 +81,22 @@ TEST_CASE("jacket, cup and core are told with their flanges: as built finer, to 
       CHECK(counted.b_mm3 == Approx(built->b.volume_mm3).epsilon(near));
       CHECK(counted.skin_mm3 == Approx(built->skin_mm3).epsilon(near));
     }
+    // Every second point of a field is a field: the same distances, amounts within 3 %.
+    const auto fine = jacket_field(m, p.mould.frame, {}, 0.6);
+    const JacketField coarse = coarser(*fine, 2);
+    CHECK(coarse.distance.voxel_mm == Approx(1.2));
+    const Lattice &a = fine->distance, &b = coarse.distance;
+    REQUIRE(b.ni * b.nj * b.nk > 1000);
+    for (const auto& [i, j, k] :
+         {std::array{0, 0, 0}, {b.ni / 2, b.nj / 3, b.nk / 2}, {b.ni - 1, b.nj - 1, b.nk - 1}}) {
+      const int x = 2 * (b.i0 + i) - a.i0, y = 2 * (b.j0 + j) - a.j0, z = 2 * (b.k0 + k) - a.k0;
+      CHECK(length(a.place_mm(x, y, z) - b.place_mm(i, j, k)) < 1e-9);
+      CHECK(a.at(x, y, z) == b.at(i, j, k));
+    }
+    const auto by_fine = jacket_amounts(*fine, p.mould, {}), by_coarse = jacket_amounts(coarse, p.mould, {});
+    CHECK(by_coarse.a_mm3 == Approx(by_fine.a_mm3).epsilon(0.03));
+    CHECK(by_coarse.b_mm3 == Approx(by_fine.b_mm3).epsilon(0.03));
+    CHECK(by_coarse.skin_mm3 == Approx(by_fine.skin_mm3).epsilon(0.03));
     CHECK(p.of(Form::skin).hard_mm3 == Approx(jacket->a.volume_mm3 + jacket->b.volume_mm3).epsilon(0.05));
     CHECK(p.of(Form::skin).rubber_mm3 == Approx(jacket->skin_mm3).epsilon(0.05));
   }

@@ -204,6 +204,9 @@ TEST_CASE("a half that is brushed: coats in their windows, backed in the box, tu
   for (const ProcedureStep& s : p.steps)
     CHECK((s.casting && s.wait_min >= f.resin_cure.demould_min) ==
           (s.besides == std::vector<std::string>{"fume place", "clamps"}));
+  // The clamps from the closing on.
+  for (const ProcedureStep& s : p.steps)
+    if (s.act == Act::close && s.casting) CHECK(s.besides == std::vector<std::string>{"clamps"});
 }
 
 TEST_CASE("every procedure can be done as it stands, whatever the job", "[procedure]") {

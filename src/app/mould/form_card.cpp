@@ -220,7 +220,7 @@ void FormCard::build_coats(size_t count) {
   static_cast<QVBoxLayout*>(skin_->layout())->insertWidget(0, coat_rows_);
 }
 
-void FormCard::show_coats(bool draggable) {
+void FormCard::show_coats() {
   const std::vector<Coat> all = coats();
   const Units& u = desk_.units();
   const std::string kind = (u.inch ? "in " : "mm ") + std::to_string(all.size());
@@ -233,7 +233,6 @@ void FormCard::show_coats(bool draggable) {
     row.field->show_value(u.length(all[k].mm), u.inch ? 3 : 1, u.length_name());
     const QSignalBlocker quiet(row.slide);
     if (!row.slide->isSliderDown()) row.slide->setValue(static_cast<int>(std::lround(10 * all[k].mm)));
-    row.slide->setVisible(draggable);
     row.slide->setEnabled(!desk_.read_only());
     row.thick->setChecked(all[k].thickened);
     row.tint->setChecked(all[k].tinted);
@@ -311,8 +310,7 @@ void FormCard::refresh() {
   }
   cover_->set_current(static_cast<int>(named<Cover>(job.mould.cover).value_or(Cover::scrape)));
   if (form == Form::skin || brushed != Brushed::none) {
-    // A half in its box is built anew for every coat: that does not follow a hand.
-    show_coats(form == Form::skin && brushed == Brushed::none);
+    show_coats();
     const auto forms = desk_.plan().newest(results::forms);
     if (forms && forms->brushed) {
       double ml = 0;

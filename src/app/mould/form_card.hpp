@@ -18,7 +18,7 @@ class FormCard : public PopCard {
     QPushButton *thick, *tint;
   };
   void build_coats(size_t count);
-  void show_coats(bool draggable);
+  void show_coats();
   void edit_coats(const std::function<void(std::vector<Coat>&)>& change, const QString& what,
                   const QString& merge = {});
   std::vector<Coat> coats() const;  ///< the job's, or those the rule gives

@@ -48,6 +48,9 @@ void Busy::add(WallSpan span, int hands) {
   };
   const auto first = cut(span.first), end = cut(span.second);
   for (auto i = first; i != end; ++i) from[static_cast<size_t>(i)].second += hands;
+  for (const auto i : {end, first})
+    if (from[static_cast<size_t>(i)].second == (i == 0 ? 0 : from[static_cast<size_t>(i - 1)].second))
+      from.erase(from.begin() + i);  // no change any more
 }
 
 namespace {
@@ -91,13 +94,16 @@ Result<std::vector<WallSpan>> pieces_from(const std::vector<BenchHours>& bench, 
 /// Machine and places of a placed step. Alone in the shop, a job's own order keeps its machines; places are counted.
 void hold_of(const ReadyJob& job, const LaidSoFar& s, size_t k, ShopNow& shop, int by) {
   const Placed& p = s.placed[k];
-  const auto of = [&](size_t what) {
-    const std::string& name = job.names[what];
-    const WallMinute until = held_until(p, name);
-    if (until > p.start && until > job.now) hold(shop, name, {p.start, until}, by);
+  const auto of = [&](const std::string& name, const WallSpan& span) {
+    if (span.second > span.first && span.second > job.now) hold(shop, name, span, by);
   };
-  if (shop.shared && job.pieces[k].needs) of(*job.pieces[k].needs);
-  for (const size_t what : job.pieces[k].besides) of(what);
+  const ReadyJob::Piece& piece = job.pieces[k];
+  if (shop.shared && piece.needs) {
+    const std::string& name = job.names[*piece.needs];
+    of(name, {p.start, held_until(p, name)});
+  }
+  for (const size_t what : piece.besides)
+    of(job.names[what], held_besides(*job.steps, s.placed, k, piece.same_as, job.names[what]));
 }
 
 /// Waits inside a placed run: its hands stand by, other jobs may have them.
@@ -182,6 +188,15 @@ Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<
       if (!s.same_as.empty() && !(piece.same_as = earlier(s.same_as, k)))
         return Error{"step \"" + s.id + "\" goes on with \"" + s.same_as + "\", which does not come before it", "days",
                      ""};
+      // Where it keeps what it holds, the step that took it can be put off.
+      if (piece.same_as && *piece.same_as < i)
+        for (const std::string& what : s.besides) {
+          const auto& there = steps[*piece.same_as].besides;
+          if (std::find(there.begin(), there.end(), what) == there.end()) continue;
+          piece.kept = true;
+          ReadyJob::Run& took = out.runs[out.run_of[*piece.same_as]];
+          took.anchor = true, took.kept_to = k;
+        }
       if (r.done) continue;  // it stands where it was, whatever it follows
       for (const std::string& id : s.after) {
         const auto before = earlier(id, k);
@@ -198,9 +213,12 @@ Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<
                          std::to_string(longest) + " at the most",
                      "days", "Open the bench longer on that day, or make the step shorter."};
     }
+    r.in_order = !r.choice.empty() || !r.windows.empty() || r.done;
+    for (size_t k = r.from; k < r.to; ++k) r.in_order = r.in_order || out.pieces[k].holds || out.pieces[k].same_as;
     i = r.to;
     out.runs.push_back(std::move(r));
   }
+  for (ReadyJob::Run& r : out.runs) r.in_order = r.in_order || r.anchor;
   return out;
 }
 
@@ -273,14 +291,16 @@ struct Place {
   std::optional<size_t> given;
   std::vector<WallSpan> pieces;  // of one that is split
   bool late() const { return latest && at > *latest; }
+  // Others have what it should have kept in between: the step that took it, put off until then.
+  std::optional<std::pair<size_t, WallMinute>> not_kept;
 };
 
-Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, ShopNow& shop) {
-  const size_t r = s.next;
+Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, size_t r, ShopNow& shop, WallMinute no_sooner) {
   const ReadyJob::Run& run = job.runs[r];
   Place out;
-  const auto asked = s.not_before.find(r);
-  WallMinute earliest = std::max({job.start, run.pinned, asked == s.not_before.end() ? job.start : asked->second});
+  const auto asked = s.not_before.find(run.from);
+  WallMinute earliest =
+      std::max({job.start, run.pinned, asked == s.not_before.end() ? job.start : asked->second, no_sooner});
   for (const ReadyJob::FromWindow& w : run.windows) {
     const WallMinute counted = s.placed[w.from].hands_end - w.ahead;
     earliest = std::max(earliest, counted + w.earliest);
@@ -332,10 +352,11 @@ Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, ShopNow& shop) 
   };
   // The job's own hands stay with a run that waits in between; in a shared shop others may have them.
   const auto own_stand_by = [&](int hands) {
-    if (!shop.shared) return;
-    for (size_t q = 0; q < r; ++q)
-      if (!job.runs[q].done && s.placed[job.runs[q].to - 1].start > earliest)
-        stand_by(s, job.runs[q], shop.busy, hands);
+    if (!shop.shared || s.stands_by_until <= earliest) return;
+    for (size_t q = 0; q < s.next; ++q)
+      if (const ReadyJob::Run& run_q = job.runs[q];
+          run_q.to - run_q.from > 1 && !run_q.done && s.placed[run_q.to - 1].start > earliest)
+        stand_by(s, run_q, shop.busy, hands);
   };
   const auto find = [&]() -> Status {
     std::optional<WallMinute> at;
@@ -363,19 +384,48 @@ Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, ShopNow& shop) 
   const Status found = find();
   own_stand_by(-1);
   if (!found) return found.error();
+  for (size_t k = run.from; k < run.to; ++k) {
+    const ReadyJob::Piece& piece = job.pieces[k];
+    if (!piece.kept || job.runs[job.run_of[*piece.same_as]].done) continue;
+    const auto& there = job.pieces[*piece.same_as].besides;
+    for (const size_t what : piece.besides)
+      if (const auto it = shop.machines.find(job.names[what]);
+          it != shop.machines.end() && std::find(there.begin(), there.end(), what) != there.end())
+        if (const auto until = it->second.until(s.placed[*piece.same_as].end, out.at))
+          out.not_kept = {*piece.same_as, *until};
+  }
   return out;
 }
 
 }  // namespace
 
-Result<WallMinute> next_begin(const ReadyJob& job, const LaidSoFar& so_far, ShopNow& shop) {
-  if (job.runs[so_far.next].done) return INT64_MIN;
-  const auto place = place_for(job, so_far, shop);
+bool may_be_next(const ReadyJob& job, const LaidSoFar& so_far, size_t run) {
+  const ReadyJob::Run& r = job.runs[run];
+  if (run == so_far.next) return true;
+  if (r.done || std::any_of(r.after.begin(), r.after.end(), [&](size_t a) { return job.run_of[a] >= so_far.next; }))
+    return false;
+  // What goes through a mould, or is counted from, stays in its order.
+  return !r.in_order || std::none_of(job.runs.begin() + static_cast<std::ptrdiff_t>(so_far.next),
+                                     job.runs.begin() + static_cast<std::ptrdiff_t>(run),
+                                     [](const ReadyJob::Run& q) { return q.in_order; });
+}
+
+void bring_forward(ReadyJob& job, const LaidSoFar& so_far, size_t run) {
+  const auto at = [&](size_t r) { return job.runs.begin() + static_cast<std::ptrdiff_t>(r); };
+  std::rotate(at(so_far.next), at(run), at(run + 1));
+  for (size_t r = so_far.next; r <= run; ++r)
+    for (size_t k = job.runs[r].from; k < job.runs[r].to; ++k) job.run_of[k] = r;
+}
+
+Result<WallMinute> begin_of(const ReadyJob& job, const LaidSoFar& so_far, size_t run, ShopNow& shop,
+                            WallMinute no_sooner) {
+  if (job.runs[run].done) return INT64_MIN;
+  const auto place = place_for(job, so_far, run, shop, no_sooner);
   if (!place) return place.error();
   return place->at;
 }
 
-Status lay_next(const ReadyJob& job, LaidSoFar& s, ShopNow& shop) {
+Status lay_next(const ReadyJob& job, LaidSoFar& s, ShopNow& shop, WallMinute no_sooner) {
   const size_t r = s.next;
   const ReadyJob::Run& run = job.runs[r];
   if (run.done) {
@@ -385,26 +435,32 @@ Status lay_next(const ReadyJob& job, LaidSoFar& s, ShopNow& shop) {
     ++s.next;
     return {};
   }
-  if (run.anchor) s.before[r] = {s.held, s.hands_min, s.finish};
-  const auto place = place_for(job, s, shop);
+  if (run.anchor) s.before[run.from] = {s.held, s.hands_min, s.finish};
+  const auto place = place_for(job, s, r, shop, no_sooner);
   if (!place) return place.error();
   const std::vector<WallSpan>& pieces = place->pieces;
-  if (place->late()) {
-    const size_t first = job.run_of[place->counted_from];
-    const WallMinute begun = s.placed[job.runs[first].from].start;
-    const WallMinute later = begun + std::max<int64_t>(1, place->at - *place->latest);
-    if (++s.put_off[r] > 400 || later - s.first_start.emplace(first, begun).first->second > 60 * day_min) {
+  if (place->late() || place->not_kept) {
+    const size_t first = job.run_of[place->late() ? place->counted_from : place->not_kept->first];
+    const size_t counted = job.runs[first].from;
+    const WallMinute begun = s.placed[counted].start;
+    const WallMinute later = place->late() ? begun + std::max<int64_t>(1, place->at - *place->latest)
+                                           : std::max(begun + 1, place->not_kept->second);
+    if (++s.put_off[run.from] > 400 || later - s.first_start.emplace(counted, begun).first->second > 60 * day_min) {
       const Step& step = (*job.steps)[run.from];
+      if (!place->late())
+        return Error{"\"" + step.name + "\" and all it keeps from \"" + (*job.steps)[place->not_kept->first].name +
+                         "\" on are not free at one time",
+                     "days", "Tell the shop's equipment of more, or close other jobs."};
       return Error{"\"" + step.name + "\" must begin within " +
                        std::to_string(static_cast<int64_t>(step.window ? step.window->latest_min.value_or(0) : 0)) +
                        " minutes of \"" + (*job.steps)[place->counted_from].name +
                        "\", and no time was found at which the bench is open for both",
                    "days", "Open the bench longer, or begin at another hour."};
     }
-    WallMinute& not_before = s.not_before.emplace(first, later).first->second;
+    WallMinute& not_before = s.not_before.emplace(counted, later).first->second;
     not_before = std::max(not_before, later);
     take_back(job, s, first, shop);
-    const LaidSoFar::Before& before = s.before.at(first);
+    const LaidSoFar::Before& before = s.before.at(counted);
     s.held = before.held, s.hands_min = before.hands_min, s.finish = before.finish;
     return {};
   }
@@ -427,6 +483,7 @@ Status lay_next(const ReadyJob& job, LaidSoFar& s, ShopNow& shop) {
     take_of(job, s, k, shop);
   }
   if (!shop.shared) stand_by(s, run, shop.busy, 1);
+  if (run.to - run.from > 1) s.stands_by_until = std::max(s.stands_by_until, s.placed[run.to - 1].start);
   ++s.next;
   return {};
 }

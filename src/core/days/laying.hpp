@@ -62,6 +62,8 @@ struct ReadyJob {
     std::vector<size_t> choice;  ///< of `names`: it is given one of them
     WallMinute pinned = INT64_MIN;
     bool split = false, anchor = false;  ///< a window is counted from it
+    bool in_order = false;               ///< not before others of its job that are in order too
+    std::optional<size_t> kept_to;       ///< step that keeps what this run takes: laid out in one go with it
     const DoneStep* done = nullptr;
   };
   struct Piece {
@@ -69,6 +71,7 @@ struct ReadyJob {
     std::optional<size_t> holds, needs;  ///< of `names`
     std::optional<size_t> same_as;       ///< step
     std::vector<size_t> besides;         ///< of `names`
+    bool kept = false;                   ///< some of it since the end of the step of `same_as`
   };
   const std::vector<Step>* steps = nullptr;
   const std::vector<BenchHours>* bench = nullptr;
@@ -99,19 +102,28 @@ struct LaidSoFar {
   std::vector<WallMinute> held;              ///< of each name: taken until; INT64_MIN: never was
   double hands_min = 0;
   WallMinute finish = 0;
-  std::map<size_t, WallMinute> not_before, first_start;  ///< of runs that were put off
+  WallMinute stands_by_until = INT64_MIN;  ///< hands of none of its runs wait in between after that
+  // By the first step of a run:
+  std::map<size_t, WallMinute> not_before, first_start;  ///< of those that were put off
   std::map<size_t, int> put_off;
-  std::map<size_t, Before> before;  ///< of runs that a window is counted from
+  std::map<size_t, Before> before;  ///< of those that a window is counted from
 };
 
 LaidSoFar nothing_laid(const ReadyJob& job);
 bool all_laid(const ReadyJob& job, const LaidSoFar& so_far);
 
-/// When the next run would be placed, windows that it misses apart; what is done: INT64_MIN.
-Result<WallMinute> next_begin(const ReadyJob& job, const LaidSoFar& so_far, ShopNow& shop);
+/// Could this run be laid out now: is all that it follows?
+bool may_be_next(const ReadyJob& job, const LaidSoFar& so_far, size_t run);
+/// Makes it the next.
+void bring_forward(ReadyJob& job, const LaidSoFar& so_far, size_t run);
+
+/// When a run that may be next would be placed, windows that it misses apart; what is done: INT64_MIN. `no_sooner`: it
+/// is known that it cannot before, and need not be sought there.
+Result<WallMinute> begin_of(const ReadyJob& job, const LaidSoFar& so_far, size_t run, ShopNow& shop,
+                            WallMinute no_sooner = INT64_MIN);
 
 /// Places the next run as soon as may be; one whose window is missed takes back what it is counted from instead.
-Status lay_next(const ReadyJob& job, LaidSoFar& so_far, ShopNow& shop);
+Status lay_next(const ReadyJob& job, LaidSoFar& so_far, ShopNow& shop, WallMinute no_sooner = INT64_MIN);
 
 /// Takes runs from `run` on out of a shared shop again.
 void take_back(const ReadyJob& job, LaidSoFar& so_far, size_t run, ShopNow& shop);

@@ -50,6 +50,8 @@ class OrderSearch {
     int fruitless = 0;
   };
 
+  static constexpr size_t side_by_side = 4;  // however many cores there are: the plan is the same
+
   bool good_enough() const { return best_ && reaches(*best_, bounds_); }
   bool time_left(double share = 1) const {
     return tried_ < share * shop_.tries &&
@@ -84,6 +86,7 @@ class OrderSearch {
   /// The same turns for what is promised, and the days filled with the rest of the jobs.
   Turns rest_filled(Turns turns) const {
     turns.filled = true;
+    if (turns.by_rest == 0) turns.by_rest = 1;
     for (const size_t j : all_)
       turns.rank[j] = shop_.jobs[j].due ? before_all + turns.rank[j] : static_cast<double>(bounds_.finish);
     return turns;
@@ -111,35 +114,48 @@ class OrderSearch {
     laid(by([&](size_t j) { return left(j); }));
     laid(by([&](size_t j) { return shop_.jobs[j].due ? *shop_.jobs[j].due - left(j) : INT64_MAX; }));
     // By turns: the longest path first, counted back from the promised day or from the end of all.
-    for (const bool fill : {true, false})
-      for (const auto& [by_rest, by_due] : {std::pair{1.0, true}, {1.0, false}, {0.5, true}, {2.0, true}}) {
-        Turns t{std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), by_rest, fill};
-        for (const size_t j : all_)
-          if (by_due && shop_.jobs[j].due) t.rank[j] = std::min(t.rank[j], static_cast<double>(*shop_.jobs[j].due));
-        if (!good_enough() && time_left()) laid(t);
-      }
+    std::vector<Turns> many;
+    for (const double sooner : {0.0, 2880.0, 14400.0})
+      for (const bool fill : {true, false})
+        for (const auto& [by_rest, by_due] : {std::pair{1.0, true}, {1.0, false}, {0.5, true}, {2.0, true}}) {
+          many.push_back(
+              {std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), by_rest, fill, sooner});
+          for (const size_t j : all_)
+            if (by_due && shop_.jobs[j].due)
+              many.back().rank[j] = std::min(many.back().rank[j], static_cast<double>(*shop_.jobs[j].due));
+        }
+    for (size_t k = 0; k < many.size() && !good_enough() && time_left(); k += side_by_side) {
+      const auto at = [&](size_t i) { return many.begin() + static_cast<std::ptrdiff_t>(std::min(i, many.size())); };
+      laid_all({at(k), at(k + side_by_side)});
+    }
   }
 
   /// Days filled with everything, but for the promised jobs that would then end later than the latest does in the best
-  /// plan so far: those are laid out before. The fewer they are, the better the days are filled.
+  /// plan so far: their turn comes sooner by as much, and where that does not do they are laid out before. The fewer
+  /// those are, the better the days are filled.
   void fill_but_what_is_late() {
-    constexpr int rounds = 12;
     if (!best_ || std::none_of(all_.begin(), all_.end(), [&](size_t j) { return shop_.jobs[j].due.has_value(); }))
       return;
-    if (filled_for_ && best_->late >= *filled_for_) return;
-    filled_for_ = best_->late;
-    Turns t{std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), 1, true};
+    if (filled_for_ && days_late(best_->late) >= *filled_for_) return;
+    filled_for_ = days_late(best_->late);
+    for (const int sooner_rounds : {0, 6}) fill_round(sooner_rounds);
+  }
+  void fill_round(int sooner_rounds) {
+    constexpr int rounds = 12;
+    Turns t{std::vector<double>(all_.size(), static_cast<double>(bounds_.finish)), filled_.turns.by_rest, true,
+            filled_.turns.machines_first};
     for (const size_t j : all_)
       if (shop_.jobs[j].due) t.rank[j] = static_cast<double>(*shop_.jobs[j].due);
-    for (int round = 0; round < rounds && !good_enough() && time_left(); ++round) {
-      const double most = std::max(0.0, best_->late);
+    for (int round = 0; round < sooner_rounds + rounds && !good_enough() && time_left(); ++round) {
+      const auto most = static_cast<double>(days_late(best_->late) * day_min);
       const auto tried = laid(t);
       if (!tried) break;
       bool late = false;
       for (const size_t j : all_) {
         if (!shop_.jobs[j].due || !tried->schedules[j] || t.rank[j] < before_all / 2) continue;
-        if (static_cast<double>(tried->schedules[j]->finish - *shop_.jobs[j].due) <= most) continue;
-        t.rank[j] += before_all;
+        const double over = static_cast<double>(tried->schedules[j]->finish - *shop_.jobs[j].due) - most;
+        if (over <= 0) continue;
+        t.rank[j] -= round < sooner_rounds ? over : -before_all;
         late = true;
       }
       if (!late) break;
@@ -186,11 +202,27 @@ class OrderSearch {
     }
     // Hours to a few days sooner or later.
     Turns out_of = turns;
+    if (turns.filled && throw_dice(6) == 0) {
+      out_of.machines_first = 720.0 * static_cast<double>(throw_dice(30));
+      return out_of;
+    }
     const double most = 60.0 * static_cast<double>(4 << throw_dice(6));
     // Every other time one of those that fill the days: what is promised stays as it is.
     size_t j = throw_dice(all_.size());
     for (size_t k = 0; turns.filled && k < all_.size() && throw_dice(2) == 0 && turns.rank[j] < before_all / 2; ++k)
       j = throw_dice(all_.size());
+    if (turns.filled && filled_.best && throw_dice(3) == 0) {
+      // What ends last in the best of them, or latest over its day: sooner.
+      const bool by_due = filled_.best->late > 0 && throw_dice(2) == 0;
+      for (const size_t k : all_)
+        if (const auto& s = filled_.best->schedules[k];
+            s &&
+            (by_due ? shop_.jobs[k].due && static_cast<double>(s->finish - *shop_.jobs[k].due) >= filled_.best->late
+                    : s->finish == filled_.best->finish))
+          j = k;
+      out_of.rank[j] -= most * static_cast<double>(throw_dice(1001)) / 1000;
+      return out_of;
+    }
     double& rank = out_of.rank[j];
     if (turns.filled && throw_dice(8) == 0)
       rank += rank < before_all / 2 ? -before_all : before_all;
@@ -202,7 +234,6 @@ class OrderSearch {
   /// Out of where single moves gain nothing: some jobs thrown elsewhere, then moves again, always from the best so far.
   void throw_about() {
     constexpr int fruitless_most = 200;
-    constexpr size_t side_by_side = 4;  // however many cores there are: the plan is the same
     while (all_.size() > 1 && !good_enough() && time_left() &&
            std::min({whole_.fruitless, mixed_.fruitless, filled_.fruitless}) < fruitless_most) {
       for (Kind* kind : {&filled_, &mixed_, &filled_, &whole_}) {
@@ -236,14 +267,14 @@ class OrderSearch {
   Kind whole_, mixed_, filled_;
   std::set<Turns> seen_;
   int tried_ = 0;
-  std::optional<double> filled_for_;  // lateness that fill_but_what_is_late() went by last
+  std::optional<int64_t> filled_for_;  // days late that fill_but_what_is_late() went by last
   uint64_t dice_ = 0x9e3779b97f4a7c15u;
 };
 
 }  // namespace
 
 bool reaches(const Tried& t, const ShopBounds& bounds) {
-  return t.late <= bounds.late_min + 1e-9 && t.finish <= bounds.finish;
+  return days_late(t.late) <= days_late(bounds.late_min) && t.finish <= bounds.finish;
 }
 
 OrdersFound search_orders(const WholeShop& shop, const ReadyShop& ready, const ShopBounds& bounds,

@@ -90,16 +90,38 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
   return lay_out(steps, bench, start, ShopTime{}, Begun{}, progress);
 }
 
+std::vector<std::optional<size_t>> gone_on_from(const std::vector<Step>& steps) {
+  std::map<std::string_view, size_t> place;
+  std::vector<std::optional<size_t>> out(steps.size());
+  for (size_t k = 0; k < steps.size(); ++k) {
+    if (const auto it = place.find(steps[k].same_as); it != place.end()) out[k] = it->second;
+    place[steps[k].id] = k;
+  }
+  return out;
+}
+
+WallSpan held_besides(const std::vector<Step>& steps, const std::vector<Placed>& placed, size_t k,
+                      std::optional<size_t> gone_on_from, const std::string& what) {
+  WallMinute since = placed[k].start;
+  if (gone_on_from) {
+    const auto& there = steps[*gone_on_from].besides;
+    if (std::find(there.begin(), there.end(), what) != there.end()) since = std::min(since, placed[*gone_on_from].end);
+  }
+  return {since, held_until(placed[k], what)};
+}
+
 void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now) {
+  const auto goes_on = gone_on_from(steps);
   for (const Placed& p : s.placed) {
     for (const WallSpan& span : p.hands)
       if (span.second > now) shop.hands.push_back(span);
-    const auto hold = [&](const std::string& machine) {
-      const WallMinute until = held_until(p, machine);
-      if (until > p.start && until > now) shop.machines[machine].emplace_back(p.start, until);
+    const auto hold = [&](const std::string& machine, const WallSpan& span) {
+      if (span.second > span.first && span.second > now) shop.machines[machine].push_back(span);
     };
-    if (!steps[p.step].needs.empty()) hold(steps[p.step].needs);
-    for (const std::string& what : steps[p.step].besides) hold(what);
+    const Step& step = steps[p.step];
+    if (!step.needs.empty()) hold(step.needs, {p.start, held_until(p, step.needs)});
+    for (const std::string& what : step.besides)
+      hold(what, held_besides(steps, s.placed, p.step, goes_on[p.step], what));
   }
 }
 

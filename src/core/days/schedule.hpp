@@ -58,19 +58,21 @@ struct ShopTime {
 
 struct Step {
   std::string id, name;
-  double hands_min = 0;                ///< hands-on, in one piece
-  double wait_min = 0;                 ///< unattended afterwards: cure, drying, rest
-  std::vector<std::string> after;      ///< ids that must be over, waits included
-  bool at_once = false;                ///< follows the step before it without a pause (pot life)
-  std::string needs;                   ///< "chamber", "pot", … held while hands-on
-  std::string holds;                   ///< "mould 1": held through the wait as well
-  std::optional<WallMinute> pinned;    ///< not before this
-  bool changed = false;                ///< its times are the person's own
-  bool may_split = false;              ///< may be laid down at closing time and gone on with; not by itself shorter
-  std::vector<std::string> any_of{};   ///< holds one of these, whichever lets it start first
-  std::string same_as{};               ///< holds what the step of this id was given
-  std::vector<std::string> besides{};  ///< "fume place", "clamps": held through the wait as well
-  std::optional<Window> window{};      ///< begins inside it; what it is counted from is put off where it must be
+  double hands_min = 0;               ///< hands-on, in one piece
+  double wait_min = 0;                ///< unattended afterwards: cure, drying, rest
+  std::vector<std::string> after;     ///< ids that must be over, waits included
+  bool at_once = false;               ///< follows the step before it without a pause (pot life)
+  std::string needs;                  ///< "chamber", "pot", … held while hands-on
+  std::string holds;                  ///< "mould 1": held through the wait as well
+  std::optional<WallMinute> pinned;   ///< not before this
+  bool changed = false;               ///< its times are the person's own
+  bool may_split = false;             ///< may be laid down at closing time and gone on with; not by itself shorter
+  std::vector<std::string> any_of{};  ///< holds one of these, whichever lets it start first
+  std::string same_as{};              ///< holds what the step of this id was given
+  /// "fume place", "clamps": held through the wait as well, and from the end of the step of `same_as` on where that has
+  /// them too.
+  std::vector<std::string> besides{};
+  std::optional<Window> window{};  ///< begins inside it; what it is counted from is put off where it must be
   bool operator==(const Step&) const = default;
   static void fields(auto& s, auto&& f) {
     f("id", s.id, AtMost{200});
@@ -138,6 +140,12 @@ struct Begun {
 /// on from where the work stands. A window that what is done has run out of holds nothing up any more.
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
                          const ShopTime& others, const Begun& begun = {}, const Progress& progress = Progress::none());
+
+/// Of each step: the one since whose end it may have what it holds besides, the step of its `same_as`.
+std::vector<std::optional<size_t>> gone_on_from(const std::vector<Step>& steps);
+/// What placed step `k` holds besides under that name, and from when to when.
+WallSpan held_besides(const std::vector<Step>& steps, const std::vector<Placed>& placed, size_t k,
+                      std::optional<size_t> gone_on_from, const std::string& what);
 
 /// Adds what a schedule takes from `now` on to what is taken.
 void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now = INT64_MIN);

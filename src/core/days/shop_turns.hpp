@@ -20,6 +20,9 @@ struct Tried {
   bool better_than(const Tried& o) const;
 };
 
+/// What is promised for a day is kept or broken by whole days.
+int64_t days_late(double late_min);
+
 /// Fills in how good the schedules are.
 void judge(const WholeShop& shop, Tried& tried);
 
@@ -28,16 +31,18 @@ struct ReadyShop {
   std::vector<std::vector<BenchHours>> bench;
   std::vector<std::optional<ReadyJob>> jobs;  // nothing where it is refused as it stands
   std::vector<std::string> refused;
-  std::vector<std::vector<double>> rest;  // of each run: minutes from its begin to its job's end at least
+  std::vector<std::vector<bool>> in_machine;  // of each step that begins a run: is one held through a wait?
+  std::vector<std::vector<double>> rest;      // of each step that begins a run: minutes to its job's end at least
 };
 /// Keeps pointers into the shop, which must outlive it.
 ReadyShop ready_shop(const WholeShop& shop);
 
 /// Whose turn it is: the job with the least rank lays out its next run, its rank lowered by what is left to it.
 struct Turns {
-  std::vector<double> rank;  // of each job
-  double by_rest = 0;        // per minute of the longest path that is left; 0: one whole job after the other
-  bool filled = false;       // days are filled from their begin on, by runs that leave no rest that nothing fits in
+  std::vector<double> rank;   // of each job
+  double by_rest = 0;         // per minute of the longest path that is left; 0: one whole job after the other
+  bool filled = false;        // days are filled from their begin on, by runs that leave no rest that nothing fits in
+  double machines_first = 0;  // so many minutes sooner for what a machine is held by through its wait
   auto operator<=>(const Turns&) const = default;
 };
 

@@ -27,6 +27,11 @@ double share_in(const Box3& b, const Vec3& p, double h) {
 
 }  // namespace
 
+double brushed_voxel_mm(const Mould& m) {
+  const Vec3 size = m.inner_mm.size();
+  return std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
+}
+
 Result<BrushedHalf> brushed_half(const TriMesh& mesh, const Mould& m, const BrushedHalfAsked& a,
                                  const Progress& progress) {
   if (a.outer_mm.empty() || m.pours.size() != 2)
@@ -36,7 +41,7 @@ Result<BrushedHalf> brushed_half(const TriMesh& mesh, const Mould& m, const Brus
   const Vec3 size = in.size();
   const double skin = a.outer_mm.back(), half_mm3 = m.pours[upper ? 0 : 1].volume_mm3;
   BrushedHalf out;
-  const double h = out.voxel_mm = a.voxel_mm > 0 ? a.voxel_mm : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
+  const double h = out.voxel_mm = a.voxel_mm > 0 ? a.voxel_mm : brushed_voxel_mm(m);
   const TriMesh part = transformed(mesh, m.frame);
   const auto bed = [&](double u, double v) { return a.bed_mm ? a.bed_mm(u, v) : m.parting_at(u, v); };
   // Beyond the walls the bed goes on, so that coats are as thick there as elsewhere.
@@ -131,19 +136,21 @@ Result<BrushedHalf> brushed_half(const TriMesh& mesh, const Mould& m, const Brus
     return Error{"the coats fill the box: there is nothing left to back", "brushed half",
                  "Take thinner coats, a thicker wall, or pour that half."};
   const Transform back = m.frame.inverse();
-  Lattice rubber = hull, backing = hull, all = hull, beyond = hull;
+  Lattice rubber = hull, backing = hull, all, beyond;
+  if (a.to_write) all = hull, beyond = hull;
   each(d, [&](int i, int j, int k, const Vec3& p) {
     double clip = before(side, p);
     for (const KeptOut& x : m.kept_out) clip = std::max(clip, -before(x.box_mm, p));
     const float e = hull.at(i, j, k), outside = static_cast<float>(clip);
     rubber.at(i, j, k) = std::max({e, -d.at(i, j, k), outside});
     backing.at(i, j, k) = std::max(-e, outside);
+    if (!a.to_write) return;
     all.at(i, j, k) = std::max(e, static_cast<float>(before(shrunk, p)));
     beyond.at(i, j, k) = std::max(-e, static_cast<float>(before(shrunk, p)));
   });
   TriMesh* const into[4] = {&out.rubber, &out.backing, &out.covered, &out.beyond};
   const Lattice* const from[4] = {&rubber, &backing, &all, &beyond};
-  for (int k = 0; k < 4; ++k) {
+  for (int k = 0; k < (a.to_write ? 4 : 2); ++k) {
     auto solid = lattice_surface(*from[k], progress.part(0.6 + 0.1 * k, 0.7 + 0.1 * k));
     if (!solid) return solid.error();
     *into[k] = transformed(*std::move(solid), back);

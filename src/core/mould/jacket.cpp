@@ -35,6 +35,25 @@ Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, co
   return out;
 }
 
+JacketField coarser(const JacketField& field, int every) {
+  if (every < 2) return field;
+  const Lattice& fine = field.distance;
+  const auto up = [&](int i) { return static_cast<int>(std::ceil(static_cast<double>(i) / every)); };
+  JacketField out{{}, field.part_mm, field.reach_mm};
+  Lattice& l = out.distance;
+  l.voxel_mm = every * fine.voxel_mm;
+  l.i0 = up(fine.i0), l.j0 = up(fine.j0), l.k0 = up(fine.k0);
+  l.ni = up(fine.i0 + fine.ni) - l.i0, l.nj = up(fine.j0 + fine.nj) - l.j0, l.nk = up(fine.k0 + fine.nk) - l.k0;
+  l.value.resize(static_cast<size_t>(l.ni) * static_cast<size_t>(l.nj) * static_cast<size_t>(l.nk));
+  tbb::parallel_for(0, l.nk, [&](int k) {
+    for (int j = 0; j < l.nj; ++j)
+      for (int i = 0; i < l.ni; ++i)
+        l.at(i, j, k) =
+            fine.at(every * (l.i0 + i) - fine.i0, every * (l.j0 + j) - fine.j0, every * (l.k0 + k) - fine.k0);
+  });
+  return out;
+}
+
 Result<Jacket> plan_jacket(const TriMesh& mesh, const Mould& m, const JacketRules& r, double voxel,
                            const Progress& progress) {
   const auto field = jacket_field(mesh, m.frame, r, voxel, progress.part(0, 0.5));

@@ -61,6 +61,9 @@ struct JacketField {
 Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, const JacketRules& rules = {},
                                  double voxel_mm = 0, const Progress& progress = Progress::none());
 
+/// The same on every nth point of its lattice, for a look while something is dragged. `every` under 2: as it is.
+JacketField coarser(const JacketField& field, int every);
+
 /// Built on that lattice. Each shell lies over everything the skin hides from it along the pull: hollows that would
 /// hold it are told as filler.
 Result<Jacket> plan_jacket(const JacketField& field, const Mould& mould, const JacketRules& rules,

@@ -30,7 +30,8 @@ struct JacketIn {
   Fresh<JacketField> field;
   Fresh<MouldResult> mould;
   double skin_mm;
-  auto fields(auto&& f) const { return f(field, mould, skin_mm); }
+  int every;  // point of the field
+  auto fields(auto&& f) const { return f(field, mould, skin_mm, every); }
 };
 struct SkinSamplesIn {
   Implied<OriginalResult> master;  // by the mould
@@ -68,9 +69,11 @@ struct HangingIn {
 struct BrushedIn {
   Implied<OriginalResult> master;  // by the mould
   Fresh<MouldResult> mould;
+  Implied<Growth> growth;  // by the master, what is wanted of it
   Job only;
   Brushed half;
-  auto fields(auto&& f) const { return f(master, mould, only, half); }
+  bool in_hand;
+  auto fields(auto&& f) const { return f(master, mould, growth, only, half, in_hand); }
 };
 struct FormsIn {
   Implied<OriginalResult> master;  // by the mould
@@ -142,7 +145,7 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
         if (!in.master || !in.growth || !mould) return std::nullopt;
         const Study& study = plan.subject<Subject>().study;
         in.rows = mould->mould.frame.rows, in.shift_mm = mould->mould.frame.shift;
-        in.voxel_mm = jacket_voxel_mm(skin_in_hand(job) && !study.in_hand, largest_mm(*in.master), study.form_voxels);
+        in.voxel_mm = jacket_voxel_mm(skin_in_hand(job), largest_mm(*in.master), study.form_voxels);
         in.skin_mm = field_skin_mm(outer_mm(job, shop.rules.mould.forms).back());
         return in;
       },
@@ -155,11 +158,18 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::jacket,
       [&shop](const Job& job, const View& plan) -> std::optional<JacketIn> {
         JacketIn in{plan.fresh(results::jacket_field), plan.fresh(results::mould),
-                    outer_mm(job, shop.rules.mould.forms).back()};
-        return in.field && in.mould ? std::optional(in) : std::nullopt;
+                    outer_mm(job, shop.rules.mould.forms).back(), 1};
+        if (!in.field || !in.mould) return std::nullopt;
+        // While a coat is dragged the same field is looked at as coarsely as that of a form not in hand.
+        const Study& study = plan.subject<Subject>().study;
+        if (const auto master = plan.fresh(results::master); master && study.in_hand && skin_in_hand(job))
+          in.every = static_cast<int>(std::lround(jacket_voxel_mm(false, largest_mm(*master), study.form_voxels) /
+                                                  in.field->distance.voxel_mm));
+        return in;
       },
       [&shop](const JacketIn& in, const Progress&) -> Result<JacketAmounts> {
-        return jacket_amounts(*in.field, in.mould->mould, jacket_rules(shop.rules.mould, in.skin_mm));
+        return jacket_amounts(in.every > 1 ? coarser(*in.field, in.every) : *in.field, in.mould->mould,
+                              jacket_rules(shop.rules.mould, in.skin_mm));
       }));
 
   nodes.push_back(job_node(
@@ -235,8 +245,9 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
   nodes.push_back(job_node(
       results::brushed,
       [](const Job& job, const View& plan) -> std::optional<BrushedIn> {
-        BrushedIn in{plan.fresh(results::master), plan.fresh(results::mould), {}, brushed_half_of(job)};
-        if (!in.master || !in.mould || !half_brushed(job, *in.mould)) return std::nullopt;
+        BrushedIn in{plan.fresh(results::master), plan.fresh(results::mould),           plan.fresh(results::growth), {},
+                     brushed_half_of(job),        plan.subject<Subject>().study.in_hand};
+        if (!in.master || !in.growth || !in.mould || !half_brushed(job, *in.mould)) return std::nullopt;
         in.only.mould.coats = job.mould.coats;
         in.only.mould.keys = job.mould.keys;
         in.only.mould.key_places = job.mould.key_places;
@@ -244,7 +255,8 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const BrushedIn& in, const Progress& progress) {
-        return brushed_result(*in.master, in.mould->block(), in.only, in.half, shop.rules.mould, progress);
+        const TriMesh& mesh = in.in_hand && in.growth->light ? *in.growth->light : *in.master->mesh;
+        return brushed_result(mesh, in.in_hand, in.mould->block(), in.only, in.half, shop.rules.mould, progress);
       }));
 
   nodes.push_back(job_node(

@@ -78,7 +78,7 @@ void make_ready(Writing& w) {
   if (f.form == Form::cup_core) w.put(s, Thing::cup);
   if (f.form == Form::skin || f.brushed == "a") w.put(s, Thing::jacket_a);
   if (f.form == Form::skin || f.brushed == "b") w.put(s, Thing::jacket_b);
-  if (clamped(f)) w.put(s, Thing::clamps);
+  if (clamped(f)) w.put(s, Thing::clamps), s.besides.push_back("clamps");  // from the closing on
   if (tilted(f)) w.put(s, Thing::wedge);
   s.picture = tilted(f) ? StepPicture::tilted : StepPicture::closed;
   if (tilted(f)) s.figure = f.tilt_deg, s.figure_unit = "°";

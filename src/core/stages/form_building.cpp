@@ -5,7 +5,7 @@
 
 namespace palinform {
 
-Result<BrushedResult> brushed_result(const OriginalResult& master, const Mould& m, const Job& job, Brushed half,
+Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const Mould& m, const Job& job, Brushed half,
                                      const MouldRules& rules, const Progress& progress) {
   BrushedResult r;
   r.side = std::string(name_of(half));
@@ -20,7 +20,9 @@ Result<BrushedResult> brushed_result(const OriginalResult& master, const Mould& 
   const KeyPlan keys = place_keys(m, *named<KeyKind>(job.mould.keys),
                                   key_rules(rules.keys, job.mould.key_mm, job.mould.key_clear_mm), places);
   asked.bed_mm = [&](double u, double v) { return m.parting_at(u, v) + keys.bump_mm(u, v, m.inner_mm); };
-  auto built = brushed_half(*master.mesh, m, asked, progress);
+  asked.to_write = false;
+  if (in_hand) asked.voxel_mm = 3 * brushed_voxel_mm(m);
+  auto built = brushed_half(mesh, m, asked, progress);
   if (!built) return built.error();
   r.coats_mm3 = built->coats_mm3;
   r.filler_mm3 = built->filler_mm3, r.backing_mm3 = built->backing_mm3, r.keys_mm3 = built->keys_mm3;

@@ -6,8 +6,9 @@ namespace palinform {
 
 /// One half as coats and what then fills the box over them, over the keys as they stand in the bed. Reads coats and
 /// keys of the job, whose half `half` is brushed.
-Result<BrushedResult> brushed_result(const OriginalResult& master, const Mould& block, const Job& job, Brushed half,
-                                     const MouldRules& rules, const Progress& progress);
+/// `in_hand`: something is dragged, and a look at a third of the fineness will do.
+Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const Mould& block, const Job& job,
+                                     Brushed half, const MouldRules& rules, const Progress& progress);
 
 /// Which way up the parts of a strip hang, and where struts meet them. `flat_side`: outward, of a hidden flat face that
 /// the nubs stand on; none: it is searched.
