@@ -191,9 +191,8 @@ Result<ReadyJob> ready_to_lay(const std::vector<Step>& steps, const std::vector<
       // Where it keeps what it holds, the step that took it can be put off.
       if (piece.same_as && *piece.same_as < i)
         for (const std::string& what : s.besides) {
-          const auto& there = steps[*piece.same_as].besides;
-          if (std::find(there.begin(), there.end(), what) == there.end()) continue;
-          piece.kept = true;
+          if (!has_besides(steps[*piece.same_as], what)) continue;
+          piece.keeps.push_back(name(what));
           ReadyJob::Run& took = out.runs[out.run_of[*piece.same_as]];
           took.anchor = true, took.kept_to = k;
         }
@@ -286,26 +285,29 @@ void hold(const ReadyJob& job, LaidSoFar& s, size_t k) {
 /// Where a run fits.
 struct Place {
   WallMinute at = 0;
-  std::optional<WallMinute> latest;  // for its first minute, by its windows
-  size_t counted_from = 0;           // step, of that window
   std::optional<size_t> given;
   std::vector<WallSpan> pieces;  // of one that is split
-  bool late() const { return latest && at > *latest; }
-  // Others have what it should have kept in between: the step that took it, put off until then.
-  std::optional<std::pair<size_t, WallMinute>> not_kept;
+  /// It cannot be there: the run of that step must wait until then.
+  struct PutOff {
+    size_t step = 0;
+    WallMinute until = 0;
+    bool by_window = true;  // else others have what should have been kept in between
+  };
+  std::optional<PutOff> put_off;
 };
 
 Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, size_t r, ShopNow& shop, WallMinute no_sooner) {
   const ReadyJob::Run& run = job.runs[r];
   Place out;
+  std::optional<WallMinute> latest;  // for its first minute, by its windows
+  size_t counted_from = 0;           // step, of that window
   const auto asked = s.not_before.find(run.from);
   WallMinute earliest =
       std::max({job.start, run.pinned, asked == s.not_before.end() ? job.start : asked->second, no_sooner});
   for (const ReadyJob::FromWindow& w : run.windows) {
     const WallMinute counted = s.placed[w.from].hands_end - w.ahead;
     earliest = std::max(earliest, counted + w.earliest);
-    if (w.latest && (!out.latest || counted + *w.latest < *out.latest))
-      out.latest = counted + *w.latest, out.counted_from = w.from;
+    if (w.latest && (!latest || counted + *w.latest < *latest)) latest = counted + *w.latest, counted_from = w.from;
   }
   for (const size_t a : run.after) earliest = std::max(earliest, s.placed[a].end);
   // Of a mould that goes on with what it has in it: nobody else was given it since, it need not wait for the cure.
@@ -373,7 +375,7 @@ Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, size_t r, ShopN
     }
     if (!at) return Error{"step \"" + (*job.steps)[run.from].id + "\" has nothing to be done in", "days", ""};
     out.at = *at;
-    if (!run.split || out.late()) return {};
+    if (!run.split || (latest && out.at > *latest)) return {};
     auto p = pieces_from(*job.bench, shop, *at, run.length);
     if (!p) return p.error();
     out.pieces = *std::move(p);
@@ -384,15 +386,18 @@ Result<Place> place_for(const ReadyJob& job, const LaidSoFar& s, size_t r, ShopN
   const Status found = find();
   own_stand_by(-1);
   if (!found) return found.error();
+  const auto begun = [&](size_t step) { return s.placed[job.runs[job.run_of[step]].from].start; };
+  if (latest && out.at > *latest) {
+    out.put_off = {counted_from, begun(counted_from) + out.at - *latest, true};
+    return out;
+  }
   for (size_t k = run.from; k < run.to; ++k) {
     const ReadyJob::Piece& piece = job.pieces[k];
-    if (!piece.kept || job.runs[job.run_of[*piece.same_as]].done) continue;
-    const auto& there = job.pieces[*piece.same_as].besides;
-    for (const size_t what : piece.besides)
-      if (const auto it = shop.machines.find(job.names[what]);
-          it != shop.machines.end() && std::find(there.begin(), there.end(), what) != there.end())
+    if (piece.keeps.empty() || job.runs[job.run_of[*piece.same_as]].done) continue;
+    for (const size_t what : piece.keeps)
+      if (const auto it = shop.machines.find(job.names[what]); it != shop.machines.end())
         if (const auto until = it->second.until(s.placed[*piece.same_as].end, out.at))
-          out.not_kept = {*piece.same_as, *until};
+          out.put_off = {*piece.same_as, std::max(begun(*piece.same_as) + 1, *until), false};
   }
   return out;
 }
@@ -439,22 +444,18 @@ Status lay_next(const ReadyJob& job, LaidSoFar& s, ShopNow& shop, WallMinute no_
   const auto place = place_for(job, s, r, shop, no_sooner);
   if (!place) return place.error();
   const std::vector<WallSpan>& pieces = place->pieces;
-  if (place->late() || place->not_kept) {
-    const size_t first = job.run_of[place->late() ? place->counted_from : place->not_kept->first];
+  if (const auto& put_off = place->put_off) {
+    const size_t first = job.run_of[put_off->step];
     const size_t counted = job.runs[first].from;
-    const WallMinute begun = s.placed[counted].start;
-    const WallMinute later = place->late() ? begun + std::max<int64_t>(1, place->at - *place->latest)
-                                           : std::max(begun + 1, place->not_kept->second);
+    const WallMinute begun = s.placed[counted].start, later = put_off->until;
     if (++s.put_off[run.from] > 400 || later - s.first_start.emplace(counted, begun).first->second > 60 * day_min) {
-      const Step& step = (*job.steps)[run.from];
-      if (!place->late())
-        return Error{"\"" + step.name + "\" and all it keeps from \"" + (*job.steps)[place->not_kept->first].name +
-                         "\" on are not free at one time",
+      const Step &step = (*job.steps)[run.from], &from = (*job.steps)[put_off->step];
+      if (!put_off->by_window)
+        return Error{"\"" + step.name + "\" and all it keeps from \"" + from.name + "\" on are not free at one time",
                      "days", "Tell the shop's equipment of more, or close other jobs."};
       return Error{"\"" + step.name + "\" must begin within " +
                        std::to_string(static_cast<int64_t>(step.window ? step.window->latest_min.value_or(0) : 0)) +
-                       " minutes of \"" + (*job.steps)[place->counted_from].name +
-                       "\", and no time was found at which the bench is open for both",
+                       " minutes of \"" + from.name + "\", and no time was found at which the bench is open for both",
                    "days", "Open the bench longer, or begin at another hour."};
     }
     WallMinute& not_before = s.not_before.emplace(counted, later).first->second;

@@ -1,6 +1,7 @@
 #pragma once
 // For this room: a job's steps made ready to be laid out run by run, so that the runs of several jobs can be placed in
 // turns. A run is a step with all that follows it at once.
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <optional>
@@ -18,6 +19,19 @@ inline int64_t whole_minutes(double minutes) { return static_cast<int64_t>(std::
 /// Until when a placed step holds the machine, or the place, of that name.
 inline WallMinute held_until(const Placed& p, std::string_view what) {
   return held_through_wait(what) ? p.end : p.hands_end;
+}
+
+inline bool has_besides(const Step& step, std::string_view what) {
+  return std::find(step.besides.begin(), step.besides.end(), what) != step.besides.end();
+}
+
+/// From when to when placed step `k` holds what it has besides under that name; `same_as`: the place of that step of
+/// it.
+inline WallSpan held_besides(const std::vector<Step>& steps, const std::vector<Placed>& placed, size_t k,
+                             std::optional<size_t> same_as, std::string_view what) {
+  WallMinute since = placed[k].start;
+  if (same_as && has_besides(steps[*same_as], what)) since = std::min(since, placed[*same_as].end);
+  return {since, held_until(placed[k], what)};
 }
 
 /// What hands do, as how many are at work from each change on; everybody who is there can do one thing at a time.
@@ -61,7 +75,7 @@ struct ReadyJob {
     std::vector<FromWindow> windows;
     std::vector<size_t> choice;  ///< of `names`: it is given one of them
     WallMinute pinned = INT64_MIN;
-    bool split = false, anchor = false;  ///< a window is counted from it
+    bool split = false, anchor = false;  ///< another may put it off: a window counted from it, what is kept from it on
     bool in_order = false;               ///< not before others of its job that are in order too
     std::optional<size_t> kept_to;       ///< step that keeps what this run takes: laid out in one go with it
     const DoneStep* done = nullptr;
@@ -71,7 +85,7 @@ struct ReadyJob {
     std::optional<size_t> holds, needs;  ///< of `names`
     std::optional<size_t> same_as;       ///< step
     std::vector<size_t> besides;         ///< of `names`
-    bool kept = false;                   ///< some of it since the end of the step of `same_as`
+    std::vector<size_t> keeps;           ///< … of it, since the end of the step of `same_as`
   };
   const std::vector<Step>* steps = nullptr;
   const std::vector<BenchHours>* bench = nullptr;
@@ -106,7 +120,7 @@ struct LaidSoFar {
   // By the first step of a run:
   std::map<size_t, WallMinute> not_before, first_start;  ///< of those that were put off
   std::map<size_t, int> put_off;
-  std::map<size_t, Before> before;  ///< of those that a window is counted from
+  std::map<size_t, Before> before;  ///< of those that another may put off
 };
 
 LaidSoFar nothing_laid(const ReadyJob& job);
@@ -122,7 +136,8 @@ void bring_forward(ReadyJob& job, const LaidSoFar& so_far, size_t run);
 Result<WallMinute> begin_of(const ReadyJob& job, const LaidSoFar& so_far, size_t run, ShopNow& shop,
                             WallMinute no_sooner = INT64_MIN);
 
-/// Places the next run as soon as may be; one whose window is missed takes back what it is counted from instead.
+/// Places the next run as soon as may be; one whose window is missed, or that others kept from what it should have
+/// kept, takes back the run that it is counted from, or keeps that from, instead.
 Status lay_next(const ReadyJob& job, LaidSoFar& so_far, ShopNow& shop, WallMinute no_sooner = INT64_MIN);
 
 /// Takes runs from `run` on out of a shared shop again.

@@ -115,7 +115,7 @@ class OrderSearch {
     laid(by([&](size_t j) { return shop_.jobs[j].due ? *shop_.jobs[j].due - left(j) : INT64_MAX; }));
     // By turns: the longest path first, counted back from the promised day or from the end of all.
     std::vector<Turns> many;
-    for (const double sooner : {0.0, 2880.0, 14400.0})
+    for (const double sooner : {0.0, 2.0 * day_min, 10.0 * day_min})
       for (const bool fill : {true, false})
         for (const auto& [by_rest, by_due] : {std::pair{1.0, true}, {1.0, false}, {0.5, true}, {2.0, true}}) {
           many.push_back(
@@ -194,6 +194,16 @@ class OrderSearch {
     dice_ ^= dice_ << 13, dice_ ^= dice_ >> 7, dice_ ^= dice_ << 17;
     return static_cast<size_t>(dice_ % below);
   }
+  /// The job that ends last, or with `by_due` latest over its day.
+  std::optional<size_t> last_of(const Tried& t, bool by_due) const {
+    std::optional<size_t> out;
+    for (const size_t j : all_) {
+      if (!t.schedules[j] || (by_due && !shop_.jobs[j].due)) continue;
+      const WallMinute end = t.schedules[j]->finish;
+      if (by_due ? static_cast<double>(end - *shop_.jobs[j].due) >= t.late : end == t.finish) out = j;
+    }
+    return out;
+  }
   Turns thrown(const Turns& turns) {
     if (turns.by_rest == 0) {
       const std::vector<size_t> order = order_of(turns);
@@ -203,7 +213,7 @@ class OrderSearch {
     // Hours to a few days sooner or later.
     Turns out_of = turns;
     if (turns.filled && throw_dice(6) == 0) {
-      out_of.machines_first = 720.0 * static_cast<double>(throw_dice(30));
+      out_of.machines_first = 0.5 * day_min * static_cast<double>(throw_dice(30));
       return out_of;
     }
     const double most = 60.0 * static_cast<double>(4 << throw_dice(6));
@@ -212,14 +222,8 @@ class OrderSearch {
     for (size_t k = 0; turns.filled && k < all_.size() && throw_dice(2) == 0 && turns.rank[j] < before_all / 2; ++k)
       j = throw_dice(all_.size());
     if (turns.filled && filled_.best && throw_dice(3) == 0) {
-      // What ends last in the best of them, or latest over its day: sooner.
       const bool by_due = filled_.best->late > 0 && throw_dice(2) == 0;
-      for (const size_t k : all_)
-        if (const auto& s = filled_.best->schedules[k];
-            s &&
-            (by_due ? shop_.jobs[k].due && static_cast<double>(s->finish - *shop_.jobs[k].due) >= filled_.best->late
-                    : s->finish == filled_.best->finish))
-          j = k;
+      j = last_of(*filled_.best, by_due).value_or(j);
       out_of.rank[j] -= most * static_cast<double>(throw_dice(1001)) / 1000;
       return out_of;
     }

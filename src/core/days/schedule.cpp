@@ -90,28 +90,7 @@ Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<Bench
   return lay_out(steps, bench, start, ShopTime{}, Begun{}, progress);
 }
 
-std::vector<std::optional<size_t>> gone_on_from(const std::vector<Step>& steps) {
-  std::map<std::string_view, size_t> place;
-  std::vector<std::optional<size_t>> out(steps.size());
-  for (size_t k = 0; k < steps.size(); ++k) {
-    if (const auto it = place.find(steps[k].same_as); it != place.end()) out[k] = it->second;
-    place[steps[k].id] = k;
-  }
-  return out;
-}
-
-WallSpan held_besides(const std::vector<Step>& steps, const std::vector<Placed>& placed, size_t k,
-                      std::optional<size_t> gone_on_from, const std::string& what) {
-  WallMinute since = placed[k].start;
-  if (gone_on_from) {
-    const auto& there = steps[*gone_on_from].besides;
-    if (std::find(there.begin(), there.end(), what) != there.end()) since = std::min(since, placed[*gone_on_from].end);
-  }
-  return {since, held_until(placed[k], what)};
-}
-
 void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now) {
-  const auto goes_on = gone_on_from(steps);
   for (const Placed& p : s.placed) {
     for (const WallSpan& span : p.hands)
       if (span.second > now) shop.hands.push_back(span);
@@ -120,8 +99,11 @@ void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, Wal
     };
     const Step& step = steps[p.step];
     if (!step.needs.empty()) hold(step.needs, {p.start, held_until(p, step.needs)});
-    for (const std::string& what : step.besides)
-      hold(what, held_besides(steps, s.placed, p.step, goes_on[p.step], what));
+    if (step.besides.empty()) continue;
+    std::optional<size_t> same_as;
+    for (size_t k = p.step; k-- > 0 && !step.same_as.empty() && !same_as;)
+      if (steps[k].id == step.same_as) same_as = k;
+    for (const std::string& what : step.besides) hold(what, held_besides(steps, s.placed, p.step, same_as, what));
   }
 }
 

@@ -141,12 +141,6 @@ struct Begun {
 Result<Schedule> lay_out(const std::vector<Step>& steps, const std::vector<BenchHours>& bench, WallMinute start,
                          const ShopTime& others, const Begun& begun = {}, const Progress& progress = Progress::none());
 
-/// Of each step: the one since whose end it may have what it holds besides, the step of its `same_as`.
-std::vector<std::optional<size_t>> gone_on_from(const std::vector<Step>& steps);
-/// What placed step `k` holds besides under that name, and from when to when.
-WallSpan held_besides(const std::vector<Step>& steps, const std::vector<Placed>& placed, size_t k,
-                      std::optional<size_t> gone_on_from, const std::string& what);
-
 /// Adds what a schedule takes from `now` on to what is taken.
 void take(ShopTime& shop, const std::vector<Step>& steps, const Schedule& s, WallMinute now = INT64_MIN);
 

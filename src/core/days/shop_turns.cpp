@@ -105,10 +105,10 @@ Candidate that_fills_the_day(const WholeShop& shop, const std::vector<std::optio
   return at_first[that_fills(lengths, shut - first)];
 }
 
-/// What was placed may stand where others would have begun.
-void doubt_what_met(Begins& begins, const ReadyJob& job, const LaidSoFar& laid, size_t run) {
-  const ReadyJob::Run& r = job.runs[run];
-  const WallMinute to = laid.placed[r.to - 1].end;
+/// What was placed, runs from `first` on, may stand where others would have begun.
+void doubt_what_met(Begins& begins, const ReadyJob& job, const LaidSoFar& laid, size_t first) {
+  WallMinute to = INT64_MIN;
+  for (size_t r = first; r < laid.next; ++r) to = std::max(to, laid.placed[job.runs[r].to - 1].end);
   for (auto& of_job : begins)
     for (Begin& b : of_job) b.still_so = b.still_so && b.at >= to;
 }
@@ -215,7 +215,7 @@ Tried lay_in_turns(const WholeShop& shop, const ReadyShop& ready, const Turns& t
     if (!status || laid[j].next <= before)
       for (auto& of_job : begins) std::fill(of_job.begin(), of_job.end(), Begin{});
     else
-      for (size_t r = before; r < laid[j].next; ++r) doubt_what_met(begins, *jobs[j], laid[j], r);
+      doubt_what_met(begins, *jobs[j], laid[j], before);
   }
   for (size_t j = 0; j < n; ++j)
     if (ready.jobs[j] && out.refused[j].empty()) out.schedules[j] = schedule_of(*ready.jobs[j], std::move(laid[j]));

@@ -27,11 +27,6 @@ double share_in(const Box3& b, const Vec3& p, double h) {
 
 }  // namespace
 
-double brushed_voxel_mm(const Mould& m) {
-  const Vec3 size = m.inner_mm.size();
-  return std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
-}
-
 Result<BrushedHalf> brushed_half(const TriMesh& mesh, const Mould& m, const BrushedHalfAsked& a,
                                  const Progress& progress) {
   if (a.outer_mm.empty() || m.pours.size() != 2)
@@ -41,7 +36,7 @@ Result<BrushedHalf> brushed_half(const TriMesh& mesh, const Mould& m, const Brus
   const Vec3 size = in.size();
   const double skin = a.outer_mm.back(), half_mm3 = m.pours[upper ? 0 : 1].volume_mm3;
   BrushedHalf out;
-  const double h = out.voxel_mm = a.voxel_mm > 0 ? a.voxel_mm : brushed_voxel_mm(m);
+  const double h = out.voxel_mm = a.voxel_mm > 0 ? a.voxel_mm : skin_voxel_mm(size);
   const TriMesh part = transformed(mesh, m.frame);
   const auto bed = [&](double u, double v) { return a.bed_mm ? a.bed_mm(u, v) : m.parting_at(u, v); };
   // Beyond the walls the bed goes on, so that coats are as thick there as elsewhere.

@@ -24,12 +24,9 @@ struct BrushedHalfAsked {
   std::vector<double> outer_mm;                    ///< each coat's outer offset, rising
   JacketRules rules = {};                          ///< of the loose keys
   std::function<double(double, double)> bed_mm{};  ///< height of the bed at a place; none: the parting surface's
-  double voxel_mm = 0;                             ///< 0: by the box
+  double voxel_mm = 0;                             ///< 0: by the box, skin_voxel_mm()
   bool to_write = true;                            ///< with `covered` and `beyond`, which only written files need
 };
-
-/// 0.6 mm, coarser in boxes over 130 mm (a 220th).
-double brushed_voxel_mm(const Mould& mould);
 
 /// The coats lie over the master's side and over the bed, up to the box's walls; the backing over everything that the
 /// last of them hides from it along the pull, so that it draws off. Blocks kept out of the box hold none of it. Coats

@@ -17,13 +17,15 @@ constexpr double foot_over_mm = 3;  // that feet stand out over the highest plac
 
 }  // namespace
 
+double skin_voxel_mm(const Vec3& size) { return std::max(0.6, std::max({size.x, size.y, size.z}) / 220); }
+
 Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, const JacketRules& r, double voxel,
                                  const Progress& progress) {
   JacketField out;
   const TriMesh part = transformed(mesh, frame);
   out.part_mm = measure(part).box_mm;
   const Vec3 size = out.part_mm.size();
-  const double h = voxel > 0 ? voxel : std::max(0.6, std::max({size.x, size.y, size.z}) / 220);
+  const double h = voxel > 0 ? voxel : skin_voxel_mm(size);
   out.reach_mm = r.skin_mm + r.shell_mm + r.flange_mm + 2 * h;
   const double over = r.skin_mm + r.shell_mm + r.key_high_mm + foot_over_mm + 2 * h;
   Box3 region;
@@ -36,7 +38,6 @@ Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, co
 }
 
 JacketField coarser(const JacketField& field, int every) {
-  if (every < 2) return field;
   const Lattice& fine = field.distance;
   const auto up = [&](int i) { return static_cast<int>(std::ceil(static_cast<double>(i) / every)); };
   JacketField out{{}, field.part_mm, field.reach_mm};

@@ -57,11 +57,13 @@ struct JacketField {
   double reach_mm = 0;
   size_t bytes() const { return sizeof(float) * distance.value.size(); }
 };
-/// `voxel_mm` 0: 0.6 mm, coarser on parts over 130 mm (a 220th). Refused over 80 million values.
+/// Voxels for what is brushed on: 0.6 mm, coarser where its box is over 130 mm (a 220th).
+double skin_voxel_mm(const Vec3& size_mm);
+/// `voxel_mm` 0: by the part's size. Refused over 80 million values.
 Result<JacketField> jacket_field(const TriMesh& mesh, const Transform& frame, const JacketRules& rules = {},
                                  double voxel_mm = 0, const Progress& progress = Progress::none());
 
-/// The same on every nth point of its lattice, for a look while something is dragged. `every` under 2: as it is.
+/// The same on every nth point of its lattice, for a look while something is dragged.
 JacketField coarser(const JacketField& field, int every);
 
 /// Built on that lattice. Each shell lies over everything the skin hides from it along the pull: hollows that would

@@ -21,7 +21,7 @@ Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const Mo
                                   key_rules(rules.keys, job.mould.key_mm, job.mould.key_clear_mm), places);
   asked.bed_mm = [&](double u, double v) { return m.parting_at(u, v) + keys.bump_mm(u, v, m.inner_mm); };
   asked.to_write = false;
-  if (in_hand) asked.voxel_mm = 3 * brushed_voxel_mm(m);
+  if (in_hand) asked.voxel_mm = 3 * skin_voxel_mm(m.inner_mm.size());
   auto built = brushed_half(mesh, m, asked, progress);
   if (!built) return built.error();
   r.coats_mm3 = built->coats_mm3;
