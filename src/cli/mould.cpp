@@ -90,8 +90,7 @@ Status put_into_job(const AskedOfMould& o, Asked& asked) {
   for (const std::string& s : o.stages) (s == "a" ? job.mould.stage_a : job.mould.stage_b) = true;
   job.mould.brushed = *named<Brushed>(o.brushed);
   if (job.mould.brushed != Brushed::none && brushed_half_of(job) == Brushed::none)
-    return Error{"a half is brushed of a two-part block round one master", "--brushed",
-                 "Leave --masters and --with out, and take --form two-part."};
+    return Error{"a half is brushed of a two-part block", "--brushed", "Take --form two-part, or leave it out."};
   if (o.master_g >= 0) job.mould.master_g = o.master_g;
   BuildSetup& b = job.mould.build;
   b.sheet_mm = o.sheet, b.clearance_mm = o.clearance, b.voxel_mm = o.voxel, b.bed_u_mm = o.bed_u, b.bed_v_mm = o.bed_v;

@@ -14,6 +14,15 @@ TEST_CASE("the mould opens by its slider, and the canvas answers mouse and keys"
   o.settle_picture();
   CHECK(o.window->mould()->view()->grab().toImage() != shut);
   PartView* view = o.window->mould()->view();
+  // Left alone the picture is refined: edges are smoothed, what is pointed at stays.
+  const Picture first = view->picture();
+  const int usual = std::exchange(PartView::settled_passes, 7);
+  view->set_camera(view->camera());
+  o.settle_picture();
+  PartView::settled_passes = usual;
+  CHECK(view->passes() == 7);
+  CHECK(view->picture().argb != first.argb);
+  CHECK(view->picture().triangle == first.triangle);
   const Camera before = view->camera();
   QTest::mousePress(view, Qt::LeftButton, {}, QPoint(300, 300));
   QTest::mouseMove(view, QPoint(340, 320));

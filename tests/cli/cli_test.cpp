@@ -291,7 +291,16 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
   CHECK(half["built_mm3"]["jacket"].get<double>() == Approx(backing).epsilon(0.01));
   for (const char* name : {"rubber_half_a", "backing_a", "rubber_half_b"})
     CHECK(palin("mesh " + (dir / (std::string("brushed/") + name + ".stl"))).json()["sound"] == true);
-  CHECK(rough_palin("mould " + block + " --form two-part --masters 2 --brushed a").code == 1);
+  CHECK(rough_palin("mould " + block + " --form squeeze --brushed a").code == 1);
+  // Two masters under one skin: as told, so built.
+  const Ran together =
+      rough_palin("mould " + block + " --pull 0,0,1 --form two-part --masters 2 --voxel 0.6 --brushed a --out " +
+                  (dir / "together"));
+  REQUIRE(together.code == 0);
+  const Json both = together.json();
+  CHECK(both["built_mm3"]["rubber"].get<double>() == Approx(both["rubber_mm3"]["total"].get<double>()).epsilon(0.01));
+  CHECK(both["built_mm3"]["jacket"].get<double>() ==
+        Approx(both["brushed"]["backing_mm3"].get<double>()).epsilon(0.01));
   CHECK(rough_palin("mould " + block + " --form two-part --brushed c").code == 2);
   CHECK(rough_palin("mould " + block + " --form two-part --voxel 9").code == 1);  // a number, out of its range
   CHECK(rough_palin("mould " + block + " --form open --flat 0,0,0").code == 1);

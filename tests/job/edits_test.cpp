@@ -96,6 +96,7 @@ const std::vector<Case>& cases() {
          return j.mould.own_box == BoxChoice{"Tide box", Vec3{180, 120, 90}, true};
        }},
       {edits::PutDams{true}, [](const Job& j) { return j.mould.dams; }},
+      {edits::MastersTogether{3}, [](const Job& j) { return j.mould.masters == 3; }},
       {edits::PourInStages{false, true}, [](const Job& j) { return j.mould.stage_b && !j.mould.stage_a; }},
       {edits::BrushHalf{"a"}, [](const Job& j) { return j.mould.brushed == Brushed::a; }},
       {edits::TakePart{0}, [](const Job& j) { return j.part_name == "Bolt" && j.parts.size() == 1; }},

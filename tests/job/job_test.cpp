@@ -494,7 +494,7 @@ TEST_CASE("one half brushed: its coats and its backing in Mix, steps, days and w
     CHECK(f.why.find("so it is with a coat ") != std::string::npos);
   }
   CHECK(unsafe == 1);
-  // Coats of one's own; with two masters both halves are poured, and nothing of a brush is left anywhere.
+  // Coats of one's own.
   j.mould.coats = {{1.0, false, false}, {2.0, true, true}};
   p.planner.set(Subject{j, {}, rough_study()});
   p.planner.wait();
@@ -503,7 +503,26 @@ TEST_CASE("one half brushed: its coats and its backing in Mix, steps, days and w
   for (const PourMix& x : p.planner.fresh(results::mix)->pours)
     thinner += x.side == "a" && !x.jacket ? x.volume_mm3 : 0;
   CHECK(thinner < 0.8 * coats);
+  // Over two masters in one box: again the three together are what that box holds, and about twice the coats.
   j.mould.masters = 2;
+  p.planner.set(Subject{j, {}, rough_study()});
+  p.planner.wait();
+  const auto two = p.planner.fresh(results::forms);
+  REQUIRE(two);
+  REQUIRE(two->brushed);
+  double over_two = 0, held = 0;
+  for (const PourMix& x : p.planner.fresh(results::mix)->pours) {
+    if (x.is_resin) continue;
+    held += x.volume_mm3;
+    over_two += x.side == "a" && !x.jacket ? x.volume_mm3 : 0;
+  }
+  const auto block = p.planner.fresh(results::mould);
+  CHECK(held == Approx(block->block().rubber_mm3).epsilon(1e-6));
+  CHECK(over_two > 1.6 * thinner);
+  CHECK(over_two < 2.1 * thinner);
+  CHECK(p.planner.fresh(results::mix)->castings_a_pull == 2);
+  // In another form nothing of a brush is left anywhere.
+  j.mould.form = "squeeze";
   p.planner.set(Subject{j, {}, rough_study()});
   p.planner.wait();
   CHECK_FALSE(p.planner.fresh(results::forms)->brushed);

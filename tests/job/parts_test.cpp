@@ -9,6 +9,7 @@
 #include "overview/overview.hpp"
 #include "rough_study.hpp"
 #include "shapes.hpp"
+#include "solid/unite.hpp"
 #include "stages/other_parts.hpp"
 
 namespace tests_job_parts {
@@ -352,6 +353,57 @@ TEST_CASE("what a part that is not in hand casts in takes resin, leaves its sock
   const SlotState told = shop.planner.state(results::other_parts);
   CHECK(told.state == Freshness::failed);
   CHECK(told.error.what.find("Small") != std::string::npos);
+}
+
+TEST_CASE("what is said of the openings of a part that is not in hand is done at the bench, by its name", "[job]") {
+  Shop2 shop;
+  Job j;
+  j.id = "4", j.copies = 1, j.part_name = "Lid";
+  j.mix.silicone_id = "add-40-translucent", j.mix.resin_id = "pu-rigid-ivory";
+  // A plate with a window through it and a slot across.
+  auto lid = subtract(shapes::box({0, 0, 0}, {60, 40, 8}), shapes::box({12, 14, -1}, {27, 24, 9}));
+  REQUIRE(lid);
+  lid = subtract(*lid, shapes::box({40, -1, 2.5}, {52, 41, 5.5}));
+  REQUIRE(lid);
+  j.original.mesh = shop.keep(*std::move(lid), "lid.stl");
+  j.split.pull = Vec3{0, 0, 1};
+  shop.plan(j);
+  const auto openings = shop.planner.fresh(results::openings);
+  REQUIRE(openings);
+  REQUIRE(openings->found.openings.size() == 2);
+  const auto say = [&](OpeningChoice::Kind kind, const Opening& o) {
+    auto next = edited(j, edits::SettleOpening{std::string(name_of(kind)), o.at_mm(), 1, 0.5});
+    REQUIRE(next);
+    j = *std::move(next);
+  };
+  say(OpeningChoice::Kind::meet, openings->found.openings[0]);
+  say(OpeningChoice::Kind::fill, openings->found.openings[1]);
+  const auto words = [&] {
+    std::string all;
+    for (const ProcedureStep& s : shop.planner.fresh(results::procedure)->procedure.steps) all += s.what + "\n";
+    return all;
+  };
+  shop.plan(j);
+  const std::string in_hand = words();
+  CHECK(in_hand.find("Stop Opening 1 half-way") != std::string::npos);
+  CHECK(in_hand.find("every mouth of Opening 2") != std::string::npos);
+  JobPart p;
+  p.name = "Foot", p.copies = 1;
+  p.original.mesh = shop.keep(shapes::box({0, 0, 0}, {30, 20, 8}, 3), "foot.stl");
+  p.laid.pull = Vec3{0, 0, 1};
+  const Job both = *with_new_part(j, p);
+  REQUIRE(both.part_name == "Foot");
+  REQUIRE(both.parts[0].laid.openings.size() == 2);
+  shop.plan(both);
+  const std::string beside = words();
+  for (const char* said : {"Stop Opening 1 of Lid half-way", "every mouth of Opening 2 of Lid", "Open Opening 2 of Lid",
+                           "out of Opening 1 of Lid"})
+    CHECK(beside.find(said) != std::string::npos);
+  // On a bar too, beside the one in hand.
+  Job bar = both;
+  bar.mould.form = "strip";
+  shop.plan(bar);
+  CHECK(words().find("every mouth of Opening 2 of Lid") != std::string::npos);
 }
 
 TEST_CASE("air that stays in a part that is not in hand is told; its vent lets it out", "[job]") {

@@ -2,7 +2,11 @@
 #include <catch2/catch.hpp>
 
 #include "job_bench.hpp"
+#include "mesh/topology.hpp"
+#include "mould/ways_out.hpp"
 #include "solid/unite.hpp"
+#include "split/bores.hpp"
+#include "split/parting.hpp"
 
 namespace tests_job_pockets_nodes {
 
@@ -15,6 +19,8 @@ TriMesh pocketed() {
   REQUIRE(out);
   return *std::move(out);
 }
+
+Split split_of(const TriMesh& m) { return *split_along(m, pair_edges(m), **RayScene::build(m), {0, 0, 1}); }
 
 struct Bench : JobBench {
   Bench() : JobBench(pocketed(), "pocketed.stl") {}
@@ -100,6 +106,68 @@ TEST_CASE("in a box of the shop's own a slide and a pin reach out past its wall,
   const PinRules rules;
   CHECK(tip_x() == Approx(wall_x + rules.grip_mm).margin(0.2));
   REQUIRE(b.planner.fresh(results::solids));
+}
+
+TEST_CASE("several masters in one box: a pin that is drawn into its neighbour is told, one that leaves freely is not",
+          "[job]") {
+  // Narrower along y: two of them stand side by side along it.
+  for (const int along : {0, 1}) {
+    JobBench b(shapes::bored_box({24, 12, 8}, 3, along, 48), "bored.stl");
+    b.job.split.bores = {{BoreTreatment::Kind::pin, {0, 0, 0}, 0}};
+    b.job.mould.masters = 2, b.job.copies = 2;
+    b.run();
+    const auto pins = b.planner.fresh(results::pins);
+    REQUIRE(pins);
+    REQUIRE(pins->pins.size() == 1);
+    REQUIRE(std::abs(pins->pins[0].draw[along]) == Approx(1).margin(1e-3));
+    const auto mould = b.planner.fresh(results::mould);
+    REQUIRE(mould);
+    REQUIRE(mould->set);
+    const Vec3 beside = mould->set->masters[1].place.point({0, 0, 0}) - mould->set->masters[0].place.point({0, 0, 0});
+    REQUIRE(std::abs(beside.y) > 24);
+    REQUIRE(std::abs(beside.x) < 1);
+    const Finding* meets = b.finding("pin-meets-master");
+    CHECK((meets != nullptr) == (along == 1));
+    CHECK_FALSE(b.finding("pin-short"));
+    if (!meets) continue;
+    CHECK(meets->severity == Severity::stop);
+    // Where it runs into the other: on that one's near face.
+    CHECK(std::abs(std::abs(meets->where.point_mm->y) - (std::abs(beside.y) - 12)) < 12.1);
+    REQUIRE(meets->remedies.size() == 1);
+    b.take(meets->remedies.front().edit);
+    CHECK(b.job.mould.masters == 1);
+    CHECK_FALSE(b.finding("pin-meets-master"));
+  }
+}
+
+TEST_CASE("beside a longer part a pin ends in the rubber, and how far off is told", "[job]") {
+  const TriMesh small = shapes::bored_box({10, 12, 8}, 3, 0, 48), wide = shapes::box({-40, -15, -8}, {40, 15, 8}, 4);
+  const auto solo = split_of(small), other = split_of(wide);
+  const std::vector<SetPart> parts{{&wide, &other, 1}, {&small, &solo, 1}};
+  const MasterSet set = *master_set(parts, 12);
+  MouldOptions how;
+  how.wall_mm = 12;
+  const Mould block = *two_part_mould(*set.mesh, set.split, how);
+  const auto rays = *RayScene::build(small);
+  const auto bores = *find_bores(small, pair_edges(small), *rays);
+  REQUIRE(bores.size() == 1);
+  const PinRules rules;
+  PinPlan pin = plan_pin(*rays, bores[0], 12, std::nullopt, "Pin 1", rules);
+  const auto stuck = no_ways_out(set, block, {{}, {pin}});
+  REQUIRE(stuck.size() == 1);
+  CHECK(stuck[0].master == 1);
+  CHECK_FALSE(stuck[0].meets);
+  // By hand: from where its head ends to the box's face.
+  const Transform& place = set.masters[1].place;
+  const Vec3 end = place.point(pin.foot_mm + pin.draw * (pin.length_mm() - pin.grip_mm));
+  const Vec3 draw = block.frame.direction(place.direction(pin.draw)), at = block.frame.direction(end);
+  const double face = draw.x > 0.5 ? block.inner_mm.max.x - at.x : at.x - block.inner_mm.min.x;
+  REQUIRE(std::abs(draw.x) > 0.99);
+  CHECK(stuck[0].short_mm == Approx(face).margin(0.01));
+  CHECK(face > 1);
+  // So much longer it leaves.
+  CHECK(no_ways_out(set, block, {{}, {lengthened(pin, stuck[0].short_mm)}}).empty());
+  CHECK(no_ways_out(set, block, {{}, {}}).empty());
 }
 
 TEST_CASE("a pocket that is gone is told, and its slide taken back by one press", "[job]") {

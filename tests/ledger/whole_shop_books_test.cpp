@@ -430,7 +430,7 @@ TEST_CASE("the demo's shop as a whole: cards, a plan over all jobs, the wall, th
   asked.now = *parse_wall_time("2026-11-27T09:30");
   asked.today = "2026-11-27";
   asked.study = rough_study();
-  asked.store = std::make_shared<ResultStore>();
+  asked.store = shared_results();  // the demo has no rules of its own
   int calls = 0;
   asked.so_far = [&](const OpenShop& s) { calls += !s.jobs.empty(); };
   const auto open = open_shop(*w, shop, asked);

@@ -69,7 +69,7 @@ TEST_CASE("each demo job is worked at the bench, whatever its form, and its figu
     std::erase_if(nodes, [&](const Node& n) {
       return elsewhere.contains(n.name) || (!apart && (n.name == "solids" || n.name == "assembly"));
     });
-    Planner plan(std::move(nodes), 2);
+    Planner plan(std::move(nodes), 2, shared_results());
     plan.set(Subject{job, {}, rough_study()});
     plan.wait();
     const auto work = plan.fresh(results::procedure);

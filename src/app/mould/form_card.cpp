@@ -247,7 +247,7 @@ void FormCard::refresh() {
   halves_->setVisible(halves);
   const Brushed brushed = brushed_half_of(job);
   skin_->setVisible(form == Form::skin || brushed != Brushed::none);
-  brushed_->setVisible(form == Form::two_part && job.mould.masters == 1 && job.parts.empty());
+  brushed_->setVisible(form == Form::two_part);
   brushed_->set_current(static_cast<int>(brushed));
   open_->setVisible(form == Form::open);
   channels_->setVisible(halves && form != Form::squeeze);

@@ -219,6 +219,11 @@ struct PutDams {  ///< blocks in the box's empty corners
   bool on = true;
   bool operator==(const PutDams&) const = default;
 };
+struct MastersTogether {  ///< of the part in hand, in one box
+  static constexpr std::string_view code = "masters";
+  int masters = 1;
+  bool operator==(const MastersTogether&) const = default;
+};
 struct PourInStages {
   static constexpr std::string_view code = "stages";
   bool of_a = true;  ///< else of pour b
@@ -369,13 +374,13 @@ using EditVariant =
                  edits::ScaleMaster, edits::ScalePerAxis, edits::UseLearned, edits::MendMesh, edits::ConfirmMaterials,
                  edits::SetPull, edits::PinBore, edits::TapeBore, edits::PlugBore, edits::AddPiece, edits::AddPieces,
                  edits::SettleOpening, edits::SlidePocket, edits::DropPiece, edits::TapeUndercut, edits::PlaceKeys,
-                 edits::TakeForm, edits::SetWall, edits::TakeBox, edits::PutDams, edits::PourInStages, edits::BrushHalf,
-                 edits::TakePart, edits::AddVent, edits::SetGate, edits::StandSo, edits::SetSprue, edits::SetHead,
-                 edits::SetVentSize, edits::SetPressure, edits::HelpFill, edits::HeapHere, edits::PourOver,
-                 edits::BrushDetails, edits::TurnOver, edits::HoldInsert, edits::MoveInsert, edits::DropInsert,
-                 edits::LineThrough, edits::MakeThread, edits::WarmRoom, edits::CureLonger, edits::MakeMoulds,
-                 edits::OpenOn, edits::PromiseFor, edits::SetScaleDivision, edits::SetWaste, edits::TakeFigures,
-                 edits::TakeCup, edits::ClearAir, edits::AddHands>;
+                 edits::TakeForm, edits::SetWall, edits::TakeBox, edits::PutDams, edits::MastersTogether,
+                 edits::PourInStages, edits::BrushHalf, edits::TakePart, edits::AddVent, edits::SetGate, edits::StandSo,
+                 edits::SetSprue, edits::SetHead, edits::SetVentSize, edits::SetPressure, edits::HelpFill,
+                 edits::HeapHere, edits::PourOver, edits::BrushDetails, edits::TurnOver, edits::HoldInsert,
+                 edits::MoveInsert, edits::DropInsert, edits::LineThrough, edits::MakeThread, edits::WarmRoom,
+                 edits::CureLonger, edits::MakeMoulds, edits::OpenOn, edits::PromiseFor, edits::SetScaleDivision,
+                 edits::SetWaste, edits::TakeFigures, edits::TakeCup, edits::ClearAir, edits::AddHands>;
 
 template <class T, class Variant>
 inline constexpr bool one_of = false;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "base/text.hpp"
 #include "findings/tell.hpp"
@@ -79,6 +80,35 @@ std::vector<Finding> rim_findings(const RimFit& rim, double clamp_n) {
     tell(out, "rim-bands", Severity::note, "The rim alone does not hold it shut",
          "Its flanks stick with about " + significant(rim.holds_n, 2) + " N (rule of thumb); the head wants " +
              significant(clamp_n, 2) + " N. Bands or clamps as well.");
+  return out;
+}
+
+std::vector<Finding> draws_past_findings(const std::vector<NoWayOut>& stuck, const MasterSet& set,
+                                         const std::vector<std::string>& names, const Shown& shown) {
+  std::vector<Finding> out;
+  std::set<std::string> told;
+  for (const NoWayOut& s : stuck) {
+    const size_t part = set.masters[s.master].part;
+    const std::string pin = s.pin + (part < names.size() ? " of " + names[part] : "");
+    // What meets a master is told first: farther apart it may be short as well.
+    const bool meets = std::any_of(stuck.begin(), stuck.end(), [&](const NoWayOut& o) {
+      return o.pin == s.pin && set.masters[o.master].part == part && o.meets;
+    });
+    if (meets != s.meets.has_value() || !told.insert(pin).second) continue;
+    Finding& f = meets ? tell(out, "pin-meets-master", Severity::stop, pin + " is drawn into the master beside it",
+                              "It leaves sideways, and another master of this box stands in its way. Set it to be "
+                              "drawn another way, or take one master to a box.")
+                       : tell(out, "pin-short", Severity::caution, pin + " ends in the rubber",
+                              "Beside other masters the box's wall stands " + shown.length(s.short_mm, 1) +
+                                  " farther off than it reaches: nothing is left to draw it by. Make it that much "
+                                  "longer, or take one master to a box.");
+    f.where.point_mm = s.at_mm;
+    f.where.step = pin;
+    const auto together =
+        std::count_if(set.masters.begin(), set.masters.end(), [](const SetMaster& m) { return m.part == 0; });
+    if (together > 1) f.remedies = {{"One master to a box", edits::MastersTogether{1}}};
+    f.magnitude = meets ? 0 : s.short_mm;
+  }
   return out;
 }
 

@@ -9,15 +9,29 @@ namespace palinform {
 
 namespace {
 
+/// Places on a solid's skin: its corners, and along its edges every `apart_mm` (bars cross where neither has a corner);
+/// of many every nth.
+std::vector<Vec3> places_on(const TriMesh& m, double apart_mm, size_t most) {
+  std::vector<Vec3> all = m.points;
+  for (const Triangle& t : m.triangles)
+    for (int k = 0; k < 3; ++k) {
+      const uint32_t from = t[static_cast<size_t>(k)], to = t[static_cast<size_t>((k + 1) % 3)];
+      if (from > to) continue;  // its other side has it
+      const Vec3 way = m.points[to] - m.points[from];
+      const auto steps = static_cast<int>(length(way) / apart_mm);
+      for (int n = 1; n < steps; ++n) all.push_back(m.points[from] + way * (static_cast<double>(n) / steps));
+    }
+  const size_t stride = all.size() / most + 1;
+  std::vector<Vec3> out;
+  for (size_t i = 0; i < all.size(); i += stride) out.push_back(all[i]);
+  return out;
+}
+
 /// A place of `a` that lies in `b` by more than what two printed solids give way; none where they stand apart.
 std::optional<Vec3> stands_in(const TriMesh& a, const RayScene& b) {
   constexpr double play_mm = 0.3;
-  const size_t stride = std::max<size_t>(1, a.points.size() / 400);
-  for (size_t i = 0; i < a.points.size(); i += stride) {
-    const SurfacePoint near = b.closest(a.points[i]);
-    if (near.distance_mm > play_mm && b.all_hits(a.points[i], unit(Vec3{0.31, 0.42, 0.85})).size() % 2 == 1)
-      return a.points[i];
-  }
+  for (const Vec3& p : places_on(a, 1, 3000))
+    if (b.all_hits(p, unit(Vec3{0.31, 0.42, 0.85})).size() % 2 == 1 && b.closest(p).distance_mm > play_mm) return p;
   return std::nullopt;
 }
 

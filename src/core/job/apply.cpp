@@ -292,6 +292,11 @@ struct Apply {
     job.mould.dams = e.on;
     return true;
   }
+  bool operator()(const MastersTogether& e) const {
+    if (e.masters < 1) return false;
+    job.mould.masters = e.masters;
+    return true;
+  }
   bool operator()(const PourInStages& e) const {
     (e.of_a ? job.mould.stage_a : job.mould.stage_b) = e.on;
     if (e.on && job.mould.brushed == (e.of_a ? Brushed::a : Brushed::b)) job.mould.brushed = Brushed::none;

@@ -202,6 +202,7 @@ std::vector<JobPart> counts_only(const std::vector<JobPart>& parts) {
     out[k].original.sizes = parts[k].original.sizes;
     out[k].laid.master_steps = parts[k].laid.master_steps;
     out[k].laid.bores = parts[k].laid.bores;
+    out[k].laid.openings = parts[k].laid.openings;
   }
   return out;
 }
@@ -211,8 +212,7 @@ bool parts_on_bar(const Job& job) { return !job.parts.empty() && job.mould.plann
 bool parts_together(const Job& job) { return parts_in_box(job) || parts_on_bar(job); }
 
 Brushed brushed_half_of(const Job& job) {
-  const bool alone = job.mould.masters == 1 && !parts_in_box(job);
-  return job.mould.planned_form() == Form::two_part && alone ? job.mould.brushed : Brushed::none;
+  return job.mould.planned_form() == Form::two_part ? job.mould.brushed : Brushed::none;
 }
 
 bool parts_in_box(const Job& job) {

@@ -32,10 +32,10 @@ std::string new_size_id(const Job& job);
 std::vector<std::string> further_meshes(const Job& job);
 
 /// Of each other part what sums and steps of the whole job read: its name, how many are wanted and how many stand in
-/// the mould, its sizes, plugs and tapes.
+/// the mould, its sizes, plugs and tapes, what is said of its openings.
 std::vector<JobPart> counts_only(const std::vector<JobPart>& parts);
 
-/// The half that is brushed on: of a two-part block round a single master.
+/// The half that is brushed on: of a two-part block, over all masters of its box.
 Brushed brushed_half_of(const Job& job);
 /// Of forms in halves: the parts stand in one box, each with its own cavity.
 bool parts_in_box(const Job& job);

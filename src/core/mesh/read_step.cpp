@@ -1,4 +1,5 @@
-// STEP by Open CASCADE: tessellation, and the planes and cylinders as the file states them. OCCT stays in this file.
+// STEP by Open CASCADE: tessellation, and the planes and cylinders as the file states them. A module of its own: see
+// step.cpp.
 #include <Bnd_Box.hxx>
 #include <BRep_Tool.hxx>
 #include <BRepAdaptor_Surface.hxx>
@@ -28,8 +29,7 @@
 #include <mutex>
 #include <sstream>
 
-#include "base/text.hpp"
-#include "mesh/readers.hpp"
+#include "mesh/step_module.hpp"
 
 namespace palinform::readers {
 namespace {
@@ -74,9 +74,7 @@ void add_cylinder(std::vector<ExactFace>& list, const ExactFace& f) {
   list.push_back(f);
 }
 
-}  // namespace
-
-Result<Raw> step(std::string_view bytes, const std::string& name, const Progress& progress) {
+Result<Raw> read(std::string_view bytes, const std::string& name, const Progress& progress) {
   // The reader's parser keeps global state: one file at a time.
   static std::mutex one_at_a_time;
   const std::lock_guard lock(one_at_a_time);
@@ -153,10 +151,9 @@ Result<Raw> step(std::string_view bytes, const std::string& name, const Progress
                                  from(c.Location()) + from(c.Axis().Direction()) * (0.5 * (low + high)),
                                  from(c.Axis().Direction()), 2 * c.Radius(), high - low});
       }
-      if (out.mesh.triangles.size() > most_triangles) return too_many(name, out.mesh.triangles.size());
+      if (out.mesh.triangles.size() > most_triangles) break;
     }
     out.unit = LengthUnit::mm;
-    out.format = "STEP, tessellated to " + significant(*out.deflection_mm, 2) + " mm";
     return out;
   } catch (const Standard_Failure& e) {
     return fault(name,
@@ -166,4 +163,12 @@ Result<Raw> step(std::string_view bytes, const std::string& name, const Progress
   }
 }
 
+}  // namespace
 }  // namespace palinform::readers
+
+extern "C" __attribute__((visibility("default"))) void palinform_read_step(
+    std::string_view bytes, const std::string& name, const palinform::Progress& progress,
+    palinform::Result<palinform::readers::Raw>& out) {
+  static_assert(std::is_same_v<decltype(palinform_read_step), palinform::readers::ReadStep>);
+  out = palinform::readers::read(bytes, name, progress);
+}

@@ -255,7 +255,9 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
         return in;
       },
       [&shop](const BrushedIn& in, const Progress& progress) {
-        const TriMesh& mesh = in.in_hand && in.growth->light ? *in.growth->light : *in.master->mesh;
+        const TriMesh& mesh = in.mould->set                    ? *in.mould->set->mesh
+                              : in.in_hand && in.growth->light ? *in.growth->light
+                                                               : *in.master->mesh;
         return brushed_result(mesh, in.in_hand, in.mould->block(), in.only, in.half, shop.rules.mould, progress);
       }));
 

@@ -229,7 +229,7 @@ void add_later_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
         in.only.copies = job.copies;
         in.only.parts = counts_only(job.parts);
         in.only.part_name = job.part_name, in.only.part_at = job.part_at;
-        if (parts_in_box(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
+        if (parts_together(job) && !(in.others = plan.fresh(results::other_parts))) return std::nullopt;
         in.only.original.finish = job.original.finish;
         in.only.original.sizes = job.original.sizes;
         in.only.original.master_steps = job.original.master_steps;

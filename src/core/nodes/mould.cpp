@@ -57,6 +57,13 @@ struct KeysIn {
   bool instant() const { return true; }
   auto fields(auto&& f) const { return f(mould, kind, places, across_mm, clear_mm, shrink_apart_pct, clamp_n); }
 };
+struct DrawsPastIn {
+  Fresh<MouldResult> mould;
+  Fresh<PinsResult> pins;            // of the part in hand, where it has any
+  Implied<OtherPartsResult> others;  // by the mould
+  std::vector<std::string> names;
+  auto fields(auto&& f) const { return f(mould, pins, others, names); }
+};
 struct BoardIn {
   Implied<OriginalResult> master;  // by the mould
   Implied<SplitResult> split;
@@ -194,6 +201,26 @@ void add_mould_nodes(std::vector<Node>& nodes, const Shop& shop, const MeshSourc
           for (Finding& f : rim_findings(*r.rim, in.clamp_n)) r.findings.push_back(std::move(f));
         }
         return r;
+      }));
+
+  nodes.push_back(job_node(
+      results::draws_past,
+      [](const Job& job, const View& plan) -> std::optional<DrawsPastIn> {
+        DrawsPastIn in{plan.fresh(results::mould), {}, plan.fresh(results::other_parts), {}};
+        if (!in.mould || !in.mould->set || !in_halves(job.mould.planned_form())) return std::nullopt;
+        if (job.split.has_pins() && !(in.pins = plan.fresh(results::pins))) return std::nullopt;
+        if (parts_in_box(job)) {
+          in.names = other_names(job);
+          in.names.insert(in.names.begin(), name_in_hand(job));
+        }
+        return in;
+      },
+      [&shop](const DrawsPastIn& in, const Progress&) -> Result<AdviceResult> {
+        std::vector<std::vector<PinPlan>> pins{in.pins ? in.pins->pins : std::vector<PinPlan>{}};
+        if (in.others)
+          for (const OtherPart& o : in.others->parts) pins.push_back(o.pins);
+        return AdviceResult{draws_past_findings(no_ways_out(*in.mould->set, in.mould->block(), pins), *in.mould->set,
+                                                in.names, shop.shown)};
       }));
 
   nodes.push_back(job_node(

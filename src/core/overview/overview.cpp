@@ -47,6 +47,7 @@ std::vector<OpenFinding> findings_of(const Job& job, const Planner& plan) {
   if (const auto r = plan.fresh(results::mould)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::forms)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::keys)) take(Stage::mould, r->findings);
+  if (const auto r = plan.fresh(results::draws_past)) take(Stage::mould, r->findings);
   if (const auto r = plan.fresh(results::vessels)) {
     take(Stage::mould, r->mould);
     take(Stage::flow, r->flow);

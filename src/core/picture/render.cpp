@@ -106,6 +106,21 @@ PictureWork::PictureWork(Scene scene, Camera camera) : scene_(std::move(scene)),
   if (!box.empty()) radius_mm_ = 0.5 * length(box.size()) + length(box.centre() - camera_.target_mm) + 1e-3;
   pixels_.resize(static_cast<size_t>(std::max(0, camera_.width_px)) *
                  static_cast<size_t>(std::max(0, camera_.height_px)));
+  for (const Body& b : scene_.bodies) {
+    Bounds at{infinity, -infinity, infinity, -infinity, {}, 0};
+    if (b.shape && !b.shape->box_mm.empty()) {
+      const Box3& own = b.shape->box_mm;
+      for (int i = 0; i < 8; ++i) {
+        const Camera::Projected corner = camera_.project(b.place.point(
+            Vec3{i & 1 ? own.max.x : own.min.x, i & 2 ? own.max.y : own.min.y, i & 4 ? own.max.z : own.min.z}));
+        at.left = std::min(at.left, corner.x - 1), at.right = std::max(at.right, corner.x + 1);
+        at.top = std::min(at.top, corner.y - 1), at.bottom = std::max(at.bottom, corner.y + 1);
+      }
+      at.centre_mm = b.place.point(own.centre());
+      at.radius_mm = 0.5 * length(own.size()) + 1e-3 * radius_mm_;
+    }
+    bounds_.push_back(at);
+  }
 }
 
 void PictureWork::trace_block(int x0, int y0, bool occlusion) {
@@ -153,6 +168,8 @@ void PictureWork::trace_block(int x0, int y0, bool occlusion) {
     for (size_t bi = 0; bi < scene_.bodies.size(); ++bi) {
       const Body& b = scene_.bodies[bi];
       if (!b.shape || (b.opacity < 1) != through || b.opacity <= 0) continue;
+      const Bounds& at = bounds_[bi];
+      if (x0 > at.right || x0 + block < at.left || y0 > at.bottom || y0 + block < at.top) continue;
       const Vec3 local_dir = b.place.direction_back(dir), centre = b.shape->rays->centre();
       RTCRayHit16 packet;
       alignas(64) int live[16];
@@ -249,13 +266,16 @@ void PictureWork::trace_block(int x0, int y0, bool occlusion) {
   if (occlusion) {
     RTCIntersectContext loose;
     rtcInitIntersectContext(&loose);
-    for (const Body& b : scene_.bodies) {
+    for (size_t bi = 0; bi < scene_.bodies.size(); ++bi) {
+      const Body& b = scene_.bodies[bi];
       if (!b.shape || b.opacity < 1) continue;
+      const double within = bounds_[bi].radius_mm + reach;
       alignas(64) int live[16];
       bool any = false;
       const Vec3 centre = b.shape->rays->centre();
       for (int i = 0; i < 16; ++i) {
-        live[i] = sky_valid[i] && !blocked[i] ? -1 : 0;
+        const Vec3 off = sky_from[i] - bounds_[bi].centre_mm;
+        live[i] = sky_valid[i] && !blocked[i] && dot(off, off) <= within * within ? -1 : 0;
         if (!live[i]) {
           sky.tnear[i] = 0, sky.tfar[i] = -1;
           continue;

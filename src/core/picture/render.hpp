@@ -41,9 +41,16 @@ class PictureWork {
     int16_t body = -1;
     uint16_t surface_samples = 0;
   };
+  /// Where a body can be met at all: its box in the picture (pixels, one more each side) and a ball round it.
+  struct Bounds {
+    double left = 0, right = 0, top = 0, bottom = 0;
+    Vec3 centre_mm;
+    double radius_mm = 0;
+  };
   void trace_block(int x0, int y0, bool occlusion);
   Scene scene_;
   Camera camera_;
+  std::vector<Bounds> bounds_;  ///< one a body
   double radius_mm_ = 1;
   std::vector<Pixel> pixels_;
   int passes_ = 0, occlusion_passes_ = 0;

@@ -72,15 +72,16 @@ Result<TriMesh> carved(const std::vector<TriMesh>& blocks, const std::vector<Tri
   for (const TriMesh& b : blocks)
     if (auto ok = check(b, voxel); !ok) return ok.error();
   vdb::start();
-  const auto body = vdb::distance_to(blocks[0], voxel, 3 * voxel, 3 * voxel, true, progress.part(0, 0.2));
+  const double skin = vdb::skin_band_voxels * voxel;
+  const auto body = vdb::distance_to(blocks[0], voxel, skin, skin, true, progress.part(0, 0.2));
   for (size_t k = 1; k < blocks.size(); ++k) {
-    const auto more = vdb::distance_to(blocks[k], voxel, 3 * voxel, 3 * voxel, true, progress.part(0.2, 0.4));
+    const auto more = vdb::distance_to(blocks[k], voxel, skin, skin, true, progress.part(0.2, 0.4));
     openvdb::tools::csgUnion(*body, *more);
   }
   progress.report(0.4);
   for (const TriMesh& m : away) {
     if (progress.cancelled()) return Error::stopped();
-    const double band = 3 * voxel + std::abs(grow_mm);
+    const double band = grow_mm != 0 ? 3 * voxel + std::abs(grow_mm) : skin;
     auto taken = vdb::distance_to(m, voxel, band, band, true, progress.part(0.4, 0.7));
     if (progress.cancelled()) return Error::stopped();
     if (grow_mm != 0) {

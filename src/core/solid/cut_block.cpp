@@ -108,10 +108,11 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
     return Error{"a voxel of " + significant(voxel, 2) + " mm is too fine for this size", "solid",
                  "Use a coarser one."};
   vdb::start();
+  const double skin = vdb::skin_band_voxels * voxel;
   Grid::Ptr taken;
   for (size_t k = 0; k < away.size(); ++k) {
     if (progress.cancelled()) return Error::stopped();
-    auto one = vdb::distance_to(away[k], voxel, 3 * voxel, 3 * voxel, true, progress.part(0, 0.3));
+    auto one = vdb::distance_to(away[k], voxel, skin, skin, true, progress.part(0, 0.3));
     if (taken)
       openvdb::tools::csgUnion(*taken, *one);
     else
@@ -121,7 +122,7 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
   std::vector<Grid::Ptr> cut;
   for (const TriMesh& m : pieces) {
     if (progress.cancelled()) return Error::stopped();
-    cut.push_back(vdb::distance_to(m, voxel, 3 * voxel, 3 * voxel, true, progress.part(0.4, 0.5)));
+    cut.push_back(vdb::distance_to(m, voxel, skin, skin, true, progress.part(0.4, 0.5)));
   }
   const int i0 = static_cast<int>(std::floor(box.min.x / voxel)) - 1,
             j0 = static_cast<int>(std::floor(box.min.y / voxel)) - 1,

@@ -26,6 +26,10 @@ struct Interrupter {
   bool wasInterrupted(int percent = -1) { return percent >= 0 && progress.cancelled(); }
 };
 
+/// As many voxels to each side of a skin as its neighbours are known without a search of their own: all that cutting
+/// and meshing at nought read.
+constexpr double skin_band_voxels = 2;
+
 inline openvdb::FloatGrid::Ptr distance_to(const TriMesh& mesh, double voxel, double outside_mm, double inside_mm,
                                            bool is_signed, const Progress& progress,
                                            openvdb::Int32Grid* nearest_triangle = nullptr) {

@@ -74,6 +74,7 @@ Result<OtherPart> other_part(const Job& one, const Shop& shop, const MeshSource&
   if (auto ok = add_pocket_slides(pins, *master, one.split.pockets, wall, rules); !ok) return ok.error();
   out.pins = std::move(pins.pins);
   out.films_mm3 = films_mm3(openings.found, said);
+  if (!said.empty()) out.openings = std::make_shared<const OpeningsResult>(std::move(openings));
   out.unscrewed = unscrewed_of(one.split.threads);
   out.finishing = cut_threads_of(one.split.threads, shop.shown);
   if (!one.split.inserts.empty()) {

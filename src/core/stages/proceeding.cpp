@@ -110,9 +110,10 @@ void say_master(ProcedureFacts& f, const Job& job, const Shop& shop, const Print
     for (const JobPart& p : job.parts) prepared(p.laid.master_steps, p.laid.bores);
 }
 
-/// What hands do about openings, before the pours and after the castings.
+/// What hands do about openings, before the pours and after the castings. `of`: " of Bolt", of a part that is not in
+/// hand.
 void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vector<OpeningChoice>& choices,
-                         const Shown& shown) {
+                         const std::string& of, const Shown& shown) {
   using Kind = OpeningChoice::Kind;
   std::map<std::string, std::vector<std::string>> stopped_at, films;  // by place, by thickness
   for (size_t k = 0; k < all.openings.size(); ++k) {
@@ -120,27 +121,28 @@ void openings_dealt_with(ProcedureFacts& f, const Openings& all, const std::vect
     if (!c) continue;
     ++f.openings_said;
     const Opening& o = all.openings[k];
-    if (c->leaves_film()) films[shown.length(c->film_mm, 2)].push_back(o.name);
+    const std::string name = o.name + of;
+    if (c->leaves_film()) films[shown.length(c->film_mm, 2)].push_back(name);
     switch (c->kind) {
       case Kind::meet:
-        f.stopped.push_back(o.name);
+        f.stopped.push_back(name);
         stopped_at[std::abs(c->share - 0.5) < 0.01 ? "half-way"
                                                    : shown.length(c->share * o.length_mm(), 1) + " from mouth 1"]
-            .push_back(o.name);
+            .push_back(name);
         break;
       case Kind::plate:
-        f.plates.push_back(o.name);
+        f.plates.push_back(name);
         break;
       case Kind::fill:
-        f.filled.push_back(o.name);
+        f.filled.push_back(name);
         f.taped += 1;
-        f.finishing.push_back("Open " + o.name + ", " + words_of(o, shown));
+        f.finishing.push_back("Open " + name + ", " + words_of(o, shown));
         break;
       case Kind::plug:
         f.plugs += 1;
         break;
       case Kind::slit:
-        f.slits.push_back(o.name + " (" + words_of(slit_of(o, *c), shown) + ")");
+        f.slits.push_back(name + " (" + words_of(slit_of(o, *c), shown) + ")");
         break;
       case Kind::slide:
         break;
@@ -297,16 +299,19 @@ ProcedureFacts procedure_facts(const ProceedingGround& g, const Job& job, const 
   const auto names = other_names(job);
   for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
     const OtherPart& o = g.others->parts[k];
-    set_pins(o.pins, o.masters, names[k] + ": ");
+    set_pins(o.pins, in_halves(form) ? o.masters : 1, names[k] + ": ");
+    if (!parts_in_box(job)) continue;  // a bar has one well for all
     f.gates += o.masters;
     f.vents += o.masters * static_cast<int>(o.vents.size());
   }
-  if (g.openings) openings_dealt_with(f, g.openings->found, job.split.openings, shop.shown);
+  if (g.openings) openings_dealt_with(f, g.openings->found, job.split.openings, "", shop.shown);
   if (g.inserts) f.inserts = inserts_in_words(job.split.inserts, *g.inserts, shop.shown);
   f.unscrewed = unscrewed_of(job.split.threads);
   for (std::string& s : cut_threads_of(job.split.threads, shop.shown)) f.finishing.push_back(std::move(s));
   for (size_t k = 0; g.others && k < g.others->parts.size(); ++k) {
     const OtherPart& o = g.others->parts[k];
+    if (o.openings)
+      openings_dealt_with(f, o.openings->found, job.parts[k].laid.openings, " of " + names[k], shop.shown);
     for (auto [from, to] :
          {std::pair{&o.inserts, &f.inserts}, {&o.unscrewed, &f.unscrewed}, {&o.finishing, &f.finishing}})
       for (const std::string& s : *from) to->push_back(names[k] + ": " + s);

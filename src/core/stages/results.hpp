@@ -224,6 +224,7 @@ struct OtherPart {
   std::array<double, 2> seats_mm3{0, 0};  ///< of those in the rubber of side a and b
   std::vector<std::string> inserts = {};  ///< in words, for the bench
   std::vector<std::string> unscrewed = {}, finishing = {};  ///< of its threads
+  std::shared_ptr<const OpeningsResult> openings = {};      ///< where its job says something of them
   const OriginalResult& body() const { return resin ? *resin : *master; }
   double cast_mm3() const { return master->measure.volume_mm3 + films_mm3 - inserts_mm3; }
 };
@@ -233,7 +234,8 @@ struct OtherPartsResult {
   size_t bytes() const {
     size_t sum = 0;
     for (const OtherPart& p : parts)
-      sum += p.master->bytes() + (p.resin ? p.resin->bytes() : 0) + 3 * p.split.side.size();
+      sum += p.master->bytes() + (p.resin ? p.resin->bytes() : 0) + (p.openings ? p.openings->bytes() : 0) +
+             3 * p.split.side.size();
     return sum;
   }
 };

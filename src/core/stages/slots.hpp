@@ -55,6 +55,7 @@ inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
 inline constexpr Slot<WaysResult> ways{"ways", Stage::split};  ///< judged whole: form, bed and line
 inline constexpr Slot<KeysResult> keys{"keys", Stage::mould};
 inline constexpr Slot<BoardResult> board{"board", Stage::mould};
+inline constexpr Slot<AdviceResult> draws_past{"draws-past", Stage::mould};  ///< pins of masters that share a box
 
 inline constexpr Slot<VesselsResult> vessels{"vessels", Stage::mould};
 
