@@ -113,7 +113,7 @@ TEST_CASE("several masters in one box: a pin that is drawn into its neighbour is
   // Narrower along y: two of them stand side by side along it.
   for (const int along : {0, 1}) {
     JobBench b(shapes::bored_box({24, 12, 8}, 3, along, 48), "bored.stl");
-    b.job.split.bores = {{BoreTreatment::Kind::pin, {0, 0, 0}, 0}};
+    b.job.split.bores = {{BoreTreatment::Kind::pin, along == 0 ? Vec3{0, 3, 0} : Vec3{3, 0, 0}, 0}};
     b.job.mould.masters = 2, b.job.copies = 2;
     b.run();
     const auto pins = b.planner.fresh(results::pins);
@@ -141,7 +141,8 @@ TEST_CASE("several masters in one box: a pin that is drawn into its neighbour is
 }
 
 TEST_CASE("beside a longer part a pin ends in the rubber, and how far off is told", "[job]") {
-  const TriMesh small = shapes::bored_box({10, 12, 8}, 3, 0, 48), wide = shapes::box({-40, -15, -8}, {40, 15, 8}, 4);
+  // A narrow one beside a square one, in a row along x: its pin leaves along y.
+  const TriMesh small = shapes::bored_box({8, 12, 8}, 3, 1, 48), wide = shapes::box({-30, -30, -8}, {30, 30, 8}, 4);
   const auto solo = split_of(small), other = split_of(wide);
   const std::vector<SetPart> parts{{&wide, &other, 1}, {&small, &solo, 1}};
   const MasterSet set = *master_set(parts, 12);
@@ -161,8 +162,9 @@ TEST_CASE("beside a longer part a pin ends in the rubber, and how far off is tol
   const Transform& place = set.masters[1].place;
   const Vec3 end = place.point(pin.foot_mm + pin.draw * (pin.length_mm() - pin.grip_mm));
   const Vec3 draw = block.frame.direction(place.direction(pin.draw)), at = block.frame.direction(end);
-  const double face = draw.x > 0.5 ? block.inner_mm.max.x - at.x : at.x - block.inner_mm.min.x;
-  REQUIRE(std::abs(draw.x) > 0.99);
+  const int k = std::abs(draw.x) > 0.5 ? 0 : 1;
+  REQUIRE(std::abs(draw[k]) > 0.99);
+  const double face = draw[k] > 0 ? block.inner_mm.max[k] - at[k] : at[k] - block.inner_mm.min[k];
   CHECK(stuck[0].short_mm == Approx(face).margin(0.01));
   CHECK(face > 1);
   // So much longer it leaves.
