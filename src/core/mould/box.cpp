@@ -102,7 +102,7 @@ double mould_pitch_mm(const Box3& part, const Box3& box) {
   return std::max({std::min(0.2, across / 40), across / 240, whole / 480});
 }
 
-double pitch_in_hand_mm(const Vec3& part) { return std::max({part.x, part.y, part.z}) / 120; }
+double pitch_in_hand_mm(const Vec3& part) { return std::max({part.x, part.y, part.z}) / 80; }
 
 double Mould::rim_mm() const {
   double low = 1e300;

@@ -21,9 +21,8 @@ double off(int i, int j, int k, uint32_t axis) {
 
 }  // namespace
 
-SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& m, double reach,
-                         double cells) {
-  const Box3 box = box_in(mesh, m.frame);
+SkinPlaces skin_places(const TriMesh& mesh, const RayScene& rays, const Transform& frame, double reach, double cells) {
+  const Box3 box = box_in(mesh, frame);
   const double skin_mm3 = reach * std::max(1.0, measure(mesh).area_mm2);
   const double h = std::cbrt(skin_mm3 / std::max(1.0, cells));
   const auto count = [&](double from, double to) { return static_cast<int>(std::ceil((to - from + 2 * reach) / h)); };
@@ -33,7 +32,7 @@ SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split&
   constexpr int side = 4;
   const double half_diagonal = 0.5 * std::sqrt(3.0) * side * h;
   const auto blocks = [](int cells_there) { return (cells_there + side - 1) / side; };
-  std::vector<SkinSamples> slices(static_cast<size_t>(blocks(nw)));
+  std::vector<SkinPlaces> slices(static_cast<size_t>(blocks(nw)));
   const auto at = [&](double i, double j, double k) {
     return Vec3{box.min.x - reach + i * h, box.min.y - reach + j * h, box.min.z - reach + k * h};
   };
@@ -41,10 +40,10 @@ SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split&
     return dot(p - near.point_mm, mesh.normal(near.triangle)) > 0;
   };
   tbb::parallel_for(0, blocks(nw), [&](int bk) {
-    SkinSamples& slice = slices[static_cast<size_t>(bk)];
+    SkinPlaces& slice = slices[static_cast<size_t>(bk)];
     for (int bj = 0; bj < blocks(nv); ++bj)
       for (int bi = 0; bi < blocks(nu); ++bi) {
-        const Vec3 middle = m.frame.direction_back(at(side * (bi + 0.5), side * (bj + 0.5), side * (bk + 0.5)));
+        const Vec3 middle = frame.direction_back(at(side * (bi + 0.5), side * (bj + 0.5), side * (bk + 0.5)));
         const SurfacePoint by = rays.closest(middle);
         if (by.distance_mm > (outside(middle, by) ? reach : 0) + half_diagonal) continue;
         for (int k = side * bk; k < std::min(nw, side * (bk + 1)); ++k)
@@ -53,23 +52,40 @@ SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split&
               // Off the middle of its cell by what its number says: rows that lay level with a flat face would take or
               // miss whole coats.
               const Vec3 q = at(i + off(i, j, k, 1), j + off(i, j, k, 2), k + off(i, j, k, 3));
-              const Vec3 p = m.frame.direction_back(q);
+              const Vec3 p = frame.direction_back(q);
               const SurfacePoint near = rays.closest(p);
               if (near.distance_mm > reach || near.distance_mm <= 0 || !outside(p, near)) continue;
-              const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
-                        cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
-              const bool b = m.shadow[m.column(ci, cj)] ? split.side[near.triangle] != 0 : q.z < m.parting_at(q.x, q.y);
+              slice.at_mm.push_back(q);
               slice.off_mm.push_back(static_cast<float>(near.distance_mm));
-              slice.on_b.push_back(b);
+              slice.triangle.push_back(near.triangle);
             }
       }
   });
-  SkinSamples out;
-  for (const SkinSamples& slice : slices) {
+  SkinPlaces out;
+  for (const SkinPlaces& slice : slices) {
+    out.at_mm.insert(out.at_mm.end(), slice.at_mm.begin(), slice.at_mm.end());
     out.off_mm.insert(out.off_mm.end(), slice.off_mm.begin(), slice.off_mm.end());
-    out.on_b.insert(out.on_b.end(), slice.on_b.begin(), slice.on_b.end());
+    out.triangle.insert(out.triangle.end(), slice.triangle.begin(), slice.triangle.end());
   }
   return out;
+}
+
+SkinSamples sided(const SkinPlaces& places, const Split& split, const Mould& m) {
+  SkinSamples out;
+  out.off_mm = places.off_mm;
+  out.on_b.reserve(places.at_mm.size());
+  for (size_t n = 0; n < places.at_mm.size(); ++n) {
+    const Vec3& q = places.at_mm[n];
+    const int ci = std::clamp(static_cast<int>((q.x - m.u0_mm) / m.pitch_mm), 0, m.nu - 1),
+              cj = std::clamp(static_cast<int>((q.y - m.v0_mm) / m.pitch_mm), 0, m.nv - 1);
+    out.on_b.push_back(m.shadow[m.column(ci, cj)] ? split.side[places.triangle[n]] != 0 : q.z < m.parting_at(q.x, q.y));
+  }
+  return out;
+}
+
+SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& mould,
+                         double reach, double cells) {
+  return sided(skin_places(mesh, rays, mould.frame, reach, cells), split, mould);
 }
 
 std::vector<double> coat_shares_a(const SkinSamples& samples, const std::vector<double>& outer_mm) {

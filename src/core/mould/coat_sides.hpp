@@ -16,8 +16,21 @@ struct SkinSamples {
   size_t bytes() const { return 5 * off_mm.size(); }
 };
 
-/// Points of a lattice in the mould's frame, some `cells` within `reach_mm` of the part outside it: beside the part
-/// sided by the parting surface, on which the bed's flange lies, over the part by the nearest face.
+/// The places by themselves, whatever the line: in the frame they were made for, with the nearest face of each.
+struct SkinPlaces {
+  std::vector<Vec3> at_mm;
+  std::vector<float> off_mm;
+  std::vector<uint32_t> triangle;
+  size_t bytes() const { return 32 * off_mm.size(); }
+};
+/// Points of a lattice in that frame, some `cells` within `reach_mm` of the part outside it. O(cells · log triangles).
+SkinPlaces skin_places(const TriMesh& mesh, const RayScene& rays, const Transform& frame, double reach_mm,
+                       double cells);
+/// Beside the part sided by the parting surface, on which the bed's flange lies, over the part by the nearest face. The
+/// places are of the mould's frame.
+SkinSamples sided(const SkinPlaces& places, const Split& split, const Mould& mould);
+
+/// Both at once.
 SkinSamples skin_samples(const TriMesh& mesh, const RayScene& rays, const Split& split, const Mould& mould,
                          double reach_mm, double cells = 60'000);
 

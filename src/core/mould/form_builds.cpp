@@ -37,18 +37,18 @@ double jacket_voxel_mm(bool in_hand, double largest_mm, double voxels_across) {
 }
 
 Result<WholePours> whole_pours(const TriMesh& mesh, const Transform& frame, const Walls& walls,
-                               const std::optional<Vec3>& flat_normal, const Progress& progress) {
+                               const std::optional<Vec3>& flat_normal, double pitch_mm, const Progress& progress) {
   WholePours out;
   if (flat_normal) {
     const Transform up = frame_around(mesh, -*flat_normal);
     Walls standing = walls;
     standing.floor_mm = 0;
-    auto pour = pour_around(mesh, up, standing, "whole", progress.part(0, 0.5));
+    auto pour = pour_around(mesh, up, standing, "whole", pitch_mm, progress.part(0, 0.5));
     if (!pour) return pour.error();
     out.open = *std::move(pour);
     out.open_box_mm = box_round(box_in(mesh, up), standing).size();
   }
-  auto pour = pour_around(mesh, frame, walls, "whole", progress.part(0.5, 1));
+  auto pour = pour_around(mesh, frame, walls, "whole", pitch_mm, progress.part(0.5, 1));
   if (!pour) return pour.error();
   out.cut = *std::move(pour);
   return out;
@@ -110,7 +110,7 @@ Result<FormBuilds> build_for_forms(const TriMesh& mesh, const RayScene& rays, co
                                                   coat_cells(skin, f.voxels_across)),
                                      outer)
                      : std::vector<double>(outer.size(), 1.0);
-  auto whole = whole_pours(mesh, two.frame, f.walls, f.flat_normal, progress.part(0.6, 0.7));
+  auto whole = whole_pours(mesh, two.frame, f.walls, f.flat_normal, 0, progress.part(0.6, 0.7));
   if (!whole) return whole.error();
   out.whole = *std::move(whole);
   const bool cup_in_hand = f.chosen == Form::cup_core;

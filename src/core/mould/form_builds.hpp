@@ -46,8 +46,10 @@ struct WholePours {
   Vec3 open_box_mm;                ///< … and the inside of its box
   RubberPour cut;
 };
+/// `pitch_mm`: of the columns; 0: mould_pitch_mm().
 Result<WholePours> whole_pours(const TriMesh& mesh, const Transform& frame, const Walls& walls,
-                               const std::optional<Vec3>& flat_normal, const Progress& progress = Progress::none());
+                               const std::optional<Vec3>& flat_normal, double pitch_mm = 0,
+                               const Progress& progress = Progress::none());
 
 /// A core stands in the largest bore, where that is a good part of the part.
 bool bore_takes_a_core(const Bore& bore, double part_mm3);

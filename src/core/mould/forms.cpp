@@ -71,10 +71,10 @@ const Bore* core_bore(const std::vector<Bore>& bores) {
 }
 
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, const Walls& walls, const std::string& name,
-                               const Progress& progress) {
+                               double pitch_mm, const Progress& progress) {
   const Box3 part = box_in(mesh, frame);
   const Box3 box = box_round(part, walls);
-  const double pitch = mould_pitch_mm(part, box);
+  const double pitch = pitch_mm > 0 ? pitch_mm : mould_pitch_mm(part, box);
   const auto columns = build_columns(mesh, frame, pitch, 0, progress.part(0, 0.5));
   if (!columns) return columns.error();
   RubberPour p;

@@ -137,7 +137,7 @@ Result<std::vector<FormPlan>> plan_forms(const TriMesh& mesh, const RayScene& ra
 /// Rubber poured whole round a part in a box: volume under each height. `frame`: third row up. Walls with no floor: the
 /// part stands on the box's.
 Result<RubberPour> pour_around(const TriMesh& mesh, const Transform& frame, const Walls& walls, const std::string& name,
-                               const Progress& progress = Progress::none());
+                               double pitch_mm = 0, const Progress& progress = Progress::none());
 
 /// The bore a core would fill: the one with the largest section along its axis; null without bores.
 const Bore* core_bore(const std::vector<Bore>& bores);

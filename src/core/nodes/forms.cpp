@@ -33,12 +33,19 @@ struct JacketIn {
   int every;  // point of the field
   auto fields(auto&& f) const { return f(field, mould, skin_mm, every); }
 };
-struct SkinSamplesIn {
-  Implied<OriginalResult> master;  // by the mould
-  Implied<SplitResult> split;
-  Fresh<MouldResult> mould;
+struct SkinPlacesIn {
+  Fresh<OriginalResult> master;
+  std::array<Vec3, 3> rows;
+  Vec3 shift_mm;  // of the mould's frame: a wall that is dragged leaves it as it is
   double reach_mm, cells;
-  auto fields(auto&& f) const { return f(master, split, mould, reach_mm, cells); }
+  auto fields(auto&& f) const { return f(master, rows, shift_mm, reach_mm, cells); }
+};
+struct SkinSamplesIn {
+  Fresh<SkinPlaces> places;
+  Implied<SplitResult> split;  // by the mould
+  Fresh<MouldResult> mould;
+  bool instant() const { return true; }
+  auto fields(auto&& f) const { return f(places, split, mould); }
 };
 struct CoatSidesIn {
   Fresh<SkinSamples> samples;
@@ -57,7 +64,8 @@ struct WholeIn {
   Implied<OriginalResult> master;  // by the mould
   Fresh<MouldResult> mould;
   std::optional<Vec3> flat_normal;
-  auto fields(auto&& f) const { return f(master, mould, flat_normal); }
+  double pitch_mm;  // 0: as the part asks
+  auto fields(auto&& f) const { return f(master, mould, flat_normal, pitch_mm); }
 };
 struct HangingIn {
   Fresh<OriginalResult> master;
@@ -160,11 +168,14 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
         JacketIn in{plan.fresh(results::jacket_field), plan.fresh(results::mould),
                     outer_mm(job, shop.rules.mould.forms).back(), 1};
         if (!in.field || !in.mould) return std::nullopt;
-        // While a coat is dragged the same field is looked at as coarsely as that of a form not in hand.
+        // While something is dragged the same field is looked at as coarsely as that of a form not in hand; of those
+        // every second point will do.
         const Study& study = plan.subject<Subject>().study;
-        if (const auto master = plan.fresh(results::master); master && study.in_hand && skin_in_hand(job))
-          in.every = static_cast<int>(std::lround(jacket_voxel_mm(false, largest_mm(*master), study.form_voxels) /
-                                                  in.field->distance.voxel_mm));
+        if (const auto master = plan.fresh(results::master); master && study.in_hand)
+          in.every = skin_in_hand(job)
+                         ? static_cast<int>(std::lround(jacket_voxel_mm(false, largest_mm(*master), study.form_voxels) /
+                                                        in.field->distance.voxel_mm))
+                         : 2;
         return in;
       },
       [&shop](const JacketIn& in, const Progress&) -> Result<JacketAmounts> {
@@ -173,16 +184,28 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
       }));
 
   nodes.push_back(job_node(
+      results::skin_places,
+      [&shop](const Job& job, const View& plan) -> std::optional<SkinPlacesIn> {
+        SkinPlacesIn in{plan.fresh(results::master), {}, {}, 0, 0};
+        const auto mould = plan.fresh(results::mould);
+        if (!in.master || !mould) return std::nullopt;
+        in.rows = mould->mould.frame.rows, in.shift_mm = mould->mould.frame.shift;
+        in.reach_mm = field_skin_mm(outer_mm(job, shop.rules.mould.forms).back());
+        in.cells = coat_cells(skin_in_hand(job), plan.subject<Subject>().study.form_voxels);
+        return in;
+      },
+      [](const SkinPlacesIn& in, const Progress&) -> Result<SkinPlaces> {
+        return skin_places(*in.master->mesh, *in.master->rays, {in.rows, in.shift_mm}, in.reach_mm, in.cells);
+      }));
+
+  nodes.push_back(job_node(
       results::skin_samples,
-      [&shop](const Job& job, const View& plan) -> std::optional<SkinSamplesIn> {
-        SkinSamplesIn in{plan.fresh(results::master), plan.fresh(results::split), plan.fresh(results::mould),
-                         field_skin_mm(outer_mm(job, shop.rules.mould.forms).back()),
-                         coat_cells(skin_in_hand(job), plan.subject<Subject>().study.form_voxels)};
-        return in.master && in.split && in.mould ? std::optional(in) : std::nullopt;
+      [](const Job&, const View& plan) -> std::optional<SkinSamplesIn> {
+        SkinSamplesIn in{plan.fresh(results::skin_places), plan.fresh(results::split), plan.fresh(results::mould)};
+        return in.places && in.split && in.mould ? std::optional(in) : std::nullopt;
       },
       [](const SkinSamplesIn& in, const Progress&) -> Result<SkinSamples> {
-        return skin_samples(*in.master->mesh, *in.master->rays, in.split->split, in.mould->mould, in.reach_mm,
-                            in.cells);
+        return sided(*in.places, in.split->split, in.mould->mould);
       }));
 
   nodes.push_back(job_node(
@@ -218,13 +241,15 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
       results::whole_pours,
       [](const Job&, const View& plan) -> std::optional<WholeIn> {
         const auto facts = plan.fresh(results::facts);
-        WholeIn in{plan.fresh(results::master), plan.fresh(results::mould), {}};
+        WholeIn in{plan.fresh(results::master), plan.fresh(results::mould), {}, 0};
         if (!in.master || !in.mould || !facts) return std::nullopt;
+        if (plan.subject<Subject>().study.in_hand) in.pitch_mm = pitch_in_hand_mm(in.master->own_size_mm);
         in.flat_normal = facts->flat_normal;
         return in;
       },
       [](const WholeIn& in, const Progress& progress) {
-        return whole_pours(*in.master->mesh, in.mould->mould.frame, in.mould->block().walls, in.flat_normal, progress);
+        return whole_pours(*in.master->mesh, in.mould->mould.frame, in.mould->block().walls, in.flat_normal,
+                           in.pitch_mm, progress);
       }));
 
   nodes.push_back(job_node(

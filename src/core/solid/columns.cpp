@@ -147,9 +147,14 @@ void spread_over(std::vector<double>& layers, double base, double step, double l
   const int last = static_cast<int>(layers.size()) - 1;
   const int b0 = std::clamp(static_cast<int>((low - base) / step), 0, last),
             b1 = std::clamp(static_cast<int>((high - base) / step), 0, last);
-  for (int b = b0; b <= b1; ++b)
+  const auto part = [&](int b) {
     layers[static_cast<size_t>(b)] +=
         area * std::max(0.0, std::min(high, base + (b + 1) * step) - std::max(low, base + b * step));
+  };
+  part(b0);
+  const double whole = area * step;
+  for (int b = b0 + 1; b < b1; ++b) layers[static_cast<size_t>(b)] += whole;
+  if (b1 > b0) part(b1);
 }
 
 }  // namespace palinform

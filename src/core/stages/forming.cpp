@@ -56,11 +56,11 @@ Result<MouldResult> mould_result(const OriginalResult& master, const Split& spli
   }
   const TriMesh& mesh = out.set ? *out.set->mesh : *master.mesh;
   // While it is dragged a sketch shows how the halves stand; they are drawn whole once it is let go.
-  const size_t most = how.pitch_mm > 0 ? 30'000 : SIZE_MAX;
+  const size_t most = how.pitch_mm > 0 ? 20'000 : SIZE_MAX;
   std::optional<Result<std::shared_ptr<const Shape>>> shapes[2];
   tbb::parallel_for(0, 2, [&](int k) {
     TriMesh half = rubber_half(out.block(), mesh, out.set ? out.set->split : split, k == 0);
-    shapes[k] = make_shape(sketch_of(std::move(half), most, 160));
+    shapes[k] = make_shape(sketch_of(std::move(half), most, 110));
   });
   if (progress.cancelled()) return Error::stopped();
   for (const auto& shape : shapes)

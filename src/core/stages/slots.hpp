@@ -45,6 +45,7 @@ inline constexpr Slot<MouldResult> mould{"mould", Stage::mould};
 inline constexpr Slot<Growth> growth{"growth", Stage::mould};  ///< from here to the forms: what they are counted on
 inline constexpr Slot<JacketField> jacket_field{"jacket-field", Stage::mould};
 inline constexpr Slot<JacketAmounts> jacket{"jacket", Stage::mould};
+inline constexpr Slot<SkinPlaces> skin_places{"skin-places", Stage::mould};
 inline constexpr Slot<SkinSamples> skin_samples{"skin-samples", Stage::mould};
 inline constexpr Slot<CoatSidesResult> coat_sides{"coat-sides", Stage::mould};
 inline constexpr Slot<CupAmount> cup{"cup", Stage::mould};
