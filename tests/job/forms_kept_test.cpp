@@ -132,4 +132,53 @@ TEST_CASE("the coats of a brushed half in hand: a coarse look nearly the same, l
   CHECK(brushed().rubber == fine.rubber);
 }
 
+TEST_CASE("while the wall is dragged what nobody looks at waits, and stands again once it is let go", "[job]") {
+  Planned p(Form::two_part);
+  p.run();
+  const auto key = [&](const auto& slot) { return p.planner.state(slot).key; };
+  const auto here = [&](const auto& slot) { return p.planner.state(slot).state == Freshness::fresh; };
+  REQUIRE((here(results::board) && here(results::keys) && here(results::ways)));
+  const Hash128 places = key(results::skin_places), field = key(results::jacket_field), board = key(results::board);
+  const double rubber = p.planner.fresh(results::forms)->plan().rubber_mm3;
+  p.in_hand = true;
+  p.job.mould.wall_mm = 16;
+  p.run();
+  CHECK((here(results::mould) && here(results::forms) && here(results::keys)));
+  CHECK(p.planner.fresh(results::forms)->plan().rubber_mm3 > 1.2 * rubber);
+  for (const std::string_view name : {"board", "ways", "channels", "rubber-air", "filling"}) {
+    INFO(name);
+    CHECK(p.planner.state(name).state == Freshness::absent);
+  }
+  // What stands on the part alone is not found out anew for another wall.
+  CHECK(key(results::skin_places) == places);
+  CHECK(key(results::jacket_field) == field);
+  p.in_hand = false;
+  p.run();
+  CHECK((here(results::board) && here(results::ways)));
+  CHECK_FALSE(key(results::board) == board);
+  p.job.mould.wall_mm.reset();
+  p.run();
+  CHECK(key(results::board) == board);
+  CHECK(p.planner.fresh(results::forms)->plan().rubber_mm3 == rubber);
+}
+
+TEST_CASE("a wall is dragged round a brushed half: on distances that are there, nearly as let go", "[job]") {
+  Planned p(Form::two_part);
+  p.job.mould.brushed = Brushed::b;
+  p.run();
+  const Hash128 near = p.planner.state(results::part_distances).key;
+  p.job.mould.wall_mm = 15;
+  p.in_hand = true;
+  p.run();
+  CHECK(p.planner.state(results::part_distances).key == near);
+  const BrushedResult coarse = *p.planner.fresh(results::forms)->brushed;
+  p.in_hand = false;
+  p.run();
+  const BrushedResult fine = *p.planner.fresh(results::forms)->brushed;
+  REQUIRE(coarse.coats_mm3.size() == fine.coats_mm3.size());
+  for (size_t k = 0; k < fine.coats_mm3.size(); ++k)
+    CHECK(coarse.coats_mm3[k] == Approx(fine.coats_mm3[k]).epsilon(0.06));
+  CHECK(coarse.backing_mm3 == Approx(fine.backing_mm3).epsilon(0.06));
+}
+
 }  // namespace tests_job_forms_kept

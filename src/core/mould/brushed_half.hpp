@@ -5,8 +5,17 @@
 #include <vector>
 
 #include "mould/jacket.hpp"
+#include "solid/lattice.hpp"
 
 namespace palinform {
+
+/// Distances to the part alone, in a mould's frame: a wall or a coat that is dragged leaves them as they are.
+struct PartDistances {
+  Lattice field;
+  size_t bytes() const { return 4 * field.value.size(); }
+};
+Result<PartDistances> part_distances(const TriMesh& mesh, const Transform& frame, double voxel_mm, double reach_mm,
+                                     const Progress& progress = Progress::none());
 
 struct BrushedHalf {
   std::vector<double> coats_mm3;  ///< each coat by itself, from master and bed outward
@@ -25,7 +34,10 @@ struct BrushedHalfAsked {
   JacketRules rules = {};                          ///< of the loose keys
   std::function<double(double, double)> bed_mm{};  ///< height of the bed at a place; none: the parting surface's
   double voxel_mm = 0;                             ///< 0: by the box, skin_voxel_mm()
-  bool to_write = true;                            ///< with `covered` and `beyond`, which only written files need
+  /// While something is dragged: the part's distances, as far as coats and keys reach; the bed's are then told by its
+  /// slope, and the voxel is theirs. Null: both are found out.
+  const PartDistances* near = nullptr;
+  bool to_write = true;  ///< with `covered` and `beyond`, which only written files need
 };
 
 /// The coats lie over the master's side and over the bed, up to the box's walls; the backing over everything that the

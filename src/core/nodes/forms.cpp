@@ -74,6 +74,14 @@ struct HangingIn {
   Fresh<OtherPartsResult> others;
   auto fields(auto&& f) const { return f(master, split, flat_side, others); }
 };
+struct DistancesIn {
+  Fresh<OriginalResult> master;
+  Implied<Growth> growth;  // its lighter copy
+  std::array<Vec3, 3> rows;
+  Vec3 shift_mm;  // of the mould's frame
+  double skin_mm;
+  auto fields(auto&& f) const { return f(master, growth, rows, shift_mm, skin_mm); }
+};
 struct BrushedIn {
   Implied<OriginalResult> master;  // by the mould
   Fresh<MouldResult> mould;
@@ -81,7 +89,8 @@ struct BrushedIn {
   Job only;
   Brushed half;
   bool in_hand;
-  auto fields(auto&& f) const { return f(master, mould, growth, only, half, in_hand); }
+  Fresh<PartDistances> near = {};  // then, of one master
+  auto fields(auto&& f) const { return f(master, mould, growth, only, half, in_hand, near); }
 };
 struct FormsIn {
   Implied<OriginalResult> master;  // by the mould
@@ -267,12 +276,29 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
                               progress);
       }));
 
+  // Also at rest: the first step of a drag then finds it there.
+  nodes.push_back(job_node(
+      results::part_distances,
+      [&shop](const Job& job, const View& plan) -> std::optional<DistancesIn> {
+        DistancesIn in{plan.fresh(results::master), plan.fresh(results::growth), {}, {}, 0};
+        const auto mould = plan.fresh(results::mould);
+        if (!in.master || !in.growth || !mould || mould->set || !half_brushed(job, *mould)) return std::nullopt;
+        in.rows = mould->mould.frame.rows, in.shift_mm = mould->mould.frame.shift;
+        in.skin_mm = field_skin_mm(outer_mm(job, shop.rules.mould.forms).back());
+        return in;
+      },
+      [&shop](const DistancesIn& in, const Progress& progress) {
+        return distances_in_hand(in.growth->light ? *in.growth->light : *in.master->mesh, {in.rows, in.shift_mm},
+                                 in.skin_mm, shop.rules.mould.jacket, progress);
+      }));
+
   nodes.push_back(job_node(
       results::brushed,
       [](const Job& job, const View& plan) -> std::optional<BrushedIn> {
         BrushedIn in{plan.fresh(results::master), plan.fresh(results::mould),           plan.fresh(results::growth), {},
                      brushed_half_of(job),        plan.subject<Subject>().study.in_hand};
         if (!in.master || !in.growth || !in.mould || !half_brushed(job, *in.mould)) return std::nullopt;
+        if (in.in_hand && !in.mould->set && !(in.near = plan.fresh(results::part_distances))) return std::nullopt;
         in.only.mould.coats = job.mould.coats;
         in.only.mould.keys = job.mould.keys;
         in.only.mould.key_places = job.mould.key_places;
@@ -283,7 +309,8 @@ void add_form_nodes(std::vector<Node>& nodes, const Shop& shop) {
         const TriMesh& mesh = in.mould->set                    ? *in.mould->set->mesh
                               : in.in_hand && in.growth->light ? *in.growth->light
                                                                : *in.master->mesh;
-        return brushed_result(mesh, in.in_hand, in.mould->block(), in.only, in.half, shop.rules.mould, progress);
+        return brushed_result(mesh, in.in_hand, in.near.get(), in.mould->block(), in.only, in.half, shop.rules.mould,
+                              progress);
       }));
 
   nodes.push_back(job_node(

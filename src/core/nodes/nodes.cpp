@@ -41,10 +41,10 @@ std::vector<Node> only(std::vector<Node> nodes, const std::vector<std::string_vi
     return std::find(names.begin(), names.end(), name) != names.end();
   };
   // What the forms are counted on nobody asks for by itself.
-  constexpr std::array under_forms{results::growth.name,      results::jacket_field.name, results::jacket.name,
-                                   results::skin_places.name, results::skin_samples.name, results::coat_sides.name,
-                                   results::cup.name,         results::whole_pours.name,  results::hanging.name,
-                                   results::brushed.name};
+  constexpr std::array under_forms{
+      results::growth.name,       results::jacket_field.name,   results::jacket.name, results::skin_places.name,
+      results::skin_samples.name, results::coat_sides.name,     results::cup.name,    results::whole_pours.name,
+      results::hanging.name,      results::part_distances.name, results::brushed.name};
   const bool forms = in(wanted, results::forms.name);
   std::erase_if(nodes, [&](const Node& n) { return !in(wanted, n.name) && !(forms && in(under_forms, n.name)); });
   return nodes;

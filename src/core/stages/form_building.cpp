@@ -1,12 +1,22 @@
 #include "stages/form_building.hpp"
 
 #include "flow/strip_up.hpp"
-#include "mould/brushed_half.hpp"
 
 namespace palinform {
+namespace {
 
-Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const Mould& m, const Job& job, Brushed half,
-                                     const MouldRules& rules, const Progress& progress) {
+constexpr double coarse_in_hand = 3;
+
+}  // namespace
+
+Result<PartDistances> distances_in_hand(const TriMesh& mesh, const Transform& frame, double skin_mm,
+                                        const JacketRules& rules, const Progress& progress) {
+  const double voxel = coarse_in_hand * skin_voxel_mm(measure(mesh).box_mm.size());
+  return part_distances(mesh, frame, voxel, skin_mm + rules.key_high_mm + 3 * voxel, progress);
+}
+
+Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const PartDistances* near, const Mould& m,
+                                     const Job& job, Brushed half, const MouldRules& rules, const Progress& progress) {
   BrushedResult r;
   r.side = std::string(name_of(half));
   for (const Coat& c : job.mould.coats) r.coats_mm.push_back(c.mm);
@@ -21,7 +31,7 @@ Result<BrushedResult> brushed_result(const TriMesh& mesh, bool in_hand, const Mo
                                   key_rules(rules.keys, job.mould.key_mm, job.mould.key_clear_mm), places);
   asked.bed_mm = [&](double u, double v) { return m.parting_at(u, v) + keys.bump_mm(u, v, m.inner_mm); };
   asked.to_write = false;
-  if (in_hand) asked.voxel_mm = 3 * skin_voxel_mm(m.inner_mm.size());
+  if (in_hand) asked.near = near, asked.voxel_mm = coarse_in_hand * skin_voxel_mm(m.inner_mm.size());
   auto built = brushed_half(mesh, m, asked, progress);
   if (!built) return built.error();
   r.coats_mm3 = built->coats_mm3;

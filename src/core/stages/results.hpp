@@ -28,6 +28,7 @@
 #include "mix/proportion.hpp"
 #include "mix/stock.hpp"
 #include "mould/box.hpp"
+#include "mould/brushed_half.hpp"
 #include "mould/coat_sides.hpp"
 #include "mould/dams.hpp"
 #include "mould/forms.hpp"

@@ -51,6 +51,7 @@ inline constexpr Slot<CoatSidesResult> coat_sides{"coat-sides", Stage::mould};
 inline constexpr Slot<CupAmount> cup{"cup", Stage::mould};
 inline constexpr Slot<WholePours> whole_pours{"whole-pours", Stage::mould};
 inline constexpr Slot<HangingResult> hanging{"hanging", Stage::mould};
+inline constexpr Slot<PartDistances> part_distances{"part-distances", Stage::mould};  ///< while something is dragged
 inline constexpr Slot<BrushedResult> brushed{"brushed", Stage::mould};
 inline constexpr Slot<FormsResult> forms{"forms", Stage::mould};
 inline constexpr Slot<WaysResult> ways{"ways", Stage::split};  ///< judged whole: form, bed and line
