@@ -147,6 +147,16 @@ Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double
   return transformed(*std::move(solid), frame_along(piece.pull).inverse());
 }
 
+/// From a piece's farthest face along its pull to past the whole box.
+static double way_past_mm(const TriMesh& mesh, const ExtraPiece& piece, const Mould& m) {
+  const Vec3 along = m.frame.direction(unit(piece.pull));
+  double box = 0, face = -1e300;
+  for (int k = 0; k < 3; ++k) box += along[k] * (along[k] > 0 ? m.inner_mm.max[k] : m.inner_mm.min[k]);
+  for (const uint32_t t : piece.triangles)
+    for (int k = 0; k < 3; ++k) face = std::max(face, dot(m.frame.direction(mesh.corner(t, k)), along));
+  return std::max(0.0, box - face);
+}
+
 Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& keys, const HalvesParts& parts,
                             const HalvesOptions& o, const Progress& progress) {
   Halves out;
@@ -183,7 +193,7 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
     out.sockets_mm3 += s.in_rubber_mm3;
   }
   for (const ExtraPiece& p : parts.pieces) {
-    auto space = piece_space(mesh, p, length(in.size()), o.voxel_mm, progress.part(0, 0.2));
+    auto space = piece_space(mesh, p, way_past_mm(mesh, p, m) + 4 * o.voxel_mm, o.voxel_mm, progress.part(0, 0.2));
     if (!space) return space.error();
     cut.push_back(transformed(*std::move(space), m.frame));
   }

@@ -141,11 +141,14 @@ Result<GrowthCurve> growth_curve(const TriMesh& solid, double reach_mm, double v
 
 Result<TriMesh> grown(const TriMesh& solid, double by_mm, double voxel, const Progress& progress) {
   if (auto ok = check(solid, voxel); !ok) return ok.error();
-  vdb::start();
-  const double band = std::abs(by_mm) + 3 * voxel;
-  const auto field = vdb::distance_to(solid, voxel, band, band, true, progress.part(0, 0.5));
-  if (progress.cancelled()) return Error::stopped();
-  return vdb::sound_surface(*field, by_mm, voxel, progress.part(0.5, 1));
+  const double band = std::abs(by_mm) + 2 * voxel;
+  Box3 region = measure(solid).box_mm;
+  const Vec3 beside{band + voxel, band + voxel, band + voxel};
+  region.add(region.min - beside), region.add(region.max + beside);
+  auto field = distance_lattice(solid, region, voxel, band, progress.part(0, 0.6));
+  if (!field) return field.error();
+  for (float& d : field->value) d -= static_cast<float>(by_mm);
+  return lattice_surface(*field, progress.part(0.6, 1));
 }
 
 }  // namespace palinform
