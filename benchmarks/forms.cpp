@@ -32,16 +32,47 @@ TriMesh dome(int64_t triangles) {
   return shapes::turned(profile, around);
 }
 
+/// A rippled sleeve, for cup and core.
+TriMesh sleeve(int64_t triangles) {
+  const int around = static_cast<int>(std::sqrt(static_cast<double>(triangles))),
+            section = static_cast<int>(triangles / 2 / around);
+  const int along = section / 2;
+  TriMesh m;
+  for (int i = 0; i < around; ++i)
+    for (int k = 0; k < 2 * along; ++k) {
+      const double a = 2 * std::numbers::pi * i / around, up = k < along ? k : 2 * along - 1 - k,
+                   z = 40 * up / (along - 1), r = k < along ? 16 + 0.4 * std::sin(5 * a) * std::sin(0.3 * z) : 8;
+      m.points.push_back({r * std::cos(a), r * std::sin(a), z});
+    }
+  const auto at = [&](int i, int k) { return static_cast<uint32_t>((i % around) * 2 * along + k % (2 * along)); };
+  for (int i = 0; i < around; ++i)
+    for (int k = 0; k < 2 * along; ++k) {
+      m.triangles.push_back({at(i, k), at(i + 1, k), at(i + 1, k + 1)});
+      m.triangles.push_back({at(i, k), at(i + 1, k + 1), at(i, k + 1)});
+    }
+  return m;
+}
+
+/// What suits the form: a strip's part is small.
+TriMesh part_for(Form form, int64_t triangles) {
+  if (form == Form::open) return dome(triangles);
+  if (form == Form::cup_core) return sleeve(triangles);
+  TriMesh m = bench_part(triangles);
+  if (form == Form::strip)
+    for (Vec3& p : m.points) p = p * 0.12;
+  return m;
+}
+
 struct FormJob {
   std::shared_ptr<const TriMesh> mesh;
   std::unique_ptr<Planner> plan;
   Job job;
-  FormJob(Form form, int64_t triangles)
-      : mesh(std::make_shared<const TriMesh>(form == Form::open ? dome(triangles) : bench_part(triangles))) {
+  FormJob(Form form, int64_t triangles) : mesh(std::make_shared<const TriMesh>(part_for(form, triangles))) {
     job.id = new_id();
     job.original.mesh = {hash_of(*mesh).hex(), "bench.stl", LengthUnit::mm, 0};
     job.split.pull = Vec3{0, 0, 1};
     job.mix.silicone_id = "add-40-translucent", job.mix.resin_id = "pu-rigid-ivory";
+    if (form == Form::strip) job.copies = 6, job.mould.masters = 3;
     job.mould.form = name_of(form);
     plan = std::make_unique<Planner>(
         job_nodes(starting_shop(),

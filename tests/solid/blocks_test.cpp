@@ -100,7 +100,15 @@ TEST_CASE("a block cut in two by a surface: halves, what is taken out and pieces
     }
     // A piece is cut out of both halves and given by itself.
     const TriMesh peg = shapes::box({10, -4, -6}, {16, 4, 6});
-    const auto with = cut_block(block, surface, {ball}, {peg}, 0.4);
+    // Its space is told in a frame of its own, askew to the block's.
+    const auto space = [](const TriMesh& m) {
+      const Transform into = Transform::turn(unit(Vec3{1, 2, 3}), 0.7);
+      const TriMesh there = transformed(m, into);
+      Box3 region = measure(there).box_mm;
+      region.add(region.min - Vec3{2, 2, 2}), region.add(region.max + Vec3{2, 2, 2});
+      return PieceSpace{*distance_lattice(there, region, 0.3, 1.2), into};
+    };
+    const auto with = cut_block(block, surface, {ball}, {space(peg)}, 0.4);
     REQUIRE(with);
     REQUIRE(with->pieces.size() == 1);
     CHECK(sound(with->pieces[0]));
@@ -108,7 +116,7 @@ TEST_CASE("a block cut in two by a surface: halves, what is taken out and pieces
     CHECK(volume(with->upper) + volume(with->lower) + volume(with->pieces[0]) ==
           Approx(all - volume(ball)).epsilon(0.006));
     // One that lies outside the block is nothing.
-    const auto none = cut_block(block, surface, {}, {shapes::box({30, 0, 0}, {35, 5, 5})}, 0.8);
+    const auto none = cut_block(block, surface, {}, {space(shapes::box({30, 0, 0}, {35, 5, 5}))}, 0.8);
     REQUIRE(none);
     CHECK(none->pieces.at(0).triangles.empty());
   }

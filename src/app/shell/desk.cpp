@@ -85,7 +85,8 @@ void Desk::begin_planner() {
           called->store(false);
           planner_->collect();
           if (opening_ && !planner_->busy()) mark_opening({});  // all of it was worked out: no danger
-          if (watching_ && has_job_ && !planner_->busy() && card_key(job(), shop_) != shop_key_) look_at_shop();
+          if (watching_ && has_job_ && !in_hand_ && !planner_->busy() && card_key(job(), shop_) != shop_key_)
+            look_at_shop();
           emit changed();
         },
         Qt::QueuedConnection);

@@ -98,7 +98,7 @@ void Desk::stop_shop_work() {
 void Desk::work_out_shop() {
   if (!watching_) return;
   // The job in hand goes before: what is worked out for it need not be worked out twice.
-  if (planner_->busy()) return shop_soon_->start();
+  if (planner_->busy() || in_hand_) return shop_soon_->start();
   if (shop_work_.running) {
     shop_again_ = true;
     return;

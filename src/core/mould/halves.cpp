@@ -138,15 +138,6 @@ Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double
   return field;
 }
 
-Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way, double pitch,
-                            const Progress& progress) {
-  const auto field = piece_field(mesh, piece, way, pitch, progress.part(0, 0.3));
-  if (!field) return field.error();
-  auto solid = lattice_surface(*field, progress.part(0.3, 1));
-  if (!solid) return solid;
-  return transformed(*std::move(solid), frame_along(piece.pull).inverse());
-}
-
 /// From a piece's farthest face along its pull to past the whole box.
 static double way_past_mm(const TriMesh& mesh, const ExtraPiece& piece, const Mould& m) {
   const Vec3 along = m.frame.direction(unit(piece.pull));
@@ -169,7 +160,8 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
         return std::clamp(m.parting_at(u, v) + keys.bump_mm(u, v, in), in.min.z + 0.5, in.max.z - 0.5);
       });
   // All of it in the mould's frame, where voxels lie square to the box.
-  std::vector<TriMesh> away{transformed(mesh, m.frame)}, cut;
+  std::vector<TriMesh> away{transformed(mesh, m.frame)};
+  std::vector<PieceSpace> cut;
   for (const KeptOut& k : m.kept_out) away.push_back(box_in_frame({}, k.box_mm.min, k.box_mm.max));
   for (const PinPlan& p : parts.pins) {
     away.push_back(transformed(pin_socket(p, o.slack_mm), m.frame));
@@ -193,9 +185,9 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& m, const KeyPlan& 
     out.sockets_mm3 += s.in_rubber_mm3;
   }
   for (const ExtraPiece& p : parts.pieces) {
-    auto space = piece_space(mesh, p, way_past_mm(mesh, p, m) + 4 * o.voxel_mm, o.voxel_mm, progress.part(0, 0.2));
+    auto space = piece_field(mesh, p, way_past_mm(mesh, p, m) + 4 * o.voxel_mm, o.voxel_mm, progress.part(0, 0.2));
     if (!space) return space.error();
-    cut.push_back(transformed(*std::move(space), m.frame));
+    cut.push_back({*std::move(space), m.frame.inverse().then(frame_along(p.pull))});
   }
   auto solids = cut_block(in, surface, away, cut, o.voxel_mm, progress.part(0.4, 1));
   if (!solids) return solids.error();

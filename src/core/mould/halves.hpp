@@ -61,14 +61,10 @@ Result<Halves> mould_halves(const TriMesh& mesh, const Mould& fine, const KeyPla
 /// How far from a place to outside of the box along unit `d`, all in the box's frame; nought from outside.
 double way_out_mm(const Box3& box, const Vec3& from, const Vec3& d);
 
-/// What piece_space() is the surface of: below nought in it, in the frame of frame_along(piece.pull). Coarser than
-/// `pitch_mm` where the piece is over 220 of them across.
+/// The space a piece fills and slides out through, below nought in it: over the outline of its faces seen along the
+/// pull, hollows filled, from the faces (a hollow: from their lowest place) `way_mm` along the pull. In the frame of
+/// frame_along(piece.pull). Coarser than `pitch_mm` where the piece is over 220 of them across.
 Result<Lattice> piece_field(const TriMesh& mesh, const ExtraPiece& piece, double way_mm, double pitch_mm,
-                            const Progress& progress = Progress::none());
-
-/// The space a piece fills and slides out through: over the outline of its faces seen along the pull, hollows filled,
-/// from the faces (a hollow: from their lowest place) `way_mm` along the pull. Closed, in the mesh's frame.
-Result<TriMesh> piece_space(const TriMesh& mesh, const ExtraPiece& piece, double way_mm, double pitch_mm,
                             const Progress& progress = Progress::none());
 
 }  // namespace palinform

@@ -1,8 +1,10 @@
 #include "solid/cut_block.hpp"
 
 #include <openvdb/tools/Composite.h>
+#include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "base/text.hpp"
@@ -98,10 +100,86 @@ Grid::Ptr block_field(const Box3& box, const Ground* g, int side, double voxel) 
   return grid;
 }
 
+/// Between eight values of a lattice; `outside` beyond it. `place_mm` in its frame.
+double sampled(const Lattice& l, const Vec3& place_mm, double outside) {
+  const int n[3] = {l.ni, l.nj, l.nk}, first[3] = {l.i0, l.j0, l.k0};
+  int at[3];
+  double f[3];
+  for (int a = 0; a < 3; ++a) {
+    const double x = place_mm[a] / l.voxel_mm - first[a];
+    if (!(x >= 0 && x < n[a] - 1)) return outside;
+    at[a] = static_cast<int>(x);
+    f[a] = x - at[a];
+  }
+  double sum = 0;
+  for (int k = 0; k < 2; ++k)
+    for (int j = 0; j < 2; ++j) {
+      const size_t row = l.index(at[0], at[1] + j, at[2] + k);
+      sum += (k ? f[2] : 1 - f[2]) * (j ? f[1] : 1 - f[1]) *
+             ((1 - f[0]) * static_cast<double>(l.value[row]) + f[0] * static_cast<double>(l.value[row + 1]));
+    }
+  return sum;
+}
+
+/// A piece's space as a level set over as much of it as lies in the box.
+Grid::Ptr space_field(const PieceSpace& piece, const Box3& box, double voxel) {
+  const float band = static_cast<float>(3 * voxel);
+  auto grid = Grid::create(band);
+  grid->setTransform(openvdb::math::Transform::createLinearTransform(voxel));
+  grid->setGridClass(openvdb::GRID_LEVEL_SET);
+  const Lattice& l = piece.field;
+  Box3 there;
+  for (int c = 0; c < 8; ++c)
+    there.add(piece.into.point_back(l.place_mm(c & 1 ? l.ni - 1 : 0, c & 2 ? l.nj - 1 : 0, c & 4 ? l.nk - 1 : 0)));
+  int lo[3], hi[3];
+  for (int k = 0; k < 3; ++k) {
+    lo[k] = static_cast<int>(std::floor(std::max(there.min[k], box.min[k]) / voxel / leaf)) * leaf - leaf;
+    hi[k] = static_cast<int>(std::ceil(std::min(there.max[k], box.max[k]) / voxel / leaf)) * leaf + leaf;
+  }
+  struct Filled {
+    openvdb::Coord origin;
+    std::array<float, leaf * leaf * leaf> value;
+    float least = 1e30f, most = -1e30f;
+  };
+  std::vector<Filled> leaves;
+  for (int z = lo[2]; z < hi[2]; z += leaf)
+    for (int y = lo[1]; y < hi[1]; y += leaf)
+      for (int x = lo[0]; x < hi[0]; x += leaf) leaves.push_back({openvdb::Coord(x, y, z), {}});
+  tbb::parallel_for(size_t{0}, leaves.size(), [&](size_t n) {
+    Filled& f = leaves[n];
+    for (int x = 0; x < leaf; ++x)
+      for (int y = 0; y < leaf; ++y)
+        for (int z = 0; z < leaf; ++z) {
+          const Vec3 at{(f.origin.x() + x) * voxel, (f.origin.y() + y) * voxel, (f.origin.z() + z) * voxel};
+          const float v =
+              std::clamp(static_cast<float>(sampled(l, piece.into.point(at), static_cast<double>(band))), -band, band);
+          f.value[static_cast<size_t>((x * leaf + y) * leaf + z)] = v;
+          f.least = std::min(f.least, v), f.most = std::max(f.most, v);
+        }
+  });
+  auto& tree = grid->tree();
+  using Leaf = Grid::TreeType::LeafNodeType;
+  for (const Filled& f : leaves) {
+    if (f.least >= band) continue;
+    if (f.most <= -band) {
+      tree.addTile(1, f.origin, -band, false);
+      continue;
+    }
+    auto* node = new Leaf(f.origin, band, false);
+    for (openvdb::Index n = 0; n < Leaf::SIZE; ++n)
+      if (std::abs(f.value[n]) < band)
+        node->setValueOn(n, f.value[n]);
+      else
+        node->setValueOff(n, f.value[n]);
+    tree.addLeaf(node);
+  }
+  return grid;
+}
+
 }  // namespace
 
 Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const std::vector<TriMesh>& away,
-                              const std::vector<TriMesh>& pieces, double voxel, const Progress& progress) {
+                              const std::vector<PieceSpace>& pieces, double voxel, const Progress& progress) {
   const Vec3 size = box.size();
   if (!(voxel > 0)) return Error{"the voxel must be above nought", "solid", ""};
   if (size.x / voxel * (size.y / voxel) * (size.z / voxel) > 4e8)
@@ -120,9 +198,9 @@ Result<BlockPieces> cut_block(const Box3& box, const HeightField& surface, const
     progress.report(0.4 * static_cast<double>(k + 1) / static_cast<double>(away.size()));
   }
   std::vector<Grid::Ptr> cut;
-  for (const TriMesh& m : pieces) {
+  for (const PieceSpace& m : pieces) {
     if (progress.cancelled()) return Error::stopped();
-    cut.push_back(vdb::distance_to(m, voxel, skin, skin, true, progress.part(0.4, 0.5)));
+    cut.push_back(space_field(m, box, voxel));
   }
   const int i0 = static_cast<int>(std::floor(box.min.x / voxel)) - 1,
             j0 = static_cast<int>(std::floor(box.min.y / voxel)) - 1,

@@ -7,8 +7,16 @@
 #include "base/result.hpp"
 #include "mesh/tri_mesh.hpp"
 #include "solid/height_field.hpp"
+#include "solid/lattice.hpp"
 
 namespace palinform {
+
+/// What a piece takes up: below nought in its field. `into`: from the block's frame into the field's. Beyond the field
+/// there is nothing of it.
+struct PieceSpace {
+  Lattice field;
+  Transform into;
+};
 
 struct BlockPieces {
   TriMesh upper, lower;         ///< over and under the surface
@@ -21,7 +29,7 @@ struct BlockPieces {
 /// upright walls of the surface to one. Refused where the voxel is not above nought or there would be more than 400
 /// million of them.
 Result<BlockPieces> cut_block(const Box3& box_mm, const HeightField& surface, const std::vector<TriMesh>& away,
-                              const std::vector<TriMesh>& pieces, double voxel_mm,
+                              const std::vector<PieceSpace>& pieces, double voxel_mm,
                               const Progress& progress = Progress::none());
 
 }  // namespace palinform
