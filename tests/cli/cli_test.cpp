@@ -294,7 +294,7 @@ TEST_CASE("palin mould: every form, with the contract's keys; files that are sou
   CHECK(rough_palin("mould " + block + " --form squeeze --brushed a").code == 1);
   // Two masters under one skin: as told, so built.
   const Ran together =
-      rough_palin("mould " + block + " --pull 0,0,1 --form two-part --masters 2 --voxel 0.6 --brushed a --out " +
+      rough_palin("mould " + block + " --pull 0,0,1 --form two-part --masters 2 --voxel 0.5 --brushed a --out " +
                   (dir / "together"));
   REQUIRE(together.code == 0);
   const Json both = together.json();
